@@ -1,0 +1,215 @@
+//! One vocabulary for everything that should give pause.
+//!
+//! A rule answers with findings beside its numbers. A finding names the hazard, the number it
+//! saw, the number it wants and the way out. What cannot be worked out at all is not a finding
+//! but a [`FieldError`].
+
+use serde::{Deserialize, Serialize};
+
+/// How loudly a finding speaks.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Severity {
+    /// Worth knowing.
+    Info,
+    /// Think before going on.
+    Caution,
+    /// Not without a typed reason, and some not at all.
+    Stop,
+}
+
+/// The stable word for a kind of finding; programs match on these.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Code {
+    /// Nitrite passes the class limit.
+    NitriteOverLimit,
+    /// Nitrate passes the class limit.
+    NitrateOverLimit,
+    /// Nitrate in something that will be fried.
+    NitrateInFried,
+    /// Nitrate where nothing hangs for weeks.
+    NitrateNotNeeded,
+    /// Nitrite over the household's own cap.
+    OverHomeCap,
+    /// More nitrite than this program will ever accept.
+    NitriteRefused,
+    /// Nitrite under what protects slow-smoked or dried meat.
+    NitriteBelowFloor,
+    /// So little nitrite that it only colours.
+    ColourOnly,
+    /// A product cured without nitrite.
+    NoNitrite,
+    /// The scale shows zero for the cure.
+    ScaleCannotWeigh,
+    /// The scale is so coarse that the dose is uncertain by more than 15 %.
+    BandTooWide,
+    /// Thicker than the inch rules hold for.
+    TooThickForRule,
+    /// The cure nearly stands still.
+    TooCold,
+    /// Warm enough for spoilage to outrun the cure.
+    TooWarm,
+    /// Heavier than when it was hung.
+    Gained,
+    /// Under the wanted weight already.
+    PastTarget,
+    /// Pieces of one vessel differ in thickness by more than a third.
+    UnevenThickness,
+    /// A piece without a thickness has no curing time.
+    ThicknessMissing,
+    /// More left over than cutting explains.
+    Unaccounted,
+    /// A number that looks ten times off, or in another unit.
+    LooksMistyped,
+    /// What the species asks of everybody who handles it.
+    SpeciesCaution,
+    /// The product needs a drying place.
+    NeedsDryingPlace,
+    /// The inside has not reached what this meat needs.
+    UnderSafeHeat,
+    /// Eaten only after cooking.
+    CookBeforeEating,
+    /// A suitability of zero: this cut does not make this product.
+    Unsuitable,
+}
+
+/// One thing to know, with its numbers and its way out.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Finding {
+    /// The stable word.
+    pub code: Code,
+    /// How loudly.
+    pub severity: Severity,
+    /// The hazard in a plain sentence.
+    pub message: String,
+    /// The number found, with its unit.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub saw: Option<String>,
+    /// The number wanted, with its unit.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub wants: Option<String>,
+    /// What to do about it.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub way_out: Option<String>,
+}
+
+impl Finding {
+    /// A finding with a message alone; add numbers with the methods below.
+    #[must_use]
+    pub fn new(code: Code, severity: Severity, message: impl Into<String>) -> Self {
+        Self {
+            code,
+            severity,
+            message: message.into(),
+            saw: None,
+            wants: None,
+            way_out: None,
+        }
+    }
+
+    /// The number found.
+    #[must_use]
+    pub fn saw(mut self, saw: impl Into<String>) -> Self {
+        self.saw = Some(saw.into());
+        self
+    }
+
+    /// The number wanted.
+    #[must_use]
+    pub fn wants(mut self, wants: impl Into<String>) -> Self {
+        self.wants = Some(wants.into());
+        self
+    }
+
+    /// What to do about it.
+    #[must_use]
+    pub fn way_out(mut self, way_out: impl Into<String>) -> Self {
+        self.way_out = Some(way_out.into());
+        self
+    }
+}
+
+/// The loudest severity among `findings`.
+#[must_use]
+pub fn loudest(findings: &[Finding]) -> Option<Severity> {
+    findings.iter().map(|f| f.severity).max()
+}
+
+/// One field that cannot be right, and what to type instead.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, thiserror::Error)]
+#[error("{field}: {message}")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct FieldError {
+    /// The field's name, as in the request.
+    pub field: String,
+    /// What is wrong and what to type.
+    pub message: String,
+    /// A stable word where programs may want to match.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub code: Option<String>,
+}
+
+impl FieldError {
+    /// An error at `field`.
+    #[must_use]
+    pub fn new(field: impl Into<String>, message: impl Into<String>) -> Self {
+        Self {
+            field: field.into(),
+            message: message.into(),
+            code: None,
+        }
+    }
+
+    /// The same with a stable word.
+    #[must_use]
+    pub fn code(mut self, code: &str) -> Self {
+        self.code = Some(code.into());
+        self
+    }
+}
+
+/// Gathers every field error of a request, so that a person sees them all at once.
+#[derive(Default)]
+pub(crate) struct Checks(Vec<FieldError>);
+
+impl Checks {
+    pub(crate) fn that(&mut self, fine: bool, field: &str, message: &str) {
+        if !fine {
+            self.0.push(FieldError::new(field, message));
+        }
+    }
+
+    pub(crate) fn push(&mut self, error: FieldError) {
+        self.0.push(error);
+    }
+
+    /// A number that must be finite and above zero.
+    pub(crate) fn above_zero(&mut self, value: f64, field: &str, example: &str) {
+        self.that(
+            value.is_finite() && value > 0.0,
+            field,
+            &format!("Give a number above zero, such as {example}."),
+        );
+    }
+
+    /// A number that must be finite and not below zero.
+    pub(crate) fn zero_or_more(&mut self, value: f64, field: &str, example: &str) {
+        self.that(
+            value.is_finite() && value >= 0.0,
+            field,
+            &format!("Give a number of zero or more, such as {example}."),
+        );
+    }
+
+    pub(crate) fn done(self) -> Result<(), Vec<FieldError>> {
+        if self.0.is_empty() {
+            Ok(())
+        } else {
+            Err(self.0)
+        }
+    }
+}

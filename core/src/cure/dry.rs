@@ -1,0 +1,483 @@
+//! Measured dry cure: every ingredient by the weight of the one piece it goes on.
+
+use super::rules::{Case, Class, DEFAULT_RULE_SET, Form, Ingoing, Way, rule_set};
+use super::{Addition, Composition, CureChoice, PPM, WeighedAddition};
+use crate::caution::{Checks, Code, FieldError, Finding, Severity};
+use crate::units::show::trim;
+use crate::units::to_division;
+use serde::{Deserialize, Serialize};
+
+/// How a dry cure is composed, whatever it goes on.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Recipe {
+    /// The curing salt.
+    pub cure: CureChoice,
+    /// Grams of curing salt per kilogram of meat.
+    pub cure_g_per_kg: f64,
+    /// Grams of salt per kilogram of meat, the cure's own salt counted in.
+    pub salt_g_per_kg: f64,
+    /// Sugar and spices.
+    pub additions: Vec<Addition>,
+}
+
+/// The scales of a household: what the cure is weighed on, and the meat.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Scales {
+    /// Smallest step of the scale for cure and spices (g).
+    pub fine_division_g: f64,
+    /// Smallest step of the scale for meat (g).
+    pub meat_division_g: f64,
+}
+
+/// What the person wants cured, as the HTTP contract spells it.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct DryCureAsk {
+    /// Green weight of the meat (g).
+    pub meat_g: f64,
+    /// The curing salt.
+    pub cure: CureChoice,
+    /// Sodium nitrite wanted, on green weight (ppm). Give this or `cure_g_per_kg`.
+    #[serde(default)]
+    pub nitrite_ppm: Option<f64>,
+    /// Curing salt per kilogram of meat (g/kg). Give this or `nitrite_ppm`.
+    #[serde(default)]
+    pub cure_g_per_kg: Option<f64>,
+    /// Salt in all per kilogram of meat (g/kg); the cure's own salt counts.
+    pub salt_g_per_kg: f64,
+    /// Sugar and spices.
+    #[serde(default)]
+    pub additions: Vec<Addition>,
+    /// What becomes of the piece.
+    pub class: Class,
+    /// One lump or a mix; dry sausage is always a mix.
+    #[serde(default)]
+    pub form: Form,
+    /// Whether the skin is on.
+    #[serde(default)]
+    pub skin_on: bool,
+    /// The rules to judge by.
+    #[serde(default = "default_rule_set")]
+    pub rule_set: String,
+    /// Smallest step of the scale the cure is weighed on (g).
+    #[serde(default = "one_gram")]
+    pub scale_division_g: f64,
+    /// Smallest step of the scale the meat is weighed on (g).
+    #[serde(default = "one_gram")]
+    pub meat_scale_division_g: f64,
+}
+
+pub(crate) fn default_rule_set() -> String {
+    DEFAULT_RULE_SET.into()
+}
+
+pub(crate) fn one_gram() -> f64 {
+    1.0
+}
+
+/// What the scale can show, and the nitrite that gives.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Weighed {
+    /// The curing salt, rounded half up to the scale (g).
+    pub cure_g: f64,
+    /// The salt, rounded half up to the scale (g).
+    pub salt_g: f64,
+    /// Nitrite from the rounded cure (ppm).
+    pub nitrite_ppm: f64,
+}
+
+/// A measured dry cure for one piece.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct DryCureAnswer {
+    /// Curing salt, unrounded (g).
+    pub cure_g: f64,
+    /// Salt still to weigh beside the cure, unrounded (g).
+    pub salt_g: f64,
+    /// Sugar and spices, unrounded.
+    pub additions: Vec<WeighedAddition>,
+    /// All of it together (g).
+    pub total_g: f64,
+    /// Nitrite as meant (ppm).
+    pub nitrite_ppm: f64,
+    /// Lower edge of what it may really be (ppm).
+    pub nitrite_ppm_low: f64,
+    /// Upper edge of what it may really be (ppm).
+    pub nitrite_ppm_high: f64,
+    /// Nitrate as meant (ppm).
+    pub nitrate_ppm: f64,
+    /// The numbers to hit on the scale.
+    pub weighed: Weighed,
+    /// What to think about.
+    pub findings: Vec<Finding>,
+}
+
+/// Checks the dose fields and turns them into a recipe per kilogram.
+pub(crate) fn recipe(
+    cure: &CureChoice,
+    nitrite_ppm: Option<f64>,
+    cure_g_per_kg: Option<f64>,
+    salt_g_per_kg: f64,
+    additions: &[Addition],
+    checks: &mut Checks,
+) -> Recipe {
+    checks.zero_or_more(salt_g_per_kg, "salt_g_per_kg", "22");
+    for (i, addition) in additions.iter().enumerate() {
+        checks.zero_or_more(addition.g_per_kg, &format!("additions[{i}].g_per_kg"), "3");
+        checks.that(
+            !addition.name.trim().is_empty(),
+            &format!("additions[{i}].name"),
+            "Give the addition a name, such as sugar.",
+        );
+    }
+    let per_kg = match (nitrite_ppm, cure_g_per_kg) {
+        (Some(_), Some(_)) => {
+            checks.push(FieldError::new(
+                "nitrite_ppm",
+                "Give either nitrite_ppm or cure_g_per_kg, not both.",
+            ));
+            0.0
+        }
+        (None, None) => {
+            checks.that(
+                cure.is_none(),
+                "nitrite_ppm",
+                "Give nitrite_ppm, such as 156, or cure_g_per_kg, such as 2.5.",
+            );
+            0.0
+        }
+        (Some(ppm), None) => {
+            checks.zero_or_more(ppm, "nitrite_ppm", "156");
+            if ppm > 0.0 && cure.made_of.nitrite <= 0.0 {
+                checks.push(FieldError::new(
+                    "cure",
+                    format!("{} holds no nitrite, so it cannot give {}. Choose a cure that does, such as cure1.", cure.said(), super::rules::ppm(ppm)),
+                ));
+                0.0
+            } else if ppm > 0.0 {
+                ppm / PPM / cure.made_of.nitrite * 1_000.0
+            } else {
+                0.0
+            }
+        }
+        (None, Some(per_kg)) => {
+            checks.zero_or_more(per_kg, "cure_g_per_kg", "2.5");
+            checks.that(
+                !(cure.is_none() && per_kg > 0.0),
+                "cure_g_per_kg",
+                "“none” is no cure to weigh out. Name a cure, or leave cure_g_per_kg out.",
+            );
+            per_kg
+        }
+    };
+    let own_salt = per_kg * cure.made_of.salt;
+    if own_salt > salt_g_per_kg + 1e-9 {
+        checks.push(
+            FieldError::new(
+                "salt_g_per_kg",
+                format!(
+                    "The cure alone brings {} g of salt per kg, more than the {} g you asked for. Ask for more salt in all, or less cure.",
+                    trim(own_salt, 2),
+                    trim(salt_g_per_kg, 2)
+                ),
+            )
+            .code("salt_below_cure"),
+        );
+    }
+    Recipe {
+        cure: cure.clone(),
+        cure_g_per_kg: per_kg,
+        salt_g_per_kg,
+        additions: additions.to_vec(),
+    }
+}
+
+/// Checks the two scales against the lightest piece on them.
+pub(crate) fn check_scales(scales: Scales, meat_g: &[(String, f64)], checks: &mut Checks) {
+    checks.above_zero(scales.fine_division_g, "scale_division_g", "1 or 0.1");
+    checks.above_zero(scales.meat_division_g, "meat_scale_division_g", "5");
+    for (field, mass) in meat_g {
+        if !(mass.is_finite() && *mass > 0.0) {
+            checks.that(false, field, "Weigh the meat first: give grams above zero, such as 2010.");
+        } else if *mass <= scales.meat_division_g / 2.0 {
+            checks.that(
+                false,
+                field,
+                "The meat weighs less than its scale can show. Use a finer scale for it.",
+            );
+        }
+    }
+}
+
+impl Recipe {
+    /// Salt still to weigh per kilogram of meat, beside the cure (g/kg).
+    #[must_use]
+    pub fn salt_to_weigh_g_per_kg(&self) -> f64 {
+        (self.salt_g_per_kg - self.cure_g_per_kg * self.cure.made_of.salt).max(0.0)
+    }
+
+    /// Everything per kilogram of meat (g/kg).
+    #[must_use]
+    pub fn total_g_per_kg(&self) -> f64 {
+        self.cure_g_per_kg
+            + self.salt_to_weigh_g_per_kg()
+            + self.additions.iter().map(|a| a.g_per_kg).sum::<f64>()
+    }
+
+    /// Sugar and spices for `meat_g`.
+    #[must_use]
+    pub fn additions_for(&self, meat_g: f64) -> Vec<WeighedAddition> {
+        self.additions
+            .iter()
+            .map(|a| WeighedAddition {
+                name: a.name.clone(),
+                mass_g: meat_g / 1_000.0 * a.g_per_kg,
+            })
+            .collect()
+    }
+}
+
+/// The content of one substance and its band, from a cure weighed as `weighed_g` (ppm).
+///
+/// The scale with division d may be off by d/2 either way, and so may the meat's with D.
+#[must_use]
+pub(crate) fn band(weighed_g: f64, share: f64, meat_g: f64, scales: Scales) -> Ingoing {
+    let (d, big_d) = (scales.fine_division_g / 2.0, scales.meat_division_g / 2.0);
+    Ingoing {
+        nominal: weighed_g * share / meat_g * PPM,
+        low: (weighed_g - d).max(0.0) * share / (meat_g + big_d) * PPM,
+        high: (weighed_g + d) * share / (meat_g - big_d) * PPM,
+    }
+}
+
+/// What the scale makes uncertain, and what would be better.
+pub(crate) fn scale_findings(
+    cure_g: f64,
+    weighed_g: f64,
+    nominal_ppm: f64,
+    nitrite: Ingoing,
+    scales: Scales,
+) -> Option<Finding> {
+    let better = "Mix one batch for several pieces, use a scale that reads 0.1 g or finer, or dissolve the cure in a little water.";
+    let reads = format!("a scale that reads {} g", trim(scales.fine_division_g, 3));
+    if cure_g <= 0.0 {
+        return None;
+    }
+    if weighed_g <= 0.0 {
+        return Some(
+            Finding::new(
+                Code::ScaleCannotWeigh,
+                Severity::Stop,
+                "This scale cannot weigh the cure: it would show 0.",
+            )
+            .saw(format!("{} g on {reads}", trim(cure_g, 3)))
+            .wants(format!("at least {} g", trim(scales.fine_division_g, 3)))
+            .way_out(better),
+        );
+    }
+    if nominal_ppm <= 0.0 {
+        return None;
+    }
+    let spread = (nitrite.high - nitrite.low) / (2.0 * nominal_ppm);
+    (spread > 0.15).then(|| {
+        Finding::new(
+            Code::BandTooWide,
+            Severity::Caution,
+            "The scale is too coarse for a dose this small.",
+        )
+        .saw(format!("±{} % on {reads}", trim(spread * 100.0, 0)))
+        .wants("at most ±15 %")
+        .way_out(better)
+    })
+}
+
+/// Doses one piece by its own weight.
+///
+/// # Errors
+/// Every field that cannot be right, with what to give instead.
+///
+/// # Source
+/// Ingoing nitrite on green weight, FSIS calculations handbook for inspectors, solved for the
+/// cure; half a division either way for what a scale cannot tell.
+pub fn dry_cure(ask: &DryCureAsk) -> Result<DryCureAnswer, Vec<FieldError>> {
+    let mut checks = Checks::default();
+    let scales = Scales {
+        fine_division_g: ask.scale_division_g,
+        meat_division_g: ask.meat_scale_division_g,
+    };
+    check_scales(scales, &[("meat_g".into(), ask.meat_g)], &mut checks);
+    let recipe = recipe(
+        &ask.cure,
+        ask.nitrite_ppm,
+        ask.cure_g_per_kg,
+        ask.salt_g_per_kg,
+        &ask.additions,
+        &mut checks,
+    );
+    let rules = rule_set(&ask.rule_set);
+    if let Err(error) = &rules {
+        checks.push(error.clone());
+    }
+    let way = way(ask.class, ask.form);
+    if let Ok(rules) = rules
+        && let Err(error) = rules.limit(ask.class, way, ask.skin_on)
+    {
+        checks.push(error);
+    }
+    checks.done()?;
+
+    let made_of: &Composition = &recipe.cure.made_of;
+    let kg = ask.meat_g / 1_000.0;
+    let cure_g = kg * recipe.cure_g_per_kg;
+    let salt_g = kg * recipe.salt_to_weigh_g_per_kg();
+    let nominal = recipe.cure_g_per_kg / 1_000.0 * made_of.nitrite * PPM;
+    let weighed_cure = to_division(cure_g, scales.fine_division_g);
+    let nitrite = band(weighed_cure, made_of.nitrite, ask.meat_g, scales);
+    let mut findings = rules
+        .map_err(|e| vec![e])?
+        .judge(&Case {
+            class: ask.class,
+            way,
+            skin_on: ask.skin_on,
+            no_cure: recipe.cure.is_none(),
+            nitrite,
+            nitrate: band(weighed_cure, made_of.nitrate, ask.meat_g, scales),
+        })
+        .map_err(|e| vec![e])?;
+    findings.extend(scale_findings(cure_g, weighed_cure, nominal, nitrite, scales));
+    let additions = recipe.additions_for(ask.meat_g);
+    Ok(DryCureAnswer {
+        cure_g,
+        salt_g,
+        total_g: cure_g + salt_g + additions.iter().map(|a| a.mass_g).sum::<f64>(),
+        additions,
+        nitrite_ppm: nominal,
+        nitrite_ppm_low: nitrite.low,
+        nitrite_ppm_high: nitrite.high,
+        nitrate_ppm: recipe.cure_g_per_kg / 1_000.0 * made_of.nitrate * PPM,
+        weighed: Weighed {
+            cure_g: weighed_cure,
+            salt_g: to_division(salt_g, scales.fine_division_g),
+            nitrite_ppm: nitrite.nominal,
+        },
+        findings,
+    })
+}
+
+/// Dry sausage is mixed from ground meat whatever the form says.
+pub(crate) fn way(class: Class, form: Form) -> Way {
+    if class == Class::SausageDried || form == Form::Ground {
+        Way::Ground
+    } else {
+        Way::Dry
+    }
+}
+
+#[cfg(test)]
+pub(crate) mod tests {
+    use super::*;
+    use crate::cure::testing;
+    use proptest::prelude::*;
+    use serde_json::json;
+
+    pub(crate) fn ask(meat_g: f64, nitrite_ppm: f64, division: f64) -> DryCureAsk {
+        serde_json::from_value(json!({
+            "meat_g": meat_g, "cure": "cure1", "nitrite_ppm": nitrite_ppm, "salt_g_per_kg": 22.0,
+            "additions": [{"name": "sugar", "g_per_kg": 12}], "class": "fry",
+            "scale_division_g": division,
+        }))
+        .unwrap()
+    }
+
+    #[test]
+    fn worked_cases_hold() {
+        testing::hold("dry-cure", |request| {
+            let ask: DryCureAsk = serde_json::from_value(request).unwrap();
+            serde_json::to_value(dry_cure(&ask).unwrap()).unwrap()
+        });
+    }
+
+    #[test]
+    fn a_belly_by_hand() {
+        // 2,000 g at 156 ppm: 2000 * 156e-6 / 0.0625 = 4.992 g of cure, which brings 4.68 g of salt.
+        let got = dry_cure(&ask(2_000.0, 156.0, 0.1)).unwrap();
+        assert!((got.cure_g - 4.992).abs() < 1e-9);
+        assert!((got.salt_g - (44.0 - 4.68)).abs() < 1e-9);
+        assert!((got.weighed.cure_g - 5.0).abs() < 1e-9);
+        assert!((got.weighed.nitrite_ppm - 156.25).abs() < 1e-9);
+        assert_eq!(got.findings, []);
+    }
+
+    #[test]
+    fn bad_fields_are_named_all_at_once_with_what_to_give() {
+        let wrong = |edit: fn(&mut DryCureAsk)| {
+            let mut ask = ask(1_000.0, 156.0, 1.0);
+            edit(&mut ask);
+            let errors = dry_cure(&ask).unwrap_err();
+            errors
+                .into_iter()
+                .map(|e| format!("{}: {}", e.field, e.message))
+                .collect::<Vec<_>>()
+                .join(" | ")
+        };
+        #[rustfmt::skip]
+        let cases: &[(fn(&mut DryCureAsk), &str)] = &[
+            (|a| a.meat_g = 0.0, "meat_g: Weigh the meat first: give grams above zero, such as 2010."),
+            (|a| { a.meat_g = 2.0; a.meat_scale_division_g = 5.0 }, "meat_g: The meat weighs less than its scale can show. Use a finer scale for it."),
+            (|a| a.cure_g_per_kg = Some(2.5), "nitrite_ppm: Give either nitrite_ppm or cure_g_per_kg, not both."),
+            (|a| a.nitrite_ppm = None, "nitrite_ppm: Give nitrite_ppm, such as 156, or cure_g_per_kg, such as 2.5."),
+            (|a| a.cure = CureChoice::named("none").unwrap(), "cure: no cure holds no nitrite, so it cannot give 156 ppm. Choose a cure that does, such as cure1."),
+            (|a| a.salt_g_per_kg = 2.0, "salt_g_per_kg: The cure alone brings 2.34 g of salt per kg, more than the 2 g you asked for. Ask for more salt in all, or less cure."),
+            (|a| { a.scale_division_g = 0.0; a.rule_set = "no".into() }, "scale_division_g: Give a number above zero, such as 1 or 0.1. | rule_set: There is no rule set “no”. Use one of ca, eu, us_home."),
+            (|a| { a.form = Form::Ground; a.class = Class::Dried }, "form: There is no whole muscle dried for weeks from ground meat. Choose sausage_dried, or form whole."),
+        ];
+        for (edit, want) in cases {
+            assert_eq!(wrong(*edit), *want);
+        }
+    }
+
+    #[test]
+    fn a_scale_too_coarse_is_said_and_zero_is_a_stop() {
+        let code = |meat: f64, division: f64| {
+            dry_cure(&ask(meat, 156.0, division)).unwrap().findings.iter().map(|f| (f.code, f.severity)).collect::<Vec<_>>()
+        };
+        assert!(code(190.0, 1.0).contains(&(Code::ScaleCannotWeigh, Severity::Stop)));
+        assert!(code(700.0, 1.0).contains(&(Code::BandTooWide, Severity::Caution)));
+        assert_eq!(code(700.0, 0.01), []);
+    }
+
+    #[test]
+    fn without_nitrite_the_band_is_nothing() {
+        let mut ask = ask(1_000.0, 0.0, 1.0);
+        ask.cure = CureChoice::named("none").unwrap();
+        ask.nitrite_ppm = None;
+        let got = dry_cure(&ask).unwrap();
+        assert_eq!((got.cure_g, got.nitrite_ppm_low, got.nitrite_ppm_high), (0.0, 0.0, 0.0));
+        assert_eq!(got.findings[0].code, Code::NoNitrite);
+    }
+
+    proptest! {
+        #[test]
+        fn the_band_always_holds_the_nominal(meat in 20.0..30_000.0, ppm in 1.0..250.0, d in prop::sample::select(vec![0.01, 0.1, 0.5, 1.0, 2.0, 5.0])) {
+            let got = dry_cure(&ask(meat, ppm, d)).unwrap();
+            prop_assert!(got.nitrite_ppm_low <= got.nitrite_ppm + 1e-6);
+            prop_assert!(got.nitrite_ppm_high >= got.nitrite_ppm - 1e-6);
+            prop_assert!(got.nitrite_ppm_low <= got.weighed.nitrite_ppm && got.weighed.nitrite_ppm <= got.nitrite_ppm_high);
+        }
+
+        #[test]
+        fn nitrite_grows_in_step_with_the_cure(meat in 100.0..30_000.0, per_kg in 0.1..4.0_f64, times in 1.0..3.0_f64) {
+            let at = |cure_g_per_kg: f64| {
+                let mut ask = ask(meat, 0.0, 1.0);
+                ask.nitrite_ppm = None;
+                ask.cure_g_per_kg = Some(cure_g_per_kg);
+                dry_cure(&ask).unwrap().nitrite_ppm
+            };
+            prop_assert!((at(per_kg * times) - at(per_kg) * times).abs() < 1e-6);
+        }
+    }
+}

@@ -1,0 +1,264 @@
+//! How much cure, how sure one can be of it, and for how many days.
+
+pub mod batch;
+pub mod brine;
+pub mod dry;
+pub mod rules;
+pub mod time;
+
+use crate::data;
+use serde::{Deserialize, Serialize};
+use std::sync::LazyLock;
+
+/// Milligrams per kilogram in one mass fraction.
+const PPM: f64 = 1e6;
+
+/// What a curing salt is made of, by mass fraction; the rest is inert.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Composition {
+    /// Sodium nitrite.
+    #[serde(default)]
+    pub nitrite: f64,
+    /// Sodium nitrate.
+    #[serde(default)]
+    pub nitrate: f64,
+    /// Sodium chloride.
+    #[serde(default)]
+    pub salt: f64,
+    /// Sugars.
+    #[serde(default)]
+    pub sugar: f64,
+}
+
+/// A curing salt of the catalogue.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Cure {
+    /// The stable word.
+    pub key: String,
+    /// As it is called at the table.
+    pub name: String,
+    /// What it is made of.
+    #[serde(flatten)]
+    pub made_of: Composition,
+    /// What it is for.
+    pub words: String,
+}
+
+/// Every curing salt that ships with the program.
+pub static CURES: LazyLock<Vec<Cure>> = LazyLock::new(|| {
+    #[derive(Deserialize)]
+    struct File {
+        cure: Vec<Cure>,
+    }
+    data::file::<File>("cures.toml").cure
+});
+
+/// The shipped cure called `key`.
+#[must_use]
+pub fn cure_by_key(key: &str) -> Option<&'static Cure> {
+    CURES.iter().find(|c| c.key == key)
+}
+
+/// A cure as a request names it: a word of the catalogue, or a label's own composition.
+#[derive(Clone, Debug, PartialEq)]
+pub struct CureChoice {
+    /// The catalogue's word, when it was named and not spelled out.
+    pub key: Option<String>,
+    /// What it is made of.
+    pub made_of: Composition,
+}
+
+impl CureChoice {
+    /// The shipped cure called `key`.
+    #[must_use]
+    pub fn named(key: &str) -> Option<Self> {
+        cure_by_key(key).map(|c| Self {
+            key: Some(c.key.clone()),
+            made_of: c.made_of.clone(),
+        })
+    }
+
+    /// True for the choice to use no cure at all.
+    #[must_use]
+    pub fn is_none(&self) -> bool {
+        self.key.as_deref() == Some("none")
+    }
+
+    /// As a person would say it.
+    #[must_use]
+    pub fn said(&self) -> String {
+        match self.key.as_deref().and_then(cure_by_key) {
+            Some(cure) => cure.name.clone(),
+            None => "this cure".into(),
+        }
+    }
+}
+
+impl Serialize for CureChoice {
+    fn serialize<S: serde::Serializer>(&self, to: S) -> Result<S::Ok, S::Error> {
+        match &self.key {
+            Some(key) => to.serialize_str(key),
+            None => self.made_of.serialize(to),
+        }
+    }
+}
+
+impl<'de> Deserialize<'de> for CureChoice {
+    fn deserialize<D: serde::Deserializer<'de>>(from: D) -> Result<Self, D::Error> {
+        struct Choice;
+        impl<'de> serde::de::Visitor<'de> for Choice {
+            type Value = CureChoice;
+
+            fn expecting(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+                f.write_str("the name of a cure or its composition")
+            }
+
+            fn visit_str<E: serde::de::Error>(self, key: &str) -> Result<CureChoice, E> {
+                CureChoice::named(key).ok_or_else(|| {
+                    let names: Vec<_> = CURES.iter().map(|c| c.key.as_str()).collect();
+                    E::custom(format!(
+                        "“{key}” is not a cure known here; use one of {} or give a composition such as {{\"nitrite\": 0.005, \"salt\": 0.79}}",
+                        names.join(", ")
+                    ))
+                })
+            }
+
+            fn visit_map<A: serde::de::MapAccess<'de>>(
+                self,
+                map: A,
+            ) -> Result<CureChoice, A::Error> {
+                let made_of =
+                    Composition::deserialize(serde::de::value::MapAccessDeserializer::new(map))?;
+                let shares = [
+                    made_of.nitrite,
+                    made_of.nitrate,
+                    made_of.salt,
+                    made_of.sugar,
+                ];
+                // The allowance is for labels whose decimals sum to a hair over one.
+                if shares.iter().any(|s| !s.is_finite() || *s < 0.0)
+                    || shares.iter().sum::<f64>() > 1.0 + 1e-9
+                {
+                    return Err(serde::de::Error::custom(
+                        "a composition is shares of mass from 0 to 1 that sum to at most 1, such as 0.0625 nitrite and 0.9375 salt",
+                    ));
+                }
+                Ok(CureChoice { key: None, made_of })
+            }
+        }
+        from.deserialize_any(Choice)
+    }
+}
+
+#[cfg(feature = "openapi")]
+impl utoipa::PartialSchema for CureChoice {
+    fn schema() -> utoipa::openapi::RefOr<utoipa::openapi::schema::Schema> {
+        use utoipa::openapi::schema::{ObjectBuilder, OneOfBuilder, Type};
+        let names = ObjectBuilder::new()
+            .schema_type(Type::String)
+            .enum_values(Some(CURES.iter().map(|c| c.key.clone())));
+        OneOfBuilder::new()
+            .item(names)
+            .item(utoipa::openapi::schema::Ref::from_schema_name(
+                "Composition",
+            ))
+            .into()
+    }
+}
+
+#[cfg(feature = "openapi")]
+impl utoipa::ToSchema for CureChoice {
+    fn schemas(
+        schemas: &mut Vec<(
+            String,
+            utoipa::openapi::RefOr<utoipa::openapi::schema::Schema>,
+        )>,
+    ) {
+        schemas.push((
+            "Composition".into(),
+            <Composition as utoipa::PartialSchema>::schema(),
+        ));
+    }
+}
+
+/// A seasoning or sugar that goes in by the weight of the meat.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Addition {
+    /// What it is called.
+    pub name: String,
+    /// Grams per kilogram of meat.
+    pub g_per_kg: f64,
+}
+
+/// A seasoning or sugar, weighed out.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct WeighedAddition {
+    /// What it is called.
+    pub name: String,
+    /// Grams, unrounded.
+    pub mass_g: f64,
+}
+
+#[cfg(test)]
+pub(crate) mod testing {
+    //! Reads the cases that stand beside the tests.
+    use serde_json::Value;
+
+    /// True when `got` agrees with every number, word and list in `want`, to a relative 1e-6.
+    pub fn agrees(want: &Value, got: &Value, at: &str) -> Result<(), String> {
+        match (want, got) {
+            (Value::Number(w), Value::Number(g)) => {
+                let (w, g) = (w.as_f64().unwrap(), g.as_f64().unwrap());
+                let fits = (w - g).abs() <= 1e-6 * w.abs().max(1e-6);
+                fits.then_some(())
+                    .ok_or(format!("{at}: want {w}, got {g}"))
+            }
+            (Value::Object(w), Value::Object(g)) => w.iter().try_for_each(|(k, v)| {
+                agrees(v, g.get(k).unwrap_or(&Value::Null), &format!("{at}.{k}"))
+            }),
+            (Value::Array(w), Value::Array(g)) if w.len() == g.len() => w
+                .iter()
+                .zip(g)
+                .enumerate()
+                .try_for_each(|(i, (v, o))| agrees(v, o, &format!("{at}[{i}]"))),
+            (w, g) if w == g => Ok(()),
+            (w, g) => Err(format!("{at}: want {w}, got {g}")),
+        }
+    }
+
+    /// Runs every case of a file through `answer`.
+    pub fn hold(file: &str, answer: impl Fn(Value) -> Value) {
+        let path = format!("{}/tests/cases/{file}.json", env!("CARGO_MANIFEST_DIR"));
+        let text = std::fs::read_to_string(&path).unwrap();
+        let cases: Value = serde_json::from_str(&text).unwrap();
+        let cases = cases["cases"].as_array().unwrap();
+        assert!(!cases.is_empty());
+        for (i, case) in cases.iter().enumerate() {
+            let got = answer(case["request"].clone());
+            agrees(&case["expect"], &got, &format!("{file}[{i}]")).unwrap();
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_cure_is_a_name_or_a_composition() {
+        let named: CureChoice = serde_json::from_str("\"cure2\"").unwrap();
+        assert_eq!(named.made_of.nitrate, 0.04);
+        let spelled: CureChoice =
+            serde_json::from_str(r#"{"nitrite": 0.005, "salt": 0.79, "sugar": 0.2}"#).unwrap();
+        assert_eq!(spelled.made_of.nitrate, 0.0);
+        for wrong in [r#""pink""#, r#"{"nitrite": 1.2}"#, r#"{"nitrite": -0.1}"#, r#"{"water": 1}"#, "7"] {
+            assert!(serde_json::from_str::<CureChoice>(wrong).is_err(), "{wrong}");
+        }
+    }
+}

@@ -1,0 +1,475 @@
+//! Rule sets: how much nitrite and nitrate a country's practice allows, and how little is too little.
+
+use crate::caution::{Code, FieldError, Finding, Severity};
+use crate::data;
+use crate::units::show::trim;
+use serde::{Deserialize, Serialize};
+use std::sync::LazyLock;
+
+/// What becomes of the piece, as the rules divide the world.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Class {
+    /// Sliced and fried: bacon in every form.
+    Fry,
+    /// Cooked or smoked, eaten as it is.
+    Cooked,
+    /// Whole muscle that hangs for weeks.
+    Dried,
+    /// Dry sausage.
+    SausageDried,
+}
+
+impl Class {
+    /// As a person would say it.
+    #[must_use]
+    pub fn said(self) -> &'static str {
+        match self {
+            Self::Fry => "anything sliced to be fried",
+            Self::Cooked => "cooked or smoked meat",
+            Self::Dried => "whole muscle dried for weeks",
+            Self::SausageDried => "dry sausage",
+        }
+    }
+}
+
+/// One lump or a mix.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Form {
+    /// A piece of meat.
+    #[default]
+    Whole,
+    /// Ground or diced and mixed.
+    Ground,
+}
+
+/// How the cure gets into the meat, as the limits divide it.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Way {
+    /// Rubbed on.
+    Dry,
+    /// Laid in brine.
+    Immersed,
+    /// Pumped or tumbled.
+    Injected,
+    /// Mixed into ground meat.
+    Ground,
+}
+
+/// The ceiling for one class and some ways of curing.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Limit {
+    /// For what becomes of the piece.
+    pub class: Class,
+    /// For these ways of curing.
+    pub ways: Vec<Way>,
+    /// Most sodium nitrite going in (ppm).
+    pub nitrite_ppm: f64,
+    /// The same with the skin on, where it differs (ppm).
+    #[serde(default)]
+    pub skin_on_ppm: Option<f64>,
+    /// Most sodium nitrate going in (ppm).
+    pub nitrate_ppm: f64,
+    /// False where a skin cannot be on.
+    #[serde(default = "yes")]
+    pub skin_on_possible: bool,
+}
+
+/// The least nitrite that is asked of one class.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Floor {
+    /// For what becomes of the piece.
+    pub class: Class,
+    /// For these ways of curing.
+    pub ways: Vec<Way>,
+    /// Least sodium nitrite going in (ppm).
+    pub nitrite_ppm: f64,
+    /// The same with the skin on (ppm).
+    pub skin_on_ppm: f64,
+}
+
+/// One country's or household's rules, with where they come from.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct RuleSet {
+    /// The stable word.
+    pub key: String,
+    /// As it is called.
+    pub name: String,
+    /// The date the rules are from.
+    pub since: String,
+    /// Where they can be read.
+    pub source: String,
+    /// The dose taken when nothing else is said (ppm).
+    pub default_nitrite_ppm: f64,
+    /// Warned above, whatever the class allows (ppm).
+    pub home_cap_ppm: f64,
+    /// Never accepted above (ppm).
+    pub refuse_over_ppm: f64,
+    /// How far a nominal may pass a limit before it is a stop (ppm).
+    pub stop_margin_ppm: f64,
+    /// Below this nitrite only colours (ppm).
+    pub colour_only_under_ppm: f64,
+    /// Least nitrite asked where no floor of its own is given (ppm).
+    pub floor_ppm: f64,
+    /// Floors of their own.
+    #[serde(default, rename = "floor")]
+    pub floors: Vec<Floor>,
+    /// Ceilings.
+    #[serde(rename = "limit")]
+    pub limits: Vec<Limit>,
+}
+
+fn yes() -> bool {
+    true
+}
+
+/// Every rule set that ships with the program.
+pub static RULE_SETS: LazyLock<Vec<RuleSet>> = LazyLock::new(|| data::folder("rules"));
+
+/// The rule set a request means when it names none.
+pub const DEFAULT_RULE_SET: &str = "us_home";
+
+/// The rule set called `key`.
+///
+/// # Errors
+/// When there is none; the message lists those there are.
+pub fn rule_set(key: &str) -> Result<&'static RuleSet, FieldError> {
+    RULE_SETS.iter().find(|r| r.key == key).ok_or_else(|| {
+        let keys: Vec<_> = RULE_SETS.iter().map(|r| r.key.as_str()).collect();
+        FieldError::new(
+            "rule_set",
+            format!("There is no rule set “{key}”. Use one of {}.", keys.join(", ")),
+        )
+    })
+}
+
+/// Ingoing nitrite or nitrate: what was meant and what it may have been (ppm).
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Ingoing {
+    /// As the scale can show it.
+    pub nominal: f64,
+    /// Lower edge of the band.
+    pub low: f64,
+    /// Upper edge of the band.
+    pub high: f64,
+}
+
+impl Ingoing {
+    /// A content without a band.
+    #[must_use]
+    pub const fn exactly(ppm: f64) -> Self {
+        Self {
+            nominal: ppm,
+            low: ppm,
+            high: ppm,
+        }
+    }
+}
+
+/// What is being judged.
+#[derive(Clone, Copy, Debug)]
+pub struct Case {
+    /// What becomes of the piece.
+    pub class: Class,
+    /// How the cure gets in.
+    pub way: Way,
+    /// Whether the skin is on.
+    pub skin_on: bool,
+    /// True when the person chose to use no cure.
+    pub no_cure: bool,
+    /// Nitrite going in.
+    pub nitrite: Ingoing,
+    /// Nitrate going in.
+    pub nitrate: Ingoing,
+}
+
+impl RuleSet {
+    /// The ceiling for a class and a way of curing.
+    ///
+    /// # Errors
+    /// Names the field when the combination does not exist: a dried whole muscle is not ground.
+    pub fn limit(&self, class: Class, way: Way, skin_on: bool) -> Result<&Limit, FieldError> {
+        let limit = self
+            .limits
+            .iter()
+            .find(|l| l.class == class && l.ways.contains(&way))
+            .ok_or_else(|| match (class, way) {
+                (Class::SausageDried, _) => FieldError::new(
+                    "class",
+                    "Dry sausage is mixed from ground or diced meat, not cured whole in brine. Choose dried for a whole muscle.",
+                ),
+                _ => FieldError::new(
+                    "form",
+                    format!("There is no {} from ground meat. Choose sausage_dried, or form whole.", class.said()),
+                ),
+            })?;
+        if skin_on && !limit.skin_on_possible {
+            return Err(FieldError::new(
+                "skin_on",
+                "Ground meat has no skin on. Leave skin_on out or set it to false.",
+            ));
+        }
+        Ok(limit)
+    }
+
+    /// The most nitrite for a case (ppm).
+    #[must_use]
+    pub fn ceiling_ppm(&self, limit: &Limit, skin_on: bool) -> f64 {
+        match limit.skin_on_ppm {
+            Some(ppm) if skin_on => ppm,
+            _ => limit.nitrite_ppm,
+        }
+    }
+
+    /// The least nitrite asked for a case (ppm).
+    #[must_use]
+    pub fn floor(&self, class: Class, way: Way, skin_on: bool) -> f64 {
+        let own = self
+            .floors
+            .iter()
+            .find(|f| f.class == class && f.ways.contains(&way));
+        match own {
+            Some(floor) if skin_on => floor.skin_on_ppm,
+            Some(floor) => floor.nitrite_ppm,
+            None => self.floor_ppm,
+        }
+    }
+
+    /// Judges a dose: ceilings, floors, and nitrate where it does not belong.
+    ///
+    /// # Errors
+    /// As [`RuleSet::limit`].
+    pub fn judge(&self, case: &Case) -> Result<Vec<Finding>, FieldError> {
+        let limit = self.limit(case.class, case.way, case.skin_on)?;
+        let mut findings = Vec::new();
+        if case.no_cure {
+            findings.push(
+                Finding::new(
+                    Code::NoNitrite,
+                    Severity::Info,
+                    "Cured without nitrite: nothing holds botulism back in a warm or airless place.",
+                )
+                .way_out("Keep it loosely covered at 3 °C or colder for at most 7 days, cook it right through, then eat within 7 days or freeze. No cold smoke, no hanging, no vacuum unless frozen."),
+            );
+            return Ok(findings);
+        }
+        self.judge_nitrite(case, self.ceiling_ppm(limit, case.skin_on), &mut findings);
+        self.judge_nitrate(case, limit.nitrate_ppm, &mut findings);
+        Ok(findings)
+    }
+
+    fn judge_nitrite(&self, case: &Case, ceiling: f64, findings: &mut Vec<Finding>) {
+        let Ingoing { nominal, high, .. } = case.nitrite;
+        let way_out = "Weigh out less cure, or weigh the meat again.";
+        if nominal > self.refuse_over_ppm {
+            findings.push(
+                Finding::new(
+                    Code::NitriteRefused,
+                    Severity::Stop,
+                    "So much nitrite can poison. This dose is refused, whatever the product.",
+                )
+                .saw(ppm(nominal))
+                .wants(format!("at most {}", ppm(self.refuse_over_ppm)))
+                .way_out("Check which cure is in your hand: cure #1 in place of a weak pre-blend is 12 times too much."),
+            );
+        }
+        let over = |severity, message: String, saw: f64| {
+            Finding::new(Code::NitriteOverLimit, severity, message)
+                .saw(ppm(saw))
+                .wants(format!("at most {}", ppm(ceiling)))
+                .way_out(way_out)
+        };
+        if nominal > ceiling + self.stop_margin_ppm {
+            findings.push(over(
+                Severity::Stop,
+                format!("More nitrite than {} allows for {}.", self.name, case.class.said()),
+                nominal,
+            ));
+        } else if high > ceiling {
+            findings.push(over(
+                Severity::Caution,
+                format!("The dose may pass what {} allows for {}: your scale cannot tell.", self.name, case.class.said()),
+                high,
+            ));
+        }
+        if ceiling > self.home_cap_ppm && nominal > self.home_cap_ppm + self.stop_margin_ppm {
+            findings.push(
+                Finding::new(
+                    Code::OverHomeCap,
+                    Severity::Caution,
+                    "The rules allow this much, but no home product needs it.",
+                )
+                .saw(ppm(nominal))
+                .wants(format!("at most {}", ppm(self.home_cap_ppm)))
+                .way_out(way_out),
+            );
+        }
+        let floor = self.floor(case.class, case.way, case.skin_on);
+        if nominal < self.colour_only_under_ppm {
+            findings.push(
+                Finding::new(
+                    Code::ColourOnly,
+                    Severity::Caution,
+                    "This little nitrite colours the meat but does not protect it: treat it as uncured.",
+                )
+                .saw(ppm(nominal))
+                .wants(format!("at least {}", ppm(floor)))
+                .way_out("Raise the dose, or keep it cold and cook it like fresh meat."),
+            );
+        } else if nominal < floor - self.stop_margin_ppm {
+            findings.push(
+                Finding::new(
+                    Code::NitriteBelowFloor,
+                    Severity::Caution,
+                    "Less nitrite than slow smoke, cold smoke or hanging needs against botulism.",
+                )
+                .saw(ppm(nominal))
+                .wants(format!("at least {}", ppm(floor)))
+                .way_out("Raise the dose, or smoke it hot and keep it cold before and after."),
+            );
+        }
+    }
+
+    fn judge_nitrate(&self, case: &Case, ceiling: f64, findings: &mut Vec<Finding>) {
+        let nitrate = case.nitrate;
+        if nitrate.high <= 0.0 {
+            return;
+        }
+        if case.class == Class::Fry {
+            findings.push(
+                Finding::new(
+                    Code::NitrateInFried,
+                    Severity::Stop,
+                    "Nitrate in meat that is fried turns into nitrosamines, which cause cancer.",
+                )
+                .saw(ppm(nitrate.nominal))
+                .wants("none")
+                .way_out("Use cure #1, or make something that dries for weeks."),
+            );
+        } else if nitrate.nominal > ceiling + self.stop_margin_ppm {
+            findings.push(
+                Finding::new(
+                    Code::NitrateOverLimit,
+                    Severity::Stop,
+                    format!("More nitrate than {} allows for {}.", self.name, case.class.said()),
+                )
+                .saw(ppm(nitrate.nominal))
+                .wants(format!("at most {}", ppm(ceiling)))
+                .way_out("Use a cure without nitrate, or less of this one."),
+            );
+        } else if nitrate.high > ceiling {
+            findings.push(
+                Finding::new(
+                    Code::NitrateOverLimit,
+                    Severity::Caution,
+                    format!("The nitrate may pass what {} allows: your scale cannot tell.", self.name),
+                )
+                .saw(ppm(nitrate.high))
+                .wants(format!("at most {}", ppm(ceiling)))
+                .way_out("Use a finer scale, or less of this cure."),
+            );
+        } else if case.class == Class::Cooked {
+            findings.push(
+                Finding::new(
+                    Code::NitrateNotNeeded,
+                    Severity::Caution,
+                    "Nitrate works over weeks; in meat that is cooked soon it only stays behind.",
+                )
+                .saw(ppm(nitrate.nominal))
+                .wants("none")
+                .way_out("Use cure #1 for everything that is cooked, smoked or fried within weeks."),
+            );
+        }
+    }
+}
+
+/// A content as it is shown to people.
+#[must_use]
+pub fn ppm(value: f64) -> String {
+    format!("{} ppm", trim(value, if value < 10.0 { 1 } else { 0 }))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::cure::cure_by_key;
+
+    fn findings(rules: &str, class: Class, way: Way, skin_on: bool, cure: &str, nominal: f64, spread: f64) -> Vec<(Code, Severity)> {
+        let made_of = &cure_by_key(cure).unwrap().made_of;
+        let nitrate = if made_of.nitrite > 0.0 { nominal * made_of.nitrate / made_of.nitrite } else { 0.0 };
+        let case = Case {
+            class,
+            way,
+            skin_on,
+            no_cure: cure == "none",
+            nitrite: Ingoing { nominal, low: nominal - spread, high: nominal + spread },
+            nitrate: Ingoing::exactly(nitrate),
+        };
+        let found = rule_set(rules).unwrap().judge(&case).unwrap();
+        found.iter().map(|f| (f.code, f.severity)).collect()
+    }
+
+    #[test]
+    fn limits_hold_by_class_way_and_skin() {
+        use Class::{Cooked, Dried, Fry, SausageDried};
+        use Code::{ColourOnly, NitrateInFried, NitrateNotNeeded, NitrateOverLimit, NitriteBelowFloor, NitriteOverLimit, NitriteRefused, NoNitrite, OverHomeCap};
+        use Severity::{Caution, Info, Stop};
+        use Way::{Dry, Ground, Immersed};
+        #[rustfmt::skip]
+        let cases: &[(&str, &str, Class, Way, bool, &str, f64, f64, &[(Code, Severity)])] = &[
+            ("usual belly",            "us_home", Fry,    Dry,      false, "cure1", 156.0, 5.0,  &[]),
+            ("at the limit",           "us_home", Fry,    Dry,      false, "cure1", 200.0, 0.0,  &[]),
+            ("half a ppm over",        "us_home", Fry,    Dry,      false, "cure1", 200.5, 0.0,  &[(NitriteOverLimit, Caution)]),
+            ("more than half over",    "us_home", Fry,    Dry,      false, "cure1", 200.6, 0.0,  &[(NitriteOverLimit, Stop)]),
+            ("only the band",          "us_home", Fry,    Dry,      false, "cure1", 190.0, 20.0, &[(NitriteOverLimit, Caution)]),
+            ("skin takes none",        "us_home", Fry,    Dry,      true,  "cure1", 185.0, 0.0,  &[(NitriteOverLimit, Stop)]),
+            ("brined belly",           "us_home", Fry,    Immersed, false, "cure1", 130.0, 0.0,  &[(NitriteOverLimit, Stop)]),
+            ("brined belly floor",     "us_home", Fry,    Immersed, true,  "cure1", 90.0,  0.0,  &[]),
+            ("brined loin",            "us_home", Cooked, Immersed, false, "cure1", 130.0, 0.0,  &[]),
+            ("ground loaf",            "us_home", Fry,    Ground,   false, "cure1", 156.0, 0.2,  &[]),
+            ("strong but lawful",      "us_home", Cooked, Dry,      false, "cure1", 300.0, 0.0,  &[(OverHomeCap, Caution)]),
+            ("poison",                 "us_home", Cooked, Dry,      false, "cure1", 510.0, 0.0,  &[(NitriteRefused, Stop), (OverHomeCap, Caution)]),
+            ("cure 2 in bacon",        "us_home", Fry,    Dry,      false, "cure2", 156.0, 0.0,  &[(NitrateInFried, Stop)]),
+            ("cure 2 in a ham",        "us_home", Cooked, Dry,      false, "cure2", 156.0, 0.0,  &[(NitrateNotNeeded, Caution)]),
+            ("cure 2 in dried muscle", "us_home", Dried,  Dry,      false, "cure2", 156.0, 0.0,  &[]),
+            ("thin dose",              "us_home", Cooked, Dry,      false, "cure1", 100.0, 0.0,  &[(NitriteBelowFloor, Caution)]),
+            ("colour only",            "us_home", Cooked, Dry,      false, "cure1", 30.0,  0.0,  &[(ColourOnly, Caution)]),
+            ("no cure",                "us_home", Fry,    Dry,      false, "none",  0.0,   0.0,  &[(NoNitrite, Info)]),
+            ("eu is stricter",         "eu",      Cooked, Dry,      false, "cure1", 156.0, 0.0,  &[(NitriteOverLimit, Stop)]),
+            ("eu dried nitrate",       "eu",      Dried,  Dry,      false, "cure2", 120.0, 0.0,  &[]),
+            ("eu heated nitrate",      "eu",      Cooked, Dry,      false, "cure2", 110.0, 0.0,  &[(NitrateOverLimit, Stop)]),
+            ("ca side bacon",          "ca",      Fry,    Dry,      false, "cure1", 156.0, 0.0,  &[(NitriteOverLimit, Stop)]),
+            ("ca dry sausage",         "ca",      SausageDried, Ground, false, "cure2", 156.0, 0.0, &[]),
+        ];
+        for (why, rules, class, way, skin, cure, nominal, spread, want) in cases {
+            let got = findings(rules, *class, *way, *skin, cure, *nominal, *spread);
+            assert_eq!(got, *want, "{why}");
+        }
+    }
+
+    #[test]
+    fn impossible_combinations_name_their_field() {
+        let rules = rule_set("us_home").unwrap();
+        #[rustfmt::skip]
+        let cases = [
+            (Class::Dried, Way::Ground, false, "form"),
+            (Class::SausageDried, Way::Immersed, false, "class"),
+            (Class::Fry, Way::Ground, true, "skin_on"),
+        ];
+        for (class, way, skin_on, field) in cases {
+            assert_eq!(rules.limit(class, way, skin_on).unwrap_err().field, field);
+        }
+        assert_eq!(
+            rule_set("mars").unwrap_err().message,
+            "There is no rule set “mars”. Use one of ca, eu, us_home."
+        );
+    }
+}

@@ -1,0 +1,427 @@
+//! How many days in the cure, by every school that applies.
+
+use crate::caution::{Checks, Code, FieldError, Finding, Severity};
+use crate::data;
+use crate::units::show::trim;
+use crate::units::{MM_PER_INCH, Millimetres};
+use serde::{Deserialize, Serialize};
+use std::f64::consts::PI;
+use std::sync::LazyLock;
+
+/// Dry or in brine.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Method {
+    /// Rubbed on.
+    #[default]
+    Dry,
+    /// In brine.
+    Brine,
+}
+
+/// A piece whose days are asked for, as the HTTP contract spells it.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct CureTimeAsk {
+    /// Greatest thickness (mm).
+    pub thickness_mm: f64,
+    /// Dry or in brine.
+    #[serde(default)]
+    pub method: Method,
+    /// Weight, for the schools that go by it (g).
+    #[serde(default)]
+    pub mass_g: Option<f64>,
+    /// How far the cure walks in a week (mm); 18 when left out.
+    #[serde(default)]
+    pub depth_mm_per_week: Option<f64>,
+    /// Whether skin closes one face.
+    #[serde(default)]
+    pub skin_on: bool,
+    /// Whether fat covers one face.
+    #[serde(default)]
+    pub fat_cap: bool,
+    /// Whether brine was pumped in.
+    #[serde(default)]
+    pub injected: bool,
+    /// Where it cures (°C).
+    #[serde(default = "fridge")]
+    pub temperature_c: f64,
+}
+
+fn fridge() -> f64 {
+    3.0
+}
+
+/// One school's answer.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct SchoolDays {
+    /// The school's stable word.
+    pub school: String,
+    /// Whole days, rounded up.
+    pub days: u32,
+    /// Days before rounding.
+    pub exact_days: f64,
+}
+
+/// All schools side by side.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct CureTimeAnswer {
+    /// Every school that applies.
+    pub schools: Vec<SchoolDays>,
+    /// The days to plan with when nobody chose a school.
+    pub suggested_days: u32,
+    /// The school those days come from.
+    pub suggested_by: String,
+    /// What to think about.
+    pub findings: Vec<Finding>,
+}
+
+/// A trade rule for curing days.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct School {
+    /// The stable word.
+    pub key: String,
+    /// As it is called.
+    pub name: String,
+    /// What it says.
+    pub words: String,
+    /// Days for each inch, where the rule is one of these.
+    #[serde(default)]
+    pub per_inch: Option<f64>,
+    /// Days on top.
+    #[serde(default)]
+    pub plus: Option<f64>,
+}
+
+#[derive(Deserialize)]
+struct Numbers {
+    depth_mm_per_week: f64,
+    fat_cap_path: f64,
+    dry_days_per_kg: f64,
+    brine_days_per_kg: f64,
+    injected_least_days: f64,
+    thick_mm: f64,
+    thick_closed_face_mm: f64,
+    inch_rules_end_mm: f64,
+    cold_c: f64,
+    warm_c: f64,
+    spoiling_c: f64,
+    diffusivity_m2_s: f64,
+    classes: Vec<(f64, f64)>,
+}
+
+#[derive(Deserialize)]
+struct Schools {
+    school: Vec<School>,
+    numbers: Numbers,
+}
+
+static DATA: LazyLock<Schools> = LazyLock::new(|| data::file("schools.toml"));
+
+/// Every school that ships with the program.
+#[must_use]
+pub fn schools() -> &'static [School] {
+    &DATA.school
+}
+
+/// How far the cure has to walk (mm): all of it past a skin, two thirds under fat, else half.
+#[must_use]
+pub fn path_mm(thickness: Millimetres, skin_on: bool, fat_cap: bool) -> f64 {
+    let thickness = thickness.get();
+    if skin_on {
+        thickness
+    } else if fat_cap {
+        // The fat face at half speed meets the lean face there.
+        thickness * DATA.numbers.fat_cap_path
+    } else {
+        thickness / 2.0
+    }
+}
+
+/// The middle's share of the mean after `days`, for a measured dose: 1 when even.
+///
+/// One open face when `closed_face`, else two. An estimate from plain diffusion in lean muscle.
+///
+/// # Source
+/// Series solution of the diffusion equation for a slab with the dose on its faces at the start.
+#[must_use]
+pub fn centre_share(thickness: Millimetres, closed_face: bool, days: f64) -> f64 {
+    let metres = thickness.get() / 1_000.0;
+    let step = if closed_face { PI } else { 2.0 * PI };
+    let spread = DATA.numbers.diffusivity_m2_s * days * 86_400.0 / (metres * metres);
+    let terms: f64 = (1..=200_u32)
+        .map(|m| {
+            let wave = f64::from(m) * step;
+            let sign = if m % 2 == 0 { 1.0 } else { -1.0 };
+            sign * (-wave * wave * spread).exp()
+        })
+        .sum();
+    (1.0 + 2.0 * terms).max(0.0)
+}
+
+/// Days in the cure by every school that applies, and the ones to plan with.
+///
+/// The default is the longer of three days an inch and two, and 18 mm of depth a week.
+///
+/// # Errors
+/// A thickness or temperature that cannot be.
+///
+/// # Source
+/// Trade rules; see `data/schools.toml`. None of them is physics: diffusion time grows with
+/// the square of the thickness, which is why thick pieces carry a finding.
+pub fn cure_time(ask: &CureTimeAsk) -> Result<CureTimeAnswer, Vec<FieldError>> {
+    let mut checks = Checks::default();
+    checks.above_zero(ask.thickness_mm, "thickness_mm", "45");
+    if let Some(mass) = ask.mass_g {
+        checks.above_zero(mass, "mass_g", "2010");
+    }
+    if let Some(rate) = ask.depth_mm_per_week {
+        checks.above_zero(rate, "depth_mm_per_week", "18");
+    }
+    checks.that(
+        ask.temperature_c.is_finite() && (-30.0..=60.0).contains(&ask.temperature_c),
+        "temperature_c",
+        "Give the temperature of the curing place in °C, such as 3.",
+    );
+    checks.done()?;
+    let thickness =
+        Millimetres::new(ask.thickness_mm).map_err(|e| vec![FieldError::new("thickness_mm", e.to_string())])?;
+
+    let schools = every_school(ask, thickness);
+    let longest = schools
+        .iter()
+        .filter(|s| match s.school.as_str() {
+            "injected" => true,
+            "days_per_inch_3_2" => {
+                !ask.injected && thickness.get() <= DATA.numbers.inch_rules_end_mm
+            }
+            "depth_per_week" => !ask.injected,
+            _ => false,
+        })
+        .fold(None::<&SchoolDays>, |best, s| match best {
+            Some(b) if b.exact_days >= s.exact_days => Some(b),
+            _ => Some(s),
+        });
+    let suggested = longest.expect("depth or injection always applies").clone();
+    let findings = findings(ask, thickness, &suggested);
+    Ok(CureTimeAnswer {
+        suggested_days: suggested.days,
+        suggested_by: suggested.school,
+        schools,
+        findings,
+    })
+}
+
+fn every_school(ask: &CureTimeAsk, thickness: Millimetres) -> Vec<SchoolDays> {
+    let n = &DATA.numbers;
+    let mut found = Vec::new();
+    let mut add = |school: &str, exact_days: f64| {
+        found.push(SchoolDays {
+            school: school.into(),
+            days: (exact_days - 1e-9).ceil().max(0.0) as u32,
+            exact_days,
+        });
+    };
+    let inches = thickness.get() / MM_PER_INCH;
+    for school in schools() {
+        if let (Some(per_inch), Some(plus)) = (school.per_inch, school.plus) {
+            add(&school.key, per_inch * inches + plus);
+        }
+    }
+    let rate = ask.depth_mm_per_week.unwrap_or(n.depth_mm_per_week);
+    add(
+        "depth_per_week",
+        path_mm(thickness, ask.skin_on, ask.fat_cap) / rate * 7.0,
+    );
+    if let Some(mass) = ask.mass_g {
+        let per_kg = match ask.method {
+            Method::Dry => n.dry_days_per_kg,
+            Method::Brine => n.brine_days_per_kg,
+        };
+        add("by_weight", mass / 1_000.0 * per_kg);
+    }
+    let last = n.classes.len().saturating_sub(1);
+    let class = n.classes.iter().enumerate().find(|(i, (up_to, _))| {
+        thickness.get() < *up_to || (*i == last && thickness.get() <= *up_to)
+    });
+    if let Some((_, (_, days))) = class {
+        add("class_days", *days);
+    }
+    if ask.injected {
+        add("injected", ((3.0 * inches + 2.0) / 2.0).max(n.injected_least_days));
+    }
+    found
+}
+
+fn findings(ask: &CureTimeAsk, thickness: Millimetres, suggested: &SchoolDays) -> Vec<Finding> {
+    let n = &DATA.numbers;
+    let mut found = Vec::new();
+    let closed = ask.skin_on || ask.fat_cap;
+    let limit = if closed { n.thick_closed_face_mm } else { n.thick_mm };
+    if !ask.injected && thickness.get() > limit {
+        let past_inches = thickness.get() > n.inch_rules_end_mm;
+        let centre = centre_share(thickness, closed, f64::from(suggested.days)) * 100.0;
+        let message = if past_inches {
+            "Over this thickness the inch rules do not hold: the middle would still be uncured."
+        } else {
+            "Time grows with the square of the thickness; the trade rules do not. The middle lags behind."
+        };
+        found.push(
+            Finding::new(
+                Code::TooThickForRule,
+                if past_inches { Severity::Stop } else { Severity::Caution },
+                message,
+            )
+            .saw(format!(
+                "{} mm; after {} days the centre is at about {} % of the mean",
+                trim(thickness.get(), 1),
+                suggested.days,
+                trim(centre, 0)
+            ))
+            .wants(format!(
+                "at most {} mm{}",
+                trim(limit, 0),
+                if closed { " with one face closed" } else { "" }
+            ))
+            .way_out("Split it, open it flat, or inject it."),
+        );
+    }
+    if ask.temperature_c < n.cold_c {
+        found.push(
+            Finding::new(Code::TooCold, Severity::Caution, "This cold the cure nearly stands still: such days count as none.")
+                .saw(format!("{} °C", trim(ask.temperature_c, 1)))
+                .wants("1 to 4 °C")
+                .way_out("Move it to a warmer shelf and add the lost days."),
+        );
+    } else if ask.temperature_c > n.warm_c {
+        let spoiling = ask.temperature_c > n.spoiling_c;
+        found.push(
+            Finding::new(
+                Code::TooWarm,
+                if spoiling { Severity::Stop } else { Severity::Caution },
+                if spoiling {
+                    "Meat spoils faster than it cures in this warmth; after a day of it, discard."
+                } else {
+                    "Too warm to cure in: spoilage gains on the salt."
+                },
+            )
+            .saw(format!("{} °C", trim(ask.temperature_c, 1)))
+            .wants("1 to 4 °C")
+            .way_out("Move it to a colder place now."),
+        );
+    }
+    found
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::cure::testing;
+    use proptest::prelude::*;
+    use serde_json::{Value, json};
+
+    fn ask(edit: Value) -> CureTimeAsk {
+        let mut base = json!({"thickness_mm": 50.8});
+        base.as_object_mut().unwrap().extend(edit.as_object().unwrap().clone());
+        serde_json::from_value(base).unwrap()
+    }
+
+    #[test]
+    fn worked_cases_hold() {
+        testing::hold("cure-time", |request| {
+            let ask: CureTimeAsk = serde_json::from_value(request).unwrap();
+            let got = cure_time(&ask).unwrap();
+            let by_school = got.schools.iter().map(|s| {
+                (s.school.clone(), json!({"days": s.days, "exact_days": s.exact_days}))
+            });
+            Value::Object(by_school.collect())
+        });
+    }
+
+    #[test]
+    fn each_school_by_hand() {
+        #[rustfmt::skip]
+        let cases = [
+            // two inches, so the inch rules come out whole
+            ("plain",       json!({}),                                   "days_per_inch_3_2", 8),
+            ("whole inch",  json!({}),                                   "days_per_inch_3_0", 6),
+            ("depth",       json!({"thickness_mm": 36}),                 "depth_per_week",    7),
+            ("skin",        json!({"thickness_mm": 36, "skin_on": true}), "depth_per_week",  14),
+            ("own rate",    json!({"thickness_mm": 36, "depth_mm_per_week": 9}), "depth_per_week", 14),
+            ("ham rubbed",  json!({"mass_g": 5000}),                     "by_weight",        22),
+            ("ham brined",  json!({"mass_g": 5000, "method": "brine"}),  "by_weight",        39),
+            ("thin",        json!({"thickness_mm": 29.9}),               "class_days",        6),
+            ("standard",    json!({"thickness_mm": 30}),                 "class_days",        9),
+            ("thick",       json!({"thickness_mm": 75}),                 "class_days",       14),
+            ("injected",    json!({"injected": true}),                   "injected",          4),
+            ("thin pumped", json!({"thickness_mm": 10, "injected": true}), "injected",        3),
+        ];
+        for (why, edit, school, days) in cases {
+            let got = cure_time(&ask(edit)).unwrap();
+            let found = got.schools.iter().find(|s| s.school == school);
+            assert_eq!(found.map(|s| s.days), Some(days), "{why}");
+        }
+        let none = cure_time(&ask(json!({"thickness_mm": 76}))).unwrap();
+        assert!(none.schools.iter().all(|s| s.school != "class_days"));
+    }
+
+    #[test]
+    fn the_default_is_the_longer_of_inches_and_depth() {
+        #[rustfmt::skip]
+        let cases = [
+            (json!({"thickness_mm": 20}), "days_per_inch_3_2", 5),
+            (json!({}), "depth_per_week", 10),
+            (json!({"thickness_mm": 20, "skin_on": true}), "depth_per_week", 8),
+            (json!({"injected": true}), "injected", 4),
+        ];
+        for (edit, by, days) in cases {
+            let got = cure_time(&ask(edit)).unwrap();
+            assert_eq!((got.suggested_by.as_str(), got.suggested_days), (by, days));
+        }
+    }
+
+    #[test]
+    fn thickness_and_warmth_give_pause() {
+        use Code::{TooCold, TooThickForRule, TooWarm};
+        use Severity::{Caution, Stop};
+        #[rustfmt::skip]
+        let cases = [
+            (json!({"thickness_mm": 75}),                    vec![]),
+            (json!({"thickness_mm": 76}),                    vec![(TooThickForRule, Caution)]),
+            (json!({"thickness_mm": 41, "fat_cap": true}),   vec![(TooThickForRule, Caution)]),
+            (json!({"thickness_mm": 101}),                   vec![(TooThickForRule, Stop)]),
+            (json!({"thickness_mm": 101, "injected": true}), vec![]),
+            (json!({"temperature_c": 0.5}),                  vec![(TooCold, Caution)]),
+            (json!({"temperature_c": 5}),                    vec![(TooWarm, Caution)]),
+            (json!({"temperature_c": 8}),                    vec![(TooWarm, Stop)]),
+        ];
+        for (edit, want) in cases {
+            let got = cure_time(&ask(edit.clone())).unwrap();
+            let codes: Vec<_> = got.findings.iter().map(|f| (f.code, f.severity)).collect();
+            assert_eq!(codes, want, "{edit}");
+        }
+        assert_eq!(cure_time(&ask(json!({"thickness_mm": 0}))).unwrap_err()[0].to_string(),
+            "thickness_mm: Give a number above zero, such as 45.");
+    }
+
+    #[test]
+    fn the_middle_of_a_thin_slab_evens_out_and_of_a_thick_one_does_not() {
+        let mm = |v| Millimetres::new(v).unwrap();
+        assert!(centre_share(mm(25.0), false, 10.0) > 0.98);
+        assert!(centre_share(mm(100.0), false, 14.0) < 0.5);
+        assert!(centre_share(mm(60.0), true, 14.0) < centre_share(mm(60.0), false, 14.0));
+    }
+
+    proptest! {
+        #[test]
+        fn thicker_never_takes_fewer_days(thin in 5.0..140.0, more in 0.0..60.0, skin_on: bool) {
+            let days = |mm: f64| cure_time(&ask(json!({"thickness_mm": mm, "skin_on": skin_on}))).unwrap().suggested_days;
+            prop_assert!(days(thin + more) >= days(thin));
+        }
+    }
+}

@@ -1,0 +1,152 @@
+//! Hanging: the weight at which a piece is dry enough, with everything that hangs beside the meat.
+
+use crate::caution::{Checks, Code, FieldError, Finding, Severity};
+use crate::units::show::trim;
+use serde::{Deserialize, Serialize};
+
+/// A hanging piece, as the HTTP contract spells it.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct HangTargetAsk {
+    /// What the scale showed when it was hung, cloth and net and all (g).
+    pub gross_start_g: f64,
+    /// Cloth, net, clips, string, hook, tag, casing (g).
+    pub tare_g: f64,
+    /// The share of the meat's weight it is to lose.
+    pub loss_fraction: f64,
+    /// What the scale shows now (g).
+    #[serde(default)]
+    pub gross_now_g: Option<f64>,
+}
+
+/// The weight to wait for.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct HangTargetAnswer {
+    /// The meat alone when it was hung (g).
+    pub net_start_g: f64,
+    /// The number to wait for on the scale (g).
+    pub target_gross_g: f64,
+    /// The meat alone at that point (g).
+    pub target_net_g: f64,
+    /// The share lost so far.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub loss_fraction_now: Option<f64>,
+    /// Still to go on the scale; below zero when past (g).
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub to_go_g: Option<f64>,
+    /// Whether the target is met.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub reached: Option<bool>,
+    /// What to think about.
+    pub findings: Vec<Finding>,
+}
+
+/// The target weight of a hanging piece: the loss is taken from the meat, never from the cloth.
+///
+/// # Errors
+/// A tare as heavy as the piece, a loss that is no share, a weight below the tare.
+///
+/// # Source
+/// Plain mass balance: `(gross - tare) * (1 - loss) + tare`.
+pub fn hang_target(ask: &HangTargetAsk) -> Result<HangTargetAnswer, Vec<FieldError>> {
+    let mut checks = Checks::default();
+    checks.above_zero(ask.gross_start_g, "gross_start_g", "1240");
+    checks.zero_or_more(ask.tare_g, "tare_g", "32");
+    checks.that(
+        !(ask.tare_g >= ask.gross_start_g),
+        "tare_g",
+        "Cloth, net and clips cannot weigh as much as the whole piece. Weigh them alone and give that.",
+    );
+    checks.that(
+        ask.loss_fraction > 0.0 && ask.loss_fraction < 1.0,
+        "loss_fraction",
+        "Give the share to lose between 0 and 1, such as 0.35 for 35 %.",
+    );
+    if let Some(now) = ask.gross_now_g {
+        checks.that(
+            now.is_finite() && now > ask.tare_g,
+            "gross_now_g",
+            "Give what the scale shows now, more than cloth and net alone.",
+        );
+    }
+    checks.done()?;
+
+    let net_start_g = ask.gross_start_g - ask.tare_g;
+    let target_net_g = net_start_g * (1.0 - ask.loss_fraction);
+    let target_gross_g = target_net_g + ask.tare_g;
+    let mut findings = Vec::new();
+    if let Some(now) = ask.gross_now_g
+        && now > ask.gross_start_g
+    {
+        findings.push(
+            Finding::new(Code::Gained, Severity::Caution, "Heavier than when it was hung.")
+                .saw(format!("{} g", trim(now, 1)))
+                .wants(format!("at most {} g", trim(ask.gross_start_g, 1)))
+                .way_out("Look for a hand or a neighbour on the scale, and weigh it again."),
+        );
+    }
+    Ok(HangTargetAnswer {
+        net_start_g,
+        target_gross_g,
+        target_net_g,
+        loss_fraction_now: ask.gross_now_g.map(|now| 1.0 - (now - ask.tare_g) / net_start_g),
+        to_go_g: ask.gross_now_g.map(|now| now - target_gross_g),
+        reached: ask.gross_now_g.map(|now| now <= target_gross_g + 1e-9),
+        findings,
+    })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::cure::testing;
+    use proptest::prelude::*;
+
+    #[test]
+    fn worked_cases_hold() {
+        testing::hold("hang-target", |request| {
+            let ask: HangTargetAsk = serde_json::from_value(request).unwrap();
+            serde_json::to_value(hang_target(&ask).unwrap()).unwrap()
+        });
+    }
+
+    fn ask(gross: f64, tare: f64, loss: f64, now: Option<f64>) -> HangTargetAsk {
+        HangTargetAsk { gross_start_g: gross, tare_g: tare, loss_fraction: loss, gross_now_g: now }
+    }
+
+    #[test]
+    fn a_cased_muscle_by_hand() {
+        // (1240 - 32) * 0.64 + 32 = 805.12; dividing by 1.36 would stop far too early
+        let got = hang_target(&ask(1_240.0, 32.0, 0.36, Some(805.0))).unwrap();
+        assert!((got.target_gross_g - 805.12).abs() < 1e-9);
+        assert_eq!(got.reached, Some(true));
+    }
+
+    #[test]
+    fn what_cannot_hang_is_refused_in_words() {
+        #[rustfmt::skip]
+        let cases = [
+            (ask(100.0, 100.0, 0.3, None), "tare_g: Cloth, net and clips cannot weigh as much as the whole piece. Weigh them alone and give that."),
+            (ask(100.0, 5.0, 35.0, None), "loss_fraction: Give the share to lose between 0 and 1, such as 0.35 for 35 %."),
+            (ask(100.0, 5.0, 0.35, Some(4.0)), "gross_now_g: Give what the scale shows now, more than cloth and net alone."),
+            (ask(0.0, 0.0, 0.35, None), "gross_start_g: Give a number above zero, such as 1240."),
+        ];
+        for (ask, want) in cases {
+            assert_eq!(hang_target(&ask).unwrap_err()[0].to_string(), want);
+        }
+        assert_eq!(hang_target(&ask(100.0, 5.0, 0.35, Some(120.0))).unwrap().findings[0].code, Code::Gained);
+    }
+
+    proptest! {
+        #[test]
+        fn at_its_target_a_piece_has_lost_what_was_asked(gross in 50.0..20_000.0, tare in 0.0..0.5, loss in 0.05..0.6) {
+            let tare = gross * tare;
+            let target = hang_target(&ask(gross, tare, loss, None)).unwrap().target_gross_g;
+            let there = hang_target(&ask(gross, tare, loss, Some(target))).unwrap();
+            prop_assert!((there.loss_fraction_now.unwrap() - loss).abs() < 1e-9);
+            prop_assert_eq!(there.reached, Some(true));
+        }
+    }
+}
