@@ -5,15 +5,15 @@
 //! ([`timetable`]), and the [`ledger`] under all of it. [`units`] holds the quantities and
 //! [`caution`] the one vocabulary of warnings. Numbers that people dispute live in `data/`.
 
-//pub mod animal;
-//pub mod assign;
-//pub mod builds;
+pub mod animal;
+pub mod assign;
+pub mod builds;
 pub mod caution;
 pub mod cure;
 pub mod hang;
-//pub mod household;
-//pub mod ledger;
-//pub mod timetable;
+pub mod household;
+pub mod ledger;
+pub mod timetable;
 pub mod units;
 
 mod data;

@@ -4,6 +4,7 @@ pub mod batch;
 pub mod brine;
 pub mod dry;
 pub mod rules;
+pub mod sheet;
 pub mod time;
 
 use crate::data;

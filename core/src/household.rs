@@ -1,0 +1,186 @@
+//! What a household has settled on: units, scales, school, clock.
+
+use crate::caution::{Checks, FieldError};
+use crate::cure::dry::{Scales, default_rule_set};
+use crate::cure::rules::rule_set;
+use crate::cure::time::schools;
+use crate::units::Units;
+use jiff::civil::Date;
+use jiff::tz::TimeZone;
+use jiff::{Timestamp, ToSpan};
+use serde::{Deserialize, Serialize};
+
+/// Light, dark, or as the device says.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Theme {
+    /// As the device says.
+    #[default]
+    Device,
+    /// Light.
+    Light,
+    /// Dark, for a dim garage.
+    Dark,
+}
+
+/// A household's settings. Plans follow them; facts already recorded do not.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Household {
+    /// What the household is called on sheets and labels.
+    pub name: String,
+    /// The units it thinks in.
+    pub units: Units,
+    /// Its scales' smallest steps.
+    pub scales: Scales,
+    /// The cure-time school, or none for the longer of the two defaults.
+    pub school: Option<String>,
+    /// The rules its doses are judged by.
+    pub rule_set: String,
+    /// A piece put in before this hour counts that day (0 to 23).
+    pub cut_off_hour: i8,
+    /// IANA time zone, such as `UTC` or `Europe/Oslo`.
+    pub time_zone: String,
+    /// Three letters or a sign, put before amounts of money.
+    pub currency: String,
+    /// Light or dark.
+    pub theme: Theme,
+}
+
+impl Default for Household {
+    fn default() -> Self {
+        Self {
+            name: "Our table".into(),
+            units: Units::default(),
+            scales: Scales {
+                fine_division_g: 1.0,
+                meat_division_g: 1.0,
+            },
+            school: None,
+            rule_set: default_rule_set(),
+            cut_off_hour: 12,
+            time_zone: "UTC".into(),
+            currency: "$".into(),
+            theme: Theme::Device,
+        }
+    }
+}
+
+impl Household {
+    /// Checks every field.
+    ///
+    /// # Errors
+    /// Each field that cannot be, with what to type.
+    pub fn check(&self) -> Result<(), Vec<FieldError>> {
+        let mut checks = Checks::default();
+        checks.that(
+            !self.name.trim().is_empty() && self.name.chars().count() <= 60,
+            "name",
+            "Give the household a name of up to 60 letters.",
+        );
+        checks.above_zero(self.scales.fine_division_g, "scales.fine_division_g", "1 or 0.1");
+        checks.above_zero(self.scales.meat_division_g, "scales.meat_division_g", "1 or 5");
+        if let Some(key) = &self.school {
+            let keys: Vec<_> = schools().iter().map(|s| s.key.as_str()).collect();
+            checks.that(
+                keys.contains(&key.as_str()),
+                "school",
+                &format!("There is no school “{key}”. Use one of {}.", keys.join(", ")),
+            );
+        }
+        if let Err(error) = rule_set(&self.rule_set) {
+            checks.push(error);
+        }
+        checks.that(
+            (0..=23).contains(&self.cut_off_hour),
+            "cut_off_hour",
+            "Give a full hour from 0 to 23, such as 12 for noon.",
+        );
+        checks.that(
+            TimeZone::get(&self.time_zone).is_ok(),
+            "time_zone",
+            "Give a time zone by its name, such as UTC, Europe/Oslo or America/Denver.",
+        );
+        checks.that(
+            !self.currency.trim().is_empty() && self.currency.chars().count() <= 4,
+            "currency",
+            "Give a currency sign or its letters, such as $ or EUR.",
+        );
+        checks.done()
+    }
+
+    /// The household's time zone; UTC when its name is unknown here.
+    #[must_use]
+    pub fn zone(&self) -> TimeZone {
+        TimeZone::get(&self.time_zone).unwrap_or(TimeZone::UTC)
+    }
+
+    /// The calendar day of a moment at the household's table.
+    #[must_use]
+    pub fn day(&self, at: Timestamp) -> Date {
+        at.to_zoned(self.zone()).date()
+    }
+
+    /// The first day that counts for a piece put in at `at`: that day before the cut-off hour,
+    /// the next day after it.
+    #[must_use]
+    pub fn first_counted_day(&self, at: Timestamp) -> Date {
+        let local = at.to_zoned(self.zone());
+        if local.hour() < self.cut_off_hour {
+            local.date()
+        } else {
+            local.date().saturating_add(1.day())
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_piece_put_in_after_the_cut_off_counts_from_the_next_day() {
+        let home = Household::default();
+        #[rustfmt::skip]
+        let cases = [
+            ("2026-11-20T09:00:00Z", "2026-11-20"),
+            ("2026-11-20T11:59:00Z", "2026-11-20"),
+            ("2026-11-20T12:00:00Z", "2026-11-21"),
+            ("2026-12-31T22:00:00Z", "2027-01-01"),
+        ];
+        for (at, day) in cases {
+            let at: Timestamp = at.parse().unwrap();
+            assert_eq!(home.first_counted_day(at).to_string(), day, "{at}");
+        }
+    }
+
+    #[test]
+    fn the_time_zone_decides_the_day() {
+        let home = Household {
+            time_zone: "America/Denver".into(),
+            ..Household::default()
+        };
+        let at: Timestamp = "2026-11-20T03:00:00Z".parse().unwrap();
+        assert_eq!(home.day(at).to_string(), "2026-11-19");
+    }
+
+    #[test]
+    fn wrong_settings_are_all_named() {
+        let wrong = Household {
+            name: " ".into(),
+            scales: Scales { fine_division_g: 0.0, meat_division_g: 1.0 },
+            school: Some("moon".into()),
+            rule_set: "moon".into(),
+            cut_off_hour: 24,
+            time_zone: "Nowhere/Moon".into(),
+            currency: String::new(),
+            ..Household::default()
+        };
+        let fields: Vec<_> = wrong.check().unwrap_err().into_iter().map(|e| e.field).collect();
+        let want = ["name", "scales.fine_division_g", "school", "rule_set", "cut_off_hour", "time_zone", "currency"];
+        assert_eq!(fields, want);
+        assert_eq!(Household::default().check(), Ok(()));
+    }
+}

@@ -1,0 +1,573 @@
+//! The whole household's ledger, and how a change to it is planned.
+//!
+//! Planning is pure: a [`Change`] against a [`Book`] gives a [`Plan`] of entries to write, or the
+//! reasons why it cannot be. A change in the past is planned by walking through the lot's acts
+//! again; whatever then moves other masses than before is stated again in an entry of its own, so
+//! that what is stored always balances and always follows from what the scale said.
+
+use super::post::post;
+use super::state::{Piece, State};
+use super::{Act, Entry, EntryId, LotId, PackId, PieceId};
+use crate::caution::FieldError;
+use jiff::Timestamp;
+use std::collections::{BTreeMap, HashMap};
+use std::sync::Arc;
+
+/// Something to be written into the ledger.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Change {
+    /// A new act.
+    Add {
+        /// The lot it is about.
+        lot: LotId,
+        /// When it happened.
+        at: Timestamp,
+        /// What was done.
+        act: Box<Act>,
+    },
+    /// Another act in the place of an earlier one.
+    Replace {
+        /// The entry that was wrong.
+        entry: EntryId,
+        /// When it happened, if that was wrong too.
+        at: Option<Timestamp>,
+        /// What was really done.
+        act: Box<Act>,
+    },
+    /// An entry that did not happen. Undoing an undoing brings the act back.
+    Undo {
+        /// The entry.
+        entry: EntryId,
+    },
+}
+
+/// A later entry that a change would make impossible.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Obstacle {
+    /// The entry.
+    pub entry: EntryId,
+    /// Which it is, in words.
+    pub what: String,
+    /// Why it could not have happened then.
+    pub why: String,
+}
+
+/// Why a change is not made.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+pub enum Refusal {
+    /// The act itself cannot be; each field says why.
+    #[error("{}", .0.iter().map(|e| e.message.as_str()).collect::<Vec<_>>().join(" "))]
+    Fields(Vec<FieldError>),
+    /// Later entries stand in the way.
+    #[error("Later entries depend on this one. Undo or correct them first: {}.", .0.iter().map(|o| o.what.as_str()).collect::<Vec<_>>().join("; "))]
+    InTheWay(Vec<Obstacle>),
+    /// The entry was corrected or undone before.
+    #[error("This entry was corrected or undone already. Look at the history and choose the newest one.")]
+    NotLive,
+    /// There is no such entry.
+    #[error("There is no such entry.")]
+    NoEntry,
+    /// There is no such lot.
+    #[error("There is nothing received under this number.")]
+    NoLot,
+}
+
+/// The entries of one lot and what follows from them.
+#[derive(Clone, Debug, PartialEq)]
+pub struct LotBook {
+    /// Every entry, dead ones too, in order of number.
+    pub entries: Vec<Arc<Entry>>,
+    /// What follows from the live ones.
+    pub state: State,
+    /// The number of the latest entry about each piece, dead or live: its version.
+    pub versions: BTreeMap<PieceId, EntryId>,
+}
+
+/// Where an entry stands among the others of its lot.
+#[derive(Clone, Copy, Debug)]
+struct Standing {
+    live: bool,
+    root: EntryId,
+}
+
+impl LotBook {
+    /// Derives everything from a lot's entries.
+    #[must_use]
+    pub fn fold(id: LotId, entries: Vec<Arc<Entry>>) -> Self {
+        let standings = standings(&entries);
+        let mut state = State::new(id);
+        for i in order(&entries, &standings) {
+            state.apply(&entries[i]);
+        }
+        let mut book = Self {
+            entries: Vec::new(),
+            state,
+            versions: BTreeMap::new(),
+        };
+        for entry in entries {
+            book.touch(&entry);
+            book.entries.push(entry);
+        }
+        book
+    }
+
+    /// Notes the pieces an entry is about, through what it replaces.
+    fn touch(&mut self, entry: &Entry) {
+        for piece in entry.act.pieces() {
+            self.versions.insert(piece, entry.id);
+        }
+        let mut replaced = entry.replaces;
+        while let Some(id) = replaced {
+            let Some(earlier) = self.entry(id).cloned() else { break };
+            for piece in earlier.act.pieces() {
+                self.versions.insert(piece, entry.id);
+            }
+            replaced = earlier.replaces;
+        }
+    }
+
+    /// The entry with this number.
+    #[must_use]
+    pub fn entry(&self, id: EntryId) -> Option<&Arc<Entry>> {
+        let at = self.entries.binary_search_by_key(&id, |e| e.id).ok()?;
+        self.entries.get(at)
+    }
+
+    /// For each entry whether it holds, in order of number.
+    #[must_use]
+    pub fn live(&self) -> Vec<bool> {
+        standings(&self.entries).into_iter().map(|s| s.live).collect()
+    }
+
+    /// The entries that hold, in the order in which things happened.
+    #[must_use]
+    pub fn in_order(&self) -> Vec<Arc<Entry>> {
+        let standings = standings(&self.entries);
+        order(&self.entries, &standings)
+            .into_iter()
+            .map(|i| self.entries[i].clone())
+            .collect()
+    }
+
+    /// Tags ever given under this lot, to live and dead pieces alike.
+    fn tags(&self) -> impl Iterator<Item = &str> {
+        self.entries.iter().flat_map(|e| -> Vec<&str> {
+            match &e.act {
+                Act::PieceWeighed(p) => vec![p.tag.as_str()],
+                Act::Cut { parts, .. } => parts.iter().map(|p| p.tag.as_str()).collect(),
+                Act::Packed { packs, .. } => packs.iter().map(|p| p.tag.as_str()).collect(),
+                _ => Vec::new(),
+            }
+        })
+    }
+
+    /// The next free tag for a piece weighed out of the lot: `HG1-4`.
+    #[must_use]
+    pub fn next_piece_tag(&self) -> Option<String> {
+        let lot = &self.state.lot.as_ref()?.received.tag;
+        let prefix = format!("{lot}-");
+        let highest = self
+            .tags()
+            .filter_map(|t| t.strip_prefix(&prefix)?.parse::<u32>().ok())
+            .max()
+            .unwrap_or(0);
+        Some(format!("{prefix}{}", highest + 1))
+    }
+
+    /// The next `n` free tags for parts of a piece: letters under a number, numbers under a letter.
+    #[must_use]
+    pub fn next_part_tags(&self, whole: &Piece, n: usize) -> Vec<String> {
+        let letters = whole.tag.ends_with(|c: char| c.is_ascii_digit());
+        let taken: Vec<_> = self.tags().collect();
+        (0_u32..)
+            .map(|i| match (letters, i) {
+                (true, 0..26) => format!("{}{}", whole.tag, char::from(b'a' + i as u8)),
+                (true, _) => format!("{}z{}", whole.tag, i - 25),
+                (false, _) => format!("{}{}", whole.tag, i + 1),
+            })
+            .filter(|tag| !taken.contains(&tag.as_str()))
+            .take(n)
+            .collect()
+    }
+
+    /// The next `n` free tags for packs of a piece: `HG1-4.1`.
+    #[must_use]
+    pub fn next_pack_tags(&self, piece: &Piece, n: usize) -> Vec<String> {
+        let prefix = format!("{}.", piece.tag);
+        let highest = self
+            .tags()
+            .filter_map(|t| t.strip_prefix(&prefix)?.parse::<u32>().ok())
+            .max()
+            .unwrap_or(0);
+        (1..=n as u32).map(|i| format!("{prefix}{}", highest + i)).collect()
+    }
+
+    /// Plans one change; the entries get numbers from `next` on.
+    fn plan(&self, change: &Change, next: EntryId, now: Timestamp) -> Result<(Vec<Arc<Entry>>, Self), Refusal> {
+        let head = self.head(change, next, now)?;
+        let is_last = head.replaces.is_none()
+            && self
+                .entries
+                .iter()
+                .all(|e| minute(e.happened_at) <= minute(head.happened_at));
+        if is_last {
+            return self.append(head);
+        }
+        self.walk_again(head)
+    }
+
+    /// The entry a change itself makes, before its postings are known.
+    fn head(&self, change: &Change, id: EntryId, now: Timestamp) -> Result<Entry, Refusal> {
+        let lot = self.state.id;
+        let replaced = |entry: &EntryId| {
+            let at = self
+                .entries
+                .binary_search_by_key(entry, |e| e.id)
+                .map_err(|_| Refusal::NoEntry)?;
+            if !standings(&self.entries)[at].live {
+                return Err(Refusal::NotLive);
+            }
+            Ok(&self.entries[at])
+        };
+        let entry = |happened_at, replaces, act| Entry {
+            id,
+            lot,
+            happened_at,
+            recorded_at: now,
+            replaces,
+            because: None,
+            act,
+            postings: Vec::new(),
+        };
+        Ok(match change {
+            Change::Add { at, act, .. } => entry(*at, None, (**act).clone()),
+            Change::Replace { entry: old, at, act } => {
+                let replaced = replaced(old)?;
+                if matches!(replaced.act, Act::Undone) || replaced.act.kind() != act.kind() {
+                    return Err(Refusal::Fields(vec![FieldError::new(
+                        "act",
+                        format!("This entry says “{}”; correct it with the same kind of entry, or undo it.", replaced.act.said()),
+                    )]));
+                }
+                entry(at.unwrap_or(replaced.happened_at), Some(*old), (**act).clone())
+            }
+            Change::Undo { entry: old } => {
+                let replaced = replaced(old)?;
+                entry(replaced.happened_at, Some(*old), Act::Undone)
+            }
+        })
+    }
+
+    /// The usual case: nothing later to look at.
+    fn append(&self, mut head: Entry) -> Result<(Vec<Arc<Entry>>, Self), Refusal> {
+        head.postings = post(&head.act, &self.state).map_err(Refusal::Fields)?;
+        let head = Arc::new(head);
+        let mut next = self.clone();
+        next.state.apply(&head);
+        next.entries.push(head.clone());
+        next.touch(&head);
+        Ok((vec![head], next))
+    }
+
+    /// A change in the past: goes through everything again and states anew what came out different.
+    fn walk_again(&self, head: Entry) -> Result<(Vec<Arc<Entry>>, Self), Refusal> {
+        let head_id = head.id;
+        let mut next_id = head_id.0;
+        let mut all = self.entries.clone();
+        all.push(Arc::new(head));
+        let standings = standings(&all);
+        let mut state = State::new(self.state.id);
+        let mut written: Vec<Arc<Entry>> = Vec::new();
+        let mut obstacles = Vec::new();
+        for i in order(&all, &standings) {
+            let entry = &all[i];
+            match post(&entry.act, &state) {
+                Ok(postings) if entry.id == head_id => {
+                    let head = Arc::new(Entry {
+                        postings,
+                        ..(**entry).clone()
+                    });
+                    state.apply(&head);
+                    written.push(head);
+                }
+                Ok(postings) if postings != entry.postings => {
+                    next_id += 1;
+                    let anew = Arc::new(Entry {
+                        id: EntryId(next_id),
+                        recorded_at: all[all.len() - 1].recorded_at,
+                        replaces: Some(entry.id),
+                        because: Some(head_id),
+                        postings,
+                        ..(**entry).clone()
+                    });
+                    state.apply(&anew);
+                    written.push(anew);
+                }
+                Ok(_) => state.apply(entry),
+                Err(errors) if entry.id == head_id => return Err(Refusal::Fields(errors)),
+                Err(errors) => obstacles.push(Obstacle {
+                    entry: entry.id,
+                    what: self.said(entry),
+                    why: errors
+                        .into_iter()
+                        .map(|e| e.message)
+                        .collect::<Vec<_>>()
+                        .join(" "),
+                }),
+            }
+        }
+        if !obstacles.is_empty() {
+            return Err(Refusal::InTheWay(obstacles));
+        }
+        if !written.iter().any(|e| e.id == head_id) {
+            // An undoing moves nothing and takes no part in the walk.
+            written.push(all[all.len() - 1].clone());
+        }
+        written.sort_by_key(|e| e.id);
+        let mut next = Self {
+            state,
+            ..self.clone()
+        };
+        for entry in &written {
+            next.entries.push(entry.clone());
+            next.touch(entry);
+        }
+        Ok((written, next))
+    }
+
+    /// An entry as people would name it: `HG1-2 out of cure`.
+    #[must_use]
+    pub fn said(&self, entry: &Entry) -> String {
+        let tag = match &entry.act {
+            Act::PieceWeighed(p) => Some(p.tag.clone()),
+            act => act
+                .pieces()
+                .first()
+                .and_then(|id| Some(self.state.pieces.get(id)?.tag.clone())),
+        };
+        let lot = || Some(self.state.lot.as_ref()?.received.tag.clone());
+        match tag.or_else(lot) {
+            Some(tag) => format!("{tag} {}", entry.act.said()),
+            None => entry.act.said().into(),
+        }
+    }
+}
+
+/// Whether each entry holds, and the entry whose place it takes.
+///
+/// An entry gives way to a later one that replaces it, for as long as that one or a correction
+/// of it holds. So undoing a correction brings back what it corrected, and undoing an undoing
+/// brings back the act.
+fn standings(entries: &[Arc<Entry>]) -> Vec<Standing> {
+    let at: HashMap<EntryId, usize> = if entries.iter().any(|e| e.replaces.is_some()) {
+        entries.iter().enumerate().map(|(i, e)| (e.id, i)).collect()
+    } else {
+        HashMap::new()
+    };
+    let mut found: Vec<_> = entries
+        .iter()
+        .map(|e| Standing {
+            live: true,
+            root: e.id,
+        })
+        .collect();
+    for i in 0..entries.len() {
+        if let Some(replaced) = entries[i].replaces.and_then(|id| at.get(&id)) {
+            found[i].root = found[*replaced].root;
+        }
+    }
+    // Whether an entry that no longer holds still has a successor in its place.
+    let mut succeeded = vec![false; entries.len()];
+    for i in (0..entries.len()).rev() {
+        if (found[i].live || succeeded[i])
+            && let Some(&replaced) = entries[i].replaces.and_then(|id| at.get(&id))
+        {
+            found[replaced].live = false;
+            succeeded[replaced] |= !matches!(entries[i].act, Act::Undone);
+        }
+    }
+    found
+}
+
+/// The live acts in the order in which they happened; within a minute by number, and a
+/// correction in the place of what it corrects.
+fn order(entries: &[Arc<Entry>], standings: &[Standing]) -> Vec<usize> {
+    let mut order: Vec<usize> = (0..entries.len())
+        .filter(|&i| standings[i].live && !matches!(entries[i].act, Act::Undone))
+        .collect();
+    order.sort_by_key(|&i| (minute(entries[i].happened_at), standings[i].root));
+    order
+}
+
+fn minute(at: Timestamp) -> i64 {
+    at.as_second().div_euclid(60)
+}
+
+/// Every lot of the household.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct Book {
+    lots: BTreeMap<LotId, Arc<LotBook>>,
+    lot_of_piece: HashMap<PieceId, LotId>,
+    lot_of_entry: HashMap<EntryId, LotId>,
+    last_entry: i64,
+    last_piece: i64,
+    last_pack: i64,
+    last_lot: i64,
+    /// The highest number ever used under each pair of tag letters.
+    pairs: HashMap<String, u32>,
+}
+
+/// What a set of changes writes, ready to be stored and then taken into the book.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Plan {
+    /// The entries to store, in order of number.
+    pub entries: Vec<Arc<Entry>>,
+    lots: BTreeMap<LotId, Arc<LotBook>>,
+}
+
+impl Book {
+    /// Derives the book from every entry ever written.
+    #[must_use]
+    pub fn fold(entries: impl IntoIterator<Item = Entry>) -> Self {
+        let mut book = Self::default();
+        let mut by_lot: BTreeMap<LotId, Vec<Arc<Entry>>> = BTreeMap::new();
+        for entry in entries {
+            let entry = Arc::new(entry);
+            book.count(&entry);
+            by_lot.entry(entry.lot).or_default().push(entry);
+        }
+        for (id, entries) in by_lot {
+            book.lots.insert(id, Arc::new(LotBook::fold(id, entries)));
+        }
+        book
+    }
+
+    /// Keeps numbers and tags from being given twice.
+    fn count(&mut self, entry: &Entry) {
+        self.last_entry = self.last_entry.max(entry.id.0);
+        self.last_lot = self.last_lot.max(entry.lot.0);
+        self.lot_of_entry.insert(entry.id, entry.lot);
+        for piece in entry.act.pieces() {
+            self.last_piece = self.last_piece.max(piece.0);
+            self.lot_of_piece.insert(piece, entry.lot);
+        }
+        match &entry.act {
+            Act::Packed { packs, .. } => {
+                for pack in packs {
+                    self.last_pack = self.last_pack.max(pack.pack.0);
+                }
+            }
+            Act::Received(received) => {
+                let digits = received.tag.trim_start_matches(|c: char| !c.is_ascii_digit());
+                let pair = &received.tag[..received.tag.len() - digits.len()];
+                let used = self.pairs.entry(pair.to_string()).or_default();
+                *used = (*used).max(digits.parse().unwrap_or(0));
+            }
+            _ => {}
+        }
+    }
+
+    /// Plans several changes that are written together or not at all.
+    ///
+    /// # Errors
+    /// The first refusal; nothing is planned then.
+    pub fn plan(&self, changes: &[Change], now: Timestamp) -> Result<Plan, Refusal> {
+        let mut plan = Plan {
+            entries: Vec::new(),
+            lots: BTreeMap::new(),
+        };
+        for change in changes {
+            let lot = match change {
+                Change::Add { lot, .. } => *lot,
+                Change::Replace { entry, .. } | Change::Undo { entry } => {
+                    *self.lot_of_entry.get(entry).ok_or(Refusal::NoEntry)?
+                }
+            };
+            let book = match plan.lots.get(&lot).or_else(|| self.lots.get(&lot)) {
+                Some(book) => book.clone(),
+                None => match change {
+                    Change::Add { act, .. } if matches!(**act, Act::Received(_)) => {
+                        Arc::new(LotBook::fold(lot, Vec::new()))
+                    }
+                    _ => return Err(Refusal::NoLot),
+                },
+            };
+            let next = EntryId(self.last_entry + plan.entries.len() as i64 + 1);
+            let (entries, book) = book.plan(change, next, now)?;
+            plan.entries.extend(entries);
+            plan.lots.insert(lot, Arc::new(book));
+        }
+        Ok(plan)
+    }
+
+    /// Takes in what was planned and stored.
+    pub fn take(&mut self, plan: Plan) {
+        for entry in &plan.entries {
+            self.count(entry);
+        }
+        self.lots.extend(plan.lots);
+    }
+
+    /// Every lot that is there, oldest first.
+    pub fn lots(&self) -> impl DoubleEndedIterator<Item = &Arc<LotBook>> {
+        self.lots.values().filter(|l| l.state.lot.is_some())
+    }
+
+    /// One lot with its entries.
+    #[must_use]
+    pub fn lot(&self, id: LotId) -> Option<&Arc<LotBook>> {
+        self.lots.get(&id)
+    }
+
+    /// The lot of a piece and the piece, if it is there.
+    #[must_use]
+    pub fn piece(&self, id: PieceId) -> Option<(&Arc<LotBook>, &Piece)> {
+        let lot = self.lots.get(self.lot_of_piece.get(&id)?)?;
+        Some((lot, lot.state.pieces.get(&id)?))
+    }
+
+    /// The lot of an entry and the entry, dead or live.
+    #[must_use]
+    pub fn entry(&self, id: EntryId) -> Option<(&Arc<LotBook>, &Arc<Entry>)> {
+        let lot = self.lots.get(self.lot_of_entry.get(&id)?)?;
+        Some((lot, lot.entry(id)?))
+    }
+
+    /// Every piece of every lot.
+    pub fn pieces(&self) -> impl Iterator<Item = (&Arc<LotBook>, &Piece)> {
+        self.lots().flat_map(|l| l.state.pieces.values().map(move |p| (l, p)))
+    }
+
+    /// The next free number for a lot.
+    #[must_use]
+    pub fn next_lot(&self) -> LotId {
+        LotId(self.last_lot + 1)
+    }
+
+    /// The next free number for a piece.
+    #[must_use]
+    pub fn next_piece(&self) -> PieceId {
+        PieceId(self.last_piece + 1)
+    }
+
+    /// The next free number for a pack.
+    #[must_use]
+    pub fn next_pack(&self) -> PackId {
+        PackId(self.last_pack + 1)
+    }
+
+    /// The number of the newest entry.
+    #[must_use]
+    pub fn last_entry(&self) -> EntryId {
+        EntryId(self.last_entry)
+    }
+
+    /// The next free tag for a lot: the species' two letters and a number never used before.
+    #[must_use]
+    pub fn next_lot_tag(&self, pair: &str) -> String {
+        format!("{pair}{}", self.pairs.get(pair).unwrap_or(&0) + 1)
+    }
+}
+
+#[cfg(test)]
+mod tests;

@@ -1,0 +1,512 @@
+//! The laws of the ledger, on a half hog of which everything is known.
+
+use super::*;
+use crate::animal::KnownWeight;
+use crate::builds::Curing;
+use crate::cure::CureChoice;
+use crate::cure::rules::Class;
+use crate::ledger::questions::questions;
+use crate::ledger::state::{Point, Stage, reading};
+use crate::ledger::tally::{NodeKind, by_product, cost_cents_per_kg, flow};
+use crate::ledger::{
+    Byproduct, Dose, DoseLine, Loss, NewPack, Origin, Part, PieceWeighed, Received, balances,
+};
+use crate::units::{Milligrams, Units};
+use proptest::prelude::*;
+
+const LOT: LotId = LotId(1);
+
+fn at(minutes: i64) -> Timestamp {
+    Timestamp::from_second(1_790_000_000 + minutes * 60).unwrap()
+}
+
+/// A book with the acts done so far, a minute apart.
+struct Table {
+    book: Book,
+    minute: i64,
+}
+
+impl Table {
+    fn new() -> Self {
+        let mut table = Self { book: Book::default(), minute: 0 };
+        table.did(received(40_000.0));
+        table
+    }
+
+    fn write(&mut self, change: Change) -> Result<Vec<Arc<Entry>>, Refusal> {
+        let plan = self.book.plan(&[change], at(self.minute))?;
+        let entries = plan.entries.clone();
+        self.book.take(plan);
+        Ok(entries)
+    }
+
+    fn try_act(&mut self, act: Act) -> Result<EntryId, Refusal> {
+        self.minute += 1;
+        let change = Change::Add { lot: LOT, at: at(self.minute), act: Box::new(act) };
+        Ok(self.write(change)?[0].id)
+    }
+
+    fn did(&mut self, act: Act) -> EntryId {
+        self.try_act(act).unwrap()
+    }
+
+    fn correct(&mut self, entry: EntryId, act: Act) -> Result<Vec<Arc<Entry>>, Refusal> {
+        self.write(Change::Replace { entry, at: None, act: Box::new(act) })
+    }
+
+    fn undo(&mut self, entry: EntryId) -> Result<Vec<Arc<Entry>>, Refusal> {
+        self.write(Change::Undo { entry })
+    }
+
+    fn state(&self) -> &State {
+        &self.book.lot(LOT).unwrap().state
+    }
+
+    fn piece(&self, id: i64) -> &Piece {
+        &self.state().pieces[&PieceId(id)]
+    }
+
+    fn refused(&mut self, act: Act) -> String {
+        self.try_act(act).unwrap_err().to_string()
+    }
+}
+
+fn received(grams: f64) -> Act {
+    Act::Received(Received {
+        tag: "HG1".into(),
+        name: "half hog".into(),
+        species: "pig".into(),
+        origin: Origin::Bought,
+        known: KnownWeight::Carcass,
+        reading: reading(grams),
+        cut: None,
+        cost_cents: Some(20_000),
+        skin_on: true,
+        sex: None,
+        age: None,
+    })
+}
+
+fn weigh_out(id: i64, cut: &str, grams: f64) -> Act {
+    Act::PieceWeighed(PieceWeighed {
+        piece: PieceId(id),
+        tag: format!("HG1-{id}"),
+        cut: cut.into(),
+        reading: reading(grams),
+        thickness_mm: Some(45.0),
+        skin_on: false,
+        bone_in: false,
+        fat_cap: false,
+    })
+}
+
+fn assign(id: i64, build: &str) -> Act {
+    Act::Assigned { piece: PieceId(id), build: build.into(), version: 1 }
+}
+
+fn dose(id: i64, grams: f64) -> Act {
+    Act::Dosed {
+        piece: PieceId(id),
+        dose: Box::new(Dose {
+            method: Curing::MeasuredDry,
+            cure: CureChoice::named("cure1").unwrap(),
+            class: Class::Fry,
+            rule_set: "us_home".into(),
+            lines: vec![
+                DoseLine { name: "cure #1".into(), mg: Milligrams::from_grams(grams * 0.1) },
+                DoseLine { name: "salt".into(), mg: Milligrams::from_grams(grams * 0.9) },
+            ],
+            nitrite_ppm: 156.0,
+            nitrite_ppm_low: 150.0,
+            nitrite_ppm_high: 160.0,
+            nitrate_ppm: 0.0,
+            ceiling_ppm: 200.0,
+            school: None,
+            mixed_with: vec![],
+            findings: vec![],
+            reason: None,
+        }),
+    }
+}
+
+fn out(id: i64, grams: f64) -> Act {
+    Act::OutOfCure { piece: PieceId(id), reading: reading(grams) }
+}
+
+fn smoked(id: i64, grams: f64) -> Act {
+    Act::Smoked { piece: PieceId(id), reading: reading(grams), inside_c: Some(60.0) }
+}
+
+fn packed(id: i64, grams: &[f64], ends: Option<f64>) -> Act {
+    Act::Packed {
+        piece: PieceId(id),
+        packs: grams
+            .iter()
+            .enumerate()
+            .map(|(i, g)| NewPack {
+                pack: PackId(id * 100 + i as i64),
+                tag: format!("HG1-{id}.{}", i + 1),
+                reading: reading(*g),
+                slices: None,
+                place: None,
+                allergens: None,
+            })
+            .collect(),
+        ends: ends.map(reading),
+        finished: true,
+    }
+}
+
+/// A belly from the knife to the freezer: 5 kg, 125 g of cure, and every step's loss.
+fn belly() -> (Table, Vec<EntryId>) {
+    let mut table = Table::new();
+    let acts = [
+        weigh_out(1, "belly", 5_000.0),
+        assign(1, "belly-slab"),
+        dose(1, 125.0),
+        out(1, 4_850.0),
+        smoked(1, 4_400.0),
+        packed(1, &[2_000.0, 2_200.0], Some(150.0)),
+    ];
+    let ids = acts.into_iter().map(|act| table.did(act)).collect();
+    (table, ids)
+}
+
+fn loss(table: &Table, kind: Loss) -> f64 {
+    table.state().losses.get(&kind).map_or(0.0, |m| m.grams())
+}
+
+#[test]
+fn a_belly_from_knife_to_freezer_adds_up() {
+    let (table, _) = belly();
+    assert_eq!(table.piece(1).stage(), Stage::Packed);
+    assert_eq!(table.state().left.grams(), 35_000.0);
+    assert_eq!(loss(&table, Loss::Drip), 275.0);
+    assert_eq!(loss(&table, Loss::Smoke), 450.0);
+    assert_eq!(loss(&table, Loss::Slicing), 50.0);
+    assert_eq!(table.state().byproducts[&Byproduct::Ends].grams(), 150.0);
+    let (taken, held) = table.state().in_and_out();
+    assert_eq!(taken, held);
+    assert_eq!(taken.grams(), 40_125.0);
+}
+
+#[test]
+fn stages_follow_from_what_was_done() {
+    let mut table = Table::new();
+    table.did(weigh_out(1, "loin", 3_000.0));
+    assert_eq!(table.piece(1).stage(), Stage::Assign);
+    table.did(assign(1, "muscle-cased"));
+    assert_eq!(table.piece(1).stage(), Stage::Dose);
+    table.did(dose(1, 90.0));
+    assert_eq!(table.piece(1).stage(), Stage::InCure);
+    table.did(out(1, 2_900.0));
+    assert_eq!(table.piece(1).stage(), Stage::Hang);
+    table.did(Act::Hung { piece: PieceId(1), reading: reading(2_940.0), tare: reading(40.0), loss_fraction: 0.35 });
+    assert_eq!(table.piece(1).stage(), Stage::Hanging);
+    table.did(Act::WeighedIn { piece: PieceId(1), reading: reading(2_500.0) });
+    assert_eq!(table.piece(1).mass.grams(), 2_460.0);
+    table.did(Act::TakenDown { piece: PieceId(1), reading: reading(1_900.0) });
+    assert_eq!(table.piece(1).stage(), Stage::Pack);
+    let points: Vec<_> = table.piece(1).weighings.iter().map(|w| w.point).collect();
+    assert_eq!(points, [Point::Green, Point::OutOfCure, Point::Hung, Point::WeighedIn, Point::TakenDown]);
+    assert_eq!(loss(&table, Loss::Evaporation), 1_040.0);
+    table.did(weigh_out(2, "ribs", 900.0));
+    table.did(assign(2, "fresh"));
+    assert_eq!(table.piece(2).stage(), Stage::Pack);
+}
+
+#[test]
+fn what_cannot_be_is_refused_in_words() {
+    let (mut table, _) = belly();
+    table.did(weigh_out(2, "loin", 3_000.0));
+    #[rustfmt::skip]
+    let cases = [
+        (weigh_out(3, "leg", 36_000.0), "36 kg is more than the 32 kg still to weigh. Check the digits and the unit, or correct the received weight of 40 kg."),
+        (weigh_out(3, "leg", 0.0), "Nothing is on the scale. Type a weight above zero, such as 2010."),
+        (weigh_out(3, "wing", 100.0), "Choose one of the cuts of pig."),
+        (out(2, 2_900.0), "HG1-2 has no product yet, so this cannot be done with it now."),
+        (packed(1, &[10.0], None), "HG1-1 is packed, so this cannot be done with it now."),
+        (Act::ByproductWeighed { piece: Some(PieceId(2)), kind: Byproduct::Fat, reading: reading(3_000.0) }, "HG1-2 weighs 3 kg in all, so 3 kg cannot come off it. Check the digits."),
+        (Act::Turned { piece: PieceId(9) }, "This piece was not weighed out."),
+        (assign(2, "jerky"), "Choose a product from the list."),
+        (Act::Discarded { piece: PieceId(2), reason: " ".into() }, "Type why it is thrown away, such as off smell."),
+    ];
+    for (act, want) in cases {
+        assert_eq!(table.refused(act), want);
+    }
+    let Act::PieceWeighed(mut thick) = weigh_out(3, "leg", 5_000.0) else { unreachable!() };
+    thick.thickness_mm = Some(1_143.0);
+    assert_eq!(
+        table.refused(Act::PieceWeighed(thick)),
+        "1143 mm is thicker than any piece. Measure the thickest place and type it with its unit, such as 45 mm or 1 3/4 in."
+    );
+}
+
+#[test]
+fn a_piece_cannot_gain_what_nothing_added() {
+    let mut table = Table::new();
+    table.did(weigh_out(1, "belly", 1_000.0));
+    table.did(assign(1, "belly-slab"));
+    table.did(dose(1, 25.0));
+    assert!(table.refused(out(1, 1_100.0)).starts_with("1.1 kg is more than HG1-1 and everything put with it weighed (1.025 kg)"));
+    table.did(out(1, 980.0));
+    assert!(table.refused(smoked(1, 1_200.0)).contains("cannot weigh 1.2 kg now"));
+    // a few grams are two scales disagreeing, and stay visible
+    table.did(smoked(1, 985.0));
+    assert_eq!(loss(&table, Loss::Unaccounted), -5.0);
+}
+
+#[test]
+fn a_cut_piece_shares_its_dose_its_start_and_nothing_else() {
+    let mut table = Table::new();
+    table.did(weigh_out(1, "belly", 3_000.0));
+    table.did(assign(1, "belly-slab"));
+    table.did(dose(1, 75.0));
+    let since = table.piece(1).cure.as_ref().unwrap().since;
+    let part = |id, tag: &str, grams, mm| Part { piece: PieceId(id), tag: tag.into(), reading: reading(grams), thickness_mm: Some(mm) };
+    table.did(Act::Cut {
+        piece: PieceId(1),
+        parts: vec![part(2, "HG1-1a", 2_000.0, 45.0), part(3, "HG1-1b", 1_000.0, 30.0)],
+    });
+    let (a, b) = (table.piece(2), table.piece(3));
+    assert_eq!(table.piece(1).stage(), Stage::CutUp);
+    assert_eq!((a.stage(), b.stage()), (Stage::InCure, Stage::InCure));
+    let dose_of = |p: &Piece| p.cure.as_ref().unwrap().dose.lines.iter().map(|l| l.mg).sum::<Milligrams>().grams();
+    assert_eq!((dose_of(a), dose_of(b)), (50.0, 25.0));
+    assert_eq!((a.in_cure.grams(), b.in_cure.grams()), (50.0, 25.0));
+    assert_eq!(a.cure.as_ref().unwrap().since, since);
+    assert_eq!((a.thickness_mm, b.thickness_mm), (Some(45.0), Some(30.0)));
+    assert_eq!((a.green.grams(), b.green.grams()), (2_000.0, 1_000.0));
+    assert_eq!(table.book.lot(LOT).unwrap().next_part_tags(a, 1), ["HG1-1a1"]);
+}
+
+#[test]
+fn a_correction_keeps_both_and_restates_what_follows() {
+    let (mut table, ids) = belly();
+    // The scale said 5,100 g, not 5,000: the drip grows, everything after stays as weighed.
+    let written = table.correct(ids[0], weigh_out(1, "belly", 5_100.0)).unwrap();
+    let kinds: Vec<_> = written.iter().map(|e| e.act.kind()).collect();
+    assert_eq!(kinds, ["piece_weighed", "out_of_cure"]);
+    assert_eq!(written[1].because, Some(written[0].id));
+    assert_eq!(loss(&table, Loss::Drip), 375.0);
+    assert_eq!(table.piece(1).green.grams(), 5_100.0);
+    assert_eq!(table.piece(1).stage(), Stage::Packed);
+    let book = table.book.lot(LOT).unwrap();
+    assert_eq!(book.entries.len(), 9);
+    assert_eq!(book.live().iter().filter(|l| **l).count(), 7);
+    // undoing the correction brings the first number back, down to the drip
+    table.undo(written[0].id).unwrap();
+    assert_eq!(loss(&table, Loss::Drip), 275.0);
+    assert_eq!(table.piece(1).green.grams(), 5_000.0);
+}
+
+#[test]
+fn undo_and_undo_of_the_undo() {
+    let (mut table, ids) = belly();
+    let undone = table.undo(ids[5]).unwrap();
+    assert_eq!(table.piece(1).stage(), Stage::Pack);
+    assert!(table.state().packs.is_empty());
+    assert_eq!(table.undo(ids[5]).unwrap_err(), Refusal::NotLive);
+    table.undo(undone[0].id).unwrap();
+    assert_eq!(table.piece(1).stage(), Stage::Packed);
+}
+
+#[test]
+fn a_correction_of_a_correction_leaves_only_the_last_one_standing() {
+    let (mut table, ids) = belly();
+    let first = table.correct(ids[0], weigh_out(1, "belly", 5_100.0)).unwrap();
+    let second = table.correct(first[0].id, weigh_out(1, "belly", 5_200.0)).unwrap();
+    assert_eq!(table.state().left.grams(), 34_800.0);
+    table.undo(second[0].id).unwrap();
+    assert_eq!(table.piece(1).green.grams(), 5_100.0);
+    assert_eq!(table.state().left.grams(), 34_900.0);
+}
+
+#[test]
+fn what_later_entries_need_cannot_be_undone_under_them() {
+    let (mut table, ids) = belly();
+    let Refusal::InTheWay(obstacles) = table.undo(ids[2]).unwrap_err() else { panic!() };
+    assert_eq!(obstacles[0].what, "HG1-1 out of cure");
+    assert_eq!(obstacles[0].why, "HG1-1 waits for its dose, so this cannot be done with it now.");
+    let Refusal::InTheWay(obstacles) = table.correct(ids[3], out(1, 4_000.0)).unwrap_err() else { panic!() };
+    assert_eq!(obstacles[0].what, "HG1-1 smoked");
+    let wrong_kind = table.correct(ids[3], smoked(1, 4_000.0)).unwrap_err();
+    assert_eq!(wrong_kind.to_string(), "This entry says “out of cure”; correct it with the same kind of entry, or undo it.");
+}
+
+#[test]
+fn a_tag_is_never_given_twice() {
+    let mut table = Table::new();
+    let first = table.did(weigh_out(1, "belly", 1_000.0));
+    table.undo(first).unwrap();
+    let book = table.book.lot(LOT).unwrap();
+    assert_eq!(book.next_piece_tag().as_deref(), Some("HG1-2"));
+    assert_eq!(table.book.next_piece(), PieceId(2));
+    assert_eq!(table.book.next_lot_tag("HG"), "HG2");
+    assert_eq!(table.book.next_lot_tag("EK"), "EK1");
+}
+
+#[test]
+fn what_is_written_down_late_stands_where_it_happened() {
+    let mut table = Table::new();
+    table.did(weigh_out(1, "loin", 3_000.0));
+    table.did(assign(1, "muscle-cased"));
+    table.did(dose(1, 90.0));
+    table.did(out(1, 2_900.0));
+    table.did(Act::Hung { piece: PieceId(1), reading: reading(2_900.0), tare: reading(0.0), loss_fraction: 0.35 });
+    let hung = table.minute;
+    table.minute += 100;
+    table.did(Act::WeighedIn { piece: PieceId(1), reading: reading(2_500.0) });
+    let late = Change::Add { lot: LOT, at: at(hung + 50), act: Box::new(Act::WeighedIn { piece: PieceId(1), reading: reading(2_700.0) }) };
+    let written = table.write(late).unwrap();
+    assert_eq!(written.len(), 2, "the later weigh-in now loses less");
+    let nets: Vec<_> = table.piece(1).weighings.iter().map(|w| w.net.grams()).collect();
+    assert_eq!(nets, [3_000.0, 2_900.0, 2_900.0, 2_700.0, 2_500.0]);
+}
+
+#[test]
+fn closing_explains_what_it_can_and_shows_the_rest() {
+    let mut table = Table::new();
+    table.did(weigh_out(1, "belly", 37_000.0));
+    let asked = questions(&Act::BreakdownClosed, table.state(), Units::default());
+    assert_eq!(asked[0].saw.as_deref(), Some("3 kg"));
+    table.did(Act::BreakdownClosed);
+    assert_eq!(loss(&table, Loss::Cutting), 800.0);
+    assert_eq!(loss(&table, Loss::Unaccounted), 2_200.0);
+    assert_eq!(table.state().left, Milligrams::ZERO);
+    assert!(table.refused(weigh_out(2, "leg", 1.0)).starts_with("The break-down of HG1 is finished."));
+}
+
+#[test]
+fn odd_numbers_are_asked_about_with_what_was_meant() {
+    let table = Table::new();
+    let ask = |grams: f64, mm: f64| {
+        let Act::PieceWeighed(mut new) = weigh_out(1, "belly", grams) else { unreachable!() };
+        new.thickness_mm = Some(mm);
+        let asked = questions(&Act::PieceWeighed(new), table.state(), Units::default());
+        asked.into_iter().filter_map(|f| f.way_out).collect::<Vec<_>>().join(" ")
+    };
+    #[rustfmt::skip]
+    let cases = [
+        ("all well",   3_000.0,  45.0, ""),
+        ("kg typed",   3.1,      45.0, "Did you mean 3.1 kg?"),
+        ("tenfold",    30_000.0, 45.0, "Did you mean 3 kg?"),
+        ("cm typed",   3_000.0,  4.5,  "Did you mean 45 mm? Type the unit with the number."),
+        ("inch typed", 3_000.0,  1.7,  "Did you mean 43.2 mm? Type the unit with the number."),
+    ];
+    for (why, grams, mm, want) in cases {
+        assert_eq!(ask(grams, mm), want, "{why}");
+    }
+}
+
+#[test]
+fn the_flow_adds_up_at_every_node() {
+    let (mut table, _) = belly();
+    table.did(weigh_out(2, "loin", 4_000.0));
+    table.did(assign(2, "back-smoked"));
+    table.did(Act::ByproductWeighed { piece: None, kind: Byproduct::Bone, reading: reading(3_000.0) });
+    let book = table.book.lot(LOT).unwrap();
+    let links = flow(&book.state, &book.in_order());
+    let sum = |keep: &dyn Fn(&crate::ledger::tally::Link) -> bool| {
+        links.iter().filter(|l| keep(l)).map(|l| l.mass_mg).sum::<Milligrams>().grams()
+    };
+    assert_eq!(sum(&|l| l.from.kind == NodeKind::Received), 40_000.0);
+    assert_eq!(sum(&|l| l.from.kind == NodeKind::Material), 125.0);
+    let middle = |l: &crate::ledger::tally::Link| l.to.kind == NodeKind::Product;
+    let ends = sum(&|l| !middle(l));
+    assert_eq!(ends, 40_125.0);
+    assert_eq!(sum(&|l| l.to.kind == NodeKind::Packed), 4_200.0);
+    let bacon = &by_product([&book.state])[1];
+    assert_eq!((bacon.build.as_str(), bacon.packs), ("belly-slab", 2));
+    assert_eq!(bacon.steps.iter().map(|s| s.here_mg.grams()).collect::<Vec<_>>(), [4_850.0, 4_400.0]);
+    // bones carry no cost: 5 kg of the other 37 kg is packed as 4.2 kg, 200.00 * 5/37 / 4.2
+    let cost = cost_cents_per_kg(&book.state).unwrap();
+    assert!((cost - 643.500_643_5).abs() < 1e-6, "{cost}");
+}
+
+/// A random day at the table: each number picks an act and its weight.
+fn random_act(table: &Table, pick: (u8, u8, f64)) -> Act {
+    let (kind, which, share) = pick;
+    let book = table.book.lot(LOT).unwrap();
+    let pieces: Vec<_> = book.state.pieces.values().collect();
+    let next = table.book.next_piece().0;
+    if pieces.is_empty() || kind < 40 {
+        let cut = ["belly", "loin", "butt"][usize::from(which) % 3];
+        return weigh_out(next, cut, book.state.left.grams() * share * 0.3);
+    }
+    let piece = pieces[usize::from(which) % pieces.len()];
+    let id = piece.id.0;
+    let mass = piece.mass.grams();
+    match (piece.stage(), kind % 4) {
+        (_, 0) if kind > 200 => Act::Cut {
+            piece: piece.id,
+            parts: (0..2)
+                .map(|i| Part {
+                    piece: PieceId(next + i),
+                    tag: book.next_part_tags(piece, 2)[i as usize].clone(),
+                    reading: reading(mass * 0.49),
+                    thickness_mm: None,
+                })
+                .collect(),
+        },
+        (Stage::Assign, _) => assign(id, ["belly-slab", "back-smoked", "muscle-cased", "fresh"][usize::from(kind) % 4]),
+        (Stage::Dose, 1) => Act::ByproductWeighed { piece: Some(piece.id), kind: Byproduct::Trim, reading: reading(mass * 0.1) },
+        (Stage::Dose, _) => dose(id, mass * 0.03),
+        (Stage::InCure, _) => out(id, mass * (0.9 + share * 0.1)),
+        (Stage::Smoke, _) => smoked(id, mass * (0.8 + share * 0.2)),
+        (Stage::Hang, _) => Act::Hung { piece: piece.id, reading: reading(mass + 30.0), tare: reading(30.0), loss_fraction: 0.35 },
+        (Stage::Hanging, 1) => Act::TakenDown { piece: piece.id, reading: reading(mass * 0.9 + 30.0) },
+        (Stage::Hanging, _) => Act::WeighedIn { piece: piece.id, reading: reading(mass * 0.95 + 30.0) },
+        (Stage::Pack, _) => {
+            let pack = table.book.next_pack();
+            Act::Packed {
+                piece: piece.id,
+                packs: vec![NewPack { pack, tag: book.next_pack_tags(piece, 1)[0].clone(), reading: reading(mass * share), slices: None, place: None, allergens: None }],
+                ends: None,
+                finished: kind % 2 == 0,
+            }
+        }
+        _ => Act::Discarded { piece: piece.id, reason: "dropped".into() },
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(200))]
+
+    #[test]
+    fn any_day_at_the_table_balances_and_folds_the_same(
+        picks in prop::collection::vec((any::<u8>(), any::<u8>(), 0.05..1.0_f64), 1..60),
+        meddling in prop::collection::vec((any::<prop::sample::Index>(), any::<bool>()), 0..8),
+    ) {
+        let mut table = Table::new();
+        for pick in picks {
+            let act = random_act(&table, pick);
+            let _ = table.try_act(act);
+        }
+        for (which, undo) in meddling {
+            let entries = table.book.lot(LOT).unwrap().entries.clone();
+            let entry = which.get(&entries).clone();
+            let _ = if undo {
+                table.undo(entry.id)
+            } else if let Act::PieceWeighed(mut piece) = entry.act.clone() {
+                piece.reading.mg = Milligrams(piece.reading.mg.0 * 11 / 10);
+                table.correct(entry.id, Act::PieceWeighed(piece))
+            } else {
+                table.correct(entry.id, entry.act.clone())
+            };
+        }
+        let Some(book) = table.book.lot(LOT) else { return Ok(()) };
+        for entry in &book.entries {
+            prop_assert!(balances(&entry.postings), "{entry:?}");
+        }
+        let (taken, held) = book.state.in_and_out();
+        prop_assert_eq!(taken, held);
+        for piece in book.state.pieces.values() {
+            prop_assert!(piece.mass.0 >= 0 && piece.in_cure.0 >= 0, "{:?}", piece);
+        }
+        let again = Book::fold(book.entries.iter().map(|e| (**e).clone()));
+        prop_assert_eq!(&again, &table.book);
+        let links = flow(&book.state, &book.in_order());
+        prop_assert!(links.iter().all(|l| l.mass_mg.0 > 0));
+    }
+}

@@ -1,0 +1,603 @@
+//! The one model under everything: acts that move mass, and what follows from them.
+//!
+//! An [`Entry`] is one [`Act`] with its [`Posting`]s, which sum to zero. Entries are never
+//! changed; a correction is a new entry that names the one it replaces. Everything else, where a
+//! piece is and what it weighs, is derived: [`state`] applies entries, [`post`] works out what an
+//! act moves, [`book`] plans changes (and restates what follows from a correction), [`questions`]
+//! asks about numbers that look mistyped, [`tally`] adds up.
+
+pub mod book;
+pub mod post;
+pub mod questions;
+pub mod state;
+pub mod tally;
+
+use crate::animal::KnownWeight;
+use crate::builds::Curing;
+use crate::caution::Finding;
+use crate::cure::CureChoice;
+use crate::cure::rules::Class;
+use crate::units::Milligrams;
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use std::fmt;
+
+macro_rules! id {
+    ($name:ident, $what:literal) => {
+        #[doc = concat!("Names ", $what, " for machines; people use its tag.")]
+        #[derive(
+            Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize,
+        )]
+        #[serde(transparent)]
+        #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(value_type = i64))]
+        pub struct $name(pub i64);
+    };
+}
+
+id!(LotId, "what came in");
+id!(PieceId, "a piece");
+id!(PackId, "a pack");
+id!(EntryId, "an entry");
+
+/// What is cut away and kept.
+#[derive(
+    Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize,
+)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Byproduct {
+    /// Odd shapes of lean.
+    Trim,
+    /// Fat for rendering or grinding.
+    Fat,
+    /// Bones.
+    Bone,
+    /// Skin or hide.
+    Skin,
+    /// Slicing ends and crumbs.
+    Ends,
+}
+
+/// Where mass goes that nobody keeps.
+#[derive(
+    Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize,
+)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Loss {
+    /// Head, hide and guts, between the known weight and the carcass.
+    Dressing,
+    /// Saw dust, drip and drying while cutting.
+    Cutting,
+    /// Liquid drawn out by a dry cure, poured off.
+    Drip,
+    /// Brine poured off.
+    SpentBrine,
+    /// Water and fat lost in the smoker.
+    Smoke,
+    /// Water lost on the hook or in the open.
+    Evaporation,
+    /// Crumbs and smears of slicing and packing.
+    Slicing,
+    /// Thrown away.
+    Waste,
+    /// What nothing explains; a negative one is an unexplained gain.
+    Unaccounted,
+}
+
+/// A place where milligrams can be.
+#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub enum Account {
+    /// The world outside the household.
+    Outside,
+    /// What is still to be weighed out of a lot.
+    Lot,
+    /// A piece's own meat.
+    Piece(PieceId),
+    /// The cure, brine and liquid that lie with a piece.
+    InCure(PieceId),
+    /// A finished pack.
+    Pack(PackId),
+    /// Something kept beside the pieces.
+    Byproduct(Byproduct),
+    /// Something added, by its name.
+    Material(String),
+    /// Something nobody keeps.
+    Loss(Loss),
+}
+
+impl fmt::Display for Account {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let word = |kind: &dyn erased::Word| kind.word();
+        match self {
+            Self::Outside => f.write_str("outside"),
+            Self::Lot => f.write_str("lot"),
+            Self::Piece(p) => write!(f, "piece:{}", p.0),
+            Self::InCure(p) => write!(f, "in_cure:{}", p.0),
+            Self::Pack(p) => write!(f, "pack:{}", p.0),
+            Self::Byproduct(kind) => write!(f, "byproduct:{}", word(kind)),
+            Self::Material(name) => write!(f, "material:{name}"),
+            Self::Loss(kind) => write!(f, "loss:{}", word(kind)),
+        }
+    }
+}
+
+/// The one spelling of a kind, shared by JSON and by the ledger's accounts.
+mod erased {
+    pub trait Word {
+        fn word(&self) -> String;
+    }
+    impl<T: serde::Serialize> Word for T {
+        fn word(&self) -> String {
+            match serde_json::to_value(self) {
+                Ok(serde_json::Value::String(word)) => word,
+                _ => unreachable!("kinds serialise as words"),
+            }
+        }
+    }
+}
+
+/// The stable word of a kind, as JSON spells it.
+#[must_use]
+pub fn word<T: Serialize>(kind: &T) -> String {
+    erased::Word::word(kind)
+}
+
+impl std::str::FromStr for Account {
+    type Err = String;
+
+    fn from_str(text: &str) -> Result<Self, String> {
+        let (kind, name) = text.split_once(':').unwrap_or((text, ""));
+        let unknown = || format!("no account “{text}”");
+        let id = || name.parse::<i64>().map_err(|_| unknown());
+        Ok(match kind {
+            "outside" => Self::Outside,
+            "lot" => Self::Lot,
+            "piece" => Self::Piece(PieceId(id()?)),
+            "in_cure" => Self::InCure(PieceId(id()?)),
+            "pack" => Self::Pack(PackId(id()?)),
+            "byproduct" => Self::Byproduct(
+                serde_json::from_value(name.into()).map_err(|_| unknown())?,
+            ),
+            "material" => Self::Material(name.into()),
+            "loss" => Self::Loss(serde_json::from_value(name.into()).map_err(|_| unknown())?),
+            _ => return Err(unknown()),
+        })
+    }
+}
+
+/// So many milligrams into an account; out of it when negative.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Posting {
+    /// Where.
+    pub account: Account,
+    /// How much.
+    pub mass: Milligrams,
+}
+
+/// True when postings lose and gain nothing.
+#[must_use]
+pub fn balances(postings: &[Posting]) -> bool {
+    postings.iter().map(|p| p.mass).sum::<Milligrams>() == Milligrams::ZERO
+}
+
+/// What a scale said, kept as it was said.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Reading {
+    /// The words or digits typed or read.
+    pub said: String,
+    /// The mass they mean.
+    pub mg: Milligrams,
+}
+
+/// How an animal came into the house.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Origin {
+    /// Hunted.
+    Harvested,
+    /// Raised at home.
+    Raised,
+    /// Bought.
+    Bought,
+}
+
+/// Male or female.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Sex {
+    /// Female.
+    Female,
+    /// Male.
+    Male,
+    /// Castrated male.
+    Castrated,
+}
+
+/// Young or old.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum AgeClass {
+    /// Of this year.
+    Young,
+    /// Grown.
+    Adult,
+    /// Past its prime.
+    Old,
+}
+
+/// Something came in: an animal, a share of one, a purchase.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Received {
+    /// The tag that is spoken and written on tape.
+    pub tag: String,
+    /// What people call it.
+    pub name: String,
+    /// Its species.
+    pub species: String,
+    /// How it came.
+    pub origin: Origin,
+    /// Which weight is known.
+    pub known: KnownWeight,
+    /// That weight.
+    pub reading: Reading,
+    /// The cut, when one was bought.
+    #[serde(default)]
+    pub cut: Option<String>,
+    /// What it cost, in hundredths of the household's currency.
+    #[serde(default)]
+    pub cost_cents: Option<i64>,
+    /// Whether the skin is on.
+    #[serde(default)]
+    pub skin_on: bool,
+    /// Male or female.
+    #[serde(default)]
+    pub sex: Option<Sex>,
+    /// Young or old.
+    #[serde(default)]
+    pub age: Option<AgeClass>,
+}
+
+/// A piece weighed out of a lot.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct PieceWeighed {
+    /// The piece.
+    pub piece: PieceId,
+    /// Its tag under the animal's.
+    pub tag: String,
+    /// Its cut.
+    pub cut: String,
+    /// Its weight.
+    pub reading: Reading,
+    /// Greatest thickness (mm).
+    #[serde(default)]
+    pub thickness_mm: Option<f64>,
+    /// Whether the skin is on.
+    #[serde(default)]
+    pub skin_on: bool,
+    /// Whether bone is in.
+    #[serde(default)]
+    pub bone_in: bool,
+    /// Whether fat covers one side.
+    #[serde(default)]
+    pub fat_cap: bool,
+}
+
+/// One ingredient of a dose, as the scale showed it.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct DoseLine {
+    /// What it is called.
+    pub name: String,
+    /// How much.
+    pub mg: Milligrams,
+}
+
+/// A dose as it was weighed out: a fact with the numbers it was made of.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Dose {
+    /// Rubbed or in brine.
+    pub method: Curing,
+    /// The curing salt.
+    pub cure: CureChoice,
+    /// What becomes of the piece.
+    pub class: Class,
+    /// The rules it was judged by.
+    pub rule_set: String,
+    /// What was weighed.
+    pub lines: Vec<DoseLine>,
+    /// Nitrite as the scale showed it (ppm).
+    pub nitrite_ppm: f64,
+    /// Lower edge of what it may be (ppm).
+    pub nitrite_ppm_low: f64,
+    /// Upper edge of what it may be (ppm).
+    pub nitrite_ppm_high: f64,
+    /// Nitrate (ppm).
+    pub nitrate_ppm: f64,
+    /// The ceiling it was judged by (ppm).
+    pub ceiling_ppm: f64,
+    /// The cure-time school chosen, or none for the default.
+    pub school: Option<String>,
+    /// The other pieces of the same mix.
+    #[serde(default)]
+    pub mixed_with: Vec<PieceId>,
+    /// What gave pause.
+    #[serde(default)]
+    pub findings: Vec<Finding>,
+    /// Why the person went on past a stop.
+    #[serde(default)]
+    pub reason: Option<String>,
+}
+
+/// A part of a cut piece.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Part {
+    /// The new piece.
+    pub piece: PieceId,
+    /// Its tag under its parent's.
+    pub tag: String,
+    /// Its weight.
+    pub reading: Reading,
+    /// Its own greatest thickness (mm).
+    #[serde(default)]
+    pub thickness_mm: Option<f64>,
+}
+
+/// A finished, labelled pack.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct NewPack {
+    /// The pack.
+    pub pack: PackId,
+    /// Its tag under its piece's.
+    pub tag: String,
+    /// Its weight.
+    pub reading: Reading,
+    /// How many slices.
+    #[serde(default)]
+    pub slices: Option<u32>,
+    /// Where it is kept, as its build words it.
+    #[serde(default)]
+    pub place: Option<String>,
+    /// What to name for the allergic.
+    #[serde(default)]
+    pub allergens: Option<String>,
+}
+
+/// One thing that was done or seen.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(tag = "act", rename_all = "snake_case")]
+pub enum Act {
+    /// Something came in.
+    Received(Received),
+    /// A piece was weighed out of its lot.
+    PieceWeighed(PieceWeighed),
+    /// Trim, fat, bone or skin was weighed, out of the lot or off a piece.
+    ByproductWeighed {
+        /// The piece it came off, or none for the lot.
+        piece: Option<PieceId>,
+        /// What it is.
+        kind: Byproduct,
+        /// Its weight.
+        reading: Reading,
+    },
+    /// Nothing more will be weighed out of the lot.
+    BreakdownClosed,
+    /// A piece was given a product.
+    Assigned {
+        /// The piece.
+        piece: PieceId,
+        /// The build.
+        build: String,
+        /// Its version then.
+        version: u32,
+    },
+    /// A piece was put into its cure.
+    Dosed {
+        /// The piece.
+        piece: PieceId,
+        /// Its dose.
+        dose: Box<Dose>,
+    },
+    /// Turned, massaged or stirred.
+    Turned {
+        /// The piece.
+        piece: PieceId,
+    },
+    /// Something seen, felt or measured.
+    Noted {
+        /// The piece.
+        piece: PieceId,
+        /// In words.
+        text: String,
+    },
+    /// Out of the cure, rinsed and weighed.
+    OutOfCure {
+        /// The piece.
+        piece: PieceId,
+        /// Its weight.
+        reading: Reading,
+    },
+    /// Smoked and weighed.
+    Smoked {
+        /// The piece.
+        piece: PieceId,
+        /// Its weight.
+        reading: Reading,
+        /// The highest inside temperature, if measured (°C).
+        inside_c: Option<f64>,
+    },
+    /// Hung up.
+    Hung {
+        /// The piece.
+        piece: PieceId,
+        /// Its weight with everything that hangs there.
+        reading: Reading,
+        /// What hangs there beside the meat.
+        tare: Reading,
+        /// The share to lose.
+        loss_fraction: f64,
+    },
+    /// Weighed on its hook.
+    WeighedIn {
+        /// The piece.
+        piece: PieceId,
+        /// Its weight with everything that hangs there.
+        reading: Reading,
+    },
+    /// Taken down.
+    TakenDown {
+        /// The piece.
+        piece: PieceId,
+        /// Its weight with everything that hung there.
+        reading: Reading,
+    },
+    /// Cut into parts.
+    Cut {
+        /// The piece that is no more.
+        piece: PieceId,
+        /// What it became.
+        parts: Vec<Part>,
+    },
+    /// Sliced and packed.
+    Packed {
+        /// The piece.
+        piece: PieceId,
+        /// The packs.
+        packs: Vec<NewPack>,
+        /// Ends and crumbs kept.
+        ends: Option<Reading>,
+        /// True when nothing of the piece is left to pack.
+        finished: bool,
+    },
+    /// Thrown away.
+    Discarded {
+        /// The piece.
+        piece: PieceId,
+        /// Why.
+        reason: String,
+    },
+    /// The entry named by `replaces` did not happen.
+    Undone,
+}
+
+impl Act {
+    /// The pieces an act is about.
+    #[must_use]
+    pub fn pieces(&self) -> Vec<PieceId> {
+        match self {
+            Self::PieceWeighed(p) => vec![p.piece],
+            Self::ByproductWeighed { piece, .. } => piece.iter().copied().collect(),
+            Self::Cut { piece, parts } => {
+                std::iter::once(*piece).chain(parts.iter().map(|p| p.piece)).collect()
+            }
+            Self::Assigned { piece, .. }
+            | Self::Dosed { piece, .. }
+            | Self::Turned { piece }
+            | Self::Noted { piece, .. }
+            | Self::OutOfCure { piece, .. }
+            | Self::Smoked { piece, .. }
+            | Self::Hung { piece, .. }
+            | Self::WeighedIn { piece, .. }
+            | Self::TakenDown { piece, .. }
+            | Self::Packed { piece, .. }
+            | Self::Discarded { piece, .. } => vec![*piece],
+            Self::Received(_) | Self::BreakdownClosed | Self::Undone => Vec::new(),
+        }
+    }
+
+    /// The stable word of its kind, as stored.
+    #[must_use]
+    pub fn kind(&self) -> &'static str {
+        match self {
+            Self::Received(_) => "received",
+            Self::PieceWeighed(_) => "piece_weighed",
+            Self::ByproductWeighed { .. } => "byproduct_weighed",
+            Self::BreakdownClosed => "breakdown_closed",
+            Self::Assigned { .. } => "assigned",
+            Self::Dosed { .. } => "dosed",
+            Self::Turned { .. } => "turned",
+            Self::Noted { .. } => "noted",
+            Self::OutOfCure { .. } => "out_of_cure",
+            Self::Smoked { .. } => "smoked",
+            Self::Hung { .. } => "hung",
+            Self::WeighedIn { .. } => "weighed_in",
+            Self::TakenDown { .. } => "taken_down",
+            Self::Cut { .. } => "cut",
+            Self::Packed { .. } => "packed",
+            Self::Discarded { .. } => "discarded",
+            Self::Undone => "undone",
+        }
+    }
+
+    /// What was done, in the past tense, for time lines.
+    #[must_use]
+    pub fn said(&self) -> &'static str {
+        match self {
+            Self::Received(_) => "received",
+            Self::PieceWeighed(_) => "weighed out",
+            Self::ByproductWeighed { .. } => "weighed aside",
+            Self::BreakdownClosed => "break-down finished",
+            Self::Assigned { .. } => "assigned",
+            Self::Dosed { .. } => "put in cure",
+            Self::Turned { .. } => "turned",
+            Self::Noted { .. } => "noted",
+            Self::OutOfCure { .. } => "out of cure",
+            Self::Smoked { .. } => "smoked",
+            Self::Hung { .. } => "hung",
+            Self::WeighedIn { .. } => "weighed in",
+            Self::TakenDown { .. } => "taken down",
+            Self::Cut { .. } => "cut",
+            Self::Packed { .. } => "packed",
+            Self::Discarded { .. } => "thrown away",
+            Self::Undone => "undone",
+        }
+    }
+}
+
+/// One act at one time, with what it moved.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Entry {
+    /// Its number; later entries have higher ones.
+    pub id: EntryId,
+    /// The lot whose mass it moves.
+    pub lot: LotId,
+    /// When it happened.
+    pub happened_at: Timestamp,
+    /// When it was written down.
+    pub recorded_at: Timestamp,
+    /// The entry it takes the place of.
+    pub replaces: Option<EntryId>,
+    /// The correction that made it necessary to state this again.
+    pub because: Option<EntryId>,
+    /// What was done.
+    pub act: Act,
+    /// What it moved; sums to zero.
+    pub postings: Vec<Posting>,
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn an_account_reads_back_as_written() {
+        let accounts = [
+            Account::Outside,
+            Account::Lot,
+            Account::Piece(PieceId(7)),
+            Account::InCure(PieceId(7)),
+            Account::Pack(PackId(3)),
+            Account::Byproduct(Byproduct::Fat),
+            Account::Material("cure #1".into()),
+            Account::Loss(Loss::SpentBrine),
+        ];
+        for account in accounts {
+            assert_eq!(account.to_string().parse(), Ok(account));
+        }
+        assert_eq!("loss:luck".parse::<Account>().unwrap_err(), "no account “loss:luck”");
+    }
+}

@@ -1,0 +1,197 @@
+//! What is due, overdue and coming, worked out anew from facts, builds and settings.
+
+use crate::builds::Build;
+use crate::cure::sheet::{Lying, days};
+use crate::household::Household;
+use crate::ledger::book::Book;
+use crate::ledger::state::{Piece, Stage};
+use crate::ledger::{LotId, PieceId};
+use jiff::civil::Date;
+use jiff::{Timestamp, ToSpan};
+use serde::{Deserialize, Serialize};
+
+/// Days a piece with a measured dose may wait past its day without growing saltier.
+const MEASURED_SLACK_DAYS: i64 = 14;
+/// Days raw meat waits in the fridge for its product, its dose or its smoke.
+const RAW_WAITS_DAYS: i64 = 3;
+/// In the first fortnight a hanging piece is weighed this often (days), later weekly.
+const YOUNG_WEIGH_IN_DAYS: i64 = 3;
+const OLD_WEIGH_IN_DAYS: i64 = 7;
+const YOUNG_DAYS: i32 = 14;
+
+/// What is to be done.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum TaskKind {
+    /// Give it a product.
+    Assign,
+    /// Weigh out its cure and start it.
+    Dose,
+    /// Turn, massage or stir.
+    Turn,
+    /// Take it out of its cure and weigh it.
+    OutOfCure,
+    /// Smoke it and weigh it.
+    Smoke,
+    /// Hang it and weigh it with its tare.
+    Hang,
+    /// Weigh it on its hook.
+    WeighIn,
+    /// It has lost enough: take it down.
+    TakeDown,
+    /// Slice and pack it.
+    Pack,
+}
+
+/// How urgent it is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Urgency {
+    /// Past its latest day.
+    Overdue,
+    /// Its day has come.
+    Due,
+    /// Later.
+    Coming,
+}
+
+/// One thing to do with one piece.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Task {
+    /// What.
+    pub kind: TaskKind,
+    /// With which piece.
+    pub piece: PieceId,
+    /// Of which lot.
+    pub lot: LotId,
+    /// The piece's tag.
+    pub tag: String,
+    /// The planned day.
+    #[cfg_attr(feature = "openapi", schema(value_type = String, format = Date))]
+    pub due: Date,
+    /// The last day it can wait for.
+    #[cfg_attr(feature = "openapi", schema(value_type = String, format = Date))]
+    pub latest: Date,
+    /// How urgent it is today.
+    pub urgency: Urgency,
+}
+
+/// Everything to do, the most urgent first.
+#[must_use]
+pub fn tasks(book: &Book, home: &Household, now: Timestamp) -> Vec<Task> {
+    let today = home.day(now);
+    let mut found = Vec::new();
+    for (lot, piece) in book.pieces() {
+        if !piece.stage().is_over() {
+            of_piece(piece, lot.state.id, home, today, &mut found);
+        }
+    }
+    found.sort_by(|a, b| (a.urgency, a.due, a.kind, &a.tag).cmp(&(b.urgency, b.due, b.kind, &b.tag)));
+    found
+}
+
+/// What is to do with one piece, soonest first.
+pub fn of_piece(piece: &Piece, lot: LotId, home: &Household, today: Date, found: &mut Vec<Task>) {
+    let mut add = |kind, due: Date, waits: i64| {
+        let latest = due.saturating_add(waits.days());
+        found.push(Task {
+            kind,
+            piece: piece.id,
+            lot,
+            tag: piece.tag.clone(),
+            due,
+            latest,
+            urgency: if today > latest {
+                Urgency::Overdue
+            } else if today >= due {
+                Urgency::Due
+            } else {
+                Urgency::Coming
+            },
+        });
+    };
+    let since = home.day(piece.since);
+    let next_day = since.saturating_add(1.day());
+    match piece.stage() {
+        Stage::Assign => add(TaskKind::Assign, since, RAW_WAITS_DAYS),
+        Stage::Dose => add(TaskKind::Dose, since, RAW_WAITS_DAYS),
+        Stage::InCure => {
+            if let Some(out) = out_of_cure_day(piece, home) {
+                if let Some(turn) = next_turn(piece, home).filter(|turn| *turn < out) {
+                    add(TaskKind::Turn, turn, 0);
+                }
+                add(TaskKind::OutOfCure, out, MEASURED_SLACK_DAYS);
+            }
+        }
+        Stage::Smoke => add(TaskKind::Smoke, next_day, RAW_WAITS_DAYS - 1),
+        Stage::Hang => add(TaskKind::Hang, next_day, RAW_WAITS_DAYS - 1),
+        Stage::Hanging => {
+            if has_lost_enough(piece) {
+                add(TaskKind::TakeDown, last_weighed(piece, home), 2);
+            } else {
+                add(TaskKind::WeighIn, next_weigh_in(piece, home), 0);
+            }
+        }
+        Stage::Pack => {
+            let cured = piece.build().is_some_and(|b| !b.ending);
+            add(TaskKind::Pack, if cured { next_day } else { since }, RAW_WAITS_DAYS);
+        }
+        Stage::Packed | Stage::CutUp | Stage::Discarded => {}
+    }
+}
+
+/// The planned day out of the cure, from the piece's own thickness and the school it was started
+/// by; none for a piece that was never measured.
+#[must_use]
+pub fn out_of_cure_day(piece: &Piece, home: &Household) -> Option<Date> {
+    let cure = piece.cure.as_ref()?;
+    let days = cure_days(piece)?;
+    Some(home.first_counted_day(cure.since).saturating_add(i64::from(days).days()))
+}
+
+/// How many days a dosed piece lies in its cure.
+#[must_use]
+pub fn cure_days(piece: &Piece) -> Option<u32> {
+    let cure = piece.cure.as_ref()?;
+    let lying = Lying {
+        build: piece.build()?,
+        thickness_mm: piece.thickness_mm?,
+        mass_g: piece.green.grams(),
+        skin_on: piece.skin_on,
+        fat_cap: piece.fat_cap,
+    };
+    Some(days(&lying, cure.dose.school.as_deref()).ok()?.days)
+}
+
+fn next_turn(piece: &Piece, home: &Household) -> Option<Date> {
+    let every = piece.build().and_then(|b: &Build| b.cure.as_ref())?.turn_every_days;
+    let last = piece.turned.or(piece.cure.as_ref().map(|c| c.since))?;
+    Some(home.day(last).saturating_add(i64::from(every).days()))
+}
+
+fn last_weighed(piece: &Piece, home: &Household) -> Date {
+    home.day(piece.last_weighing().map_or(piece.since, |w| w.at))
+}
+
+fn next_weigh_in(piece: &Piece, home: &Household) -> Date {
+    let last = last_weighed(piece, home);
+    let hung = piece.hanging.as_ref().map_or(last, |h| home.day(h.since));
+    let days_hung = last.since(hung).map_or(0, |s| s.get_days());
+    let every = if days_hung < YOUNG_DAYS { YOUNG_WEIGH_IN_DAYS } else { OLD_WEIGH_IN_DAYS };
+    last.saturating_add(every.days())
+}
+
+/// True when the last weighing on the hook was at or under the target.
+#[must_use]
+pub fn has_lost_enough(piece: &Piece) -> bool {
+    piece.hanging.as_ref().is_some_and(|h| {
+        let net_start = (h.gross_start - h.tare).grams();
+        piece.mass.grams() <= net_start * (1.0 - h.loss_fraction) + 1e-9
+    })
+}
+
+#[cfg(test)]
+mod tests;
