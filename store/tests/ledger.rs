@@ -1,0 +1,193 @@
+//! The ledger on real SQLite files.
+
+use jiff::Timestamp;
+use manifest_core::animal::KnownWeight;
+use manifest_core::household::Household;
+use manifest_core::ledger::book::{Book, Change};
+use manifest_core::ledger::state::reading;
+use manifest_core::ledger::{Act, LotId, Origin, PieceId, PieceWeighed, Received};
+use manifest_store::{FILE, Request, Store, StoreError, WriteError};
+use proptest::prelude::*;
+use rusqlite::Connection;
+use std::convert::Infallible;
+use tempfile::TempDir;
+
+const LOT: LotId = LotId(1);
+
+fn now() -> Timestamp {
+    "2026-11-20T09:00:00Z".parse().unwrap()
+}
+
+fn request<'a>(key: Option<&'a str>, fingerprint: &'a str) -> Request<'a> {
+    Request { key, fingerprint, now: now() }
+}
+
+fn received() -> Act {
+    Act::Received(Received {
+        tag: "EK1".into(),
+        name: "elk quarter".into(),
+        species: "elk".into(),
+        origin: Origin::Harvested,
+        known: KnownWeight::Carcass,
+        reading: reading(30_000.0),
+        cut: None,
+        cost_cents: None,
+        skin_on: false,
+        sex: None,
+        age: None,
+    })
+}
+
+fn piece(id: i64, grams: f64) -> Act {
+    Act::PieceWeighed(PieceWeighed {
+        piece: PieceId(id),
+        tag: format!("EK1-{id}"),
+        cut: "backstrap".into(),
+        reading: reading(grams),
+        thickness_mm: Some(60.0),
+        skin_on: false,
+        bone_in: false,
+        fat_cap: false,
+    })
+}
+
+fn add(act: Act) -> Change {
+    Change::Add { lot: LOT, at: now(), act: Box::new(act) }
+}
+
+fn write(store: &Store, changes: Vec<Change>) -> Result<(), WriteError<Infallible>> {
+    store.write(request(None, ""), |_, _| Ok(changes)).map(drop)
+}
+
+fn with_a_lot() -> (TempDir, Store) {
+    let dir = TempDir::new().unwrap();
+    let store = Store::open(dir.path()).unwrap();
+    write(&store, vec![add(received())]).unwrap();
+    (dir, store)
+}
+
+fn beside(dir: &TempDir) -> Connection {
+    let conn = Connection::open(dir.path().join(FILE)).unwrap();
+    conn.pragma_update(None, "foreign_keys", true).unwrap();
+    conn
+}
+
+#[test]
+fn what_was_written_is_there_after_opening_again() {
+    let (dir, store) = with_a_lot();
+    write(&store, vec![add(piece(1, 2_010.0)), add(piece(2, 1_850.0))]).unwrap();
+    let before = store.read(|book, _| book.clone());
+    drop(store);
+    let again = Store::open(dir.path()).unwrap();
+    assert_eq!(again.read(|book, _| book.clone()), before);
+}
+
+#[test]
+fn a_retry_under_the_same_key_writes_nothing_new() {
+    let (_dir, store) = with_a_lot();
+    let weigh = |_: &Book, _: &Household| Ok::<_, Infallible>(vec![add(piece(1, 2_010.0))]);
+    let first = store.write(request(Some("k1"), "weigh 2010"), weigh).unwrap();
+    let second = store.write(request(Some("k1"), "weigh 2010"), weigh).unwrap();
+    assert!(!first.repeated && second.repeated);
+    assert_eq!((first.entries, first.lots), (second.entries, second.lots));
+    assert_eq!(store.read(|book, _| book.pieces().count()), 1);
+    let other = store.write(request(Some("k1"), "weigh 2020"), weigh);
+    assert!(matches!(other, Err(WriteError::KeyReused)));
+}
+
+#[test]
+fn a_write_that_fails_half_way_leaves_nothing() {
+    let (dir, store) = with_a_lot();
+    // The second piece meets a full disk, played by a trigger.
+    beside(&dir)
+        .execute_batch(
+            "CREATE TRIGGER full_disk BEFORE INSERT ON entry
+             WHEN NEW.act LIKE '%EK1-2%' BEGIN SELECT raise(ABORT, 'disk full'); END;",
+        )
+        .unwrap();
+    let error = write(&store, vec![add(piece(1, 2_010.0)), add(piece(2, 1_850.0))]).unwrap_err();
+    assert!(matches!(error, WriteError::Store(StoreError::Sqlite(_))));
+    assert_eq!(store.read(|book, _| book.pieces().count()), 0);
+    let rows: i64 = beside(&dir)
+        .query_row("SELECT (SELECT count(*) FROM entry) + (SELECT count(*) FROM write) + (SELECT count(*) FROM posting)", [], |r| r.get(0))
+        .unwrap();
+    assert_eq!(rows, 1 + 1 + 2, "only the receipt is there");
+    write(&store, vec![add(piece(1, 2_010.0))]).unwrap();
+    assert_eq!(store.rebuilt().unwrap(), store.read(|book, _| book.clone()));
+}
+
+#[test]
+fn the_database_itself_refuses_what_would_unbalance_it() {
+    let (dir, _store) = with_a_lot();
+    let conn = beside(&dir);
+    let refused = |sql: &str| conn.execute_batch(sql).unwrap_err().to_string();
+    let entry = "INSERT INTO entry (id, write_id, lot_id, kind, happened_at, recorded_at, act) VALUES (9, 1, 1, 'noted', 't', 't', '{}')";
+    #[rustfmt::skip]
+    let cases = [
+        (format!("BEGIN; INSERT INTO posting VALUES (9, 0, 'lot', 5); {entry}; COMMIT"), "must sum to zero"),
+        ("BEGIN; INSERT INTO posting VALUES (9, 0, 'lot', 5); COMMIT".to_string(), "FOREIGN KEY"),
+        ("INSERT INTO posting VALUES (1, 7, 'lot', 5)".to_string(), "sealed once it is written"),
+        ("UPDATE entry SET kind = 'noted'".to_string(), "never changed"),
+        ("DELETE FROM entry".to_string(), "never deleted"),
+        ("UPDATE posting SET mass_mg = 1".to_string(), "never changed"),
+        ("DELETE FROM posting".to_string(), "never deleted"),
+        ("BEGIN; INSERT INTO posting VALUES (9, 0, 'lot', 0)".to_string(), "CHECK"),
+    ];
+    for (sql, why) in cases {
+        let said = refused(&sql);
+        assert!(said.contains(why), "{sql}: {said}");
+        let _ = conn.execute_batch("ROLLBACK");
+    }
+}
+
+#[test]
+fn a_folder_belongs_to_one_process_at_a_time() {
+    let (dir, store) = with_a_lot();
+    assert!(matches!(Store::open(dir.path()), Err(StoreError::InUse(_))));
+    drop(store);
+    assert!(Store::open(dir.path()).is_ok());
+}
+
+#[test]
+fn a_damaged_file_is_not_opened() {
+    let (dir, store) = with_a_lot();
+    drop(store);
+    let conn = beside(&dir);
+    conn.execute_batch("DROP TRIGGER posting_stays; UPDATE posting SET mass_mg = mass_mg + 1 WHERE line = 1")
+        .unwrap();
+    drop(conn);
+    let said = Store::open(dir.path()).err().unwrap().to_string();
+    assert_eq!(said, "the ledger's file is damaged: entry 1 does not balance; restore a backup");
+}
+
+#[test]
+fn settings_are_kept_with_their_history() {
+    let (dir, store) = with_a_lot();
+    let home = Household { name: "Cold room".into(), ..Household::default() };
+    store.settle(Household::default(), now()).unwrap();
+    store.settle(home.clone(), now()).unwrap();
+    drop(store);
+    assert_eq!(Store::open(dir.path()).unwrap().read(|_, h| h.clone()), home);
+    let rows: i64 = beside(&dir).query_row("SELECT count(*) FROM household", [], |r| r.get(0)).unwrap();
+    assert_eq!(rows, 2);
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(12))]
+
+    #[test]
+    fn the_book_in_memory_is_always_the_one_in_the_file(
+        weights in prop::collection::vec(1.0..9_000.0_f64, 1..20),
+        undone in prop::collection::vec(any::<prop::sample::Index>(), 0..6),
+    ) {
+        let (_dir, store) = with_a_lot();
+        for (i, grams) in weights.iter().enumerate() {
+            let _ = write(&store, vec![add(piece(i as i64 + 1, *grams))]);
+        }
+        for which in undone {
+            let entries = store.read(|book, _| book.lot(LOT).unwrap().entries.clone());
+            let _ = write(&store, vec![Change::Undo { entry: which.get(&entries).id }]);
+        }
+        prop_assert_eq!(store.rebuilt().unwrap(), store.read(|book, _| book.clone()));
+    }
+}
