@@ -1,1 +1,150 @@
-//! Placeholder while the workspace resolves.
+//! The server: thin handlers over the core and the store, live events, the embedded front end.
+
+pub mod acts;
+pub mod assets;
+pub mod body;
+pub mod calc;
+pub mod clock;
+pub mod demo;
+pub mod error;
+pub mod guard;
+pub mod live;
+pub mod pages;
+pub mod views;
+pub mod writes;
+
+use crate::clock::Clock;
+use crate::error::ApiError;
+use crate::guard::Names;
+use actix_web::middleware::{Compress, from_fn};
+use actix_web::web::{Data, Json, get as get_route};
+use actix_web::{App as WebApp, HttpServer, web};
+use manifest_store::Store;
+use std::net::{SocketAddr, TcpListener};
+use std::sync::Arc;
+use tokio::sync::broadcast;
+use utoipa::OpenApi;
+use utoipa_actix_web::{AppExt, scope};
+
+/// What every handler works with.
+pub struct App {
+    /// The ledger.
+    pub store: Arc<Store>,
+    /// The present.
+    pub clock: Clock,
+    /// What changed, for open pages.
+    pub events: broadcast::Sender<String>,
+}
+
+/// Runs blocking work off the async workers.
+///
+/// # Errors
+/// What the work says, or that it broke.
+pub async fn blocking<T: Send + 'static>(
+    work: impl FnOnce() -> Result<T, ApiError> + Send + 'static,
+) -> Result<T, ApiError> {
+    web::block(work).await.map_err(|error| {
+        log::error!("{error}");
+        ApiError::Internal
+    })?
+}
+
+#[derive(OpenApi)]
+#[openapi(
+    info(
+        title = "Build Manifest",
+        description = "Everything the screens do goes through these addresses. Masses are grams (`_g`; exact ledger amounts milligrams, `_mg`), lengths millimetres, temperatures degrees Celsius, shares 0 to 1. Refusals are `application/problem+json`.",
+        license(name = "MIT")
+    ),
+    tags(
+        (name = "calculators", description = "Nothing stored; SI in and out"),
+        (name = "reading", description = "What the screens show"),
+        (name = "writing", description = "Entries of the ledger; send an Idempotency-Key"),
+        (name = "settings", description = "What the household has settled on")
+    )
+)]
+struct Doc;
+
+/// The description of the whole API.
+#[must_use]
+pub fn openapi() -> utoipa::openapi::OpenApi {
+    let (_, api) = WebApp::new()
+        .into_utoipa_app()
+        .openapi(Doc::openapi())
+        .service(api())
+        .split_for_parts();
+    api
+}
+
+fn api() -> scope::Scope<
+    impl actix_web::dev::ServiceFactory<
+        actix_web::dev::ServiceRequest,
+        Config = (),
+        Response = actix_web::dev::ServiceResponse,
+        Error = actix_web::Error,
+        InitError = (),
+    >,
+> {
+    scope::scope("/api/v1")
+        .configure(calc::routes)
+        .configure(pages::routes)
+        .configure(writes::routes)
+        .configure(live::routes)
+}
+
+/// Serves until it is stopped; `ready` is called with the address once it listens.
+///
+/// # Errors
+/// When the address cannot be used.
+pub async fn serve(
+    app: App,
+    listen: SocketAddr,
+    names: Vec<String>,
+    ready: impl FnOnce(SocketAddr),
+) -> std::io::Result<()> {
+    let app = Data::new(app);
+    let names = Data::new(Names {
+        allowed: names,
+        loopback_only: listen.ip().is_loopback(),
+    });
+    let listener = TcpListener::bind(listen)?;
+    let address = listener.local_addr()?;
+    let document = Data::new(openapi());
+    let server = HttpServer::new(move || {
+        let (web_app, _) = WebApp::new()
+            .into_utoipa_app()
+            .openapi(Doc::openapi())
+            .service(api())
+            .split_for_parts();
+        web_app
+            .app_data(app.clone())
+            .app_data(names.clone())
+            .app_data(document.clone())
+            .app_data(web::PathConfig::default().error_handler(|_, _| {
+                ApiError::NotFound("There is nothing under this address.".into()).into()
+            }))
+            .app_data(web::QueryConfig::default().error_handler(|error, _| {
+                ApiError::field("query", format!("{error}.")).into()
+            }))
+            .app_data(web::PayloadConfig::new(4 << 20))
+            .route("/api/v1/openapi.json", get_route().to(document_json))
+            .route("/api/{tail:.*}", web::route().to(nothing_here))
+            .default_service(get_route().to(assets::serve))
+            .wrap(Compress::default())
+            .wrap(from_fn(guard::guard))
+    })
+    .workers(2)
+    .shutdown_timeout(1)
+    .listen(listener)?
+    .run();
+    ready(address);
+    server.await
+}
+
+async fn document_json(document: Data<utoipa::openapi::OpenApi>) -> Json<Data<utoipa::openapi::OpenApi>> {
+    Json(document)
+}
+
+async fn nothing_here() -> Result<Json<()>, ApiError> {
+    Err(ApiError::NotFound("There is nothing under this address. See /api/v1/openapi.json for what there is.".into()))
+}

@@ -1,0 +1,620 @@
+//! What a person sends when something was done, and its turning into acts of the ledger.
+//!
+//! Amounts come as they were typed; they are read here, by the household's units, and kept as said.
+
+use crate::error::ApiError;
+use jiff::Timestamp;
+use jiff::civil::DateTime;
+use manifest_core::animal::{self, KnownWeight};
+use manifest_core::builds;
+use manifest_core::caution::FieldError;
+use manifest_core::cure::sheet::{OwnDose, SheetPiece, doses, sheet};
+use manifest_core::household::Household;
+use manifest_core::ledger::book::{Book, LotBook};
+use manifest_core::ledger::state::Piece;
+use manifest_core::ledger::{
+    Act, AgeClass, Byproduct, LotId, NewPack, Origin, PackId, Part, PieceId, PieceWeighed, Reading,
+    Received, Sex,
+};
+use manifest_core::units::{Milligrams, read};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// A part of a cut piece, as typed.
+#[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PartAsk {
+    /// Its weight, as typed: `1 lb 3 oz`.
+    pub reading: String,
+    /// Its greatest thickness, as typed: `45 mm`.
+    #[serde(default)]
+    pub thickness: Option<String>,
+}
+
+/// A pack, as typed.
+#[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PackAsk {
+    /// Its weight, as typed.
+    pub reading: String,
+    /// How many slices.
+    #[serde(default)]
+    pub slices: Option<u32>,
+    /// Where it is kept, as its build words it.
+    #[serde(default)]
+    pub place: Option<String>,
+    /// What to name for the allergic.
+    #[serde(default)]
+    pub allergens: Option<String>,
+}
+
+/// Something that was done, with amounts as typed.
+#[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
+#[serde(tag = "act", rename_all = "snake_case", deny_unknown_fields)]
+pub enum ActAsk {
+    /// Something came in.
+    Received {
+        /// What people call it.
+        name: String,
+        /// Its species.
+        species: String,
+        /// How it came.
+        origin: Origin,
+        /// Which weight is known.
+        known: KnownWeight,
+        /// That weight, as typed.
+        reading: String,
+        /// The cut, when one was bought.
+        #[serde(default)]
+        cut: Option<String>,
+        /// What it cost, as typed: `184.50`.
+        #[serde(default)]
+        cost: Option<String>,
+        /// Whether the skin is on.
+        #[serde(default)]
+        skin_on: bool,
+        /// Male or female.
+        #[serde(default)]
+        sex: Option<Sex>,
+        /// Young or old.
+        #[serde(default)]
+        age: Option<AgeClass>,
+    },
+    /// A piece was weighed out of its lot.
+    PieceWeighed {
+        /// The lot.
+        lot: LotId,
+        /// Its cut.
+        cut: String,
+        /// Its weight, as typed.
+        reading: String,
+        /// Its greatest thickness, as typed.
+        #[serde(default)]
+        thickness: Option<String>,
+        /// Whether the skin is on.
+        #[serde(default)]
+        skin_on: bool,
+        /// Whether bone is in.
+        #[serde(default)]
+        bone_in: bool,
+        /// Whether fat covers one side.
+        #[serde(default)]
+        fat_cap: bool,
+    },
+    /// Trim, fat, bone or skin was weighed.
+    ByproductWeighed {
+        /// The lot it came out of.
+        lot: LotId,
+        /// The piece it came off, if it did.
+        #[serde(default)]
+        piece: Option<PieceId>,
+        /// What it is.
+        kind: Byproduct,
+        /// Its weight, as typed.
+        reading: String,
+    },
+    /// Nothing more will be weighed out.
+    BreakdownClosed {
+        /// The lot.
+        lot: LotId,
+    },
+    /// A piece was given a product.
+    Assigned {
+        /// The piece.
+        piece: PieceId,
+        /// The build.
+        build: String,
+    },
+    /// Pieces of one product were put into their cure.
+    Dosed {
+        /// The pieces.
+        pieces: Vec<PieceId>,
+        /// True for one mix over all of them.
+        #[serde(default)]
+        mixed: bool,
+        /// What is different from the build's dose.
+        #[serde(default)]
+        own: OwnDose,
+        /// Why, when it goes past a stop.
+        #[serde(default)]
+        reason: Option<String>,
+    },
+    /// Turned, massaged or stirred.
+    Turned {
+        /// The piece.
+        piece: PieceId,
+    },
+    /// Something seen, felt or measured.
+    Noted {
+        /// The piece.
+        piece: PieceId,
+        /// In words.
+        text: String,
+    },
+    /// Out of the cure.
+    OutOfCure {
+        /// The piece.
+        piece: PieceId,
+        /// Its weight, as typed.
+        reading: String,
+    },
+    /// Smoked.
+    Smoked {
+        /// The piece.
+        piece: PieceId,
+        /// Its weight, as typed.
+        reading: String,
+        /// The highest inside temperature, as typed: `145 F`.
+        #[serde(default)]
+        inside: Option<String>,
+    },
+    /// Hung up.
+    Hung {
+        /// The piece.
+        piece: PieceId,
+        /// Its weight with everything that hangs there, as typed.
+        reading: String,
+        /// What hangs there beside the meat, as typed.
+        tare: String,
+        /// The share to lose; the build's when left out.
+        #[serde(default)]
+        loss_fraction: Option<f64>,
+    },
+    /// Weighed on its hook.
+    WeighedIn {
+        /// The piece.
+        piece: PieceId,
+        /// Its weight with everything that hangs there, as typed.
+        reading: String,
+    },
+    /// Taken down.
+    TakenDown {
+        /// The piece.
+        piece: PieceId,
+        /// Its weight with everything that hung there, as typed.
+        reading: String,
+    },
+    /// Cut into parts.
+    Cut {
+        /// The piece.
+        piece: PieceId,
+        /// What it became.
+        parts: Vec<PartAsk>,
+    },
+    /// Sliced and packed.
+    Packed {
+        /// The piece.
+        piece: PieceId,
+        /// The packs.
+        packs: Vec<PackAsk>,
+        /// Ends and crumbs kept, as typed.
+        #[serde(default)]
+        ends: Option<String>,
+        /// True when nothing of the piece is left to pack.
+        finished: bool,
+    },
+    /// Thrown away.
+    Discarded {
+        /// The piece.
+        piece: PieceId,
+        /// Why.
+        reason: String,
+    },
+}
+
+/// Turns what was typed into acts, giving out numbers and tags as it goes.
+pub struct Drafting<'a> {
+    book: &'a Book,
+    home: &'a Household,
+    next_piece: i64,
+    next_pack: i64,
+    next_lot: i64,
+    /// Tags given out in this request already, by lot.
+    pieces_of: Vec<LotId>,
+    lots_of: Vec<String>,
+}
+
+impl<'a> Drafting<'a> {
+    /// Begins with the ledger as it stands.
+    pub fn new(book: &'a Book, home: &'a Household) -> Self {
+        Self {
+            book,
+            home,
+            next_piece: book.next_piece().0,
+            next_pack: book.next_pack().0,
+            next_lot: book.next_lot().0,
+            pieces_of: Vec::new(),
+            lots_of: Vec::new(),
+        }
+    }
+
+    /// The acts of one request; `instead` is the act it corrects, whose numbers and tags it keeps.
+    pub fn acts(&mut self, ask: &ActAsk, instead: Option<(LotId, &Act)>) -> Result<Vec<(LotId, Act)>, ApiError> {
+        let old = instead.map(|(_, act)| act);
+        let one = |lot, act| Ok(vec![(lot, act)]);
+        match ask {
+            ActAsk::Received { .. } => {
+                let received = self.received(ask, old)?;
+                let lot = match instead {
+                    Some((lot, _)) => lot,
+                    None => {
+                        self.next_lot += 1;
+                        LotId(self.next_lot - 1)
+                    }
+                };
+                one(lot, Act::Received(received))
+            }
+            ActAsk::PieceWeighed { lot, .. } => {
+                let piece = self.piece_weighed(ask, old)?;
+                one(*lot, Act::PieceWeighed(piece))
+            }
+            ActAsk::ByproductWeighed { lot, piece, kind, reading } => one(
+                *lot,
+                Act::ByproductWeighed {
+                    piece: *piece,
+                    kind: *kind,
+                    reading: self.mass(reading, "reading")?,
+                },
+            ),
+            ActAsk::BreakdownClosed { lot } => one(*lot, Act::BreakdownClosed),
+            ActAsk::Assigned { piece, build } => {
+                let version = builds::build(build)
+                    .ok_or_else(|| ApiError::field("build", "Choose a product from the list."))?
+                    .version;
+                one(self.lot_of(*piece)?, Act::Assigned { piece: *piece, build: build.clone(), version })
+            }
+            ActAsk::Dosed { pieces, mixed, own, reason } => self.dosed(pieces, *mixed, own, reason.as_deref()),
+            ActAsk::Turned { piece } => one(self.lot_of(*piece)?, Act::Turned { piece: *piece }),
+            ActAsk::Noted { piece, text } => one(
+                self.lot_of(*piece)?,
+                Act::Noted { piece: *piece, text: text.trim().into() },
+            ),
+            ActAsk::OutOfCure { piece, reading } => one(
+                self.lot_of(*piece)?,
+                Act::OutOfCure { piece: *piece, reading: self.mass(reading, "reading")? },
+            ),
+            ActAsk::Smoked { piece, reading, inside } => {
+                let inside_c = filled(inside.as_deref())
+                    .map(|text| read::temperature_c(text, self.home.units.heat))
+                    .transpose()
+                    .map_err(|e| ApiError::field("inside", e.to_string()))?;
+                one(
+                    self.lot_of(*piece)?,
+                    Act::Smoked { piece: *piece, reading: self.mass(reading, "reading")?, inside_c },
+                )
+            }
+            ActAsk::Hung { piece, reading, tare, loss_fraction } => {
+                let (_, found) = self.find(*piece)?;
+                let planned = found.build().and_then(|b| b.hang.as_ref()).map_or(0.35, |h| h.loss_fraction);
+                one(
+                    self.lot_of(*piece)?,
+                    Act::Hung {
+                        piece: *piece,
+                        reading: self.mass(reading, "reading")?,
+                        tare: self.mass(tare, "tare")?,
+                        loss_fraction: loss_fraction.unwrap_or(planned),
+                    },
+                )
+            }
+            ActAsk::WeighedIn { piece, reading } => one(
+                self.lot_of(*piece)?,
+                Act::WeighedIn { piece: *piece, reading: self.mass(reading, "reading")? },
+            ),
+            ActAsk::TakenDown { piece, reading } => one(
+                self.lot_of(*piece)?,
+                Act::TakenDown { piece: *piece, reading: self.mass(reading, "reading")? },
+            ),
+            ActAsk::Cut { piece, parts } => {
+                let parts = self.parts(*piece, parts, old)?;
+                one(self.lot_of(*piece)?, Act::Cut { piece: *piece, parts })
+            }
+            ActAsk::Packed { piece, packs, ends, finished } => {
+                let packs = self.packs(*piece, packs, old)?;
+                let ends = filled(ends.as_deref()).map(|t| self.mass(t, "ends")).transpose()?;
+                one(
+                    self.lot_of(*piece)?,
+                    Act::Packed { piece: *piece, packs, ends, finished: *finished },
+                )
+            }
+            ActAsk::Discarded { piece, reason } => one(
+                self.lot_of(*piece)?,
+                Act::Discarded { piece: *piece, reason: reason.trim().into() },
+            ),
+        }
+    }
+
+    fn received(&mut self, ask: &ActAsk, old: Option<&Act>) -> Result<Received, ApiError> {
+        let ActAsk::Received { name, species, origin, known, reading, cut, cost, skin_on, sex, age } = ask else {
+            unreachable!("asked for a receipt");
+        };
+        let found = animal::species(species)
+            .ok_or_else(|| ApiError::field("species", "Choose a species from the list."))?;
+        let tag = match old {
+            Some(Act::Received(old)) if old.species == *species => old.tag.clone(),
+            _ => {
+                let first = self.book.next_lot_tag(&found.pair);
+                let given = self.lots_of.iter().filter(|p| **p == found.pair).count() as u32;
+                self.lots_of.push(found.pair.clone());
+                let number: u32 = first[found.pair.len()..].parse().unwrap_or(1);
+                format!("{}{}", found.pair, number + given)
+            }
+        };
+        Ok(Received {
+            tag,
+            name: name.trim().into(),
+            species: species.clone(),
+            origin: *origin,
+            known: *known,
+            reading: self.mass(reading, "reading")?,
+            cut: cut.clone(),
+            cost_cents: filled(cost.as_deref()).map(cents).transpose()?,
+            skin_on: *skin_on,
+            sex: *sex,
+            age: *age,
+        })
+    }
+
+    fn piece_weighed(&mut self, ask: &ActAsk, old: Option<&Act>) -> Result<PieceWeighed, ApiError> {
+        let ActAsk::PieceWeighed { lot, cut, reading, thickness, skin_on, bone_in, fat_cap } = ask else {
+            unreachable!("asked for a piece");
+        };
+        let (piece, tag) = match old {
+            Some(Act::PieceWeighed(old)) => (old.piece, old.tag.clone()),
+            _ => {
+                let first = self
+                    .lot(*lot)?
+                    .next_piece_tag()
+                    .ok_or_else(|| ApiError::field("lot", "What this came from was never received, or that was undone."))?;
+                let (stem, number) = first.rsplit_once('-').unwrap_or((&first, "1"));
+                let given = self.pieces_of.iter().filter(|l| *l == lot).count() as u32;
+                self.pieces_of.push(*lot);
+                let tag = format!("{stem}-{}", number.parse::<u32>().unwrap_or(1) + given);
+                (self.new_piece(), tag)
+            }
+        };
+        Ok(PieceWeighed {
+            piece,
+            tag,
+            cut: cut.clone(),
+            reading: self.mass(reading, "reading")?,
+            thickness_mm: self.thickness(thickness.as_deref(), "thickness")?,
+            skin_on: *skin_on,
+            bone_in: *bone_in,
+            fat_cap: *fat_cap,
+        })
+    }
+
+    fn parts(&mut self, whole: PieceId, parts: &[PartAsk], old: Option<&Act>) -> Result<Vec<Part>, ApiError> {
+        let (lot, piece) = self.find(whole)?;
+        let tags = lot.next_part_tags(piece, parts.len());
+        let kept = match old {
+            Some(Act::Cut { parts, .. }) => parts.as_slice(),
+            _ => &[],
+        };
+        let mut made = Vec::new();
+        for (i, part) in parts.iter().enumerate() {
+            let (piece, tag) = match kept.get(i) {
+                Some(old) => (old.piece, old.tag.clone()),
+                None => (self.new_piece(), tags[i - kept.len().min(i)].clone()),
+            };
+            made.push(Part {
+                piece,
+                tag,
+                reading: self.mass(&part.reading, &format!("parts[{i}].reading"))?,
+                thickness_mm: self.thickness(part.thickness.as_deref(), &format!("parts[{i}].thickness"))?,
+            });
+        }
+        Ok(made)
+    }
+
+    fn packs(&mut self, piece: PieceId, packs: &[PackAsk], old: Option<&Act>) -> Result<Vec<NewPack>, ApiError> {
+        let (lot, found) = self.find(piece)?;
+        let tags = lot.next_pack_tags(found, packs.len());
+        let kept = match old {
+            Some(Act::Packed { packs, .. }) => packs.as_slice(),
+            _ => &[],
+        };
+        let mut made = Vec::new();
+        for (i, pack) in packs.iter().enumerate() {
+            let (id, tag) = match kept.get(i) {
+                Some(old) => (old.pack, old.tag.clone()),
+                None => {
+                    self.next_pack += 1;
+                    (PackId(self.next_pack - 1), tags[i - kept.len().min(i)].clone())
+                }
+            };
+            made.push(NewPack {
+                pack: id,
+                tag,
+                reading: self.mass(&pack.reading, &format!("packs[{i}].reading"))?,
+                slices: pack.slices,
+                place: pack.place.clone(),
+                allergens: filled(pack.allergens.as_deref()).map(|a| a.trim().to_string()),
+            });
+        }
+        Ok(made)
+    }
+
+    fn dosed(&self, pieces: &[PieceId], mixed: bool, own: &OwnDose, reason: Option<&str>) -> Result<Vec<(LotId, Act)>, ApiError> {
+        let (build, on_sheet) = sheet_pieces(self.book, pieces)?;
+        let made = sheet(build, &on_sheet, mixed, own, self.home)?;
+        let findings = || made.findings.iter().chain(made.pieces.iter().flat_map(|p| &p.findings)).cloned().collect();
+        if made.refused {
+            return Err(ApiError::Stopped(findings(), "This cure cannot be started. See what stops it, and change the dose or the entry."));
+        }
+        let reason = filled(reason);
+        if made.needs_reason && reason.is_none() {
+            return Err(ApiError::Stopped(findings(), "Type why you go on past a stop; it stays with the piece and its label."));
+        }
+        // A reason given where none is needed would mark the piece for nothing.
+        let reason = reason.filter(|_| made.needs_reason);
+        doses(&made, build, self.home, reason)
+            .into_iter()
+            .map(|(piece, dose)| Ok((self.lot_of(piece)?, Act::Dosed { piece, dose: Box::new(dose) })))
+            .collect()
+    }
+
+    fn new_piece(&mut self) -> PieceId {
+        self.next_piece += 1;
+        PieceId(self.next_piece - 1)
+    }
+
+    fn lot(&self, id: LotId) -> Result<&'a LotBook, ApiError> {
+        self.book.lot(id).map(|l| &**l).ok_or_else(|| no_lot(id))
+    }
+
+    fn find(&self, id: PieceId) -> Result<(&'a LotBook, &'a Piece), ApiError> {
+        let (lot, piece) = self.book.piece(id).ok_or_else(|| no_piece(id))?;
+        Ok((lot, piece))
+    }
+
+    fn lot_of(&self, id: PieceId) -> Result<LotId, ApiError> {
+        Ok(self.find(id)?.0.state.id)
+    }
+
+    fn mass(&self, text: &str, field: &str) -> Result<Reading, ApiError> {
+        let grams = read::mass_g(text, self.home.units.mass)
+            .map_err(|e| ApiError::field(field, e.to_string()))?;
+        Ok(Reading {
+            said: text.trim().into(),
+            mg: Milligrams::from_grams(grams),
+        })
+    }
+
+    fn thickness(&self, text: Option<&str>, field: &str) -> Result<Option<f64>, ApiError> {
+        filled(text)
+            .map(|t| read::length_mm(t, self.home.units.length))
+            .transpose()
+            .map_err(|e| ApiError::field(field, e.to_string()))
+    }
+}
+
+/// The pieces of a sheet and the one build they share.
+pub fn sheet_pieces(book: &Book, ids: &[PieceId]) -> Result<(&'static builds::Build, Vec<SheetPiece>), ApiError> {
+    let mut build = None;
+    let mut pieces = Vec::new();
+    for id in ids {
+        let (_, piece) = book.piece(*id).ok_or_else(|| no_piece(*id))?;
+        let own = piece.build().ok_or_else(|| {
+            ApiError::field("pieces", format!("{} has no product yet. Assign it first.", piece.tag))
+        })?;
+        if build.is_some_and(|b: &builds::Build| b.key != own.key) {
+            return Err(ApiError::field(
+                "pieces",
+                "Pieces of different products have different doses. Start them one product at a time.",
+            ));
+        }
+        build = Some(own);
+        pieces.push(SheetPiece {
+            id: *id,
+            tag: piece.tag.clone(),
+            meat_g: piece.mass.grams(),
+            thickness_mm: piece.thickness_mm,
+            skin_on: piece.skin_on,
+            fat_cap: piece.fat_cap,
+        });
+    }
+    build
+        .map(|b| (b, pieces))
+        .ok_or_else(|| ApiError::field("pieces", "Choose at least one piece."))
+}
+
+/// When something happened: now, or a moment the person named in the household's own time.
+pub fn happened_at(text: Option<&str>, home: &Household, now: Timestamp) -> Result<Timestamp, ApiError> {
+    let Some(text) = filled(text) else { return Ok(now) };
+    let at = text
+        .parse::<Timestamp>()
+        .ok()
+        .or_else(|| {
+            let local: DateTime = text.parse().ok()?;
+            Some(local.to_zoned(home.zone()).ok()?.timestamp())
+        })
+        .ok_or_else(|| ApiError::field("happened_at", "Give a date and time, such as 2026-11-20T18:30."))?;
+    if at.as_second() > now.as_second() + 60 {
+        return Err(ApiError::field("happened_at", "That is still to come. Give a time up to now."));
+    }
+    Ok(at)
+}
+
+/// An amount of money in hundredths: `184.50`, `184,50`, `184`.
+fn cents(text: &str) -> Result<i64, ApiError> {
+    let wrong = || ApiError::field("cost", "Type an amount of money, such as 184.50.");
+    let plain = text.trim().trim_start_matches(|c: char| !c.is_ascii_digit() && c != '-');
+    let plain = plain.replace(',', ".");
+    let (whole, part) = plain.split_once('.').unwrap_or((&plain, ""));
+    let digits = |t: &str| t.chars().all(|c| c.is_ascii_digit());
+    if whole.is_empty() || !digits(whole) || !digits(part) || part.len() > 2 {
+        return Err(wrong());
+    }
+    let whole: i64 = whole.parse().map_err(|_| wrong())?;
+    let part: i64 = format!("{part:0<2}").parse().map_err(|_| wrong())?;
+    whole.checked_mul(100).map(|w| w + part).ok_or_else(wrong)
+}
+
+fn filled(text: Option<&str>) -> Option<&str> {
+    text.filter(|t| !t.trim().is_empty())
+}
+
+/// No such piece.
+pub fn no_piece(id: PieceId) -> ApiError {
+    ApiError::NotFound(format!("There is no piece number {}. Look it up by its tag.", id.0))
+}
+
+/// No such lot.
+pub fn no_lot(id: LotId) -> ApiError {
+    ApiError::NotFound(format!("Nothing was received under number {}.", id.0))
+}
+
+/// Checks that a request names at least one act.
+pub fn some<T>(list: &[T], field: &str) -> Result<(), ApiError> {
+    if list.is_empty() {
+        return Err(ApiError::Fields(vec![FieldError::new(field, "Say what was done: give at least one act.")]));
+    }
+    Ok(())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn money_is_read_as_people_type_it() {
+        for (text, want) in [("184.50", 18_450), ("184,5", 18_450), ("$ 184", 18_400), ("0", 0)] {
+            assert_eq!(cents(text).unwrap(), want, "{text}");
+        }
+        for wrong in ["", "lots", "1.234", "-5"] {
+            assert_eq!(cents(wrong).unwrap_err().to_string(), "Type an amount of money, such as 184.50.");
+        }
+    }
+
+    #[test]
+    fn times_are_the_households_own_and_not_in_the_future() {
+        let home = Household { time_zone: "America/Denver".into(), ..Household::default() };
+        let now: Timestamp = "2026-11-20T18:00:00Z".parse().unwrap();
+        let at = |text| happened_at(Some(text), &home, now).map(|t| t.to_string()).map_err(|e| e.to_string());
+        assert_eq!(at("2026-11-19T18:30"), Ok("2026-11-20T01:30:00Z".into()));
+        assert_eq!(at("2026-11-20T18:00:00Z"), Ok("2026-11-20T18:00:00Z".into()));
+        assert_eq!(at("2026-11-20T18:30"), Err("That is still to come. Give a time up to now.".into()));
+        assert_eq!(at("yesterday"), Err("Give a date and time, such as 2026-11-20T18:30.".into()));
+    }
+}

@@ -1,0 +1,116 @@
+//! Reading a JSON body so that a mistake names its field in words a cook understands.
+
+use crate::error::ApiError;
+use actix_web::dev::Payload;
+use actix_web::web::Bytes;
+use actix_web::{FromRequest, HttpRequest};
+use manifest_core::caution::FieldError;
+use serde::de::DeserializeOwned;
+use std::future::Future;
+use std::pin::Pin;
+
+/// A body that was read and checked field by field, with its bytes as they came.
+pub struct Body<T> {
+    /// What was asked.
+    pub value: T,
+    /// The bytes, for recognising a retry.
+    pub raw: String,
+}
+
+impl<T: DeserializeOwned> FromRequest for Body<T> {
+    type Error = ApiError;
+    type Future = Pin<Box<dyn Future<Output = Result<Self, ApiError>>>>;
+
+    fn from_request(req: &HttpRequest, payload: &mut Payload) -> Self::Future {
+        let bytes = Bytes::from_request(req, payload);
+        Box::pin(async move {
+            let bytes = bytes
+                .await
+                .map_err(|e| ApiError::NotJson(format!("The request could not be read: {e}.")))?;
+            Ok(Self {
+                value: read(&bytes)?,
+                raw: String::from_utf8_lossy(&bytes).into_owned(),
+            })
+        })
+    }
+}
+
+/// Reads JSON; a syntax error is not JSON (400), anything else names its field (422).
+pub fn read<T: DeserializeOwned>(bytes: &[u8]) -> Result<T, ApiError> {
+    let mut json = serde_json::Deserializer::from_slice(bytes);
+    let value: T = serde_path_to_error::deserialize(&mut json).map_err(|error| {
+        let path = error.path().to_string();
+        let inner = error.into_inner();
+        let said = inner.to_string();
+        let said = said.split(" at line ").next().unwrap_or_default().to_string();
+        if inner.is_data() || said.contains("number out of range") {
+            field_error(&path, &said)
+        } else {
+            ApiError::NotJson(format!("This is not JSON: {said}. Send an object in braces."))
+        }
+    })?;
+    json.end()
+        .map_err(|_| ApiError::NotJson("There is more after the JSON object. Send one object alone.".into()))?;
+    Ok(value)
+}
+
+/// Puts the parser's words into a cook's.
+fn field_error(path: &str, said: &str) -> ApiError {
+    let quoted = |text: &str| text.split('`').nth(1).unwrap_or_default().to_string();
+    let inside = |name: &str| match path {
+        "." | "" | "?" => name.to_string(),
+        p if p.ends_with(name) => p.to_string(),
+        p => format!("{p}.{name}"),
+    };
+    let (field, message) = if said.starts_with("unknown field") {
+        let name = quoted(said);
+        let known = said.split(", expected ").nth(1).unwrap_or_default().replace('`', "");
+        (inside(&name), format!("“{name}” is not a field here. Use {known}."))
+    } else if said.starts_with("missing field") {
+        let name = quoted(said);
+        (inside(&name), format!("Please give {name}."))
+    } else if said.starts_with("unknown variant") {
+        let known = said.split(", expected ").nth(1).unwrap_or_default().replace('`', "");
+        (path.to_string(), format!("“{}” is not possible here. Use {known}.", quoted(said)))
+    } else if said.starts_with("invalid type") || said.contains("out of range") {
+        let wants = if said.contains("expected f64") || said.contains("out of range") {
+            "a number, such as 2.5".to_string()
+        } else {
+            said.split(", expected ").nth(1).unwrap_or("another kind of value").to_string()
+        };
+        (path.to_string(), format!("This cannot be read. Give {wants}."))
+    } else {
+        (path.to_string(), format!("{said}."))
+    };
+    ApiError::Fields(vec![FieldError::new(field, message)])
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use actix_web::ResponseError;
+    use manifest_core::cure::dry::DryCureAsk;
+
+    #[test]
+    fn a_wrong_body_names_its_field_in_words() {
+        let whole = r#""meat_g": 1000, "cure": "cure1", "salt_g_per_kg": 22, "class": "fry""#;
+        #[rustfmt::skip]
+        let cases = [
+            ("{", 400, "", "This is not JSON"),
+            (r#"{"meat_g": 1000} x"#, 422, "cure", "Please give cure."),
+            (r#"{"meat_g": "heavy"}"#, 422, "meat_g", "This cannot be read. Give a number, such as 2.5."),
+            (r#"{"meat_g": 1e999}"#, 422, "meat_g", "This cannot be read. Give a number, such as 2.5."),
+            (&format!("{{{whole}, \"colour\": 1}}"), 422, "colour", "“colour” is not a field here. Use one of meat_g, cure,"),
+            (&whole.replacen("\"fry\"", "\"raw\"", 1).replacen("", "{", 1).replace("raw\"", "raw\"}"), 422, "class", "“raw” is not possible here. Use one of fry, cooked, dried, sausage_dried."),
+            (&format!("{{{whole}, \"additions\": [{{\"name\": \"sugar\"}}]}}"), 422, "additions[0].g_per_kg", "Please give g_per_kg."),
+        ];
+        for (text, status, field, want) in cases {
+            let error = read::<DryCureAsk>(text.as_bytes()).unwrap_err();
+            assert_eq!(error.status_code().as_u16(), status, "{text}");
+            assert!(error.to_string().starts_with(want), "{text}: {error}");
+            if let ApiError::Fields(errors) = error {
+                assert_eq!(errors[0].field, field, "{text}");
+            }
+        }
+    }
+}

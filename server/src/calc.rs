@@ -1,0 +1,48 @@
+//! The calculators: nothing stored, SI in and out.
+
+use crate::body::Body;
+use crate::error::{ApiError, Problem};
+use actix_web::post;
+use actix_web::web::Json;
+use manifest_core::cure::batch::{BatchMixAnswer, BatchMixAsk, batch_mix};
+use manifest_core::cure::brine::{EquilibriumBrineAnswer, EquilibriumBrineAsk, equilibrium_brine};
+use manifest_core::cure::dry::{DryCureAnswer, DryCureAsk, dry_cure};
+use manifest_core::cure::time::{CureTimeAnswer, CureTimeAsk, cure_time};
+use manifest_core::hang::{HangTargetAnswer, HangTargetAsk, hang_target};
+use utoipa_actix_web::service_config::ServiceConfig;
+
+macro_rules! calculator {
+    ($handler:ident, $path:literal, $ask:ty, $answer:ty, $compute:path, $words:literal) => {
+        #[doc = $words]
+        #[utoipa::path(
+            tag = "calculators",
+            request_body = $ask,
+            responses((status = 200, body = $answer), (status = 400, body = Problem), (status = 422, body = Problem))
+        )]
+        #[post($path)]
+        async fn $handler(ask: Body<$ask>) -> Result<Json<$answer>, ApiError> {
+            Ok(Json($compute(&ask.value)?))
+        }
+    };
+}
+
+calculator!(calc_dry_cure, "/calc/dry-cure", DryCureAsk, DryCureAnswer, dry_cure,
+    "A measured dry cure for one piece, with its error band.");
+calculator!(calc_batch_mix, "/calc/batch-mix", BatchMixAsk, BatchMixAnswer, batch_mix,
+    "One mix for several pieces, shared out by weight.");
+calculator!(calc_equilibrium_brine, "/calc/equilibrium-brine", EquilibriumBrineAsk, EquilibriumBrineAnswer, equilibrium_brine,
+    "A brine that cannot oversalt.");
+calculator!(calc_cure_time, "/calc/cure-time", CureTimeAsk, CureTimeAnswer, cure_time,
+    "Days in the cure by every school that applies.");
+calculator!(calc_hang_target, "/calc/hang-target", HangTargetAsk, HangTargetAnswer, hang_target,
+    "The weight to wait for on the hook.");
+
+/// Mounts the calculators.
+pub fn routes(config: &mut ServiceConfig<'_>) {
+    config
+        .service(calc_dry_cure)
+        .service(calc_batch_mix)
+        .service(calc_equilibrium_brine)
+        .service(calc_cure_time)
+        .service(calc_hang_target);
+}

@@ -1,0 +1,110 @@
+//! Who may talk to the server: only pages it served itself, only under names that are its own.
+
+use crate::error::ApiError;
+use actix_web::Error;
+use actix_web::body::MessageBody;
+use actix_web::dev::{ServiceRequest, ServiceResponse};
+use actix_web::http::{Method, header};
+use actix_web::middleware::Next;
+use std::net::IpAddr;
+
+/// The names under which this server may be asked.
+#[derive(Clone, Debug)]
+pub struct Names {
+    /// Names beside `localhost` and plain addresses that the person allowed.
+    pub allowed: Vec<String>,
+    /// Whether the server listens on this machine alone.
+    pub loopback_only: bool,
+}
+
+impl Names {
+    /// True when `host`, with or without a port, is one of ours.
+    ///
+    /// A foreign page can make its own name point here (DNS rebinding) but cannot make a browser
+    /// send a plain address for it; so addresses pass, foreign names do not.
+    #[must_use]
+    pub fn is_ours(&self, host: &str) -> bool {
+        let name = without_port(host);
+        if name.eq_ignore_ascii_case("localhost")
+            || self.allowed.iter().any(|a| a.eq_ignore_ascii_case(name))
+        {
+            return true;
+        }
+        name.trim_matches(['[', ']'])
+            .parse::<IpAddr>()
+            .is_ok_and(|ip| !self.loopback_only || ip.is_loopback())
+    }
+}
+
+fn without_port(host: &str) -> &str {
+    match host.rfind(':') {
+        // A bare IPv6 address in brackets has colons of its own.
+        Some(at) if !host[at..].contains(']') => &host[..at],
+        _ => host,
+    }
+}
+
+/// Refuses foreign hosts and origins, and gives every answer its security headers.
+pub async fn guard(
+    request: ServiceRequest,
+    next: Next<impl MessageBody + 'static>,
+) -> Result<ServiceResponse<impl MessageBody>, Error> {
+    let names = request
+        .app_data::<actix_web::web::Data<Names>>()
+        .expect("the names are set when the server is built")
+        .clone();
+    let text = |name| request.headers().get(name).and_then(|v| v.to_str().ok());
+    let host = text(header::HOST).unwrap_or_default().to_string();
+    if !names.is_ours(&host) {
+        return Err(ApiError::Foreign("This server does not answer under that name. Open it by its address, or allow the name when starting it.").into());
+    }
+    let writes = !matches!(*request.method(), Method::GET | Method::HEAD | Method::OPTIONS);
+    let origin = text(header::ORIGIN).map(str::to_string);
+    let own = origin
+        .as_deref()
+        .is_none_or(|o| o.split_once("://").is_some_and(|(_, from)| from == host));
+    let from_elsewhere = text(header::HeaderName::from_static("sec-fetch-site"))
+        .is_some_and(|site| site == "cross-site" || site == "same-site");
+    if writes && (!own || from_elsewhere) {
+        return Err(ApiError::Foreign("A page from somewhere else may not write here.").into());
+    }
+    let mut response = next.call(request).await?;
+    let headers = response.headers_mut();
+    for (name, value) in [
+        ("content-security-policy", "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"),
+        ("x-content-type-options", "nosniff"),
+        ("referrer-policy", "no-referrer"),
+        ("cross-origin-opener-policy", "same-origin"),
+        ("cross-origin-resource-policy", "same-origin"),
+    ] {
+        headers.insert(
+            header::HeaderName::from_static(name),
+            header::HeaderValue::from_static(value),
+        );
+    }
+    Ok(response)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn only_own_names_pass() {
+        let home = Names { allowed: vec!["table.lan".into()], loopback_only: false };
+        let alone = Names { allowed: vec![], loopback_only: true };
+        #[rustfmt::skip]
+        let cases = [
+            ("localhost:8080",    true,  true),
+            ("127.0.0.1:8080",    true,  true),
+            ("[::1]:8080",        true,  true),
+            ("192.168.1.4:8080",  true,  false),
+            ("table.lan",         true,  false),
+            ("evil.example:8080", false, false),
+            ("",                  false, false),
+        ];
+        for (host, in_home, in_alone) in cases {
+            assert_eq!((home.is_ours(host), alone.is_ours(host)), (in_home, in_alone), "{host}");
+        }
+    }
+}

@@ -1,0 +1,429 @@
+//! Reading: what the screens ask for.
+
+use crate::App;
+use crate::acts::{no_lot, no_piece};
+use crate::body::Body;
+use crate::error::{ApiError, Problem};
+use crate::views::lot::{self, LotCard, LotView};
+use crate::views::piece::{self, PieceView};
+use crate::views::tally::{self, HouseholdTally, LotTallyView};
+use crate::views::{PieceCard, Seen};
+use actix_web::web::{Data, Json, Path, Query};
+use actix_web::{get, post, put};
+use manifest_core::animal::{self, SPECIES, Species};
+use manifest_core::assign::{Candidate, Suitability, rank};
+use manifest_core::builds::{BUILDS, Build};
+use manifest_core::cure::rules::{RULE_SETS, RuleSet};
+use manifest_core::cure::sheet::{OwnDose, Sheet, sheet};
+use manifest_core::cure::time::{School, schools};
+use manifest_core::cure::{CURES, Cure};
+use manifest_core::household::Household;
+use manifest_core::ledger::state::Stage;
+use manifest_core::ledger::{LotId, PieceId};
+use manifest_core::timetable::{Task, TaskKind, Urgency, tasks};
+use manifest_core::units::{read, show};
+use serde::{Deserialize, Serialize};
+use utoipa::{IntoParams, ToSchema};
+use utoipa_actix_web::service_config::ServiceConfig;
+
+/// Rows a list shows at most; the rest is counted.
+const MOST: usize = 200;
+
+/// Everything the program knows before anything came in.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct Catalogue {
+    /// Species with their cuts.
+    species: Vec<Species>,
+    /// Products.
+    builds: Vec<Build>,
+    /// Curing salts.
+    cures: Vec<Cure>,
+    /// Rule sets.
+    rule_sets: Vec<RuleSet>,
+    /// Cure-time schools.
+    schools: Vec<School>,
+}
+
+/// Species, builds, cures, rules and schools.
+#[utoipa::path(tag = "reading", responses((status = 200, body = Catalogue)))]
+#[get("/catalogue")]
+async fn catalogue() -> Json<Catalogue> {
+    Json(Catalogue {
+        species: SPECIES.clone(),
+        builds: BUILDS.clone(),
+        cures: CURES.clone(),
+        rule_sets: RULE_SETS.clone(),
+        schools: schools().to_vec(),
+    })
+}
+
+/// The settings and the present.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct Settings {
+    /// What the household has settled on.
+    household: Household,
+    /// The present, by the server's clock.
+    #[schema(value_type = String, format = DateTime)]
+    now: jiff::Timestamp,
+    /// Today at the household's table.
+    #[schema(value_type = String, format = Date)]
+    today: jiff::civil::Date,
+    /// True when the clock stands still, as in the demo.
+    clock_is_pinned: bool,
+    /// True before anything came in.
+    empty: bool,
+}
+
+/// The household's settings.
+#[utoipa::path(tag = "settings", responses((status = 200, body = Settings)))]
+#[get("/settings")]
+async fn settings(app: Data<App>) -> Json<Settings> {
+    let now = app.clock.now();
+    Json(app.store.read(|book, home| Settings {
+        household: home.clone(),
+        now,
+        today: home.day(now),
+        clock_is_pinned: matches!(app.clock, crate::clock::Clock::Pinned(_)),
+        empty: book.lots().next().is_none(),
+    }))
+}
+
+/// Settles on new settings.
+#[utoipa::path(tag = "settings", request_body = Household, responses((status = 200, body = Household), (status = 422, body = Problem)))]
+#[put("/settings")]
+async fn settle(app: Data<App>, ask: Body<Household>) -> Result<Json<Household>, ApiError> {
+    ask.value.check()?;
+    let (store, now, home) = (app.store.clone(), app.clock.now(), ask.value.clone());
+    crate::blocking(move || Ok(store.settle(home, now)?)).await?;
+    app.tell("settings", &[]);
+    Ok(Json(ask.value))
+}
+
+/// The tasks of one urgency, counted and cut short.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct TaskGroup {
+    /// How urgent.
+    urgency: Urgency,
+    /// How many there are.
+    in_all: usize,
+    /// The first of them.
+    tasks: Vec<TaskView>,
+}
+
+/// A task with the piece it is about.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct TaskView {
+    /// What is to do.
+    task: Task,
+    /// With which piece.
+    piece: PieceCard,
+}
+
+/// How many pieces lie at each station.
+#[derive(Clone, Debug, Default, Serialize, ToSchema)]
+struct Counts {
+    /// Lots whose break-down is not finished.
+    breakdown: usize,
+    /// Without a product.
+    assign: usize,
+    /// Waiting for their dose, or in cure.
+    cure: usize,
+    /// Waiting for the smoker.
+    smoke: usize,
+    /// Waiting for their hook, or hanging.
+    hang: usize,
+    /// Waiting to be packed.
+    pack: usize,
+}
+
+/// What needs hands today.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct Today {
+    /// Overdue, due and coming.
+    groups: Vec<TaskGroup>,
+    /// How many pieces lie where.
+    counts: Counts,
+}
+
+/// What is due, overdue and coming, for all pieces.
+#[utoipa::path(tag = "reading", responses((status = 200, body = Today)))]
+#[get("/today")]
+async fn today(app: Data<App>) -> Json<Today> {
+    Json(app.read(|book, seen| {
+        let all = tasks(book, seen.home, seen.now);
+        let group = |urgency| {
+            let of = || all.iter().filter(move |t| t.urgency == urgency);
+            // Turnings are one tap each; they must not hide what needs a scale.
+            let mut shown: Vec<_> = of().filter(|t| t.kind != TaskKind::Turn).take(MOST).collect();
+            shown.extend(of().filter(|t| t.kind == TaskKind::Turn).take(MOST));
+            let view = |t: &Task| {
+                let (lot, piece) = book.piece(t.piece)?;
+                Some(TaskView { task: t.clone(), piece: seen.card(lot, piece) })
+            };
+            TaskGroup {
+                urgency,
+                in_all: of().count(),
+                tasks: shown.into_iter().filter_map(view).collect(),
+            }
+        };
+        let mut counts = Counts {
+            breakdown: book.lots().filter(|l| l.state.lot.as_ref().is_some_and(|l| l.closed.is_none())).count(),
+            ..Counts::default()
+        };
+        for (_, piece) in book.pieces() {
+            match Station::of(piece.stage()) {
+                Some(Station::Assign) => counts.assign += 1,
+                Some(Station::Cure) => counts.cure += 1,
+                Some(Station::Smoke) => counts.smoke += 1,
+                Some(Station::Hang) => counts.hang += 1,
+                Some(Station::Pack) => counts.pack += 1,
+                None => {}
+            }
+        }
+        Today {
+            groups: [Urgency::Overdue, Urgency::Due, Urgency::Coming].into_iter().map(group).collect(),
+            counts,
+        }
+    }))
+}
+
+/// A station whose table pieces lie on.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+enum Station {
+    /// Without a product.
+    Assign,
+    /// To be dosed, and in cure.
+    Cure,
+    /// To be smoked.
+    Smoke,
+    /// To be hung, and hanging.
+    Hang,
+    /// To be packed.
+    Pack,
+}
+
+impl Station {
+    fn of(stage: Stage) -> Option<Self> {
+        Some(match stage {
+            Stage::Assign => Self::Assign,
+            Stage::Dose | Stage::InCure => Self::Cure,
+            Stage::Smoke => Self::Smoke,
+            Stage::Hang | Stage::Hanging => Self::Hang,
+            Stage::Pack => Self::Pack,
+            Stage::Packed | Stage::CutUp | Stage::Discarded => return None,
+        })
+    }
+}
+
+/// The pieces on a station's table.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct StationView {
+    /// How many there are.
+    in_all: usize,
+    /// The first of them, the most urgent first.
+    pieces: Vec<PieceCard>,
+}
+
+/// The pieces that are at a station now.
+#[utoipa::path(tag = "reading", params(("station" = Station, Path)), responses((status = 200, body = StationView)))]
+#[get("/stations/{station}")]
+async fn station(app: Data<App>, station: Path<Station>) -> Json<StationView> {
+    let station = station.into_inner();
+    Json(app.read(|book, seen| {
+        let here: Vec<_> = book.pieces().filter(|(_, p)| Station::of(p.stage()) == Some(station)).collect();
+        let in_all = here.len();
+        let mut pieces: Vec<_> = here.into_iter().map(|(lot, piece)| seen.card(lot, piece)).collect();
+        pieces.sort_by(|a, b| {
+            let first = |c: &PieceCard| c.tasks.first().map(|t| (t.urgency, t.due));
+            (first(a), &a.tag).cmp(&(first(b), &b.tag))
+        });
+        pieces.truncate(MOST);
+        StationView { in_all, pieces }
+    }))
+}
+
+/// Every lot, the newest first.
+#[utoipa::path(tag = "reading", responses((status = 200, body = Vec<LotCard>)))]
+#[get("/lots")]
+async fn lots(app: Data<App>) -> Json<Vec<LotCard>> {
+    Json(app.read(|book, _| book.lots().rev().take(MOST).filter_map(|l| lot::card(l)).collect()))
+}
+
+/// One lot: its pieces and how its mass runs out.
+#[utoipa::path(tag = "reading", params(("id" = i64, Path)), responses((status = 200, body = LotView), (status = 404, body = Problem)))]
+#[get("/lots/{id}")]
+async fn lot_by_id(app: Data<App>, id: Path<i64>) -> Result<Json<LotView>, ApiError> {
+    let id = LotId(id.into_inner());
+    app.read(|book, seen| book.lot(id).and_then(|l| lot::view(l, seen)))
+        .map(Json)
+        .ok_or_else(|| no_lot(id))
+}
+
+/// One piece: its tag, family, weights, dose and everything that happened.
+#[utoipa::path(tag = "reading", params(("id" = i64, Path)), responses((status = 200, body = PieceView), (status = 404, body = Problem)))]
+#[get("/pieces/{id}")]
+async fn piece_by_id(app: Data<App>, id: Path<i64>) -> Result<Json<PieceView>, ApiError> {
+    let id = PieceId(id.into_inner());
+    app.read(|book, seen| book.piece(id).map(|(lot, p)| piece::view(lot, p, seen)))
+        .map(Json)
+        .ok_or_else(|| no_piece(id))
+}
+
+/// Which species and cut builds are to be ranked for.
+#[derive(Clone, Debug, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+struct SuitsAsk {
+    /// The species' word.
+    species: String,
+    /// The cut's word.
+    cut: String,
+    /// Greatest thickness (mm).
+    #[serde(default)]
+    thickness_mm: Option<f64>,
+}
+
+/// Builds ranked for a cut not yet cut.
+#[utoipa::path(tag = "reading", params(SuitsAsk), responses((status = 200, body = Vec<Suitability>), (status = 422, body = Problem)))]
+#[get("/suits")]
+async fn suits(ask: Query<SuitsAsk>) -> Result<Json<Vec<Suitability>>, ApiError> {
+    let species = animal::species(&ask.species)
+        .ok_or_else(|| ApiError::field("species", "Choose a species from the list."))?;
+    let cut = species
+        .cut(&ask.cut)
+        .ok_or_else(|| ApiError::field("cut", format!("Choose one of the cuts of {}.", species.name)))?;
+    Ok(Json(rank(&Candidate {
+        species,
+        cut,
+        wild: false,
+        thickness_mm: ask.thickness_mm,
+        bone_in: cut.bone_in,
+        skin_on: cut.skin_on,
+    })))
+}
+
+/// The pieces to be dosed and how.
+#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct SheetAsk {
+    /// The pieces, all of one product.
+    pieces: Vec<PieceId>,
+    /// True for one mix over all of them.
+    #[serde(default)]
+    mixed: bool,
+    /// What is different from the build's dose.
+    #[serde(default)]
+    own: OwnDose,
+}
+
+/// The weigh-out sheet: the numbers to hit, before anything is started.
+#[utoipa::path(tag = "reading", request_body = SheetAsk, responses((status = 200, body = Sheet), (status = 422, body = Problem)))]
+#[post("/sheet")]
+async fn weigh_out_sheet(app: Data<App>, ask: Body<SheetAsk>) -> Result<Json<Sheet>, ApiError> {
+    let ask = ask.value;
+    app.store.read(|book, home| {
+        let (build, pieces) = crate::acts::sheet_pieces(book, &ask.pieces)?;
+        Ok(Json(sheet(build, &pieces, ask.mixed, &ask.own, home)?))
+    })
+}
+
+/// Where every gram of all lots went, by lot and by product.
+#[utoipa::path(tag = "reading", responses((status = 200, body = HouseholdTally)))]
+#[get("/tally")]
+async fn household_tally(app: Data<App>) -> Json<HouseholdTally> {
+    Json(app.read(|book, _| tally::household(book, MOST)))
+}
+
+/// Where every gram of one lot went.
+#[utoipa::path(tag = "reading", params(("id" = i64, Path)), responses((status = 200, body = LotTallyView), (status = 404, body = Problem)))]
+#[get("/tally/{id}")]
+async fn lot_tally(app: Data<App>, id: Path<i64>) -> Result<Json<LotTallyView>, ApiError> {
+    let id = LotId(id.into_inner());
+    app.read(|book, seen| book.lot(id).and_then(|l| tally::view(l, seen.home)))
+        .map(Json)
+        .ok_or_else(|| no_lot(id))
+}
+
+/// The kind of amount that was typed.
+#[derive(Clone, Copy, Debug, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+enum Quantity {
+    /// A weight.
+    Mass,
+    /// A thickness.
+    Length,
+    /// A temperature.
+    Temperature,
+}
+
+/// An amount as typed.
+#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct ReadAsk {
+    /// Its kind.
+    quantity: Quantity,
+    /// The words.
+    text: String,
+}
+
+/// An amount as understood.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct ReadAnswer {
+    /// In grams, millimetres or degrees Celsius.
+    value: f64,
+    /// In the household's units.
+    shown: String,
+    /// In the other ones.
+    also: String,
+}
+
+/// Reads an amount as the household would, to show what was understood.
+#[utoipa::path(tag = "reading", request_body = ReadAsk, responses((status = 200, body = ReadAnswer), (status = 422, body = Problem)))]
+#[post("/units/read")]
+async fn read_amount(app: Data<App>, ask: Body<ReadAsk>) -> Result<Json<ReadAnswer>, ApiError> {
+    use manifest_core::units::{HeatUnit, LengthUnit, MassUnit};
+    let units = app.store.read(|_, home| home.units);
+    let text = &ask.value.text;
+    let understood = match ask.value.quantity {
+        Quantity::Mass => read::mass_g(text, units.mass).map(|g| {
+            let other = if units.mass == MassUnit::Metric { MassUnit::Imperial } else { MassUnit::Metric };
+            (g, show::mass(g, units.mass), show::mass(g, other))
+        }),
+        Quantity::Length => read::length_mm(text, units.length).map(|mm| {
+            let other = if units.length == LengthUnit::Mm { LengthUnit::Inch } else { LengthUnit::Mm };
+            (mm, show::length(mm, units.length), show::length(mm, other))
+        }),
+        Quantity::Temperature => read::temperature_c(text, units.heat).map(|c| {
+            let other = if units.heat == HeatUnit::Celsius { HeatUnit::Fahrenheit } else { HeatUnit::Celsius };
+            (c, show::temperature(c, units.heat), show::temperature(c, other))
+        }),
+    };
+    let (value, shown, also) = understood.map_err(|e| ApiError::field("text", e.to_string()))?;
+    Ok(Json(ReadAnswer { value, shown, also }))
+}
+
+impl App {
+    /// Looks something up as it is seen from the present.
+    fn read<T>(&self, look: impl FnOnce(&manifest_core::ledger::book::Book, Seen<'_>) -> T) -> T {
+        let now = self.clock.now();
+        self.store.read(|book, home| look(book, Seen { home, now }))
+    }
+}
+
+/// Mounts what is read.
+pub fn routes(config: &mut ServiceConfig<'_>) {
+    config
+        .service(catalogue)
+        .service(settings)
+        .service(settle)
+        .service(today)
+        .service(station)
+        .service(lots)
+        .service(lot_by_id)
+        .service(piece_by_id)
+        .service(suits)
+        .service(weigh_out_sheet)
+        .service(household_tally)
+        .service(lot_tally)
+        .service(read_amount);
+}

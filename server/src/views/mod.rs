@@ -1,0 +1,252 @@
+//! What the screens show, derived from the ledger: plain shapes in SI units.
+
+pub mod lot;
+pub mod piece;
+pub mod tally;
+pub mod words;
+
+use jiff::Timestamp;
+use jiff::civil::Date;
+use manifest_core::assign::inside_target_c;
+use manifest_core::builds::{AfterCure, Curing, Eat};
+use manifest_core::household::Household;
+use manifest_core::ledger::book::LotBook;
+use manifest_core::ledger::state::{Piece, Stage};
+use manifest_core::ledger::{EntryId, LotId, Origin, PieceId};
+use manifest_core::timetable::{self, Task};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// A piece as every list shows it.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct PieceCard {
+    /// For machines.
+    pub id: PieceId,
+    /// For people.
+    pub tag: String,
+    /// The lot it came from.
+    pub lot: LotId,
+    /// The lot's tag.
+    pub lot_tag: String,
+    /// What people call the lot.
+    pub lot_name: String,
+    /// Its species.
+    pub species: String,
+    /// As the species is called.
+    pub species_name: String,
+    /// Its cut.
+    pub cut: String,
+    /// As the cut is called.
+    pub cut_name: String,
+    /// Where it is on its way.
+    pub stage: Stage,
+    /// Its product.
+    pub build: Option<String>,
+    /// As the product is called.
+    pub build_name: Option<String>,
+    /// Rubbed, in brine, or not cured.
+    pub method: Option<Curing>,
+    /// Where it goes after its cure.
+    pub after_cure: Option<AfterCure>,
+    /// Green weight (g).
+    pub green_g: f64,
+    /// Weight of the meat now (g).
+    pub mass_g: f64,
+    /// Greatest thickness (mm).
+    pub thickness_mm: Option<f64>,
+    /// Whether the skin is on.
+    pub skin_on: bool,
+    /// Whether bone is in.
+    pub bone_in: bool,
+    /// Whether fat covers one side.
+    pub fat_cap: bool,
+    /// The newest entry about it; send it back when writing.
+    pub version: EntryId,
+    /// When it came to where it is.
+    #[schema(value_type = String, format = DateTime)]
+    pub since: Timestamp,
+    /// How it may be eaten.
+    pub eat: Eat,
+    /// Where its inside is brought to in the smoke (°C).
+    pub inside_target_c: Option<f64>,
+    /// Its cure, once dosed and while it lies in it.
+    pub cure: Option<CureView>,
+    /// Its hanging.
+    pub hang: Option<HangView>,
+    /// How many packs it gave so far.
+    pub packs: usize,
+    /// True when a dose went past a stop with a reason.
+    pub overridden: bool,
+    /// What is to do with it, soonest first.
+    pub tasks: Vec<Task>,
+}
+
+/// A piece in its cure.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct CureView {
+    /// When it was put in.
+    #[schema(value_type = String, format = DateTime)]
+    pub since: Timestamp,
+    /// The planned day out.
+    #[schema(value_type = Option<String>, format = Date)]
+    pub out_on: Option<Date>,
+    /// Planned days.
+    pub days: Option<u32>,
+    /// Days gone.
+    pub day: i32,
+    /// When it was last turned.
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub turned: Option<Timestamp>,
+    /// Nitrite as the scale showed it (ppm).
+    pub nitrite_ppm: f64,
+    /// Lower edge (ppm).
+    pub nitrite_ppm_low: f64,
+    /// Upper edge (ppm).
+    pub nitrite_ppm_high: f64,
+    /// The ceiling it was judged by (ppm).
+    pub ceiling_ppm: f64,
+    /// Meat and everything put with it (g).
+    pub with_cure_g: f64,
+    /// Pieces of the same mix or brine.
+    pub mixed_with: Vec<PieceId>,
+}
+
+/// A piece on its hook.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct HangView {
+    /// When it was hung.
+    #[schema(value_type = String, format = DateTime)]
+    pub since: Timestamp,
+    /// Days on the hook.
+    pub days: i32,
+    /// The scale then (g).
+    pub gross_start_g: f64,
+    /// What hangs there beside the meat (g).
+    pub tare_g: f64,
+    /// The scale at its last weighing (g).
+    pub gross_now_g: f64,
+    /// The number to wait for on the scale (g).
+    pub target_gross_g: f64,
+    /// The share to lose.
+    pub loss_fraction: f64,
+    /// The share lost so far.
+    pub loss_now: f64,
+    /// Still to go on the scale; below zero when past (g).
+    pub to_go_g: f64,
+    /// Whether it has lost enough.
+    pub reached: bool,
+    /// When it was last weighed.
+    #[schema(value_type = String, format = DateTime)]
+    pub weighed_at: Timestamp,
+}
+
+/// Where the views look from.
+#[derive(Clone, Copy)]
+pub struct Seen<'a> {
+    /// The household's units and clock.
+    pub home: &'a Household,
+    /// The present.
+    pub now: Timestamp,
+}
+
+impl Seen<'_> {
+    /// Whole days at the household's table from then to now.
+    pub fn days_since(&self, then: Timestamp) -> i32 {
+        let days = self.home.day(self.now).since(self.home.day(then));
+        days.map_or(0, |span| span.get_days())
+    }
+
+    /// A piece as every list shows it.
+    pub fn card(&self, lot: &LotBook, piece: &Piece) -> PieceCard {
+        let species = lot.state.lot.as_ref().map(|l| l.species());
+        let build = piece.build();
+        let mut tasks = Vec::new();
+        timetable::of_piece(piece, lot.state.id, self.home, self.home.day(self.now), &mut tasks);
+        let received = lot.state.lot.as_ref().map(|l| &l.received);
+        PieceCard {
+            id: piece.id,
+            tag: piece.tag.clone(),
+            lot: lot.state.id,
+            lot_tag: received.map_or_else(String::new, |r| r.tag.clone()),
+            lot_name: received.map_or_else(String::new, |r| r.name.clone()),
+            species: received.map_or_else(String::new, |r| r.species.clone()),
+            species_name: species.map_or_else(String::new, |s| s.name.clone()),
+            cut: piece.cut.clone(),
+            cut_name: species
+                .and_then(|s| s.cut(&piece.cut))
+                .map_or_else(|| piece.cut.clone(), |c| c.name.clone()),
+            stage: piece.stage(),
+            build: piece.build.clone(),
+            build_name: build.map(|b| b.name.clone()),
+            method: build.map(|b| b.method),
+            after_cure: build.map(|b| b.after_cure),
+            green_g: piece.green.grams(),
+            mass_g: piece.mass.grams(),
+            thickness_mm: piece.thickness_mm,
+            skin_on: piece.skin_on,
+            bone_in: piece.bone_in,
+            fat_cap: piece.fat_cap,
+            version: lot.versions.get(&piece.id).copied().unwrap_or(EntryId(0)),
+            since: piece.since,
+            eat: species.map_or(Eat::CookBeforeEating, |s| piece.eat(s)),
+            inside_target_c: build.zip(species).and_then(|(b, s)| inside_target_c(b, s)),
+            cure: self.cure(piece),
+            hang: self.hang(piece),
+            packs: piece.packs.len(),
+            overridden: piece.cure.as_ref().is_some_and(|c| c.dose.reason.is_some()),
+            tasks,
+        }
+    }
+
+    fn cure(&self, piece: &Piece) -> Option<CureView> {
+        let cure = piece.cure.as_ref()?;
+        Some(CureView {
+            since: cure.since,
+            out_on: timetable::out_of_cure_day(piece, self.home),
+            days: timetable::cure_days(piece),
+            day: self.days_since(cure.since),
+            turned: piece.turned,
+            nitrite_ppm: cure.dose.nitrite_ppm,
+            nitrite_ppm_low: cure.dose.nitrite_ppm_low,
+            nitrite_ppm_high: cure.dose.nitrite_ppm_high,
+            ceiling_ppm: cure.dose.ceiling_ppm,
+            with_cure_g: (piece.mass + piece.in_cure).grams(),
+            mixed_with: cure.dose.mixed_with.clone(),
+        })
+    }
+
+    fn hang(&self, piece: &Piece) -> Option<HangView> {
+        let hanging = piece.hanging.as_ref()?;
+        let now_g = (piece.mass + hanging.tare).grams();
+        let target = manifest_core::hang::hang_target(&manifest_core::hang::HangTargetAsk {
+            gross_start_g: hanging.gross_start.grams(),
+            tare_g: hanging.tare.grams(),
+            loss_fraction: hanging.loss_fraction,
+            gross_now_g: Some(now_g),
+        })
+        .ok()?;
+        Some(HangView {
+            since: hanging.since,
+            days: self.days_since(hanging.since),
+            gross_start_g: hanging.gross_start.grams(),
+            tare_g: hanging.tare.grams(),
+            gross_now_g: now_g,
+            target_gross_g: target.target_gross_g,
+            loss_fraction: hanging.loss_fraction,
+            loss_now: target.loss_fraction_now.unwrap_or(0.0),
+            to_go_g: target.to_go_g.unwrap_or(0.0),
+            reached: target.reached.unwrap_or(false),
+            weighed_at: piece.last_weighing().map_or(hanging.since, |w| w.at),
+        })
+    }
+}
+
+/// How something came, in a word.
+#[must_use]
+pub fn origin_said(origin: Origin) -> &'static str {
+    match origin {
+        Origin::Harvested => "harvested",
+        Origin::Raised => "raised",
+        Origin::Bought => "bought",
+    }
+}

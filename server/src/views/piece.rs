@@ -1,0 +1,282 @@
+//! One piece: its family, everything that happened to it, its curve, what comes next.
+
+use super::words::{Happened, timeline};
+use super::{PieceCard, Seen};
+use jiff::Timestamp;
+use jiff::civil::Date;
+use manifest_core::assign::{Candidate, Suitability, rank};
+use manifest_core::builds::{Eat, Step};
+use manifest_core::caution::Finding;
+use manifest_core::ledger::book::LotBook;
+use manifest_core::ledger::state::{Pack, Piece, Point, State};
+use manifest_core::ledger::{DoseLine, EntryId, Origin, PackId, PieceId};
+use manifest_core::units::Milligrams;
+use serde::Serialize;
+use std::collections::BTreeMap;
+use utoipa::ToSchema;
+
+/// A piece of the family line.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct Relative {
+    /// For machines.
+    pub id: PieceId,
+    /// For people.
+    pub tag: String,
+    /// Weight now (g).
+    pub mass_g: f64,
+}
+
+/// One weighing, with what was lost since the one before and since green.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct WeighingView {
+    /// The entry that holds it.
+    pub entry: EntryId,
+    /// When.
+    #[schema(value_type = String, format = DateTime)]
+    pub at: Timestamp,
+    /// At which point.
+    pub point: Point,
+    /// The meat alone (g).
+    pub net_g: f64,
+    /// Share of the weight before that is gone.
+    pub lost_since_before: Option<f64>,
+    /// Share of green weight that is gone.
+    pub lost_since_green: f64,
+}
+
+/// The dose it was given.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct DoseView {
+    /// What was weighed, or this piece's share of it.
+    pub lines: Vec<IngredientMass>,
+    /// Nitrate (ppm).
+    pub nitrate_ppm: f64,
+    /// Why the person went on past a stop.
+    pub reason: Option<String>,
+    /// What gave pause.
+    pub findings: Vec<Finding>,
+    /// The cure's word or `own`.
+    pub cure: String,
+}
+
+/// So much of an ingredient.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct IngredientMass {
+    /// What.
+    pub name: String,
+    /// How much (g).
+    pub mass_g: f64,
+}
+
+/// Where a pack keeps, and until when.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct KeepUntil {
+    /// Where and how.
+    pub place: String,
+    /// Best before.
+    #[schema(value_type = String, format = Date)]
+    pub until: Date,
+}
+
+/// A pack with what its label says.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct PackView {
+    /// For machines.
+    pub id: PackId,
+    /// For people.
+    pub tag: String,
+    /// The product.
+    pub product: String,
+    /// What it is made from: species, animal's tag, piece's tag.
+    pub made_from: String,
+    /// Its weight (g).
+    pub mass_g: f64,
+    /// How many slices.
+    pub slices: Option<u32>,
+    /// When it was packed.
+    #[schema(value_type = String, format = Date)]
+    pub packed_on: Date,
+    /// How it may be eaten.
+    pub eat: Eat,
+    /// Where it is kept and until when; every way of its build when none was chosen.
+    pub keeps: Vec<KeepUntil>,
+    /// By weight, the heaviest first.
+    pub ingredients: Vec<String>,
+    /// What to name for the allergic.
+    pub allergens: Option<String>,
+    /// What has to be said on it besides.
+    pub notes: Vec<String>,
+}
+
+/// Everything about one piece.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct PieceView {
+    /// The piece.
+    pub card: PieceCard,
+    /// The piece it was cut from, if it was.
+    pub parent: Option<Relative>,
+    /// What it was cut into.
+    pub parts: Vec<Relative>,
+    /// Its weighings, in order.
+    pub weighings: Vec<WeighingView>,
+    /// Its dose.
+    pub dose: Option<DoseView>,
+    /// What its build says to do.
+    pub steps: Vec<Step>,
+    /// How its build is smoked or hung, in words.
+    pub words: Option<String>,
+    /// What should come out, as shares of green weight.
+    pub usual_yield: Option<manifest_core::animal::Range>,
+    /// Its packs.
+    pub packs: Vec<PackView>,
+    /// What may become of it, while that is open.
+    pub suits: Vec<Suitability>,
+    /// Everything that happened, the newest first.
+    pub timeline: Vec<Happened>,
+}
+
+/// Everything about one piece.
+#[must_use]
+pub fn view(lot: &LotBook, piece: &Piece, seen: Seen<'_>) -> PieceView {
+    let relative = |id: &PieceId| {
+        let found = lot.state.pieces.get(id)?;
+        Some(Relative { id: *id, tag: found.tag.clone(), mass_g: found.mass.grams() })
+    };
+    let build = piece.build();
+    let open = piece.cure.is_none() && piece.packs.is_empty() && !piece.stage().is_over();
+    PieceView {
+        card: seen.card(lot, piece),
+        parent: piece.parent.as_ref().and_then(relative),
+        parts: piece.parts.iter().filter_map(relative).collect(),
+        weighings: weighings(piece),
+        dose: piece.cure.as_ref().map(|c| DoseView {
+            lines: c.dose.lines.iter().map(ingredient).collect(),
+            nitrate_ppm: c.dose.nitrate_ppm,
+            reason: c.dose.reason.clone(),
+            findings: c.dose.findings.clone(),
+            cure: c.dose.cure.key.clone().unwrap_or_else(|| "own".into()),
+        }),
+        steps: build.map(|b| b.steps.clone()).unwrap_or_default(),
+        words: build.and_then(|b| {
+            let smoke = b.smoke.as_ref().map(|s| s.words.clone());
+            smoke.or_else(|| b.hang.as_ref().map(|h| h.words.clone()))
+        }),
+        usual_yield: build.and_then(|b| b.yield_of_green),
+        packs: piece
+            .packs
+            .iter()
+            .filter_map(|id| lot.state.packs.get(id))
+            .map(|p| pack(&lot.state, piece, p, seen))
+            .collect(),
+        suits: if open { suits(lot, piece) } else { Vec::new() },
+        timeline: timeline(lot, seen.home, |e| {
+            let through = |id: Option<EntryId>| id.and_then(|id| lot.entry(id)).is_some_and(|e| e.act.pieces().contains(&piece.id));
+            e.act.pieces().contains(&piece.id) || through(e.replaces)
+        }),
+    }
+}
+
+/// Builds ranked for a piece, best first.
+#[must_use]
+pub fn suits(lot: &LotBook, piece: &Piece) -> Vec<Suitability> {
+    let Some(came) = &lot.state.lot else { return Vec::new() };
+    let species = came.species();
+    let Some(cut) = species.cut(&piece.cut) else { return Vec::new() };
+    rank(&Candidate {
+        species,
+        cut,
+        wild: came.received.origin == Origin::Harvested,
+        thickness_mm: piece.thickness_mm,
+        bone_in: piece.bone_in,
+        skin_on: piece.skin_on,
+    })
+}
+
+fn ingredient(line: &DoseLine) -> IngredientMass {
+    IngredientMass { name: line.name.clone(), mass_g: line.mg.grams() }
+}
+
+fn weighings(piece: &Piece) -> Vec<WeighingView> {
+    let green = piece.green.grams().max(f64::MIN_POSITIVE);
+    let mut before: Option<f64> = None;
+    piece
+        .weighings
+        .iter()
+        .map(|w| {
+            let net = w.net.grams();
+            let view = WeighingView {
+                entry: w.entry,
+                at: w.at,
+                point: w.point,
+                net_g: net,
+                lost_since_before: before.map(|b| 1.0 - net / b),
+                lost_since_green: 1.0 - net / green,
+            };
+            before = Some(net);
+            view
+        })
+        .collect()
+}
+
+fn pack(state: &State, piece: &Piece, pack: &Pack, seen: Seen<'_>) -> PackView {
+    let lot = state.lot.as_ref();
+    let build = piece.build();
+    let packed_on = seen.home.day(pack.at);
+    let eat = lot.map_or(Eat::CookBeforeEating, |l| piece.eat(l.species()));
+    let made_from = lot.map_or_else(
+        || piece.tag.clone(),
+        |l| format!("{}, {} ({}), piece {}", l.species().name, l.received.name, l.received.tag, piece.tag),
+    );
+    let keeps = build.map(|b| b.keeps.as_slice()).unwrap_or_default();
+    let chosen = keeps.iter().filter(|k| pack.place.as_ref().is_none_or(|p| *p == k.place));
+    let mut notes = vec!["For this household's own use. Follow your local food-safety rules.".to_string()];
+    if eat == Eat::CookBeforeEating {
+        notes.insert(0, "Raw inside: cook before eating.".into());
+    }
+    if build.is_some_and(|b| b.raw_dried) {
+        notes.insert(0, "Dried raw: not for pregnant women, small children, the old or the ill.".into());
+    }
+    if let Some(reason) = piece.cure.as_ref().and_then(|c| c.dose.reason.as_ref()) {
+        notes.insert(0, format!("Cured past a limit, knowingly: {reason}"));
+    }
+    PackView {
+        id: pack.id,
+        tag: pack.tag.clone(),
+        product: build.map_or_else(|| piece.cut.clone(), |b| b.name.clone()),
+        made_from,
+        mass_g: pack.mass.grams(),
+        slices: pack.slices,
+        packed_on,
+        eat,
+        keeps: chosen
+            .map(|k| KeepUntil {
+                place: k.place.clone(),
+                until: packed_on.saturating_add(jiff::Span::new().days(i64::from(k.days))),
+            })
+            .collect(),
+        ingredients: ingredients(lot.map_or("meat", |l| l.species().name.as_str()), piece),
+        allergens: pack.allergens.clone(),
+        notes,
+    }
+}
+
+/// The meat and the real cure, the heaviest first; a curing salt names what it holds.
+fn ingredients(species: &str, piece: &Piece) -> Vec<String> {
+    let mut by_weight: BTreeMap<String, Milligrams> = BTreeMap::new();
+    by_weight.insert(format!("{species} meat"), piece.green);
+    if let Some(cure) = &piece.cure {
+        let holds = &cure.dose.cure.made_of;
+        for line in &cure.dose.lines {
+            let name = if line.name == cure.dose.cure.said() {
+                let nitrate = if holds.nitrate > 0.0 { ", sodium nitrate" } else { "" };
+                format!("curing salt (salt, sodium nitrite{nitrate})")
+            } else {
+                line.name.clone()
+            };
+            *by_weight.entry(name).or_default() += line.mg;
+        }
+    }
+    let mut list: Vec<_> = by_weight.into_iter().collect();
+    list.sort_by_key(|(_, mass)| std::cmp::Reverse(*mass));
+    list.into_iter().map(|(name, _)| name).collect()
+}

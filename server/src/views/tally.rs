@@ -1,0 +1,150 @@
+//! What one got for what one put in.
+
+use super::lot::{LotCard, LossMass, card};
+use manifest_core::builds;
+use manifest_core::caution::Finding;
+use manifest_core::household::Household;
+use manifest_core::ledger::book::{Book, LotBook};
+use manifest_core::ledger::questions;
+use manifest_core::ledger::state::{Stage, State};
+use manifest_core::ledger::tally::{Link, ProductTally, by_product, cost_cents_per_kg, flow};
+use manifest_core::ledger::PieceId;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// A product's tally with its name and what was to be expected.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct ProductView {
+    /// As the product is called.
+    pub name: String,
+    /// The sums.
+    pub tally: ProductTally,
+    /// What usually comes out, as shares of green weight.
+    pub usual_yield: Option<manifest_core::animal::Range>,
+    /// Packed share of green weight, over the finished pieces.
+    pub yield_of_green: Option<f64>,
+}
+
+/// A lot with what a kilogram in packs has cost.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct LotTally {
+    /// The lot.
+    pub card: LotCard,
+    /// In hundredths of the currency, once something is packed.
+    pub cost_cents_per_kg: Option<f64>,
+    /// Packed share of what came in.
+    pub packed_share: f64,
+}
+
+/// A finished piece and what it gave.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct PieceYield {
+    /// For machines.
+    pub id: PieceId,
+    /// For people.
+    pub tag: String,
+    /// Its product.
+    pub name: String,
+    /// Greatest thickness (mm).
+    pub thickness_mm: Option<f64>,
+    /// Green weight (g).
+    pub green_g: f64,
+    /// In packs (g).
+    pub packed_g: f64,
+}
+
+/// The whole household's tally.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct HouseholdTally {
+    /// Every lot, the newest first.
+    pub lots: Vec<LotTally>,
+    /// How many lots there are in all.
+    pub lots_in_all: usize,
+    /// By product, over all lots.
+    pub products: Vec<ProductView>,
+}
+
+/// One lot's tally.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct LotTallyView {
+    /// The lot and its cost.
+    pub lot: LotTally,
+    /// Where every gram went.
+    pub flow: Vec<Link>,
+    /// By product.
+    pub products: Vec<ProductView>,
+    /// Finished pieces, the best yield first.
+    pub pieces: Vec<PieceYield>,
+    /// Kept by nobody.
+    pub losses: Vec<LossMass>,
+    /// What to think about.
+    pub findings: Vec<Finding>,
+}
+
+/// The whole household's tally; `most` lots, the newest first.
+#[must_use]
+pub fn household(book: &Book, most: usize) -> HouseholdTally {
+    HouseholdTally {
+        lots: book.lots().rev().take(most).filter_map(|l| lot_tally(l)).collect(),
+        lots_in_all: book.lots().count(),
+        products: products(book.lots().map(|l| &l.state)),
+    }
+}
+
+/// One lot's tally, if its receipt holds.
+#[must_use]
+pub fn view(lot: &LotBook, home: &Household) -> Option<LotTallyView> {
+    let state = &lot.state;
+    let mut pieces: Vec<_> = state
+        .pieces
+        .values()
+        .filter(|p| p.ended == Some(Stage::Packed))
+        .map(|p| PieceYield {
+            id: p.id,
+            tag: p.tag.clone(),
+            name: p.build().map_or_else(String::new, |b| b.name.clone()),
+            thickness_mm: p.thickness_mm,
+            green_g: p.green.grams(),
+            packed_g: p.packs.iter().filter_map(|id| state.packs.get(id)).map(|k| k.mass.grams()).sum(),
+        })
+        .collect();
+    pieces.sort_by(|a, b| (b.packed_g / b.green_g).total_cmp(&(a.packed_g / a.green_g)));
+    Some(LotTallyView {
+        lot: lot_tally(lot)?,
+        flow: flow(state, &lot.in_order()),
+        products: products([state]),
+        pieces,
+        losses: state
+            .losses
+            .iter()
+            .filter(|(_, m)| m.0 != 0)
+            .map(|(kind, m)| LossMass { kind: *kind, mass_g: m.grams() })
+            .collect(),
+        findings: questions::unaccounted(state, home.units).into_iter().collect(),
+    })
+}
+
+fn lot_tally(lot: &LotBook) -> Option<LotTally> {
+    let card = card(lot)?;
+    Some(LotTally {
+        cost_cents_per_kg: cost_cents_per_kg(&lot.state),
+        packed_share: card.packed_g / card.received_g.max(f64::MIN_POSITIVE),
+        card,
+    })
+}
+
+fn products<'a>(states: impl IntoIterator<Item = &'a State>) -> Vec<ProductView> {
+    by_product(states)
+        .into_iter()
+        .map(|tally| {
+            let build = builds::build(&tally.build);
+            ProductView {
+                name: build.map_or_else(|| "no product yet".into(), |b| b.name.clone()),
+                usual_yield: build.and_then(|b| b.yield_of_green),
+                yield_of_green: (tally.finished > 0)
+                    .then(|| tally.finished_packed_mg.grams() / tally.finished_green_mg.grams()),
+                tally,
+            }
+        })
+        .collect()
+}
