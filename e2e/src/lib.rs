@@ -1,1 +1,8 @@
-//! Placeholder while the workspace resolves.
+//! The real program and a real browser, for tests and screenshots.
+
+pub mod bench;
+pub mod browser;
+pub mod server;
+
+pub use browser::Browser;
+pub use server::Server;

@@ -219,6 +219,8 @@ impl Station {
 /// The pieces on a station's table.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 struct StationView {
+    /// Whose table it is.
+    station: Station,
     /// How many there are.
     in_all: usize,
     /// The first of them, the most urgent first.
@@ -239,7 +241,7 @@ async fn station(app: Data<App>, station: Path<Station>) -> Json<StationView> {
             (first(a), &a.tag).cmp(&(first(b), &b.tag))
         });
         pieces.truncate(MOST);
-        StationView { in_all, pieces }
+        StationView { station, in_all, pieces }
     }))
 }
 

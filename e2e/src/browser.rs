@@ -1,0 +1,258 @@
+//! Headless Chromium through its driver, with words for what a person does.
+
+use anyhow::{Context, Result, bail};
+use serde_json::{Value, json};
+use std::future::Future;
+use std::io::{BufRead, BufReader};
+use std::path::Path;
+use std::process::{Child, Command, Stdio};
+use std::time::{Duration, Instant};
+use tempfile::TempDir;
+use thirtyfour::prelude::*;
+
+/// How long anything may take to appear before a test fails.
+const PATIENCE: Duration = Duration::from_secs(12);
+
+/// A browser window; closed with everything it started when dropped.
+pub struct Browser {
+    /// The driver, for what has no word here.
+    pub driver: WebDriver,
+    base: String,
+    chromedriver: Child,
+    _profile: TempDir,
+}
+
+/// What a person tells controls apart by: their role and the name they carry.
+const FIND: &str = r"
+const [role, name, exact] = arguments;
+const roles = {
+  button: 'button, [role=button], summary', link: 'a[href]', field: 'input, select, textarea',
+  radio: '[role=radio]', checkbox: '[role=checkbox]', heading: 'h1, h2, h3', any: '*',
+};
+const text = (el) => {
+  const by = el.getAttribute('aria-labelledby');
+  if (el.getAttribute('aria-label')) return el.getAttribute('aria-label');
+  if (by) return by.split(' ').map((id) => document.getElementById(id)?.textContent ?? '').join(' ');
+  if (el.labels?.length) return [...el.labels].map((l) => l.textContent).join(' ');
+  return el.textContent;
+};
+const clean = (s) => (s ?? '').replace(/\s+/g, ' ').trim();
+const seen = (el) => el.getClientRects().length > 0;
+const found = [...document.querySelectorAll(roles[role])].filter(seen)
+  .filter((el) => exact ? clean(text(el)) === name : clean(text(el)).startsWith(name));
+return found[0] ?? null;
+";
+
+impl Browser {
+    /// Opens a window of this size on a server.
+    ///
+    /// # Errors
+    /// When Chromium or its driver cannot be started.
+    pub async fn open(base: &str, width: u32, height: u32) -> Result<Self> {
+        let mut chromedriver = Command::new("chromedriver")
+            .arg("--port=0")
+            .stdout(Stdio::piped())
+            .stderr(Stdio::null())
+            .spawn()
+            .context("starting chromedriver; install Debian's chromium-driver")?;
+        let out = BufReader::new(chromedriver.stdout.take().context("its output")?);
+        let port = out
+            .lines()
+            .map_while(Result::ok)
+            .filter(|l| l.contains("successfully")).find_map(|l| l.split("on port ").nth(1)?.trim_end_matches('.').parse::<u16>().ok())
+            .context("chromedriver did not say its port")?;
+        let profile = TempDir::new()?;
+        let mut caps = DesiredCapabilities::chrome();
+        for arg in [
+            "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
+            "--disable-background-networking", "--disable-component-update", "--disable-sync",
+            "--force-color-profile=srgb", "--hide-scrollbars", "--lang=en",
+        ] {
+            caps.add_arg(arg)?;
+        }
+        caps.add_arg(&format!("--user-data-dir={}", profile.path().display()))?;
+        caps.add_arg(&format!("--window-size={width},{height}"))?;
+        let driver = WebDriver::new(format!("http://127.0.0.1:{port}"), caps).await?;
+        let browser = Self { driver, base: base.into(), chromedriver, _profile: profile };
+        browser.resize(width, height).await?;
+        Ok(browser)
+    }
+
+    /// Gives the window another size, a phone's touch and density included when it is narrow.
+    ///
+    /// # Errors
+    /// When the browser refuses.
+    pub async fn resize(&self, width: u32, height: u32) -> Result<()> {
+        let metrics = json!({"width": width, "height": height, "deviceScaleFactor": 1, "mobile": width < 600});
+        self.driver.cdp().send_raw("Emulation.setDeviceMetricsOverride", metrics).await?;
+        Ok(())
+    }
+
+    /// Light or dark as the device would say it.
+    ///
+    /// # Errors
+    /// When the browser refuses.
+    pub async fn prefer(&self, scheme: &str) -> Result<()> {
+        let features = json!({"features": [{"name": "prefers-color-scheme", "value": scheme}]});
+        self.driver.cdp().send_raw("Emulation.setEmulatedMedia", features).await?;
+        Ok(())
+    }
+
+    /// Goes to a view and waits until it is there.
+    ///
+    /// # Errors
+    /// When nothing comes.
+    pub async fn goto(&self, path: &str) -> Result<()> {
+        self.driver.goto(format!("{}{path}", self.base)).await?;
+        self.settled().await
+    }
+
+    /// Waits until nothing is being fetched any more.
+    ///
+    /// # Errors
+    /// When it never settles.
+    pub async fn settled(&self) -> Result<()> {
+        self.wait("the page to settle", || async {
+            let script = "return document.readyState === 'complete' && !!document.querySelector('h1') \
+                          && !document.body.innerText.includes('Fetching ')";
+            Ok(self.run(script, vec![]).await?.as_bool() == Some(true))
+        })
+        .await
+    }
+
+    /// Runs a script in the page.
+    ///
+    /// # Errors
+    /// When the script throws.
+    pub async fn run(&self, script: &str, args: Vec<Value>) -> Result<Value> {
+        Ok(self.driver.execute(script, args).await?.json().clone())
+    }
+
+    async fn wait<F: Future<Output = Result<bool>>>(&self, what: &str, mut there: impl FnMut() -> F) -> Result<()> {
+        let start = Instant::now();
+        loop {
+            match there().await {
+                Ok(true) => return Ok(()),
+                Err(error) if start.elapsed() > PATIENCE => return Err(error.context(format!("waiting for {what}"))),
+                Ok(false) if start.elapsed() > PATIENCE => {
+                    let text = self.run("return document.body.innerText", vec![]).await?;
+                    bail!("waited in vain for {what}; the page says:\n{}", text.as_str().unwrap_or_default());
+                }
+                _ => tokio::time::sleep(Duration::from_millis(40)).await,
+            }
+        }
+    }
+
+    async fn find(&self, role: &str, name: &str, exact: bool) -> Result<WebElement> {
+        let start = Instant::now();
+        loop {
+            let found = self.driver.execute(FIND, vec![json!(role), json!(name), json!(exact)]).await?;
+            if let Ok(element) = found.element() {
+                return Ok(element);
+            }
+            if start.elapsed() > PATIENCE {
+                let text = self.run("return document.body.innerText", vec![]).await?;
+                bail!("no {role} “{name}”; the page says:\n{}", text.as_str().unwrap_or_default());
+            }
+            tokio::time::sleep(Duration::from_millis(40)).await;
+        }
+    }
+
+    /// Presses a button, link, radio or checkbox by the beginning of its name, once it can be.
+    ///
+    /// # Errors
+    /// When there is none, or it never becomes possible.
+    pub async fn press(&self, role: &str, name: &str) -> Result<()> {
+        self.wait(&format!("{role} “{name}” to be pressed"), || async {
+            let element = self.find(role, name, false).await?;
+            if !element.is_enabled().await? {
+                return Ok(false);
+            }
+            element.scroll_into_view().await?;
+            Ok(element.click().await.is_ok())
+        })
+        .await
+    }
+
+    /// Types into a field, named by its label, in place of what was there.
+    ///
+    /// # Errors
+    /// When there is no such field.
+    pub async fn fill(&self, label: &str, text: &str) -> Result<()> {
+        let field = self.find("field", label, false).await?;
+        field.scroll_into_view().await?;
+        field.send_keys(Key::Control + "a").await?;
+        field.send_keys(Key::Delete + "").await?;
+        field.send_keys(text).await?;
+        Ok(())
+    }
+
+    /// Chooses an option of a select by its words.
+    ///
+    /// # Errors
+    /// When there is no such field or option.
+    pub async fn choose(&self, label: &str, option: &str) -> Result<()> {
+        let field = self.find("field", label, false).await?;
+        thirtyfour::components::SelectElement::new(&field).await?.select_by_visible_text(option).await?;
+        Ok(())
+    }
+
+    /// Presses a key wherever the focus is.
+    ///
+    /// # Errors
+    /// When the browser refuses.
+    pub async fn key(&self, key: impl Into<String>) -> Result<()> {
+        self.driver.action_chain().send_keys(key.into()).perform().await?;
+        Ok(())
+    }
+
+    /// Waits until the page shows these words.
+    ///
+    /// # Errors
+    /// When it never does.
+    pub async fn sees(&self, words: &str) -> Result<()> {
+        self.wait(&format!("“{words}”"), || async {
+            let script = "return document.body.innerText.replace(/\\s+/g, ' ').includes(arguments[0])";
+            Ok(self.run(script, vec![json!(words)]).await?.as_bool() == Some(true))
+        })
+        .await
+    }
+
+    /// What accessibility violations the page has, each in a line.
+    ///
+    /// # Errors
+    /// When the check cannot run.
+    pub async fn violations(&self, axe: &str) -> Result<Vec<String>> {
+        self.run(axe, vec![]).await?;
+        let script = "const done = arguments[arguments.length - 1]; \
+                      axe.run(document, {resultTypes: ['violations']}).then((r) => done(r.violations.flatMap((v) => \
+                      v.nodes.map((n) => v.id + ': ' + n.target.join(' ') + ' – ' + n.failureSummary))), (e) => done(['axe broke: ' + e]))";
+        let found = self.driver.execute_async(script, vec![]).await?;
+        Ok(serde_json::from_value(found.json().clone())?)
+    }
+
+    /// Saves what the window shows.
+    ///
+    /// # Errors
+    /// When it cannot be written.
+    pub async fn shoot(&self, path: &Path) -> Result<()> {
+        std::fs::write(path, self.driver.screenshot_as_png().await?)?;
+        Ok(())
+    }
+
+    /// Closes the window.
+    ///
+    /// # Errors
+    /// When the browser is gone already.
+    pub async fn close(self) -> Result<()> {
+        self.driver.clone().quit().await?;
+        Ok(())
+    }
+}
+
+impl Drop for Browser {
+    fn drop(&mut self) {
+        let _ = self.chromedriver.kill();
+        let _ = self.chromedriver.wait();
+    }
+}

@@ -1,0 +1,142 @@
+import { Checkbox, ToggleGroup } from 'radix-ui'
+import { Check } from 'lucide-react'
+import { type ReactNode, useDeferredValue, useId } from 'react'
+import { problemOf } from '../api/client'
+import { type Quantity, useUnderstood } from '../api/hooks'
+
+interface LabelledProps {
+  label: string
+  hint?: ReactNode
+  error?: string
+}
+
+/** A text field with its label, hint and error. */
+export function TextField(
+  props: LabelledProps & { value: string; onChange: (v: string) => void; big?: boolean; inputMode?: 'text' | 'decimal' | 'numeric'; id?: string; placeholder?: string },
+) {
+  const { label, hint, error, value, onChange, big, inputMode, placeholder } = props
+  const own = useId()
+  const id = props.id ?? own
+  return (
+    <div>
+      <label htmlFor={id} className="mb-1 block font-semibold">
+        {label}
+      </label>
+      <input
+        id={id}
+        className={`field ${big ? 'figures text-2xl font-semibold' : ''}`}
+        value={value}
+        onChange={(e) => onChange(e.target.value)}
+        aria-invalid={Boolean(error)}
+        aria-describedby={`${id}-hint`}
+        autoComplete="off"
+        inputMode={inputMode}
+        placeholder={placeholder}
+      />
+      <p id={`${id}-hint`} className={`mt-1 min-h-[1.4rem] text-[0.92rem] ${error ? 'font-semibold text-stop' : 'text-soft'}`}>
+        {error ?? hint}
+      </p>
+    </div>
+  )
+}
+
+/** An amount typed in any unit; under it what the server understood. */
+export function AmountField(
+  props: LabelledProps & { quantity: Quantity; value: string; onChange: (v: string) => void; id?: string; big?: boolean },
+) {
+  const text = useDeferredValue(props.value)
+  const understood = useUnderstood(props.quantity, text)
+  const read = text.trim() !== '' && understood.data ? `= ${understood.data.shown} · ${understood.data.also}` : undefined
+  const unread = text.trim() !== '' && understood.isError ? problemOf(understood.error).field('text') : undefined
+  return (
+    <TextField
+      {...props}
+      inputMode="text"
+      error={props.error ?? unread}
+      hint={read ? <span className="figures">{read}</span> : props.hint}
+    />
+  )
+}
+
+/** One of a few: big enough for a wet thumb. */
+export function Choice<T extends string>(props: {
+  label: string
+  value: T | undefined
+  options: { value: T; label: string }[]
+  onChange: (value: T) => void
+  error?: string
+}) {
+  const id = useId()
+  return (
+    <div>
+      <p id={id} className="mb-1 font-semibold">
+        {props.label}
+      </p>
+      <ToggleGroup.Root
+        type="single"
+        aria-labelledby={id}
+        value={props.value ?? ''}
+        onValueChange={(v) => v && props.onChange(v as T)}
+        className="flex flex-wrap gap-1.5"
+      >
+        {props.options.map((o) => (
+          <ToggleGroup.Item
+            key={o.value}
+            value={o.value}
+            className="min-h-12 border-2 border-edge bg-table px-3.5 font-medium data-[state=on]:border-violet data-[state=on]:bg-violet data-[state=on]:text-on-violet"
+          >
+            {o.label}
+          </ToggleGroup.Item>
+        ))}
+      </ToggleGroup.Root>
+      {props.error && <p className="mt-1 font-semibold text-stop">{props.error}</p>}
+    </div>
+  )
+}
+
+/** Yes or no. */
+export function Tick({ label, checked, onChange }: { label: string; checked: boolean; onChange: (v: boolean) => void }) {
+  const id = useId()
+  return (
+    <div className="flex min-h-12 items-center gap-2.5">
+      <Checkbox.Root
+        id={id}
+        checked={checked}
+        onCheckedChange={(v) => onChange(v === true)}
+        className="inline-flex size-8 shrink-0 items-center justify-center border-2 border-edge bg-table data-[state=checked]:border-violet data-[state=checked]:bg-violet data-[state=checked]:text-on-violet"
+      >
+        <Checkbox.Indicator>
+          <Check size={22} strokeWidth={3} aria-hidden />
+        </Checkbox.Indicator>
+      </Checkbox.Root>
+      <label htmlFor={id} className="font-medium">
+        {label}
+      </label>
+    </div>
+  )
+}
+
+/** One of many. */
+export function Select(props: LabelledProps & { value: string; onChange: (v: string) => void; children: ReactNode }) {
+  const id = useId()
+  return (
+    <div>
+      <label htmlFor={id} className="mb-1 block font-semibold">
+        {props.label}
+      </label>
+      <select
+        id={id}
+        className="field"
+        value={props.value}
+        onChange={(e) => props.onChange(e.target.value)}
+        aria-invalid={Boolean(props.error)}
+        aria-describedby={`${id}-hint`}
+      >
+        {props.children}
+      </select>
+      <p id={`${id}-hint`} className={`mt-1 min-h-[1.4rem] text-[0.92rem] ${props.error ? 'font-semibold text-stop' : 'text-soft'}`}>
+        {props.error ?? props.hint}
+      </p>
+    </div>
+  )
+}

@@ -1,0 +1,34 @@
+import { Tabs } from 'radix-ui'
+import type { ReactNode } from 'react'
+
+interface Tab {
+  key: string
+  title: string
+  count: number
+  body: ReactNode
+}
+
+/** One of several tasks at a table: a wet hand should meet one form at a time. */
+export function OneOf({ label, tabs, first }: { label: string; tabs: Tab[]; first: string }) {
+  const open = tabs.filter((t) => t.count > 0)
+  if (open.length === 0) return null
+  const begin = open.some((t) => t.key === first) ? first : open[0]!.key
+  return (
+    <Tabs.Root defaultValue={begin} className="min-w-0">
+      {open.length > 1 && (
+        <Tabs.List aria-label={label} className="no-print mb-3 flex flex-wrap gap-1.5">
+          {open.map((t) => (
+            <Tabs.Trigger key={t.key} value={t.key} className="min-h-12 border-b-4 border-line px-3 font-semibold data-[state=active]:border-violet data-[state=active]:text-violet">
+              {t.title} <span className="figures font-normal text-soft">{t.count}</span>
+            </Tabs.Trigger>
+          ))}
+        </Tabs.List>
+      )}
+      {open.map((t) => (
+        <Tabs.Content key={t.key} value={t.key}>
+          {t.body}
+        </Tabs.Content>
+      ))}
+    </Tabs.Root>
+  )
+}

@@ -1,0 +1,29 @@
+import { type ReactNode, useEffect } from 'react'
+
+/** A view with its heading; the document is named after it. */
+export function Page({ title, lead, side, children }: { title: string; lead?: ReactNode; side?: ReactNode; children: ReactNode }) {
+  useEffect(() => {
+    document.title = `${title} – Build Manifest`
+  }, [title])
+  return (
+    <main id="main" tabIndex={-1} className="mx-auto max-w-[1240px] px-3 pt-4 pb-28 outline-none sm:px-5 print:p-0">
+      <div className="mb-4 flex flex-wrap items-end justify-between gap-x-6 gap-y-2">
+        <div>
+          <h1>{title}</h1>
+          {lead && <p className="max-w-prose text-soft">{lead}</p>}
+        </div>
+        {side}
+      </div>
+      {children}
+    </main>
+  )
+}
+
+/** The main action: at the bottom of the screen on a phone, in place elsewhere. */
+export function MainAction({ children }: { children: ReactNode }) {
+  return (
+    <div className="no-print fixed inset-x-0 bottom-0 z-30 flex flex-wrap gap-2 border-t border-line bg-steel p-2.5 *:grow sm:static sm:border-0 sm:bg-transparent sm:p-0 sm:*:grow-0">
+      {children}
+    </div>
+  )
+}

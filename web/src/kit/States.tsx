@@ -1,0 +1,100 @@
+import { CircleAlert, Info, OctagonX, RefreshCw, TriangleAlert } from 'lucide-react'
+import type { ReactNode } from 'react'
+import { type Finding, problemOf } from '../api/client'
+
+export function Loading({ what }: { what: string }) {
+  return (
+    <p className="table-top hatch p-6 text-soft" role="status">
+      Fetching {what} …
+    </p>
+  )
+}
+
+/** An empty place says what to do first. */
+export function Empty({ title, children }: { title: string; children?: ReactNode }) {
+  return (
+    <div className="border-2 border-dashed border-line p-6">
+      <h2>{title}</h2>
+      <div className="mt-1 max-w-prose text-soft">{children}</div>
+    </div>
+  )
+}
+
+/** A page that could not be fetched. */
+export function Failed({ error, onRetry }: { error: unknown; onRetry: () => void }) {
+  return (
+    <div className="border-l-8 border-stop bg-stop-wash p-4" role="alert">
+      <h2 className="flex items-center gap-2 text-stop">
+        <CircleAlert aria-hidden /> {problemOf(error).problem.title}
+      </h2>
+      <p className="my-2">{problemOf(error).message}</p>
+      <button type="button" className="press" onClick={onRetry}>
+        <RefreshCw size={18} aria-hidden /> Try again
+      </button>
+    </div>
+  )
+}
+
+const looks = {
+  info: { Icon: Info, word: 'Good to know', frame: 'border-edge bg-steel', ink: 'text-soft' },
+  caution: { Icon: TriangleAlert, word: 'Caution', frame: 'border-caution bg-caution-wash', ink: 'text-caution' },
+  stop: { Icon: OctagonX, word: 'Stop', frame: 'border-stop bg-stop-wash', ink: 'text-stop' },
+}
+
+/** One finding: the hazard, the number seen, the number wanted, the way out. */
+export function FindingNote({ finding }: { finding: Finding }) {
+  const { Icon, word, frame, ink } = looks[finding.severity]
+  return (
+    <div className={`border-l-8 px-3 py-2 ${frame}`}>
+      <p className="flex items-start gap-2">
+        <Icon className={`mt-0.5 shrink-0 ${ink}`} size={21} aria-hidden />
+        <span>
+          <strong className={ink}>{word}.</strong> {finding.message}
+          {finding.saw && <span className="figures"> It is {finding.saw}</span>}
+          {finding.saw && finding.wants && <span className="figures">; wanted: {finding.wants}.</span>}
+          {finding.saw && !finding.wants && '.'}
+          {!finding.saw && finding.wants && <span className="figures"> Wanted: {finding.wants}.</span>}
+        </span>
+      </p>
+      {finding.way_out && <p className="mt-0.5 pl-7 text-[0.95rem]">{finding.way_out}</p>}
+    </div>
+  )
+}
+
+export function Findings({ list }: { list: Finding[] }) {
+  if (list.length === 0) return null
+  return (
+    <ul className="grid gap-2">
+      {list.map((finding) => (
+        <li key={finding.code + finding.message}>
+          <FindingNote finding={finding} />
+        </li>
+      ))}
+    </ul>
+  )
+}
+
+/** A refused write: what is wrong, what to type, and the way to keep an odd number as it is. */
+export function Refused({ error, onKeep, busy }: { error: unknown; onKeep?: () => void; busy?: boolean }) {
+  if (!error) return null
+  const { problem } = problemOf(error)
+  const isQuestion = problem.type.endsWith(':question')
+  return (
+    <div role="alert" className={`border-l-8 p-3 ${isQuestion ? 'border-caution bg-caution-wash' : 'border-stop bg-stop-wash'}`}>
+      <p className="font-semibold">{problem.detail}</p>
+      <div className="mt-2 grid gap-2">
+        <Findings list={problem.findings ?? []} />
+        {(problem.entries ?? []).map((e) => (
+          <p key={e.entry}>
+            <strong>{e.what}</strong> {e.why}
+          </p>
+        ))}
+      </div>
+      {isQuestion && onKeep && (
+        <button type="button" className="press mt-3" onClick={onKeep} disabled={busy}>
+          Keep it as typed
+        </button>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,87 @@
+import { createRootRoute, createRoute, createRouter, lazyRouteComponent, Outlet } from '@tanstack/react-router'
+import { useEffect } from 'react'
+import { useLive, useSettings } from '../api/hooks'
+import { Empty, Failed } from '../kit/States'
+import { Page } from '../kit/Page'
+import { Assign } from '../stations/assign/Assign'
+import { BreakDown, ChooseLot } from '../stations/breakdown/BreakDown'
+import { Cure } from '../stations/cure/Cure'
+import { Hang } from '../stations/hang/Hang'
+import { Pack } from '../stations/pack/Pack'
+import { Receive } from '../stations/receive/Receive'
+import { Smoke } from '../stations/smoke/Smoke'
+import { Today } from '../stations/today/Today'
+import { Rail } from './Rail'
+import { UndoProvider } from './undo'
+
+function Shell() {
+  useLive()
+  const theme = useSettings().data?.household.theme
+  useEffect(() => {
+    if (!theme) return
+    const dark = window.matchMedia('(prefers-color-scheme: dark)')
+    const apply = () => {
+      const isDark = theme === 'dark' || (theme === 'device' && dark.matches)
+      document.documentElement.dataset.theme = isDark ? 'dark' : 'light'
+    }
+    apply()
+    dark.addEventListener('change', apply)
+    return () => dark.removeEventListener('change', apply)
+  }, [theme])
+  return (
+    <UndoProvider>
+      <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-table focus:p-3">
+        Skip to the work
+      </a>
+      <Rail />
+      <Outlet />
+    </UndoProvider>
+  )
+}
+
+const root = createRootRoute({
+  component: Shell,
+  notFoundComponent: () => (
+    <Page title="Nothing here">
+      <Empty title="There is no such page">Choose a station above.</Empty>
+    </Page>
+  ),
+  errorComponent: ({ error, reset }) => (
+    <Page title="This page broke">
+      <Failed error={error} onRetry={reset} />
+    </Page>
+  ),
+})
+
+/** The piece a link asks a station to begin with. */
+const withPiece = (search: Record<string, unknown>) => {
+  const piece = Number(search.piece)
+  return Number.isInteger(piece) && piece > 0 ? { piece } : {}
+}
+
+const getParentRoute = () => root
+const routes = [
+  createRoute({ getParentRoute, path: '/', component: Today }),
+  createRoute({ getParentRoute, path: '/receive', component: Receive }),
+  createRoute({ getParentRoute, path: '/breakdown', component: ChooseLot }),
+  createRoute({ getParentRoute, path: '/breakdown/$id', component: BreakDown }),
+  createRoute({ getParentRoute, path: '/assign', component: Assign, validateSearch: withPiece }),
+  createRoute({ getParentRoute, path: '/cure', component: Cure, validateSearch: withPiece }),
+  createRoute({ getParentRoute, path: '/smoke', component: Smoke, validateSearch: withPiece }),
+  createRoute({ getParentRoute, path: '/hang', component: Hang, validateSearch: withPiece }),
+  createRoute({ getParentRoute, path: '/pack', component: Pack, validateSearch: withPiece }),
+  createRoute({ getParentRoute, path: '/tally', component: lazyRouteComponent(() => import('../stations/tally/Tally'), 'Tally') }),
+  createRoute({ getParentRoute, path: '/tally/$id', component: lazyRouteComponent(() => import('../stations/tally/Tally'), 'LotTally') }),
+  createRoute({ getParentRoute, path: '/pieces/$id', component: lazyRouteComponent(() => import('../stations/piece/Piece'), 'Piece') }),
+  createRoute({ getParentRoute, path: '/library', component: lazyRouteComponent(() => import('../stations/library/Library'), 'Library') }),
+  createRoute({ getParentRoute, path: '/library/$build', component: lazyRouteComponent(() => import('../stations/library/Library'), 'BuildPage') }),
+  createRoute({ getParentRoute, path: '/settings', component: lazyRouteComponent(() => import('../stations/settings/Settings'), 'Settings') }),
+] as const
+
+export const router = createRouter({ routeTree: root.addChildren([...routes]), defaultPreload: false })
+
+declare module '@tanstack/react-router' {
+  interface Register {
+    router: typeof router
+  }
+}

@@ -1,0 +1,134 @@
+import { Link, useParams } from '@tanstack/react-router'
+import { useState } from 'react'
+import type { Schemas } from '../../api/client'
+import { useLot, useLots, useRecord } from '../../api/hooks'
+import { Page } from '../../kit/Page'
+import { Empty, Failed, Findings, Loading, Refused } from '../../kit/States'
+import { PieceTag, PlainTag } from '../../kit/Tag'
+import { useFormat } from '../../units'
+import { TimeLine } from '../piece/TimeLine'
+import { knownWords, stageWords } from '../words'
+import { Balance } from './Balance'
+import { WeighOut } from './WeighOut'
+
+/** The animals on the table; with one alone there is nothing to choose. */
+export function ChooseLot() {
+  const lots = useLots()
+  const format = useFormat()
+  if (lots.isPending) return <Page title="Break down"><Loading what="what came in" /></Page>
+  if (lots.isError) return <Page title="Break down"><Failed error={lots.error} onRetry={() => lots.refetch()} /></Page>
+  const open = lots.data.filter((l) => !l.closed)
+  const done = lots.data.filter((l) => l.closed)
+  return (
+    <Page title="Break down" lead="Weigh out pieces, trim, fat, bone and skin until nothing is left.">
+      {open.length === 0 && <Empty title="Nothing lies on the table">Everything that came in is broken down. <Link to="/receive" className="quiet">Receive something</Link></Empty>}
+      <ul className="grid gap-3 md:grid-cols-2">
+        {open.map((lot) => (
+          <li key={lot.id}>
+            <Link to="/breakdown/$id" params={{ id: String(lot.id) }} className="table-top block p-4 hover:bg-violet-wash">
+              <span className="flex items-center justify-between gap-3"><PlainTag tag={lot.tag} /><span className="figures text-xl font-semibold">{format.mass(lot.left_g)}</span></span>
+              <span className="mt-2 block font-semibold">{lot.name}</span>
+              <span className="block text-soft">still to weigh of <span className="figures">{format.mass(lot.received_g)}</span></span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+      {done.length > 0 && (
+        <section className="mt-6" aria-label="Broken down">
+          <h2 className="mb-1.5">Broken down</h2>
+          <ul className="flex flex-wrap gap-x-5 gap-y-1">
+            {done.map((lot) => (
+              <li key={lot.id}><Link to="/breakdown/$id" params={{ id: String(lot.id) }} className="quiet">{lot.tag} {lot.name}</Link></li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </Page>
+  )
+}
+
+/** One animal: its mass running out as it is weighed. */
+export function BreakDown() {
+  const { id } = useParams({ from: '/breakdown/$id' })
+  const lot = useLot(Number(id))
+  if (lot.isPending) return <Page title="Break down"><Loading what="the animal" /></Page>
+  if (lot.isError) return <Page title="Break down"><Failed error={lot.error} onRetry={() => lot.refetch()} /></Page>
+  const { card, findings, cautions } = lot.data
+  return (
+    <Page title={`Break down ${card.name}`} side={<PlainTag tag={card.tag} />}>
+      <div className="grid grid-cols-1 gap-5">
+        <Balance lot={lot.data} />
+        <Findings list={findings} />
+        <div className="grid grid-cols-1 items-start gap-5 lg:grid-cols-[5fr_6fr]">
+          {card.closed ? <Finished lot={lot.data} /> : <WeighOut lot={lot.data} />}
+          <Weighed lot={lot.data} />
+        </div>
+        <details>
+          <summary className="quiet">What {card.species_name} asks of you</summary>
+          <div className="mt-2"><Findings list={cautions} /></div>
+        </details>
+        <details>
+          <summary className="quiet">Everything that happened to {card.tag}</summary>
+          <div className="mt-2"><TimeLine entries={lot.data.timeline} /></div>
+        </details>
+      </div>
+    </Page>
+  )
+}
+
+function Finished({ lot }: { lot: Schemas['LotView'] }) {
+  return (
+    <section className="table-top p-4">
+      <h2>Nothing is left to weigh out</h2>
+      <p className="mt-1 text-soft">The rest stands in the books as loss. To weigh more out, undo “break-down finished” below.</p>
+      <p className="mt-3 flex flex-wrap gap-2">
+        <Link to="/assign" className="press press-main">Give the pieces a product</Link>
+        <Link to="/tally/$id" params={{ id: String(lot.card.id) }} className="press">Where it went</Link>
+      </p>
+    </section>
+  )
+}
+
+function Weighed({ lot }: { lot: Schemas['LotView'] }) {
+  const format = useFormat()
+  const record = useRecord()
+  const [asked, setAsked] = useState(false)
+  const close = (keep_as_typed: boolean) => record.mutate({ acts: [{ act: 'breakdown_closed', lot: lot.card.id }], keep_as_typed })
+  const pieces = [...lot.pieces].reverse()
+  return (
+    <section aria-label="Weighed out" className="grid gap-3">
+      <h2>Weighed out</h2>
+      {pieces.length === 0 ? (
+        <Empty title="No pieces yet">Weigh the first one; the {knownWords[lot.card.known]} is what it all has to come out of.</Empty>
+      ) : (
+        <table className="table-top w-full">
+          <thead>
+            <tr className="border-b border-line text-left text-[0.9rem] text-soft">
+              <th scope="col" className="p-2 font-normal">Piece</th>
+              <th scope="col" className="p-2 font-normal">Cut</th>
+              <th scope="col" className="p-2 text-right font-normal">Green</th>
+              <th scope="col" className="hidden p-2 text-right font-normal sm:table-cell">Thick</th>
+            </tr>
+          </thead>
+          <tbody className="divide-y divide-line">
+            {pieces.map((p) => (
+              <tr key={p.id} className={p.stage === 'cut_up' ? 'text-soft' : ''}>
+                <th scope="row" className="p-1.5"><PieceTag id={p.id} tag={p.tag} /></th>
+                <td className="p-2">{p.cut_name}<span className="block text-[0.9rem] text-soft">{p.build_name ?? stageWords[p.stage]}{p.stage === 'cut_up' && `, ${stageWords.cut_up}`}</span></td>
+                <td className="figures p-2 text-right whitespace-nowrap">{format.mass(p.green_g)}</td>
+                <td className="figures hidden p-2 text-right whitespace-nowrap sm:table-cell">{p.thickness_mm ? format.length(p.thickness_mm) : '–'}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {!lot.card.closed && pieces.length > 0 && (
+        <div className="grid gap-2">
+          <Refused error={record.error} onKeep={() => close(true)} busy={record.isPending} />
+          {!asked && <button type="button" className="press justify-self-start" onClick={() => { setAsked(true); close(false) }} disabled={record.isPending}>Nothing more to weigh out</button>}
+          {asked && record.isError && <button type="button" className="quiet justify-self-start" onClick={() => { record.reset(); setAsked(false) }}>There is more to weigh</button>}
+        </div>
+      )}
+    </section>
+  )
+}

@@ -1,0 +1,84 @@
+import { useRef, useState } from 'react'
+import { type ActAsk, problemOf, type Schemas } from '../../api/client'
+import { useCatalogue, useRecord } from '../../api/hooks'
+import { AmountField, Choice, Select, Tick } from '../../kit/Fields'
+import { MainAction } from '../../kit/Page'
+import { Refused } from '../../kit/States'
+import { useFormat } from '../../units'
+
+type What = 'piece' | Exclude<Schemas['Byproduct'], 'ends'>
+
+/** The weigh-out loop: what it is, the scale's number, Enter, the next one. */
+export function WeighOut({ lot }: { lot: Schemas['LotView'] }) {
+  const species = useCatalogue().data?.species.find((s) => s.key === lot.card.species)
+  const record = useRecord()
+  const format = useFormat()
+  const scale = useRef<HTMLDivElement>(null)
+  const [what, setWhat] = useState<What>('piece')
+  const [cut, setCut] = useState(lot.cut ?? '')
+  const [reading, setReading] = useState('')
+  const [thickness, setThickness] = useState('')
+  const [traits, setTraits] = useState({ skin_on: false, bone_in: false, fat_cap: false })
+  const wrong = (field: string) => (record.error ? problemOf(record.error).field(field) : undefined)
+  const chosen = species?.cut.find((c) => c.key === cut)
+  const expected = lot.expectation?.cuts.find((c) => c.cut === cut)
+
+  const choose = (key: string) => {
+    setCut(key)
+    const found = species?.cut.find((c) => c.key === key)
+    if (found) setTraits({ skin_on: found.skin_on && lot.skin_on, bone_in: found.bone_in, fat_cap: found.fat === 'fat_capped' })
+  }
+  const send = (keep_as_typed = false) => {
+    const act: ActAsk =
+      what === 'piece'
+        ? { act: 'piece_weighed', lot: lot.card.id, cut, reading, thickness: thickness || null, ...traits }
+        : { act: 'byproduct_weighed', lot: lot.card.id, kind: what, reading, piece: null }
+    record.mutate(
+      { acts: [act], keep_as_typed },
+      {
+        onSuccess: () => {
+          setReading('')
+          setThickness('')
+          scale.current?.querySelector('input')?.focus()
+        },
+      },
+    )
+  }
+  return (
+    <form className="table-top grid gap-3 p-4" aria-label="Weigh out" onSubmit={(e) => { e.preventDefault(); send() }}>
+      <Choice
+        label="On the scale"
+        value={what}
+        onChange={setWhat}
+        options={[{ value: 'piece', label: 'a piece' }, { value: 'trim', label: 'trim' }, { value: 'fat', label: 'fat' }, { value: 'bone', label: 'bone' }, { value: 'skin', label: 'skin' }]}
+      />
+      {what === 'piece' && (
+        <Select label="Cut" value={cut} onChange={choose} error={wrong('cut')} hint={expected && <>usually <span className="figures">{format.mass(expected.mass_g.low)} to {format.mass(expected.mass_g.high)}</span> in all</>}>
+          <option value="">choose</option>
+          {species?.cut.map((c) => <option key={c.key} value={c.key}>{c.name}</option>)}
+        </Select>
+      )}
+      <div className={what === 'piece' ? 'grid gap-x-4 sm:grid-cols-[3fr_2fr]' : ''}>
+        <div ref={scale} data-scale>
+          <AmountField big quantity="mass" label="Weight" value={reading} onChange={setReading} error={wrong('reading')} hint="What the scale says." />
+        </div>
+        {what === 'piece' && (
+          <AmountField quantity="length" big label="Thickest place" value={thickness} onChange={setThickness} error={wrong('thickness')} hint={chosen && `Usually ${format.length(chosen.thickness_mm.low)} to ${format.length(chosen.thickness_mm.high)}.`} />
+        )}
+      </div>
+      {what === 'piece' && (
+        <div className="flex flex-wrap gap-x-6">
+          <Tick label="Skin on" checked={traits.skin_on} onChange={(skin_on) => setTraits((t) => ({ ...t, skin_on }))} />
+          <Tick label="Bone in" checked={traits.bone_in} onChange={(bone_in) => setTraits((t) => ({ ...t, bone_in }))} />
+          <Tick label="Fat on one side" checked={traits.fat_cap} onChange={(fat_cap) => setTraits((t) => ({ ...t, fat_cap }))} />
+        </div>
+      )}
+      <Refused error={record.error} onKeep={() => send(true)} busy={record.isPending} />
+      <MainAction>
+        <button type="submit" className="press press-main bench" disabled={record.isPending || reading.trim() === '' || (what === 'piece' && cut === '')}>
+          Write it down, next
+        </button>
+      </MainAction>
+    </form>
+  )
+}

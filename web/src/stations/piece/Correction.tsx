@@ -1,0 +1,121 @@
+import { useState } from 'react'
+import { type ActAsk, problemOf, type Schemas } from '../../api/client'
+import { useCatalogue, useCorrect, useLot } from '../../api/hooks'
+import { AmountField, Select, TextField, Tick } from '../../kit/Fields'
+import { Refused } from '../../kit/States'
+
+type Happened = Schemas['Happened']
+type Stored = Record<string, unknown>
+interface Said {
+  said: string
+}
+
+/** What can be put right in place, with the words it was typed in; the rest is undone and done anew. */
+const FIELDS: Record<string, { name: string; label: string; quantity?: 'mass' | 'length' | 'temperature' }[]> = {
+  received: [{ name: 'name', label: 'What you call it' }, { name: 'reading', label: 'Weight', quantity: 'mass' }, { name: 'cost', label: 'Cost' }],
+  piece_weighed: [{ name: 'reading', label: 'Weight', quantity: 'mass' }, { name: 'thickness', label: 'Thickest place', quantity: 'length' }],
+  byproduct_weighed: [{ name: 'reading', label: 'Weight', quantity: 'mass' }],
+  out_of_cure: [{ name: 'reading', label: 'Weight', quantity: 'mass' }],
+  smoked: [{ name: 'reading', label: 'Weight', quantity: 'mass' }, { name: 'inside', label: 'Warmest inside', quantity: 'temperature' }],
+  hung: [{ name: 'reading', label: 'On the scale', quantity: 'mass' }, { name: 'tare', label: 'Not meat', quantity: 'mass' }],
+  weighed_in: [{ name: 'reading', label: 'On the scale', quantity: 'mass' }],
+  taken_down: [{ name: 'reading', label: 'On the scale', quantity: 'mass' }],
+  noted: [{ name: 'text', label: 'Note' }],
+  discarded: [{ name: 'reason', label: 'Why' }],
+  packed: [{ name: 'packs', label: 'Packs, with commas between' }, { name: 'ends', label: 'Ends and crumbs', quantity: 'mass' }],
+}
+
+export const canCorrect = (entry: Happened) => entry.kind in FIELDS
+
+const said = (value: unknown) => (value as Said | null | undefined)?.said ?? ''
+const mm = (value: unknown) => (typeof value === 'number' ? `${value} mm` : '')
+
+function typedBefore(act: Stored): Record<string, string> {
+  const packs = (act.packs as { reading: Said }[] | undefined) ?? []
+  return {
+    reading: said(act.reading),
+    tare: said(act.tare),
+    ends: said(act.ends),
+    thickness: mm(act.thickness_mm),
+    inside: typeof act.inside_c === 'number' ? `${act.inside_c} C` : '',
+    name: String(act.name ?? ''),
+    text: String(act.text ?? ''),
+    reason: String(act.reason ?? ''),
+    cost: typeof act.cost_cents === 'number' ? (act.cost_cents / 100).toFixed(2) : '',
+    packs: packs.map((p) => p.reading.said).join(', '),
+  }
+}
+
+/** The act as it was asked for, with what is typed now. */
+function asked(entry: Happened, typed: Record<string, string>, traits: Traits): ActAsk {
+  const act = entry.act as Stored
+  const { act: kind, tag: _tag, thickness_mm: _mm, inside_c: _c, cost_cents: _cost, packs: before, parts: _parts, ...kept } = act
+  const ask: Stored = { act: kind, ...kept }
+  for (const field of FIELDS[entry.kind] ?? []) ask[field.name] = typed[field.name] || null
+  if (kind === 'piece_weighed') Object.assign(ask, { lot: entry.lot, piece: undefined }, traits)
+  if (kind === 'byproduct_weighed') ask.lot = entry.lot
+  if (kind === 'packed') {
+    const old = (before as { slices: number | null; place: string | null; allergens: string | null }[]) ?? []
+    ask.packs = (typed.packs ?? '').split(/[,;]\s*/).filter((t) => t.trim()).map((reading, i) => ({
+      reading, slices: old[i]?.slices ?? null, place: old[i]?.place ?? null, allergens: old[i]?.allergens ?? null,
+    }))
+  }
+  if (ask.piece === undefined) delete ask.piece
+  return ask as unknown as ActAsk
+}
+
+interface Traits {
+  cut: string
+  skin_on: boolean
+  bone_in: boolean
+  fat_cap: boolean
+}
+
+/** Puts what really happened in the place of an entry. */
+export function Correction({ entry, onDone }: { entry: Happened; onDone: () => void }) {
+  const act = entry.act as Stored
+  const [typed, setTyped] = useState(() => typedBefore(act))
+  const [traits, setTraits] = useState<Traits>({ cut: String(act.cut ?? ''), skin_on: act.skin_on === true, bone_in: act.bone_in === true, fat_cap: act.fat_cap === true })
+  const correct = useCorrect()
+  const wrong = (field: string) => {
+    const problem = correct.error ? problemOf(correct.error) : undefined
+    return problem?.field(field) ?? (field === 'packs' ? problem?.problem.errors?.find((e) => e.field.startsWith('packs'))?.message : undefined)
+  }
+  const send = (keep_as_typed = false) => correct.mutate({ entry: entry.entry, act: asked(entry, typed, traits), keep_as_typed }, { onSuccess: onDone })
+  return (
+    <form className="mt-2 grid gap-2 border-l-8 border-violet bg-violet-wash p-3" aria-label={`Correct ${entry.what}`} onSubmit={(e) => { e.preventDefault(); send() }}>
+      <div className="grid gap-x-4 sm:grid-cols-2">
+        {(FIELDS[entry.kind] ?? []).map((f) =>
+          f.quantity ? (
+            <AmountField key={f.name} quantity={f.quantity} label={f.label} value={typed[f.name] ?? ''} onChange={(v) => setTyped((t) => ({ ...t, [f.name]: v }))} error={wrong(f.name)} />
+          ) : (
+            <TextField key={f.name} label={f.label} value={typed[f.name] ?? ''} onChange={(v) => setTyped((t) => ({ ...t, [f.name]: v }))} error={wrong(f.name)} />
+          ),
+        )}
+      </div>
+      {entry.kind === 'piece_weighed' && <TraitFields lot={entry.lot} traits={traits} onChange={setTraits} />}
+      <Refused error={correct.error} onKeep={() => send(true)} busy={correct.isPending} />
+      <div className="flex flex-wrap gap-2">
+        <button type="submit" className="press press-main" disabled={correct.isPending}>Put it right</button>
+        <button type="button" className="press" onClick={onDone}>Leave it</button>
+      </div>
+    </form>
+  )
+}
+
+function TraitFields({ lot, traits, onChange }: { lot: number; traits: Traits; onChange: (t: Traits) => void }) {
+  const species = useLot(lot).data?.card.species
+  const cuts = useCatalogue().data?.species.find((s) => s.key === species)?.cut ?? []
+  return (
+    <div>
+      <Select label="Cut" value={traits.cut} onChange={(cut) => onChange({ ...traits, cut })}>
+        {cuts.map((c) => <option key={c.key} value={c.key}>{c.name}</option>)}
+      </Select>
+      <div className="flex flex-wrap gap-x-5">
+        <Tick label="Skin on" checked={traits.skin_on} onChange={(skin_on) => onChange({ ...traits, skin_on })} />
+        <Tick label="Bone in" checked={traits.bone_in} onChange={(bone_in) => onChange({ ...traits, bone_in })} />
+        <Tick label="Fat on one side" checked={traits.fat_cap} onChange={(fat_cap) => onChange({ ...traits, fat_cap })} />
+      </div>
+    </div>
+  )
+}

@@ -1,0 +1,60 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { Pencil, Undo2 } from 'lucide-react'
+import { useState } from 'react'
+import { api, newKey, type Schemas, unwrap } from '../../api/client'
+import { Refused } from '../../kit/States'
+import { useUndo } from '../../shell/undo'
+import { useFormat } from '../../units'
+import { canCorrect, Correction } from './Correction'
+
+type Happened = Schemas['Happened']
+
+/** Everything that happened, the newest first; corrected entries stay, struck through. */
+export function TimeLine({ entries }: { entries: Happened[] }) {
+  const format = useFormat()
+  const undo = useUndo()
+  const client = useQueryClient()
+  const [correcting, setCorrecting] = useState<number>()
+  const takeBack = useMutation({
+    mutationFn: async (id: number) =>
+      unwrap(await api.POST('/api/v1/entries/{id}/undo', { params: { path: { id }, header: { 'Idempotency-Key': newKey() } } })),
+    onSuccess: (written) => {
+      undo.offer(written)
+      return client.invalidateQueries({ queryKey: ['ledger'] })
+    },
+  })
+  return (
+    <div className="grid gap-2">
+      <Refused error={takeBack.error} />
+      <ol className="table-top divide-y divide-line">
+        {entries.map((e) => (
+          <li key={e.entry} className={`grid gap-x-4 p-2.5 sm:grid-cols-[9rem_1fr_auto] ${e.live ? '' : 'hatch'}`}>
+            <p className="figures text-[0.95rem] text-soft">{format.moment(e.at)}</p>
+            <div className="min-w-0">
+              <p>
+                <span className={e.live ? 'font-semibold' : 'line-through'}>{e.what}</span>{' '}
+                {!e.live && <strong className="text-caution">replaced</strong>}
+                {e.live && e.because && <span className="text-soft">worked out anew after a correction</span>}
+                {e.live && e.replaces && !e.because && e.kind !== 'undone' && <strong className="text-violet">corrected</strong>}
+              </p>
+              {e.detail && <p className={`figures text-[0.95rem] ${e.live ? '' : 'text-soft'}`}>{e.detail}</p>}
+              {correcting === e.entry && <Correction entry={e} onDone={() => setCorrecting(undefined)} />}
+            </div>
+            {e.live && correcting !== e.entry && (
+              <div className="no-print flex flex-wrap">
+                {canCorrect(e) && (
+                  <button type="button" className="quiet" onClick={() => setCorrecting(e.entry)}>
+                    <Pencil size={17} aria-hidden /> Correct<span className="sr-only"> {e.what}</span>
+                  </button>
+                )}
+                <button type="button" className="quiet" disabled={takeBack.isPending} onClick={() => takeBack.mutate(e.entry)}>
+                  <Undo2 size={17} aria-hidden /> {e.kind === 'undone' ? 'Bring back' : 'Undo'}<span className="sr-only"> {e.what}</span>
+                </button>
+              </div>
+            )}
+          </li>
+        ))}
+      </ol>
+    </div>
+  )
+}

@@ -1,0 +1,57 @@
+import { Link, useSearch } from '@tanstack/react-router'
+import { useStation } from '../../api/hooks'
+import { Page } from '../../kit/Page'
+import { Empty, Failed, Loading } from '../../kit/States'
+import { PieceTag } from '../../kit/Tag'
+import { useFormat } from '../../units'
+import { WeighLoop } from '../weigh/WeighLoop'
+
+/** What waits for the smoker, and its weight afterwards. */
+export function Smoke() {
+  const station = useStation('smoke')
+  const search = useSearch({ from: '/smoke' })
+  const format = useFormat()
+  if (station.isPending) return <Page title="Smoke"><Loading what="the pieces" /></Page>
+  if (station.isError) return <Page title="Smoke"><Failed error={station.error} onRetry={() => station.refetch()} /></Page>
+  const { pieces } = station.data
+  const first = 'piece' in search ? search.piece : undefined
+  return (
+    <Page title="Smoke" lead="Dry until tacky, smoke, bring the inside to its target, cool, and weigh.">
+      {pieces.length === 0 ? (
+        <Empty title="Nothing waits for the smoker">Pieces come here out of their cure. <Link className="quiet" to="/cure">See what lies in cure</Link></Empty>
+      ) : (
+        <div className="grid grid-cols-1 items-start gap-5 lg:grid-cols-2">
+          <WeighLoop
+            key={first}
+            title="After the smoke"
+            pieces={pieces}
+            first={first}
+            weightLabel="Smoked and cooled, it weighs"
+            about={(p) =>
+              p.inside_target_c != null && (
+                <p className="border-y border-line py-2 text-center">
+                  <span className="figures text-4xl font-semibold">{format.heat(p.inside_target_c)}</span> <span className="text-soft">inside, in the thickest place</span>
+                </p>
+              )
+            }
+            more={[{ name: 'inside', label: 'Warmest inside', quantity: 'temperature', optional: true, hint: 'Without it the pack says: cook before eating.' }]}
+            act={(p, reading, more) => ({ act: 'smoked', piece: p.id, reading, inside: more.inside || null })}
+            done={() => 'Smoked, next piece'}
+          />
+          <section aria-label="Waiting for the smoker">
+            <h2 className="mb-1.5">Waiting</h2>
+            <ul className="table-top divide-y divide-line">
+              {pieces.map((p) => (
+                <li key={p.id} className="grid grid-cols-[auto_1fr_auto] items-center gap-3 p-3">
+                  <PieceTag id={p.id} tag={p.tag} />
+                  <span className="min-w-0"><span className="block truncate font-semibold">{p.build_name}</span><span className="block text-[0.95rem] text-soft">out of cure {format.moment(p.since)}{p.thickness_mm ? `, ${format.length(p.thickness_mm)} thick` : ''}</span></span>
+                  <span className="figures text-right">{format.mass(p.mass_g)}{p.inside_target_c != null && <span className="block text-[0.95rem] text-soft">to {format.heat(p.inside_target_c)}</span>}</span>
+                </li>
+              ))}
+            </ul>
+          </section>
+        </div>
+      )}
+    </Page>
+  )
+}

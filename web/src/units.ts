@@ -1,0 +1,81 @@
+import { useSettings } from './api/hooks'
+import type { Schemas } from './api/client'
+
+type Units = Schemas['Units']
+
+const GRAMS_PER_OUNCE = 28.349523125
+const MM_PER_INCH = 25.4
+
+function trimmed(value: number, places: number): string {
+  const text = value.toFixed(places)
+  const short = text.includes('.') ? text.replace(/0+$/, '').replace(/\.$/, '') : text
+  return short === '-0' ? '0' : short
+}
+
+/** A weight as the household writes it. */
+export function mass(grams: number, unit: Units['mass']): string {
+  if (unit === 'metric') {
+    const size = Math.abs(grams)
+    if (size >= 1000) return `${trimmed(grams / 1000, 3)} kg`
+    return `${trimmed(grams, size < 10 ? 2 : 1)} g`
+  }
+  const tenths = Math.round((Math.abs(grams) / GRAMS_PER_OUNCE) * 10)
+  const [pounds, rest] = [Math.floor(tenths / 160), tenths % 160]
+  const sign = grams < 0 && tenths > 0 ? '-' : ''
+  if (pounds === 0) return `${sign}${trimmed(rest / 10, 1)} oz`
+  return rest === 0 ? `${sign}${pounds} lb` : `${sign}${pounds} lb ${trimmed(rest / 10, 1)} oz`
+}
+
+export function length(mm: number, unit: Units['length']): string {
+  return unit === 'mm' ? `${trimmed(mm, 1)} mm` : `${trimmed(mm / MM_PER_INCH, 2)} in`
+}
+
+export function heat(celsius: number, unit: Units['heat']): string {
+  return unit === 'celsius' ? `${trimmed(celsius, 1)} °C` : `${trimmed(celsius * 1.8 + 32, 0)} °F`
+}
+
+export const percent = (share: number, places = 1) => `${trimmed(share * 100, places)} %`
+
+export const money = (cents: number, currency: string) => `${currency} ${(cents / 100).toFixed(2)}`
+
+/** Decimals a scale's division can show. */
+export function decimals(division: number): number {
+  for (let places = 0; places < 6; places++) {
+    const scaled = division * 10 ** places
+    if (Math.abs(scaled - Math.round(scaled)) < 1e-9) return places
+  }
+  return 6
+}
+
+/** A span of days in the household's calendar, in words. */
+export function dayWords(date: string, today: string): string {
+  const days = Math.round((Date.parse(date) - Date.parse(today)) / 86_400_000)
+  if (days === 0) return 'today'
+  if (days === 1) return 'tomorrow'
+  if (days === -1) return 'yesterday'
+  if (days < 0) return `${-days} days ago`
+  const day = new Date(date).toLocaleDateString('en', { weekday: 'short', day: 'numeric', month: 'short', timeZone: 'UTC' })
+  return days < 7 ? `in ${days} days, ${day}` : day
+}
+
+/** Formatting in the household's units, clock and currency. */
+export function useFormat() {
+  const settings = useSettings().data
+  const units: Units = settings?.household.units ?? { mass: 'metric', length: 'mm', heat: 'celsius' }
+  const zone = settings?.household.time_zone ?? 'UTC'
+  const other = units.mass === 'metric' ? 'imperial' : 'metric'
+  return {
+    units,
+    today: settings?.today ?? '',
+    fineDivision: settings?.household.scales.fine_division_g ?? 1,
+    mass: (grams: number) => mass(grams, units.mass),
+    massOther: (grams: number) => mass(grams, other),
+    length: (mm: number) => length(mm, units.length),
+    heat: (celsius: number) => heat(celsius, units.heat),
+    money: (cents: number) => money(cents, settings?.household.currency ?? '$'),
+    day: (date: string) => (settings ? dayWords(date, settings.today) : date),
+    moment: (at: string) =>
+      new Date(at).toLocaleString('en', { timeZone: zone, day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit', hour12: false }),
+    date: (at: string) => new Date(at).toLocaleDateString('en', { timeZone: zone, day: 'numeric', month: 'short', year: 'numeric' }),
+  }
+}
