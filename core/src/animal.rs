@@ -283,7 +283,10 @@ pub fn carcass_share(species: &Species, known: KnownWeight) -> Option<Range> {
                 .carcass_of_field_dressed
                 .unwrap_or(species.carcass_of_live),
         ),
-        KnownWeight::Carcass => Some(Range { low: 1.0, high: 1.0 }),
+        KnownWeight::Carcass => Some(Range {
+            low: 1.0,
+            high: 1.0,
+        }),
         KnownWeight::BoughtCut => None,
     }
 }
@@ -297,17 +300,36 @@ mod tests {
     fn every_species_is_whole() {
         let mut pairs = HashSet::new();
         for s in SPECIES.iter() {
-            assert!(s.pair.len() == 2 && pairs.insert(&s.pair), "{}: tag letters", s.key);
+            assert!(
+                s.pair.len() == 2 && pairs.insert(&s.pair),
+                "{}: tag letters",
+                s.key
+            );
             let cuts: HashSet<_> = s.cuts.iter().map(|c| &c.key).collect();
             assert_eq!(cuts.len(), s.cuts.len(), "{}: a cut stands twice", s.key);
             let shares: Vec<_> = s.cuts.iter().filter_map(|c| c.share).collect();
             let (low, high) = shares
                 .iter()
                 .fold((0.0, 0.0), |(l, h), r| (l + r.low, h + r.high));
-            assert!(low < 1.0 && high > 0.9, "{}: shares sum to {low}..{high}", s.key);
+            assert!(
+                low < 1.0 && high > 0.9,
+                "{}: shares sum to {low}..{high}",
+                s.key
+            );
             assert!(s.safe_inside_c >= 62.8, "{}", s.key);
         }
-        for key in ["pig", "wild_boar", "deer", "elk", "goat", "lamb", "beef", "turkey", "goose", "duck"] {
+        for key in [
+            "pig",
+            "wild_boar",
+            "deer",
+            "elk",
+            "goat",
+            "lamb",
+            "beef",
+            "turkey",
+            "goose",
+            "duck",
+        ] {
             assert!(species(key).is_some(), "{key} is missing");
         }
     }
@@ -324,8 +346,14 @@ mod tests {
 
     #[test]
     fn wild_pigs_are_never_dried_raw_and_birds_are_cooked_through() {
-        assert_eq!(species("wild_boar").unwrap().raw_drying.verdict, RawDryingVerdict::Refused);
-        assert_eq!(species("turkey").unwrap().raw_drying.verdict, RawDryingVerdict::Refused);
+        assert_eq!(
+            species("wild_boar").unwrap().raw_drying.verdict,
+            RawDryingVerdict::Refused
+        );
+        assert_eq!(
+            species("turkey").unwrap().raw_drying.verdict,
+            RawDryingVerdict::Refused
+        );
         assert!(species("duck").unwrap().safe_inside_c >= 73.9);
     }
 }

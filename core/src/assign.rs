@@ -119,7 +119,10 @@ fn drying(piece: &Candidate<'_>, found: &mut Suitability) {
         refuse("Bone is in: meat rots along it before it dries. Bone it out first.".into());
     }
     if piece.cut.muscles == Muscles::Many {
-        refuse("Several muscles: the seams between them trap air and spoil. Seam one out first.".into());
+        refuse(
+            "Several muscles: the seams between them trap air and spoil. Seam one out first."
+                .into(),
+        );
     }
     let raw = &piece.species.raw_drying;
     match raw.verdict {
@@ -155,8 +158,16 @@ fn heat(build: &Build, piece: &Candidate<'_>, found: &mut Suitability) {
     let strict = safe > 63.0;
     found.findings.push(
         Finding::new(
-            if strict { Code::UnderSafeHeat } else { Code::CookBeforeEating },
-            if strict { Severity::Caution } else { Severity::Info },
+            if strict {
+                Code::UnderSafeHeat
+            } else {
+                Code::CookBeforeEating
+            },
+            if strict {
+                Severity::Caution
+            } else {
+                Severity::Info
+            },
             if strict {
                 "The build's usual heat is not enough for this species."
             } else {
@@ -164,7 +175,11 @@ fn heat(build: &Build, piece: &Candidate<'_>, found: &mut Suitability) {
             },
         )
         .saw(format!("{} °C inside", trim(smoke.inside_c, 1)))
-        .wants(format!("{} °C inside, {}", trim(safe, 1), piece.species.safe_inside_why))
+        .wants(format!(
+            "{} °C inside, {}",
+            trim(safe, 1),
+            piece.species.safe_inside_why
+        ))
         .way_out(if strict {
             "Take it on to the higher temperature."
         } else {
@@ -238,7 +253,12 @@ mod tests {
         for species in SPECIES.iter() {
             for cut in &species.cuts {
                 for found in rank(&candidate(&species.key, &cut.key)) {
-                    assert!(found.reasons.iter().all(|r| r.ends_with('.')), "{} {}", cut.key, found.build);
+                    assert!(
+                        found.reasons.iter().all(|r| r.ends_with('.')),
+                        "{} {}",
+                        cut.key,
+                        found.build
+                    );
                     assert!(!found.reasons.is_empty());
                 }
             }
@@ -271,7 +291,10 @@ mod tests {
         let mut piece = candidate("pig", "butt");
         piece.thickness_mm = Some(110.0);
         let found = suitability(build("shoulder-slab").unwrap(), &piece);
-        assert_eq!((found.score, found.findings[0].code), (1, Code::TooThickForRule));
+        assert_eq!(
+            (found.score, found.findings[0].code),
+            (1, Code::TooThickForRule)
+        );
     }
 
     #[test]

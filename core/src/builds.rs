@@ -251,19 +251,46 @@ mod tests {
                 Curing::None => assert!(b.ending && b.dose.is_none(), "{}", b.key),
                 Curing::MeasuredDry => {
                     let dose = b.dose.as_ref().unwrap();
-                    assert!(dose.cure_g_per_kg.is_some() && dose.salt_g_per_kg.is_some(), "{}", b.key);
+                    assert!(
+                        dose.cure_g_per_kg.is_some() && dose.salt_g_per_kg.is_some(),
+                        "{}",
+                        b.key
+                    );
                 }
                 Curing::EquilibriumBrine => {
                     let dose = b.dose.as_ref().unwrap();
-                    assert!(dose.nitrite_ppm.is_some() && dose.water_per_meat.is_some(), "{}", b.key);
+                    assert!(
+                        dose.nitrite_ppm.is_some() && dose.water_per_meat.is_some(),
+                        "{}",
+                        b.key
+                    );
                 }
             }
             if let Some(dose) = &b.dose {
-                assert!(cure_by_key(&dose.cure).is_some(), "{}: {}", b.key, dose.cure);
+                assert!(
+                    cure_by_key(&dose.cure).is_some(),
+                    "{}: {}",
+                    b.key,
+                    dose.cure
+                );
             }
-            assert_eq!(b.after_cure == AfterCure::Smoke, b.smoke.is_some(), "{}", b.key);
-            assert_eq!(b.after_cure == AfterCure::Hang, b.hang.is_some(), "{}", b.key);
-            assert!(b.discard || !b.keeps.is_empty(), "{}: how long does it keep?", b.key);
+            assert_eq!(
+                b.after_cure == AfterCure::Smoke,
+                b.smoke.is_some(),
+                "{}",
+                b.key
+            );
+            assert_eq!(
+                b.after_cure == AfterCure::Hang,
+                b.hang.is_some(),
+                "{}",
+                b.key
+            );
+            assert!(
+                b.discard || !b.keeps.is_empty(),
+                "{}: how long does it keep?",
+                b.key
+            );
         }
     }
 
@@ -272,7 +299,11 @@ mod tests {
         for b in BUILDS.iter() {
             for s in &b.suits {
                 for species in s.species.iter().filter(|k| *k != "*") {
-                    assert!(SPECIES.iter().any(|a| a.key == *species), "{}: {species}", b.key);
+                    assert!(
+                        SPECIES.iter().any(|a| a.key == *species),
+                        "{}: {species}",
+                        b.key
+                    );
                 }
                 for cut in s.cuts.iter().filter(|k| *k != "*") {
                     let found = SPECIES

@@ -81,17 +81,23 @@ pub fn hang_target(ask: &HangTargetAsk) -> Result<HangTargetAnswer, Vec<FieldErr
         && now > ask.gross_start_g
     {
         findings.push(
-            Finding::new(Code::Gained, Severity::Caution, "Heavier than when it was hung.")
-                .saw(format!("{} g", trim(now, 1)))
-                .wants(format!("at most {} g", trim(ask.gross_start_g, 1)))
-                .way_out("Look for a hand or a neighbour on the scale, and weigh it again."),
+            Finding::new(
+                Code::Gained,
+                Severity::Caution,
+                "Heavier than when it was hung.",
+            )
+            .saw(format!("{} g", trim(now, 1)))
+            .wants(format!("at most {} g", trim(ask.gross_start_g, 1)))
+            .way_out("Look for a hand or a neighbour on the scale, and weigh it again."),
         );
     }
     Ok(HangTargetAnswer {
         net_start_g,
         target_gross_g,
         target_net_g,
-        loss_fraction_now: ask.gross_now_g.map(|now| 1.0 - (now - ask.tare_g) / net_start_g),
+        loss_fraction_now: ask
+            .gross_now_g
+            .map(|now| 1.0 - (now - ask.tare_g) / net_start_g),
         to_go_g: ask.gross_now_g.map(|now| now - target_gross_g),
         reached: ask.gross_now_g.map(|now| now <= target_gross_g + 1e-9),
         findings,
@@ -113,7 +119,12 @@ mod tests {
     }
 
     fn ask(gross: f64, tare: f64, loss: f64, now: Option<f64>) -> HangTargetAsk {
-        HangTargetAsk { gross_start_g: gross, tare_g: tare, loss_fraction: loss, gross_now_g: now }
+        HangTargetAsk {
+            gross_start_g: gross,
+            tare_g: tare,
+            loss_fraction: loss,
+            gross_now_g: now,
+        }
     }
 
     #[test]
@@ -136,7 +147,13 @@ mod tests {
         for (ask, want) in cases {
             assert_eq!(hang_target(&ask).unwrap_err()[0].to_string(), want);
         }
-        assert_eq!(hang_target(&ask(100.0, 5.0, 0.35, Some(120.0))).unwrap().findings[0].code, Code::Gained);
+        assert_eq!(
+            hang_target(&ask(100.0, 5.0, 0.35, Some(120.0)))
+                .unwrap()
+                .findings[0]
+                .code,
+            Code::Gained
+        );
     }
 
     proptest! {

@@ -80,14 +80,25 @@ impl Household {
             "name",
             "Give the household a name of up to 60 letters.",
         );
-        checks.above_zero(self.scales.fine_division_g, "scales.fine_division_g", "1 or 0.1");
-        checks.above_zero(self.scales.meat_division_g, "scales.meat_division_g", "1 or 5");
+        checks.above_zero(
+            self.scales.fine_division_g,
+            "scales.fine_division_g",
+            "1 or 0.1",
+        );
+        checks.above_zero(
+            self.scales.meat_division_g,
+            "scales.meat_division_g",
+            "1 or 5",
+        );
         if let Some(key) = &self.school {
             let keys: Vec<_> = schools().iter().map(|s| s.key.as_str()).collect();
             checks.that(
                 keys.contains(&key.as_str()),
                 "school",
-                &format!("There is no school “{key}”. Use one of {}.", keys.join(", ")),
+                &format!(
+                    "There is no school “{key}”. Use one of {}.",
+                    keys.join(", ")
+                ),
             );
         }
         if let Err(error) = rule_set(&self.rule_set) {
@@ -170,7 +181,10 @@ mod tests {
     fn wrong_settings_are_all_named() {
         let wrong = Household {
             name: " ".into(),
-            scales: Scales { fine_division_g: 0.0, meat_division_g: 1.0 },
+            scales: Scales {
+                fine_division_g: 0.0,
+                meat_division_g: 1.0,
+            },
             school: Some("moon".into()),
             rule_set: "moon".into(),
             cut_off_hour: 24,
@@ -178,8 +192,21 @@ mod tests {
             currency: String::new(),
             ..Household::default()
         };
-        let fields: Vec<_> = wrong.check().unwrap_err().into_iter().map(|e| e.field).collect();
-        let want = ["name", "scales.fine_division_g", "school", "rule_set", "cut_off_hour", "time_zone", "currency"];
+        let fields: Vec<_> = wrong
+            .check()
+            .unwrap_err()
+            .into_iter()
+            .map(|e| e.field)
+            .collect();
+        let want = [
+            "name",
+            "scales.fine_division_g",
+            "school",
+            "rule_set",
+            "cut_off_hour",
+            "time_zone",
+            "currency",
+        ];
         assert_eq!(fields, want);
         assert_eq!(Household::default().check(), Ok(()));
     }

@@ -89,7 +89,9 @@ pub fn tasks(book: &Book, home: &Household, now: Timestamp) -> Vec<Task> {
             of_piece(piece, lot.state.id, home, today, &mut found);
         }
     }
-    found.sort_by(|a, b| (a.urgency, a.due, a.kind, &a.tag).cmp(&(b.urgency, b.due, b.kind, &b.tag)));
+    found.sort_by(|a, b| {
+        (a.urgency, a.due, a.kind, &a.tag).cmp(&(b.urgency, b.due, b.kind, &b.tag))
+    });
     found
 }
 
@@ -137,7 +139,11 @@ pub fn of_piece(piece: &Piece, lot: LotId, home: &Household, today: Date, found:
         }
         Stage::Pack => {
             let cured = piece.build().is_some_and(|b| !b.ending);
-            add(TaskKind::Pack, if cured { next_day } else { since }, RAW_WAITS_DAYS);
+            add(
+                TaskKind::Pack,
+                if cured { next_day } else { since },
+                RAW_WAITS_DAYS,
+            );
         }
         Stage::Packed | Stage::CutUp | Stage::Discarded => {}
     }
@@ -149,7 +155,10 @@ pub fn of_piece(piece: &Piece, lot: LotId, home: &Household, today: Date, found:
 pub fn out_of_cure_day(piece: &Piece, home: &Household) -> Option<Date> {
     let cure = piece.cure.as_ref()?;
     let days = cure_days(piece)?;
-    Some(home.first_counted_day(cure.since).saturating_add(i64::from(days).days()))
+    Some(
+        home.first_counted_day(cure.since)
+            .saturating_add(i64::from(days).days()),
+    )
 }
 
 /// How many days a dosed piece lies in its cure.
@@ -167,7 +176,10 @@ pub fn cure_days(piece: &Piece) -> Option<u32> {
 }
 
 fn next_turn(piece: &Piece, home: &Household) -> Option<Date> {
-    let every = piece.build().and_then(|b: &Build| b.cure.as_ref())?.turn_every_days;
+    let every = piece
+        .build()
+        .and_then(|b: &Build| b.cure.as_ref())?
+        .turn_every_days;
     let last = piece.turned.or(piece.cure.as_ref().map(|c| c.since))?;
     Some(home.day(last).saturating_add(i64::from(every).days()))
 }
@@ -180,7 +192,11 @@ fn next_weigh_in(piece: &Piece, home: &Household) -> Date {
     let last = last_weighed(piece, home);
     let hung = piece.hanging.as_ref().map_or(last, |h| home.day(h.since));
     let days_hung = last.since(hung).map_or(0, |s| s.get_days());
-    let every = if days_hung < YOUNG_DAYS { YOUNG_WEIGH_IN_DAYS } else { OLD_WEIGH_IN_DAYS };
+    let every = if days_hung < YOUNG_DAYS {
+        YOUNG_WEIGH_IN_DAYS
+    } else {
+        OLD_WEIGH_IN_DAYS
+    };
     last.saturating_add(every.days())
 }
 

@@ -4,6 +4,7 @@ use anyhow::{Context, Result, bail};
 use serde_json::{Value, json};
 use std::future::Future;
 use std::io::{BufRead, BufReader};
+use std::mem::ManuallyDrop;
 use std::path::Path;
 use std::process::{Child, Command, Stdio};
 use std::time::{Duration, Instant};
@@ -16,7 +17,7 @@ const PATIENCE: Duration = Duration::from_secs(12);
 /// A browser window; closed with everything it started when dropped.
 pub struct Browser {
     /// The driver, for what has no word here.
-    pub driver: WebDriver,
+    pub driver: ManuallyDrop<WebDriver>,
     base: String,
     chromedriver: Child,
     _profile: TempDir,
@@ -37,7 +38,7 @@ const text = (el) => {
   return el.textContent;
 };
 const clean = (s) => (s ?? '').replace(/\s+/g, ' ').trim();
-const seen = (el) => el.getClientRects().length > 0;
+const seen = (el) => el.getClientRects().length > 0 && el.checkVisibility();
 const found = [...document.querySelectorAll(roles[role])].filter(seen)
   .filter((el) => exact ? clean(text(el)) === name : clean(text(el)).startsWith(name));
 return found[0] ?? null;
@@ -59,21 +60,41 @@ impl Browser {
         let port = out
             .lines()
             .map_while(Result::ok)
-            .filter(|l| l.contains("successfully")).find_map(|l| l.split("on port ").nth(1)?.trim_end_matches('.').parse::<u16>().ok())
+            .filter(|l| l.contains("successfully"))
+            .find_map(|l| {
+                l.split("on port ")
+                    .nth(1)?
+                    .trim_end_matches('.')
+                    .parse::<u16>()
+                    .ok()
+            })
             .context("chromedriver did not say its port")?;
         let profile = TempDir::new()?;
         let mut caps = DesiredCapabilities::chrome();
         for arg in [
-            "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
-            "--disable-background-networking", "--disable-component-update", "--disable-sync",
-            "--force-color-profile=srgb", "--hide-scrollbars", "--lang=en",
+            "--headless=new",
+            "--no-sandbox",
+            "--disable-gpu",
+            "--disable-quic",
+            "--no-first-run",
+            "--disable-background-networking",
+            "--disable-component-update",
+            "--disable-sync",
+            "--force-color-profile=srgb",
+            "--hide-scrollbars",
+            "--lang=en",
         ] {
             caps.add_arg(arg)?;
         }
         caps.add_arg(&format!("--user-data-dir={}", profile.path().display()))?;
         caps.add_arg(&format!("--window-size={width},{height}"))?;
         let driver = WebDriver::new(format!("http://127.0.0.1:{port}"), caps).await?;
-        let browser = Self { driver, base: base.into(), chromedriver, _profile: profile };
+        let browser = Self {
+            driver: ManuallyDrop::new(driver),
+            base: base.into(),
+            chromedriver,
+            _profile: profile,
+        };
         browser.resize(width, height).await?;
         Ok(browser)
     }
@@ -84,7 +105,10 @@ impl Browser {
     /// When the browser refuses.
     pub async fn resize(&self, width: u32, height: u32) -> Result<()> {
         let metrics = json!({"width": width, "height": height, "deviceScaleFactor": 1, "mobile": width < 600});
-        self.driver.cdp().send_raw("Emulation.setDeviceMetricsOverride", metrics).await?;
+        self.driver
+            .cdp()
+            .send_raw("Emulation.setDeviceMetricsOverride", metrics)
+            .await?;
         Ok(())
     }
 
@@ -94,7 +118,10 @@ impl Browser {
     /// When the browser refuses.
     pub async fn prefer(&self, scheme: &str) -> Result<()> {
         let features = json!({"features": [{"name": "prefers-color-scheme", "value": scheme}]});
-        self.driver.cdp().send_raw("Emulation.setEmulatedMedia", features).await?;
+        self.driver
+            .cdp()
+            .send_raw("Emulation.setEmulatedMedia", features)
+            .await?;
         Ok(())
     }
 
@@ -128,15 +155,24 @@ impl Browser {
         Ok(self.driver.execute(script, args).await?.json().clone())
     }
 
-    async fn wait<F: Future<Output = Result<bool>>>(&self, what: &str, mut there: impl FnMut() -> F) -> Result<()> {
+    async fn wait<F: Future<Output = Result<bool>>>(
+        &self,
+        what: &str,
+        mut there: impl FnMut() -> F,
+    ) -> Result<()> {
         let start = Instant::now();
         loop {
             match there().await {
                 Ok(true) => return Ok(()),
-                Err(error) if start.elapsed() > PATIENCE => return Err(error.context(format!("waiting for {what}"))),
+                Err(error) if start.elapsed() > PATIENCE => {
+                    return Err(error.context(format!("waiting for {what}")));
+                }
                 Ok(false) if start.elapsed() > PATIENCE => {
                     let text = self.run("return document.body.innerText", vec![]).await?;
-                    bail!("waited in vain for {what}; the page says:\n{}", text.as_str().unwrap_or_default());
+                    bail!(
+                        "waited in vain for {what}; the page says:\n{}",
+                        text.as_str().unwrap_or_default()
+                    );
                 }
                 _ => tokio::time::sleep(Duration::from_millis(40)).await,
             }
@@ -146,13 +182,19 @@ impl Browser {
     async fn find(&self, role: &str, name: &str, exact: bool) -> Result<WebElement> {
         let start = Instant::now();
         loop {
-            let found = self.driver.execute(FIND, vec![json!(role), json!(name), json!(exact)]).await?;
+            let found = self
+                .driver
+                .execute(FIND, vec![json!(role), json!(name), json!(exact)])
+                .await?;
             if let Ok(element) = found.element() {
                 return Ok(element);
             }
             if start.elapsed() > PATIENCE {
                 let text = self.run("return document.body.innerText", vec![]).await?;
-                bail!("no {role} “{name}”; the page says:\n{}", text.as_str().unwrap_or_default());
+                bail!(
+                    "no {role} “{name}”; the page says:\n{}",
+                    text.as_str().unwrap_or_default()
+                );
             }
             tokio::time::sleep(Duration::from_millis(40)).await;
         }
@@ -193,7 +235,10 @@ impl Browser {
     /// When there is no such field or option.
     pub async fn choose(&self, label: &str, option: &str) -> Result<()> {
         let field = self.find("field", label, false).await?;
-        thirtyfour::components::SelectElement::new(&field).await?.select_by_visible_text(option).await?;
+        thirtyfour::components::SelectElement::new(&field)
+            .await?
+            .select_by_visible_text(option)
+            .await?;
         Ok(())
     }
 
@@ -202,7 +247,11 @@ impl Browser {
     /// # Errors
     /// When the browser refuses.
     pub async fn key(&self, key: impl Into<String>) -> Result<()> {
-        self.driver.action_chain().send_keys(key.into()).perform().await?;
+        self.driver
+            .action_chain()
+            .send_keys(key.into())
+            .perform()
+            .await?;
         Ok(())
     }
 
@@ -212,7 +261,8 @@ impl Browser {
     /// When it never does.
     pub async fn sees(&self, words: &str) -> Result<()> {
         self.wait(&format!("“{words}”"), || async {
-            let script = "return document.body.innerText.replace(/\\s+/g, ' ').includes(arguments[0])";
+            let script =
+                "return document.body.innerText.replace(/\\s+/g, ' ').includes(arguments[0])";
             Ok(self.run(script, vec![json!(words)]).await?.as_bool() == Some(true))
         })
         .await
@@ -245,14 +295,18 @@ impl Browser {
     /// # Errors
     /// When the browser is gone already.
     pub async fn close(self) -> Result<()> {
-        self.driver.clone().quit().await?;
+        WebDriver::clone(&self.driver).quit().await?;
         Ok(())
     }
 }
 
 impl Drop for Browser {
+    /// Ends the driver, which closes its browser. The session itself is never dropped: that would
+    /// wait for an answer of a driver that is gone, and a failing test would hang.
     fn drop(&mut self) {
-        let _ = self.chromedriver.kill();
+        let _ = Command::new("kill")
+            .arg(self.chromedriver.id().to_string())
+            .status();
         let _ = self.chromedriver.wait();
     }
 }

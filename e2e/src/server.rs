@@ -36,7 +36,10 @@ pub fn program(profile: Option<&str>) -> Result<PathBuf> {
     let own = std::env::current_exe()?;
     let built = own
         .ancestors()
-        .find(|p| p.file_name().is_some_and(|n| n == "debug" || n == "release"))
+        .find(|p| {
+            p.file_name()
+                .is_some_and(|n| n == "debug" || n == "release")
+        })
         .context("this runs from a target folder")?;
     let folder = match profile {
         Some(name) => built.parent().context("a target folder")?.join(name),
@@ -44,7 +47,10 @@ pub fn program(profile: Option<&str>) -> Result<PathBuf> {
     };
     let program = folder.join("build-manifest");
     if !program.exists() {
-        bail!("{} is not built; run `cargo build -p manifest-server` first", program.display());
+        bail!(
+            "{} is not built; run `cargo build -p manifest-server` first",
+            program.display()
+        );
     }
     Ok(program)
 }
@@ -80,7 +86,11 @@ impl Server {
             let _ = child.kill();
             bail!("the program did not say where it answers: {line:?}");
         };
-        Ok(Self { child, address: address.into(), data })
+        Ok(Self {
+            child,
+            address: address.into(),
+            data,
+        })
     }
 
     /// Kills the program without any warning and starts it again on the same folder.

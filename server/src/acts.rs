@@ -249,7 +249,11 @@ impl<'a> Drafting<'a> {
     }
 
     /// The acts of one request; `instead` is the act it corrects, whose numbers and tags it keeps.
-    pub fn acts(&mut self, ask: &ActAsk, instead: Option<(LotId, &Act)>) -> Result<Vec<(LotId, Act)>, ApiError> {
+    pub fn acts(
+        &mut self,
+        ask: &ActAsk,
+        instead: Option<(LotId, &Act)>,
+    ) -> Result<Vec<(LotId, Act)>, ApiError> {
         let old = instead.map(|(_, act)| act);
         let one = |lot, act| Ok(vec![(lot, act)]);
         match ask {
@@ -268,7 +272,12 @@ impl<'a> Drafting<'a> {
                 let piece = self.piece_weighed(ask, old)?;
                 one(*lot, Act::PieceWeighed(piece))
             }
-            ActAsk::ByproductWeighed { lot, piece, kind, reading } => one(
+            ActAsk::ByproductWeighed {
+                lot,
+                piece,
+                kind,
+                reading,
+            } => one(
                 *lot,
                 Act::ByproductWeighed {
                     piece: *piece,
@@ -281,31 +290,65 @@ impl<'a> Drafting<'a> {
                 let version = builds::build(build)
                     .ok_or_else(|| ApiError::field("build", "Choose a product from the list."))?
                     .version;
-                one(self.lot_of(*piece)?, Act::Assigned { piece: *piece, build: build.clone(), version })
+                one(
+                    self.lot_of(*piece)?,
+                    Act::Assigned {
+                        piece: *piece,
+                        build: build.clone(),
+                        version,
+                    },
+                )
             }
-            ActAsk::Dosed { pieces, mixed, own, reason } => self.dosed(pieces, *mixed, own, reason.as_deref()),
+            ActAsk::Dosed {
+                pieces,
+                mixed,
+                own,
+                reason,
+            } => self.dosed(pieces, *mixed, own, reason.as_deref()),
             ActAsk::Turned { piece } => one(self.lot_of(*piece)?, Act::Turned { piece: *piece }),
             ActAsk::Noted { piece, text } => one(
                 self.lot_of(*piece)?,
-                Act::Noted { piece: *piece, text: text.trim().into() },
+                Act::Noted {
+                    piece: *piece,
+                    text: text.trim().into(),
+                },
             ),
             ActAsk::OutOfCure { piece, reading } => one(
                 self.lot_of(*piece)?,
-                Act::OutOfCure { piece: *piece, reading: self.mass(reading, "reading")? },
+                Act::OutOfCure {
+                    piece: *piece,
+                    reading: self.mass(reading, "reading")?,
+                },
             ),
-            ActAsk::Smoked { piece, reading, inside } => {
+            ActAsk::Smoked {
+                piece,
+                reading,
+                inside,
+            } => {
                 let inside_c = filled(inside.as_deref())
                     .map(|text| read::temperature_c(text, self.home.units.heat))
                     .transpose()
                     .map_err(|e| ApiError::field("inside", e.to_string()))?;
                 one(
                     self.lot_of(*piece)?,
-                    Act::Smoked { piece: *piece, reading: self.mass(reading, "reading")?, inside_c },
+                    Act::Smoked {
+                        piece: *piece,
+                        reading: self.mass(reading, "reading")?,
+                        inside_c,
+                    },
                 )
             }
-            ActAsk::Hung { piece, reading, tare, loss_fraction } => {
+            ActAsk::Hung {
+                piece,
+                reading,
+                tare,
+                loss_fraction,
+            } => {
                 let (_, found) = self.find(*piece)?;
-                let planned = found.build().and_then(|b| b.hang.as_ref()).map_or(0.35, |h| h.loss_fraction);
+                let planned = found
+                    .build()
+                    .and_then(|b| b.hang.as_ref())
+                    .map_or(0.35, |h| h.loss_fraction);
                 one(
                     self.lot_of(*piece)?,
                     Act::Hung {
@@ -318,33 +361,72 @@ impl<'a> Drafting<'a> {
             }
             ActAsk::WeighedIn { piece, reading } => one(
                 self.lot_of(*piece)?,
-                Act::WeighedIn { piece: *piece, reading: self.mass(reading, "reading")? },
+                Act::WeighedIn {
+                    piece: *piece,
+                    reading: self.mass(reading, "reading")?,
+                },
             ),
             ActAsk::TakenDown { piece, reading } => one(
                 self.lot_of(*piece)?,
-                Act::TakenDown { piece: *piece, reading: self.mass(reading, "reading")? },
+                Act::TakenDown {
+                    piece: *piece,
+                    reading: self.mass(reading, "reading")?,
+                },
             ),
             ActAsk::Cut { piece, parts } => {
                 let parts = self.parts(*piece, parts, old)?;
-                one(self.lot_of(*piece)?, Act::Cut { piece: *piece, parts })
-            }
-            ActAsk::Packed { piece, packs, ends, finished } => {
-                let packs = self.packs(*piece, packs, old)?;
-                let ends = filled(ends.as_deref()).map(|t| self.mass(t, "ends")).transpose()?;
                 one(
                     self.lot_of(*piece)?,
-                    Act::Packed { piece: *piece, packs, ends, finished: *finished },
+                    Act::Cut {
+                        piece: *piece,
+                        parts,
+                    },
+                )
+            }
+            ActAsk::Packed {
+                piece,
+                packs,
+                ends,
+                finished,
+            } => {
+                let packs = self.packs(*piece, packs, old)?;
+                let ends = filled(ends.as_deref())
+                    .map(|t| self.mass(t, "ends"))
+                    .transpose()?;
+                one(
+                    self.lot_of(*piece)?,
+                    Act::Packed {
+                        piece: *piece,
+                        packs,
+                        ends,
+                        finished: *finished,
+                    },
                 )
             }
             ActAsk::Discarded { piece, reason } => one(
                 self.lot_of(*piece)?,
-                Act::Discarded { piece: *piece, reason: reason.trim().into() },
+                Act::Discarded {
+                    piece: *piece,
+                    reason: reason.trim().into(),
+                },
             ),
         }
     }
 
     fn received(&mut self, ask: &ActAsk, old: Option<&Act>) -> Result<Received, ApiError> {
-        let ActAsk::Received { name, species, origin, known, reading, cut, cost, skin_on, sex, age } = ask else {
+        let ActAsk::Received {
+            name,
+            species,
+            origin,
+            known,
+            reading,
+            cut,
+            cost,
+            skin_on,
+            sex,
+            age,
+        } = ask
+        else {
             unreachable!("asked for a receipt");
         };
         let found = animal::species(species)
@@ -375,16 +457,27 @@ impl<'a> Drafting<'a> {
     }
 
     fn piece_weighed(&mut self, ask: &ActAsk, old: Option<&Act>) -> Result<PieceWeighed, ApiError> {
-        let ActAsk::PieceWeighed { lot, cut, reading, thickness, skin_on, bone_in, fat_cap } = ask else {
+        let ActAsk::PieceWeighed {
+            lot,
+            cut,
+            reading,
+            thickness,
+            skin_on,
+            bone_in,
+            fat_cap,
+        } = ask
+        else {
             unreachable!("asked for a piece");
         };
         let (piece, tag) = match old {
             Some(Act::PieceWeighed(old)) => (old.piece, old.tag.clone()),
             _ => {
-                let first = self
-                    .lot(*lot)?
-                    .next_piece_tag()
-                    .ok_or_else(|| ApiError::field("lot", "What this came from was never received, or that was undone."))?;
+                let first = self.lot(*lot)?.next_piece_tag().ok_or_else(|| {
+                    ApiError::field(
+                        "lot",
+                        "What this came from was never received, or that was undone.",
+                    )
+                })?;
                 let (stem, number) = first.rsplit_once('-').unwrap_or((&first, "1"));
                 let given = self.pieces_of.iter().filter(|l| *l == lot).count() as u32;
                 self.pieces_of.push(*lot);
@@ -404,7 +497,12 @@ impl<'a> Drafting<'a> {
         })
     }
 
-    fn parts(&mut self, whole: PieceId, parts: &[PartAsk], old: Option<&Act>) -> Result<Vec<Part>, ApiError> {
+    fn parts(
+        &mut self,
+        whole: PieceId,
+        parts: &[PartAsk],
+        old: Option<&Act>,
+    ) -> Result<Vec<Part>, ApiError> {
         let (lot, piece) = self.find(whole)?;
         let tags = lot.next_part_tags(piece, parts.len());
         let kept = match old {
@@ -421,13 +519,19 @@ impl<'a> Drafting<'a> {
                 piece,
                 tag,
                 reading: self.mass(&part.reading, &format!("parts[{i}].reading"))?,
-                thickness_mm: self.thickness(part.thickness.as_deref(), &format!("parts[{i}].thickness"))?,
+                thickness_mm: self
+                    .thickness(part.thickness.as_deref(), &format!("parts[{i}].thickness"))?,
             });
         }
         Ok(made)
     }
 
-    fn packs(&mut self, piece: PieceId, packs: &[PackAsk], old: Option<&Act>) -> Result<Vec<NewPack>, ApiError> {
+    fn packs(
+        &mut self,
+        piece: PieceId,
+        packs: &[PackAsk],
+        old: Option<&Act>,
+    ) -> Result<Vec<NewPack>, ApiError> {
         let (lot, found) = self.find(piece)?;
         let tags = lot.next_pack_tags(found, packs.len());
         let kept = match old {
@@ -440,7 +544,10 @@ impl<'a> Drafting<'a> {
                 Some(old) => (old.pack, old.tag.clone()),
                 None => {
                     self.next_pack += 1;
-                    (PackId(self.next_pack - 1), tags[i - kept.len().min(i)].clone())
+                    (
+                        PackId(self.next_pack - 1),
+                        tags[i - kept.len().min(i)].clone(),
+                    )
                 }
             };
             made.push(NewPack {
@@ -455,22 +562,48 @@ impl<'a> Drafting<'a> {
         Ok(made)
     }
 
-    fn dosed(&self, pieces: &[PieceId], mixed: bool, own: &OwnDose, reason: Option<&str>) -> Result<Vec<(LotId, Act)>, ApiError> {
+    fn dosed(
+        &self,
+        pieces: &[PieceId],
+        mixed: bool,
+        own: &OwnDose,
+        reason: Option<&str>,
+    ) -> Result<Vec<(LotId, Act)>, ApiError> {
         let (build, on_sheet) = sheet_pieces(self.book, pieces)?;
         let made = sheet(build, &on_sheet, mixed, own, self.home)?;
-        let findings = || made.findings.iter().chain(made.pieces.iter().flat_map(|p| &p.findings)).cloned().collect();
+        let findings = || {
+            made.findings
+                .iter()
+                .chain(made.pieces.iter().flat_map(|p| &p.findings))
+                .cloned()
+                .collect()
+        };
         if made.refused {
-            return Err(ApiError::Stopped(findings(), "This cure cannot be started. See what stops it, and change the dose or the entry."));
+            return Err(ApiError::Stopped(
+                findings(),
+                "This cure cannot be started. See what stops it, and change the dose or the entry.",
+            ));
         }
         let reason = filled(reason);
         if made.needs_reason && reason.is_none() {
-            return Err(ApiError::Stopped(findings(), "Type why you go on past a stop; it stays with the piece and its label."));
+            return Err(ApiError::Stopped(
+                findings(),
+                "Type why you go on past a stop; it stays with the piece and its label.",
+            ));
         }
         // A reason given where none is needed would mark the piece for nothing.
         let reason = reason.filter(|_| made.needs_reason);
         doses(&made, build, self.home, reason)
             .into_iter()
-            .map(|(piece, dose)| Ok((self.lot_of(piece)?, Act::Dosed { piece, dose: Box::new(dose) })))
+            .map(|(piece, dose)| {
+                Ok((
+                    self.lot_of(piece)?,
+                    Act::Dosed {
+                        piece,
+                        dose: Box::new(dose),
+                    },
+                ))
+            })
             .collect()
     }
 
@@ -510,13 +643,19 @@ impl<'a> Drafting<'a> {
 }
 
 /// The pieces of a sheet and the one build they share.
-pub fn sheet_pieces(book: &Book, ids: &[PieceId]) -> Result<(&'static builds::Build, Vec<SheetPiece>), ApiError> {
+pub fn sheet_pieces(
+    book: &Book,
+    ids: &[PieceId],
+) -> Result<(&'static builds::Build, Vec<SheetPiece>), ApiError> {
     let mut build = None;
     let mut pieces = Vec::new();
     for id in ids {
         let (_, piece) = book.piece(*id).ok_or_else(|| no_piece(*id))?;
         let own = piece.build().ok_or_else(|| {
-            ApiError::field("pieces", format!("{} has no product yet. Assign it first.", piece.tag))
+            ApiError::field(
+                "pieces",
+                format!("{} has no product yet. Assign it first.", piece.tag),
+            )
         })?;
         if build.is_some_and(|b: &builds::Build| b.key != own.key) {
             return Err(ApiError::field(
@@ -540,8 +679,14 @@ pub fn sheet_pieces(book: &Book, ids: &[PieceId]) -> Result<(&'static builds::Bu
 }
 
 /// When something happened: now, or a moment the person named in the household's own time.
-pub fn happened_at(text: Option<&str>, home: &Household, now: Timestamp) -> Result<Timestamp, ApiError> {
-    let Some(text) = filled(text) else { return Ok(now) };
+pub fn happened_at(
+    text: Option<&str>,
+    home: &Household,
+    now: Timestamp,
+) -> Result<Timestamp, ApiError> {
+    let Some(text) = filled(text) else {
+        return Ok(now);
+    };
     let at = text
         .parse::<Timestamp>()
         .ok()
@@ -549,9 +694,17 @@ pub fn happened_at(text: Option<&str>, home: &Household, now: Timestamp) -> Resu
             let local: DateTime = text.parse().ok()?;
             Some(local.to_zoned(home.zone()).ok()?.timestamp())
         })
-        .ok_or_else(|| ApiError::field("happened_at", "Give a date and time, such as 2026-11-20T18:30."))?;
+        .ok_or_else(|| {
+            ApiError::field(
+                "happened_at",
+                "Give a date and time, such as 2026-11-20T18:30.",
+            )
+        })?;
     if at.as_second() > now.as_second() + 60 {
-        return Err(ApiError::field("happened_at", "That is still to come. Give a time up to now."));
+        return Err(ApiError::field(
+            "happened_at",
+            "That is still to come. Give a time up to now.",
+        ));
     }
     Ok(at)
 }
@@ -559,7 +712,9 @@ pub fn happened_at(text: Option<&str>, home: &Household, now: Timestamp) -> Resu
 /// An amount of money in hundredths: `184.50`, `184,50`, `184`.
 fn cents(text: &str) -> Result<i64, ApiError> {
     let wrong = || ApiError::field("cost", "Type an amount of money, such as 184.50.");
-    let plain = text.trim().trim_start_matches(|c: char| !c.is_ascii_digit() && c != '-');
+    let plain = text
+        .trim()
+        .trim_start_matches(|c: char| !c.is_ascii_digit() && c != '-');
     let plain = plain.replace(',', ".");
     let (whole, part) = plain.split_once('.').unwrap_or((&plain, ""));
     let digits = |t: &str| t.chars().all(|c| c.is_ascii_digit());
@@ -577,7 +732,10 @@ fn filled(text: Option<&str>) -> Option<&str> {
 
 /// No such piece.
 pub fn no_piece(id: PieceId) -> ApiError {
-    ApiError::NotFound(format!("There is no piece number {}. Look it up by its tag.", id.0))
+    ApiError::NotFound(format!(
+        "There is no piece number {}. Look it up by its tag.",
+        id.0
+    ))
 }
 
 /// No such lot.
@@ -588,7 +746,10 @@ pub fn no_lot(id: LotId) -> ApiError {
 /// Checks that a request names at least one act.
 pub fn some<T>(list: &[T], field: &str) -> Result<(), ApiError> {
     if list.is_empty() {
-        return Err(ApiError::Fields(vec![FieldError::new(field, "Say what was done: give at least one act.")]));
+        return Err(ApiError::Fields(vec![FieldError::new(
+            field,
+            "Say what was done: give at least one act.",
+        )]));
     }
     Ok(())
 }
@@ -599,22 +760,46 @@ mod tests {
 
     #[test]
     fn money_is_read_as_people_type_it() {
-        for (text, want) in [("184.50", 18_450), ("184,5", 18_450), ("$ 184", 18_400), ("0", 0)] {
+        for (text, want) in [
+            ("184.50", 18_450),
+            ("184,5", 18_450),
+            ("$ 184", 18_400),
+            ("0", 0),
+        ] {
             assert_eq!(cents(text).unwrap(), want, "{text}");
         }
         for wrong in ["", "lots", "1.234", "-5"] {
-            assert_eq!(cents(wrong).unwrap_err().to_string(), "Type an amount of money, such as 184.50.");
+            assert_eq!(
+                cents(wrong).unwrap_err().to_string(),
+                "Type an amount of money, such as 184.50."
+            );
         }
     }
 
     #[test]
     fn times_are_the_households_own_and_not_in_the_future() {
-        let home = Household { time_zone: "America/Denver".into(), ..Household::default() };
+        let home = Household {
+            time_zone: "America/Denver".into(),
+            ..Household::default()
+        };
         let now: Timestamp = "2026-11-20T18:00:00Z".parse().unwrap();
-        let at = |text| happened_at(Some(text), &home, now).map(|t| t.to_string()).map_err(|e| e.to_string());
+        let at = |text| {
+            happened_at(Some(text), &home, now)
+                .map(|t| t.to_string())
+                .map_err(|e| e.to_string())
+        };
         assert_eq!(at("2026-11-19T18:30"), Ok("2026-11-20T01:30:00Z".into()));
-        assert_eq!(at("2026-11-20T18:00:00Z"), Ok("2026-11-20T18:00:00Z".into()));
-        assert_eq!(at("2026-11-20T18:30"), Err("That is still to come. Give a time up to now.".into()));
-        assert_eq!(at("yesterday"), Err("Give a date and time, such as 2026-11-20T18:30.".into()));
+        assert_eq!(
+            at("2026-11-20T18:00:00Z"),
+            Ok("2026-11-20T18:00:00Z".into())
+        );
+        assert_eq!(
+            at("2026-11-20T18:30"),
+            Err("That is still to come. Give a time up to now.".into())
+        );
+        assert_eq!(
+            at("yesterday"),
+            Err("Give a date and time, such as 2026-11-20T18:30.".into())
+        );
     }
 }

@@ -42,15 +42,22 @@ pub fn read<T: DeserializeOwned>(bytes: &[u8]) -> Result<T, ApiError> {
         let path = error.path().to_string();
         let inner = error.into_inner();
         let said = inner.to_string();
-        let said = said.split(" at line ").next().unwrap_or_default().to_string();
+        let said = said
+            .split(" at line ")
+            .next()
+            .unwrap_or_default()
+            .to_string();
         if inner.is_data() || said.contains("number out of range") {
             field_error(&path, &said)
         } else {
-            ApiError::NotJson(format!("This is not JSON: {said}. Send an object in braces."))
+            ApiError::NotJson(format!(
+                "This is not JSON: {said}. Send an object in braces."
+            ))
         }
     })?;
-    json.end()
-        .map_err(|_| ApiError::NotJson("There is more after the JSON object. Send one object alone.".into()))?;
+    json.end().map_err(|_| {
+        ApiError::NotJson("There is more after the JSON object. Send one object alone.".into())
+    })?;
     Ok(value)
 }
 
@@ -64,21 +71,41 @@ fn field_error(path: &str, said: &str) -> ApiError {
     };
     let (field, message) = if said.starts_with("unknown field") {
         let name = quoted(said);
-        let known = said.split(", expected ").nth(1).unwrap_or_default().replace('`', "");
-        (inside(&name), format!("“{name}” is not a field here. Use {known}."))
+        let known = said
+            .split(", expected ")
+            .nth(1)
+            .unwrap_or_default()
+            .replace('`', "");
+        (
+            inside(&name),
+            format!("“{name}” is not a field here. Use {known}."),
+        )
     } else if said.starts_with("missing field") {
         let name = quoted(said);
         (inside(&name), format!("Please give {name}."))
     } else if said.starts_with("unknown variant") {
-        let known = said.split(", expected ").nth(1).unwrap_or_default().replace('`', "");
-        (path.to_string(), format!("“{}” is not possible here. Use {known}.", quoted(said)))
+        let known = said
+            .split(", expected ")
+            .nth(1)
+            .unwrap_or_default()
+            .replace('`', "");
+        (
+            path.to_string(),
+            format!("“{}” is not possible here. Use {known}.", quoted(said)),
+        )
     } else if said.starts_with("invalid type") || said.contains("out of range") {
         let wants = if said.contains("expected f64") || said.contains("out of range") {
             "a number, such as 2.5".to_string()
         } else {
-            said.split(", expected ").nth(1).unwrap_or("another kind of value").to_string()
+            said.split(", expected ")
+                .nth(1)
+                .unwrap_or("another kind of value")
+                .to_string()
         };
-        (path.to_string(), format!("This cannot be read. Give {wants}."))
+        (
+            path.to_string(),
+            format!("This cannot be read. Give {wants}."),
+        )
     } else {
         (path.to_string(), format!("{said}."))
     };

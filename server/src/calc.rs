@@ -26,16 +26,46 @@ macro_rules! calculator {
     };
 }
 
-calculator!(calc_dry_cure, "/calc/dry-cure", DryCureAsk, DryCureAnswer, dry_cure,
-    "A measured dry cure for one piece, with its error band.");
-calculator!(calc_batch_mix, "/calc/batch-mix", BatchMixAsk, BatchMixAnswer, batch_mix,
-    "One mix for several pieces, shared out by weight.");
-calculator!(calc_equilibrium_brine, "/calc/equilibrium-brine", EquilibriumBrineAsk, EquilibriumBrineAnswer, equilibrium_brine,
-    "A brine that cannot oversalt.");
-calculator!(calc_cure_time, "/calc/cure-time", CureTimeAsk, CureTimeAnswer, cure_time,
-    "Days in the cure by every school that applies.");
-calculator!(calc_hang_target, "/calc/hang-target", HangTargetAsk, HangTargetAnswer, hang_target,
-    "The weight to wait for on the hook.");
+calculator!(
+    calc_dry_cure,
+    "/calc/dry-cure",
+    DryCureAsk,
+    DryCureAnswer,
+    dry_cure,
+    "A measured dry cure for one piece, with its error band."
+);
+calculator!(
+    calc_batch_mix,
+    "/calc/batch-mix",
+    BatchMixAsk,
+    BatchMixAnswer,
+    batch_mix,
+    "One mix for several pieces, shared out by weight."
+);
+calculator!(
+    calc_equilibrium_brine,
+    "/calc/equilibrium-brine",
+    EquilibriumBrineAsk,
+    EquilibriumBrineAnswer,
+    equilibrium_brine,
+    "A brine that cannot oversalt."
+);
+calculator!(
+    calc_cure_time,
+    "/calc/cure-time",
+    CureTimeAsk,
+    CureTimeAnswer,
+    cure_time,
+    "Days in the cure by every school that applies."
+);
+calculator!(
+    calc_hang_target,
+    "/calc/hang-target",
+    HangTargetAsk,
+    HangTargetAnswer,
+    hang_target,
+    "The weight to wait for on the hook."
+);
 
 /// Mounts the calculators.
 pub fn routes(config: &mut ServiceConfig<'_>) {

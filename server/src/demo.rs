@@ -34,7 +34,10 @@ pub fn fill(store: &Store, now: Timestamp) -> Result<()> {
     }
     let home = Household {
         name: "Quillpatch table".into(),
-        scales: Scales { fine_division_g: 0.1, meat_division_g: 5.0 },
+        scales: Scales {
+            fine_division_g: 0.1,
+            meat_division_g: 5.0,
+        },
         ..Household::default()
     };
     store.settle(home, now)?;
@@ -54,13 +57,25 @@ impl Table<'_> {
     /// So many days before the present, at an hour of the day.
     fn ago(&self, days: i64, hour: i64, minute: i64) -> Result<Timestamp> {
         let midnight = self.now.to_zoned(jiff::tz::TimeZone::UTC).start_of_day()?;
-        let at = midnight.checked_sub(days.days())?.checked_add(hour.hours().minutes(minute))?;
+        let at = midnight
+            .checked_sub(days.days())?
+            .checked_add(hour.hours().minutes(minute))?;
         Ok(at.timestamp().min(self.now))
     }
 
-    fn write(&self, at: Timestamp, make: impl FnOnce(&mut Drafting<'_>) -> Result<Vec<Change>, ApiError>) -> Result<Written> {
-        let request = Request { key: None, fingerprint: "demo", now: at };
-        Ok(self.store.write(request, |book, home| make(&mut Drafting::new(book, home)))?)
+    fn write(
+        &self,
+        at: Timestamp,
+        make: impl FnOnce(&mut Drafting<'_>) -> Result<Vec<Change>, ApiError>,
+    ) -> Result<Written> {
+        let request = Request {
+            key: None,
+            fingerprint: "demo",
+            now: at,
+        };
+        Ok(self
+            .store
+            .write(request, |book, home| make(&mut Drafting::new(book, home)))?)
     }
 
     /// Something was done so many days ago.
@@ -70,7 +85,14 @@ impl Table<'_> {
         let written = self
             .write(at, |drafting| {
                 let acts = drafting.acts(&ask, None)?;
-                Ok(acts.into_iter().map(|(lot, act)| Change::Add { lot, at, act: Box::new(act) }).collect())
+                Ok(acts
+                    .into_iter()
+                    .map(|(lot, act)| Change::Add {
+                        lot,
+                        at,
+                        act: Box::new(act),
+                    })
+                    .collect())
             })
             .with_context(|| act.to_string())?;
         Ok(written.entries[0])
@@ -87,13 +109,19 @@ impl Table<'_> {
         self.write(at, |drafting| {
             let mut acts = drafting.acts(&ask, Some((old.0, &old.1)))?;
             let (_, act) = acts.remove(0);
-            Ok(vec![Change::Replace { entry, at: None, act: Box::new(act) }])
+            Ok(vec![Change::Replace {
+                entry,
+                at: None,
+                act: Box::new(act),
+            }])
         })?;
         Ok(())
     }
 
     fn piece(&self, tag: &str) -> Result<PieceId> {
-        let found = self.store.read(|book, _| book.pieces().find(|(_, p)| p.tag == tag).map(|(_, p)| p.id));
+        let found = self
+            .store
+            .read(|book, _| book.pieces().find(|(_, p)| p.tag == tag).map(|(_, p)| p.id));
         found.with_context(|| format!("no piece {tag}"))
     }
 
@@ -107,7 +135,12 @@ impl Table<'_> {
     }
 
     /// Pieces weighed out one after another: cut, weight, thickness, and what else is known.
-    fn weighed_out(&self, days: i64, lot: &str, pieces: &[(&str, &str, Option<&str>, Value)]) -> Result<()> {
+    fn weighed_out(
+        &self,
+        days: i64,
+        lot: &str,
+        pieces: &[(&str, &str, Option<&str>, Value)],
+    ) -> Result<()> {
         for (i, (cut, reading, thickness, more)) in pieces.iter().enumerate() {
             let mut act = json!({
                 "act": "piece_weighed", "lot": self.lot(lot)?, "cut": cut,
@@ -128,13 +161,19 @@ impl Table<'_> {
 
     fn assigned(&self, days: i64, pairs: &[(&str, &str)]) -> Result<()> {
         for (tag, build) in pairs {
-            self.did((days, 10, 40), json!({"act": "assigned", "piece": self.piece(tag)?, "build": build}))?;
+            self.did(
+                (days, 10, 40),
+                json!({"act": "assigned", "piece": self.piece(tag)?, "build": build}),
+            )?;
         }
         Ok(())
     }
 
     fn dosed(&self, days: i64, tags: &[&str], more: Value) -> Result<()> {
-        let pieces = tags.iter().map(|t| self.piece(t)).collect::<Result<Vec<_>>>()?;
+        let pieces = tags
+            .iter()
+            .map(|t| self.piece(t))
+            .collect::<Result<Vec<_>>>()?;
         let mut act = json!({"act": "dosed", "pieces": pieces});
         if let (Some(act), Some(more)) = (act.as_object_mut(), more.as_object()) {
             act.extend(more.clone());
@@ -166,32 +205,77 @@ impl Table<'_> {
             "act": "received", "name": "elk quarter-share", "species": "elk", "origin": "harvested",
             "known": "carcass", "reading": "41.2 kg", "sex": "female", "age": "young",
         }))?;
-        self.weighed_out(41, "EK1", &[
-            ("backstrap", "2 kg 310 g", Some("62 mm"), json!({})),
-            ("leg_muscle", "2.145 kg", Some("70 mm"), json!({})),
-            ("leg_muscle", "1.480 kg", Some("58 mm"), json!({})),
-            ("leg_muscle", "1.905 kg", Some("55 mm"), json!({})),
-            ("shoulder", "6.4 kg", Some("110 mm"), json!({"bone_in": true})),
-            ("shank", "2.6 kg", Some("75 mm"), json!({"bone_in": true})),
-            ("leg", "8.2 kg", Some("150 mm"), json!({"bone_in": true})),
-        ])?;
+        self.weighed_out(
+            41,
+            "EK1",
+            &[
+                ("backstrap", "2 kg 310 g", Some("62 mm"), json!({})),
+                ("leg_muscle", "2.145 kg", Some("70 mm"), json!({})),
+                ("leg_muscle", "1.480 kg", Some("58 mm"), json!({})),
+                ("leg_muscle", "1.905 kg", Some("55 mm"), json!({})),
+                (
+                    "shoulder",
+                    "6.4 kg",
+                    Some("110 mm"),
+                    json!({"bone_in": true}),
+                ),
+                ("shank", "2.6 kg", Some("75 mm"), json!({"bone_in": true})),
+                ("leg", "8.2 kg", Some("150 mm"), json!({"bone_in": true})),
+            ],
+        )?;
         self.kept(41, "EK1", "trim", "5.35 kg")?;
         self.kept(41, "EK1", "bone", "9.1 kg")?;
         self.kept(41, "EK1", "fat", "980 g")?;
-        self.did((41, 11, 30), json!({"act": "breakdown_closed", "lot": self.lot("EK1")?}))?;
-        self.assigned(40, &[
-            ("EK1-1", "backstrap"), ("EK1-2", "muscle-cased"), ("EK1-3", "muscle-cased"),
-            ("EK1-4", "breast-peppered"), ("EK1-5", "sausage-trim"), ("EK1-6", "stock"), ("EK1-7", "fresh"),
-        ])?;
-        for (tag, packs) in [("EK1-5", json!([{"reading": "3.2 kg"}, {"reading": "3.15 kg"}])), ("EK1-6", json!([{"reading": "2.6 kg"}])), ("EK1-7", json!([{"reading": "2.7 kg"}, {"reading": "2.65 kg"}, {"reading": "2.8 kg"}]))] {
-            self.about((40, 12, 0), tag, "packed", json!({"packs": packs, "finished": true}))?;
+        self.did(
+            (41, 11, 30),
+            json!({"act": "breakdown_closed", "lot": self.lot("EK1")?}),
+        )?;
+        self.assigned(
+            40,
+            &[
+                ("EK1-1", "backstrap"),
+                ("EK1-2", "muscle-cased"),
+                ("EK1-3", "muscle-cased"),
+                ("EK1-4", "breast-peppered"),
+                ("EK1-5", "sausage-trim"),
+                ("EK1-6", "stock"),
+                ("EK1-7", "fresh"),
+            ],
+        )?;
+        for (tag, packs) in [
+            (
+                "EK1-5",
+                json!([{"reading": "3.2 kg"}, {"reading": "3.15 kg"}]),
+            ),
+            ("EK1-6", json!([{"reading": "2.6 kg"}])),
+            (
+                "EK1-7",
+                json!([{"reading": "2.7 kg"}, {"reading": "2.65 kg"}, {"reading": "2.8 kg"}]),
+            ),
+        ] {
+            self.about(
+                (40, 12, 0),
+                tag,
+                "packed",
+                json!({"packs": packs, "finished": true}),
+            )?;
         }
         self.dosed(40, &["EK1-2", "EK1-3"], json!({"mixed": true}))?;
         self.dosed(40, &["EK1-1"], json!({}))?;
         self.turned(&["EK1-1"], (29..40).rev())?;
         self.turned(&["EK1-2", "EK1-3"], [33, 26, 19].into_iter())?;
-        self.about((27, 9, 0), "EK1-1", "out_of_cure", json!({"reading": "2.245 kg"}))?;
-        self.about((26, 17, 0), "EK1-1", "smoked", json!({"reading": "1.88 kg", "inside": "71.5 C"}))?;
+        self.about(
+            (27, 9, 0),
+            "EK1-1",
+            "out_of_cure",
+            json!({"reading": "2.245 kg"}),
+        )?;
+        self.about(
+            (26, 17, 0),
+            "EK1-1",
+            "smoked",
+            json!({"reading": "1.88 kg", "inside": "71.5 C"}),
+        )?;
         self.about((25, 10, 0), "EK1-1", "packed", json!({
             "packs": [{"reading": "610 g", "slices": 40}, {"reading": "605 g", "slices": 40}, {"reading": "540 g", "slices": 35}],
             "ends": "95 g", "finished": true,
@@ -199,14 +283,48 @@ impl Table<'_> {
         for (tag, out) in [("EK1-2", "2.06 kg"), ("EK1-3", "1.42 kg")] {
             self.about((19, 9, 0), tag, "out_of_cure", json!({"reading": out}))?;
         }
-        self.about((18, 9, 0), "EK1-2", "hung", json!({"reading": "2.095 kg", "tare": "45 g"}))?;
-        self.about((18, 9, 5), "EK1-3", "hung", json!({"reading": "1.455 kg", "tare": "40 g"}))?;
-        for (day, first, second) in [(15, "1.985 kg", "1.34 kg"), (12, "1.890 kg", "1.245 kg"), (9, "1.805 kg", "1.155 kg")] {
-            self.about((day, 18, 0), "EK1-2", "weighed_in", json!({"reading": first}))?;
-            self.about((day, 18, 2), "EK1-3", "weighed_in", json!({"reading": second}))?;
+        self.about(
+            (18, 9, 0),
+            "EK1-2",
+            "hung",
+            json!({"reading": "2.095 kg", "tare": "45 g"}),
+        )?;
+        self.about(
+            (18, 9, 5),
+            "EK1-3",
+            "hung",
+            json!({"reading": "1.455 kg", "tare": "40 g"}),
+        )?;
+        for (day, first, second) in [
+            (15, "1.985 kg", "1.34 kg"),
+            (12, "1.890 kg", "1.245 kg"),
+            (9, "1.805 kg", "1.155 kg"),
+        ] {
+            self.about(
+                (day, 18, 0),
+                "EK1-2",
+                "weighed_in",
+                json!({"reading": first}),
+            )?;
+            self.about(
+                (day, 18, 2),
+                "EK1-3",
+                "weighed_in",
+                json!({"reading": second}),
+            )?;
         }
-        self.about((9, 18, 5), "EK1-2", "noted", json!({"text": "White, chalky, dry mould on the casing: good, left alone."}))?;
-        self.about((1, 18, 0), "EK1-3", "weighed_in", json!({"reading": "955 g"}))?;
+        self.about(
+            (9, 18, 5),
+            "EK1-2",
+            "noted",
+            json!({"text": "White, chalky, dry mould on the casing: good, left alone."}),
+        )?;
+        self.about(
+            (1, 18, 0),
+            "EK1-3",
+            "weighed_in",
+            json!({"reading": "955 g"}),
+        )?;
         // Thawed later than the rest of the quarter.
         self.dosed(5, &["EK1-4"], json!({}))?;
         self.turned(&["EK1-4"], (1..5).rev())
@@ -217,55 +335,119 @@ impl Table<'_> {
             "act": "received", "name": "brace of turkeys", "species": "turkey", "origin": "raised",
             "known": "carcass", "reading": "13.1 kg",
         }))?;
-        self.weighed_out(14, "TK1", &[
-            ("breast", "1.08 kg", Some("48 mm"), json!({})),
-            ("breast", "1.045 kg", Some("47 mm"), json!({})),
-            ("breast", "985 g", Some("45 mm"), json!({})),
-            ("breast", "960 g", Some("44 mm"), json!({})),
-            ("legs", "3.2 kg", Some("60 mm"), json!({"bone_in": true, "skin_on": true})),
-            ("frame", "2.9 kg", Some("110 mm"), json!({"bone_in": true})),
-            ("wings", "1.25 kg", Some("35 mm"), json!({"bone_in": true, "skin_on": true})),
-        ])?;
+        self.weighed_out(
+            14,
+            "TK1",
+            &[
+                ("breast", "1.08 kg", Some("48 mm"), json!({})),
+                ("breast", "1.045 kg", Some("47 mm"), json!({})),
+                ("breast", "985 g", Some("45 mm"), json!({})),
+                ("breast", "960 g", Some("44 mm"), json!({})),
+                (
+                    "legs",
+                    "3.2 kg",
+                    Some("60 mm"),
+                    json!({"bone_in": true, "skin_on": true}),
+                ),
+                ("frame", "2.9 kg", Some("110 mm"), json!({"bone_in": true})),
+                (
+                    "wings",
+                    "1.25 kg",
+                    Some("35 mm"),
+                    json!({"bone_in": true, "skin_on": true}),
+                ),
+            ],
+        )?;
         self.kept(14, "TK1", "fat", "540 g")?;
         self.kept(14, "TK1", "trim", "930 g")?;
-        self.did((14, 11, 0), json!({"act": "breakdown_closed", "lot": self.lot("TK1")?}))?;
-        self.assigned(14, &[
-            ("TK1-1", "breast-peppered"), ("TK1-2", "breast-peppered"), ("TK1-3", "breast-peppered"),
-            ("TK1-4", "breast-peppered"), ("TK1-5", "fresh"), ("TK1-6", "stock"), ("TK1-7", "stock"),
-        ])?;
-        for (tag, reading) in [("TK1-5", "3.2 kg"), ("TK1-6", "2.9 kg"), ("TK1-7", "1.25 kg")] {
-            self.about((14, 12, 0), tag, "packed", json!({"packs": [{"reading": reading}], "finished": true}))?;
+        self.did(
+            (14, 11, 0),
+            json!({"act": "breakdown_closed", "lot": self.lot("TK1")?}),
+        )?;
+        self.assigned(
+            14,
+            &[
+                ("TK1-1", "breast-peppered"),
+                ("TK1-2", "breast-peppered"),
+                ("TK1-3", "breast-peppered"),
+                ("TK1-4", "breast-peppered"),
+                ("TK1-5", "fresh"),
+                ("TK1-6", "stock"),
+                ("TK1-7", "stock"),
+            ],
+        )?;
+        for (tag, reading) in [
+            ("TK1-5", "3.2 kg"),
+            ("TK1-6", "2.9 kg"),
+            ("TK1-7", "1.25 kg"),
+        ] {
+            self.about(
+                (14, 12, 0),
+                tag,
+                "packed",
+                json!({"packs": [{"reading": reading}], "finished": true}),
+            )?;
         }
         let breasts = ["TK1-1", "TK1-2", "TK1-3", "TK1-4"];
         self.dosed(14, &breasts, json!({"mixed": true}))?;
         self.turned(&breasts, (5..14).rev())?;
         for (tag, out, smoked) in [
-            ("TK1-1", "1.05 kg", "845 g"), ("TK1-2", "1.015 kg", "820 g"),
-            ("TK1-3", "955 g", "765 g"), ("TK1-4", "930 g", "735 g"),
+            ("TK1-1", "1.05 kg", "845 g"),
+            ("TK1-2", "1.015 kg", "820 g"),
+            ("TK1-3", "955 g", "765 g"),
+            ("TK1-4", "930 g", "735 g"),
         ] {
             self.about((4, 9, 0), tag, "out_of_cure", json!({"reading": out}))?;
-            self.about((3, 16, 0), tag, "smoked", json!({"reading": smoked, "inside": "74.5 C"}))?;
+            self.about(
+                (3, 16, 0),
+                tag,
+                "smoked",
+                json!({"reading": smoked, "inside": "74.5 C"}),
+            )?;
         }
-        for (tag, packs) in [("TK1-1", ["280 g", "275 g", "255 g"]), ("TK1-2", ["270 g", "270 g", "245 g"])] {
-            let packs: Vec<_> = packs.iter().map(|r| json!({"reading": r, "slices": 14, "allergens": "none"})).collect();
-            self.about((2, 10, 0), tag, "packed", json!({"packs": packs, "ends": "25 g", "finished": true}))?;
+        for (tag, packs) in [
+            ("TK1-1", ["280 g", "275 g", "255 g"]),
+            ("TK1-2", ["270 g", "270 g", "245 g"]),
+        ] {
+            let packs: Vec<_> = packs
+                .iter()
+                .map(|r| json!({"reading": r, "slices": 14, "allergens": "none"}))
+                .collect();
+            self.about(
+                (2, 10, 0),
+                tag,
+                "packed",
+                json!({"packs": packs, "ends": "25 g", "finished": true}),
+            )?;
         }
         Ok(())
     }
 
     fn hog(&self) -> Result<()> {
-        self.did((9, 8, 0), json!({
-            "act": "received", "name": "half hog", "species": "pig", "origin": "bought",
-            "known": "carcass", "reading": "38.6 kg", "cost": "212.40", "skin_on": true,
-        }))?;
-        self.weighed_out(9, "HG1", &[
-            ("belly", "5.24 kg", Some("42 mm"), json!({})),
-            ("loin", "4.105 kg", Some("68 mm"), json!({"fat_cap": true})),
-            ("butt", "4.62 kg", Some("115 mm"), json!({})),
-            ("leg", "9.35 kg", Some("150 mm"), json!({"bone_in": true, "skin_on": true})),
-            ("jowl", "1.06 kg", Some("38 mm"), json!({"skin_on": true})),
-            ("ribs", "1.9 kg", Some("28 mm"), json!({"bone_in": true})),
-        ])?;
+        self.did(
+            (9, 8, 0),
+            json!({
+                "act": "received", "name": "half hog", "species": "pig", "origin": "bought",
+                "known": "carcass", "reading": "38.6 kg", "cost": "212.40", "skin_on": true,
+            }),
+        )?;
+        self.weighed_out(
+            9,
+            "HG1",
+            &[
+                ("belly", "5.24 kg", Some("42 mm"), json!({})),
+                ("loin", "4.105 kg", Some("68 mm"), json!({"fat_cap": true})),
+                ("butt", "4.62 kg", Some("115 mm"), json!({})),
+                (
+                    "leg",
+                    "9.35 kg",
+                    Some("150 mm"),
+                    json!({"bone_in": true, "skin_on": true}),
+                ),
+                ("jowl", "1.06 kg", Some("38 mm"), json!({"skin_on": true})),
+                ("ribs", "1.9 kg", Some("28 mm"), json!({"bone_in": true})),
+            ],
+        )?;
         let lot = self.lot("HG1")?;
         let wrong = self.did((9, 9, 30), json!({"act": "piece_weighed", "lot": lot, "cut": "tenderloin", "reading": "4.8 kg", "thickness": "40 mm"}))?;
         self.corrected((9, 9, 33), wrong, json!({"act": "piece_weighed", "lot": lot, "cut": "tenderloin", "reading": "480 g", "thickness": "40 mm"}))?;
@@ -274,12 +456,33 @@ impl Table<'_> {
         self.kept(9, "HG1", "skin", "1.45 kg")?;
         self.kept(9, "HG1", "trim", "2.6 kg")?;
         self.did((9, 10, 35), json!({"act": "breakdown_closed", "lot": lot}))?;
-        self.assigned(9, &[("HG1-1", "belly-slab"), ("HG1-2", "back-smoked"), ("HG1-3", "shoulder-slab"), ("HG1-4", "fresh"), ("HG1-6", "fresh"), ("HG1-7", "backstrap")])?;
+        self.assigned(
+            9,
+            &[
+                ("HG1-1", "belly-slab"),
+                ("HG1-2", "back-smoked"),
+                ("HG1-3", "shoulder-slab"),
+                ("HG1-4", "fresh"),
+                ("HG1-6", "fresh"),
+                ("HG1-7", "backstrap"),
+            ],
+        )?;
         self.about((9, 10, 50), "HG1-3", "cut", json!({"parts": [
             {"reading": "2.31 kg", "thickness": "57 mm"}, {"reading": "2.295 kg", "thickness": "58 mm"},
         ]}))?;
-        for (tag, packs) in [("HG1-4", json!([{"reading": "4.7 kg"}, {"reading": "4.6 kg"}])), ("HG1-6", json!([{"reading": "950 g"}, {"reading": "945 g"}]))] {
-            self.about((9, 12, 0), tag, "packed", json!({"packs": packs, "finished": true}))?;
+        for (tag, packs) in [
+            (
+                "HG1-4",
+                json!([{"reading": "4.7 kg"}, {"reading": "4.6 kg"}]),
+            ),
+            ("HG1-6", json!([{"reading": "950 g"}, {"reading": "945 g"}])),
+        ] {
+            self.about(
+                (9, 12, 0),
+                tag,
+                "packed",
+                json!({"packs": packs, "finished": true}),
+            )?;
         }
         self.dosed(9, &["HG1-1"], json!({
             "own": {"cure_g_per_kg": 3.4},
@@ -294,24 +497,48 @@ impl Table<'_> {
         self.turned(&["HG1-1a", "HG1-1b", "HG1-3a", "HG1-3b"], (1..8).rev())?;
         self.turned(&["HG1-7"], (2..9).rev())?;
         self.turned(&["HG1-2"], [7, 5, 3].into_iter())?;
-        self.about((1, 9, 0), "HG1-7", "out_of_cure", json!({"reading": "470 g"})).map(drop)
+        self.about(
+            (1, 9, 0),
+            "HG1-7",
+            "out_of_cure",
+            json!({"reading": "470 g"}),
+        )
+        .map(drop)
     }
 
     fn goat(&self) -> Result<()> {
-        self.did((1, 15, 0), json!({
-            "act": "received", "name": "young goat", "species": "goat", "origin": "raised",
-            "known": "carcass", "reading": "16.4 kg", "sex": "castrated", "age": "young",
-        }))?;
-        self.weighed_out(0, "GT1", &[
-            ("leg_muscle", "1.21 kg", Some("46 mm"), json!({})),
-            ("leg_muscle", "1.145 kg", Some("44 mm"), json!({})),
-            ("backstrap", "690 g", Some("41 mm"), json!({})),
-            ("backstrap", "675 g", Some("40 mm"), json!({})),
-            ("shoulder", "1.58 kg", Some("65 mm"), json!({"bone_in": true})),
-        ])?;
-        self.did((0, 9, 15), json!({"act": "assigned", "piece": self.piece("GT1-1")?, "build": "muscle-cased"}))?;
+        self.did(
+            (1, 15, 0),
+            json!({
+                "act": "received", "name": "young goat", "species": "goat", "origin": "raised",
+                "known": "carcass", "reading": "16.4 kg", "sex": "castrated", "age": "young",
+            }),
+        )?;
+        self.weighed_out(
+            0,
+            "GT1",
+            &[
+                ("leg_muscle", "1.21 kg", Some("46 mm"), json!({})),
+                ("leg_muscle", "1.145 kg", Some("44 mm"), json!({})),
+                ("backstrap", "690 g", Some("41 mm"), json!({})),
+                ("backstrap", "675 g", Some("40 mm"), json!({})),
+                (
+                    "shoulder",
+                    "1.58 kg",
+                    Some("65 mm"),
+                    json!({"bone_in": true}),
+                ),
+            ],
+        )?;
+        self.did(
+            (0, 9, 15),
+            json!({"act": "assigned", "piece": self.piece("GT1-1")?, "build": "muscle-cased"}),
+        )?;
         for tag in ["GT1-3", "GT1-4"] {
-            self.did((0, 9, 16), json!({"act": "assigned", "piece": self.piece(tag)?, "build": "backstrap"}))?;
+            self.did(
+                (0, 9, 16),
+                json!({"act": "assigned", "piece": self.piece(tag)?, "build": "backstrap"}),
+            )?;
         }
         Ok(())
     }

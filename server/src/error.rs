@@ -58,7 +58,9 @@ pub enum ApiError {
     #[error("{1}")]
     Stopped(Vec<Finding>, &'static str),
     /// The page is older than the piece.
-    #[error("This changed on another device since you opened it. Look at what is new, then do it again.")]
+    #[error(
+        "This changed on another device since you opened it. Look at what is new, then do it again."
+    )]
     Outdated(Vec<EntryInWords>),
     /// Later entries stand in the way.
     #[error("Later entries depend on this one. Undo or correct them first.")]
@@ -73,12 +75,18 @@ pub enum ApiError {
     #[error("{0}")]
     Foreign(&'static str),
     /// Something broke here.
-    #[error("Something broke here; nothing was written. Try again, and look at the program's output if it happens twice.")]
+    #[error(
+        "Something broke here; nothing was written. Try again, and look at the program's output if it happens twice."
+    )]
     Internal,
 }
 
 fn sentences(errors: &[FieldError]) -> String {
-    errors.iter().map(|e| e.message.as_str()).collect::<Vec<_>>().join(" ")
+    errors
+        .iter()
+        .map(|e| e.message.as_str())
+        .collect::<Vec<_>>()
+        .join(" ")
 }
 
 impl ApiError {
@@ -90,15 +98,27 @@ impl ApiError {
     fn kind(&self) -> (&'static str, &'static str, StatusCode) {
         match self {
             Self::NotJson(_) => ("not-json", "Not readable", StatusCode::BAD_REQUEST),
-            Self::Fields(_) => ("fields", "Not possible as typed", StatusCode::UNPROCESSABLE_ENTITY),
+            Self::Fields(_) => (
+                "fields",
+                "Not possible as typed",
+                StatusCode::UNPROCESSABLE_ENTITY,
+            ),
             Self::Question(_) => ("question", "Please look again", StatusCode::CONFLICT),
             Self::Stopped(..) => ("stopped", "Stopped", StatusCode::UNPROCESSABLE_ENTITY),
             Self::Outdated(_) => ("outdated", "Changed since", StatusCode::CONFLICT),
-            Self::InTheWay(_) => ("in-the-way", "Later entries depend on it", StatusCode::CONFLICT),
+            Self::InTheWay(_) => (
+                "in-the-way",
+                "Later entries depend on it",
+                StatusCode::CONFLICT,
+            ),
             Self::NotFound(_) => ("not-found", "Not here", StatusCode::NOT_FOUND),
             Self::Conflict(_) => ("conflict", "Not possible now", StatusCode::CONFLICT),
             Self::Foreign(_) => ("foreign", "Refused", StatusCode::FORBIDDEN),
-            Self::Internal => ("internal", "Something broke", StatusCode::INTERNAL_SERVER_ERROR),
+            Self::Internal => (
+                "internal",
+                "Something broke",
+                StatusCode::INTERNAL_SERVER_ERROR,
+            ),
         }
     }
 

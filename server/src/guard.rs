@@ -58,7 +58,10 @@ pub async fn guard(
     if !names.is_ours(&host) {
         return Err(ApiError::Foreign("This server does not answer under that name. Open it by its address, or allow the name when starting it.").into());
     }
-    let writes = !matches!(*request.method(), Method::GET | Method::HEAD | Method::OPTIONS);
+    let writes = !matches!(
+        *request.method(),
+        Method::GET | Method::HEAD | Method::OPTIONS
+    );
     let origin = text(header::ORIGIN).map(str::to_string);
     let own = origin
         .as_deref()
@@ -71,7 +74,10 @@ pub async fn guard(
     let mut response = next.call(request).await?;
     let headers = response.headers_mut();
     for (name, value) in [
-        ("content-security-policy", "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"),
+        (
+            "content-security-policy",
+            "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'",
+        ),
         ("x-content-type-options", "nosniff"),
         ("referrer-policy", "no-referrer"),
         ("cross-origin-opener-policy", "same-origin"),
@@ -91,8 +97,14 @@ mod tests {
 
     #[test]
     fn only_own_names_pass() {
-        let home = Names { allowed: vec!["table.lan".into()], loopback_only: false };
-        let alone = Names { allowed: vec![], loopback_only: true };
+        let home = Names {
+            allowed: vec!["table.lan".into()],
+            loopback_only: false,
+        };
+        let alone = Names {
+            allowed: vec![],
+            loopback_only: true,
+        };
         #[rustfmt::skip]
         let cases = [
             ("localhost:8080",    true,  true),
@@ -104,7 +116,11 @@ mod tests {
             ("",                  false, false),
         ];
         for (host, in_home, in_alone) in cases {
-            assert_eq!((home.is_ours(host), alone.is_ours(host)), (in_home, in_alone), "{host}");
+            assert_eq!(
+                (home.is_ours(host), alone.is_ours(host)),
+                (in_home, in_alone),
+                "{host}"
+            );
         }
     }
 }

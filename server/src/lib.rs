@@ -90,6 +90,8 @@ fn api() -> scope::Scope<
         .configure(pages::routes)
         .configure(writes::routes)
         .configure(live::routes)
+        .route("/openapi.json", get_route().to(document_json))
+        .default_service(web::route().to(nothing_here))
 }
 
 /// Serves until it is stopped; `ready` is called with the address once it listens.
@@ -123,11 +125,11 @@ pub async fn serve(
             .app_data(web::PathConfig::default().error_handler(|_, _| {
                 ApiError::NotFound("There is nothing under this address.".into()).into()
             }))
-            .app_data(web::QueryConfig::default().error_handler(|error, _| {
-                ApiError::field("query", format!("{error}.")).into()
-            }))
+            .app_data(
+                web::QueryConfig::default()
+                    .error_handler(|error, _| ApiError::field("query", format!("{error}.")).into()),
+            )
             .app_data(web::PayloadConfig::new(4 << 20))
-            .route("/api/v1/openapi.json", get_route().to(document_json))
             .route("/api/{tail:.*}", web::route().to(nothing_here))
             .default_service(get_route().to(assets::serve))
             .wrap(Compress::default())
@@ -141,10 +143,14 @@ pub async fn serve(
     server.await
 }
 
-async fn document_json(document: Data<utoipa::openapi::OpenApi>) -> Json<Data<utoipa::openapi::OpenApi>> {
+async fn document_json(
+    document: Data<utoipa::openapi::OpenApi>,
+) -> Json<Data<utoipa::openapi::OpenApi>> {
     Json(document)
 }
 
 async fn nothing_here() -> Result<Json<()>, ApiError> {
-    Err(ApiError::NotFound("There is nothing under this address. See /api/v1/openapi.json for what there is.".into()))
+    Err(ApiError::NotFound(
+        "There is nothing under this address. See /api/v1/openapi.json for what there is.".into(),
+    ))
 }

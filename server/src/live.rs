@@ -28,8 +28,10 @@ async fn events(app: Data<App>) -> HttpResponse {
     let said = BroadcastStream::new(app.events.subscribe())
         // A page that fell behind asks for everything again.
         .map(|m| m.unwrap_or_else(|_| "data: {\"what\":\"all\",\"lots\":[]}\n\n".into()));
-    let beat = IntervalStream::new(tokio::time::interval(HEARTBEAT)).map(|_| ": still here\n\n".to_string());
-    let stream = futures_util::stream::select(said, beat).map(|m| Ok::<_, actix_web::Error>(Bytes::from(m)));
+    let beat = IntervalStream::new(tokio::time::interval(HEARTBEAT))
+        .map(|_| ": still here\n\n".to_string());
+    let stream =
+        futures_util::stream::select(said, beat).map(|m| Ok::<_, actix_web::Error>(Bytes::from(m)));
     HttpResponse::Ok()
         .insert_header(("content-type", "text/event-stream"))
         .insert_header(("cache-control", "no-store"))

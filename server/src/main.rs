@@ -49,12 +49,20 @@ fn main() -> Result<()> {
             println!("{}", openapi().to_pretty_json()?);
             Ok(())
         }
-        Command::Serve { data, listen, demo, now, allow_host } => {
-            let store = Store::open(&data).with_context(|| format!("opening {}", data.display()))?;
+        Command::Serve {
+            data,
+            listen,
+            demo,
+            now,
+            allow_host,
+        } => {
+            let store =
+                Store::open(&data).with_context(|| format!("opening {}", data.display()))?;
             // The demo stands on its own day, so that nothing in it grows old.
             let pinned = now.or_else(|| demo.then(demo::present));
             if demo {
-                demo::fill(&store, pinned.unwrap_or_else(demo::present)).context("filling the demo household")?;
+                demo::fill(&store, pinned.unwrap_or_else(demo::present))
+                    .context("filling the demo household")?;
             }
             let app = App {
                 store: Arc::new(store),

@@ -154,11 +154,17 @@ async fn today(app: Data<App>) -> Json<Today> {
         let group = |urgency| {
             let of = || all.iter().filter(move |t| t.urgency == urgency);
             // Turnings are one tap each; they must not hide what needs a scale.
-            let mut shown: Vec<_> = of().filter(|t| t.kind != TaskKind::Turn).take(MOST).collect();
+            let mut shown: Vec<_> = of()
+                .filter(|t| t.kind != TaskKind::Turn)
+                .take(MOST)
+                .collect();
             shown.extend(of().filter(|t| t.kind == TaskKind::Turn).take(MOST));
             let view = |t: &Task| {
                 let (lot, piece) = book.piece(t.piece)?;
-                Some(TaskView { task: t.clone(), piece: seen.card(lot, piece) })
+                Some(TaskView {
+                    task: t.clone(),
+                    piece: seen.card(lot, piece),
+                })
             };
             TaskGroup {
                 urgency,
@@ -167,7 +173,10 @@ async fn today(app: Data<App>) -> Json<Today> {
             }
         };
         let mut counts = Counts {
-            breakdown: book.lots().filter(|l| l.state.lot.as_ref().is_some_and(|l| l.closed.is_none())).count(),
+            breakdown: book
+                .lots()
+                .filter(|l| l.state.lot.as_ref().is_some_and(|l| l.closed.is_none()))
+                .count(),
             ..Counts::default()
         };
         for (_, piece) in book.pieces() {
@@ -181,7 +190,10 @@ async fn today(app: Data<App>) -> Json<Today> {
             }
         }
         Today {
-            groups: [Urgency::Overdue, Urgency::Due, Urgency::Coming].into_iter().map(group).collect(),
+            groups: [Urgency::Overdue, Urgency::Due, Urgency::Coming]
+                .into_iter()
+                .map(group)
+                .collect(),
             counts,
         }
     }))
@@ -233,15 +245,25 @@ struct StationView {
 async fn station(app: Data<App>, station: Path<Station>) -> Json<StationView> {
     let station = station.into_inner();
     Json(app.read(|book, seen| {
-        let here: Vec<_> = book.pieces().filter(|(_, p)| Station::of(p.stage()) == Some(station)).collect();
+        let here: Vec<_> = book
+            .pieces()
+            .filter(|(_, p)| Station::of(p.stage()) == Some(station))
+            .collect();
         let in_all = here.len();
-        let mut pieces: Vec<_> = here.into_iter().map(|(lot, piece)| seen.card(lot, piece)).collect();
+        let mut pieces: Vec<_> = here
+            .into_iter()
+            .map(|(lot, piece)| seen.card(lot, piece))
+            .collect();
         pieces.sort_by(|a, b| {
             let first = |c: &PieceCard| c.tasks.first().map(|t| (t.urgency, t.due));
             (first(a), &a.tag).cmp(&(first(b), &b.tag))
         });
         pieces.truncate(MOST);
-        StationView { station, in_all, pieces }
+        StationView {
+            station,
+            in_all,
+            pieces,
+        }
     }))
 }
 
@@ -249,7 +271,13 @@ async fn station(app: Data<App>, station: Path<Station>) -> Json<StationView> {
 #[utoipa::path(tag = "reading", responses((status = 200, body = Vec<LotCard>)))]
 #[get("/lots")]
 async fn lots(app: Data<App>) -> Json<Vec<LotCard>> {
-    Json(app.read(|book, _| book.lots().rev().take(MOST).filter_map(|l| lot::card(l)).collect()))
+    Json(app.read(|book, _| {
+        book.lots()
+            .rev()
+            .take(MOST)
+            .filter_map(|l| lot::card(l))
+            .collect()
+    }))
 }
 
 /// One lot: its pieces and how its mass runs out.
@@ -291,9 +319,12 @@ struct SuitsAsk {
 async fn suits(ask: Query<SuitsAsk>) -> Result<Json<Vec<Suitability>>, ApiError> {
     let species = animal::species(&ask.species)
         .ok_or_else(|| ApiError::field("species", "Choose a species from the list."))?;
-    let cut = species
-        .cut(&ask.cut)
-        .ok_or_else(|| ApiError::field("cut", format!("Choose one of the cuts of {}.", species.name)))?;
+    let cut = species.cut(&ask.cut).ok_or_else(|| {
+        ApiError::field(
+            "cut",
+            format!("Choose one of the cuts of {}.", species.name),
+        )
+    })?;
     Ok(Json(rank(&Candidate {
         species,
         cut,
@@ -388,16 +419,32 @@ async fn read_amount(app: Data<App>, ask: Body<ReadAsk>) -> Result<Json<ReadAnsw
     let text = &ask.value.text;
     let understood = match ask.value.quantity {
         Quantity::Mass => read::mass_g(text, units.mass).map(|g| {
-            let other = if units.mass == MassUnit::Metric { MassUnit::Imperial } else { MassUnit::Metric };
+            let other = if units.mass == MassUnit::Metric {
+                MassUnit::Imperial
+            } else {
+                MassUnit::Metric
+            };
             (g, show::mass(g, units.mass), show::mass(g, other))
         }),
         Quantity::Length => read::length_mm(text, units.length).map(|mm| {
-            let other = if units.length == LengthUnit::Mm { LengthUnit::Inch } else { LengthUnit::Mm };
+            let other = if units.length == LengthUnit::Mm {
+                LengthUnit::Inch
+            } else {
+                LengthUnit::Mm
+            };
             (mm, show::length(mm, units.length), show::length(mm, other))
         }),
         Quantity::Temperature => read::temperature_c(text, units.heat).map(|c| {
-            let other = if units.heat == HeatUnit::Celsius { HeatUnit::Fahrenheit } else { HeatUnit::Celsius };
-            (c, show::temperature(c, units.heat), show::temperature(c, other))
+            let other = if units.heat == HeatUnit::Celsius {
+                HeatUnit::Fahrenheit
+            } else {
+                HeatUnit::Celsius
+            };
+            (
+                c,
+                show::temperature(c, units.heat),
+                show::temperature(c, other),
+            )
         }),
     };
     let (value, shown, also) = understood.map_err(|e| ApiError::field("text", e.to_string()))?;

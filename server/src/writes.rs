@@ -87,7 +87,11 @@ struct Written {
     responses((status = 200, body = Written), (status = 409, body = Problem), (status = 422, body = Problem))
 )]
 #[post("/entries")]
-async fn record(app: Data<App>, http: HttpRequest, ask: Body<EntriesAsk>) -> Result<Json<Written>, ApiError> {
+async fn record(
+    app: Data<App>,
+    http: HttpRequest,
+    ask: Body<EntriesAsk>,
+) -> Result<Json<Written>, ApiError> {
     some(&ask.value.acts, "acts")?;
     let (value, raw) = (ask.value, format!("entries {}", ask.raw));
     write(&app, &http, raw, move |book, home, now| {
@@ -99,7 +103,11 @@ async fn record(app: Data<App>, http: HttpRequest, ask: Body<EntriesAsk>) -> Res
         for act in &value.acts {
             for (lot, act) in drafting.acts(act, None)? {
                 asked.extend(odd(book, lot, &act, home));
-                changes.push(Change::Add { lot, at, act: Box::new(act) });
+                changes.push(Change::Add {
+                    lot,
+                    at,
+                    act: Box::new(act),
+                });
             }
         }
         question(asked, value.keep_as_typed, book, &changes, now)?;
@@ -116,7 +124,12 @@ async fn record(app: Data<App>, http: HttpRequest, ask: Body<EntriesAsk>) -> Res
     responses((status = 200, body = Written), (status = 404, body = Problem), (status = 409, body = Problem), (status = 422, body = Problem))
 )]
 #[post("/entries/{id}/correction")]
-async fn correct(app: Data<App>, http: HttpRequest, id: Path<i64>, ask: Body<CorrectionAsk>) -> Result<Json<Written>, ApiError> {
+async fn correct(
+    app: Data<App>,
+    http: HttpRequest,
+    id: Path<i64>,
+    ask: Body<CorrectionAsk>,
+) -> Result<Json<Written>, ApiError> {
     let id = EntryId(id.into_inner());
     let (value, raw) = (ask.value, format!("correct {} {}", id.0, ask.raw));
     write(&app, &http, raw, move |book, home, now| {
@@ -135,7 +148,11 @@ async fn correct(app: Data<App>, http: HttpRequest, id: Path<i64>, ask: Body<Cor
             Act::PieceWeighed(_) => questions::questions(&act, &lot.state, home.units),
             _ => Vec::new(),
         };
-        let changes = vec![Change::Replace { entry: id, at, act: Box::new(act) }];
+        let changes = vec![Change::Replace {
+            entry: id,
+            at,
+            act: Box::new(act),
+        }];
         question(asked, value.keep_as_typed, book, &changes, now)?;
         Ok(changes)
     })
@@ -173,7 +190,11 @@ struct UndoAsk {
     responses((status = 200, body = Written), (status = 404, body = Problem), (status = 409, body = Problem))
 )]
 #[post("/undo")]
-async fn undo_together(app: Data<App>, http: HttpRequest, ask: Body<UndoAsk>) -> Result<Json<Written>, ApiError> {
+async fn undo_together(
+    app: Data<App>,
+    http: HttpRequest,
+    ask: Body<UndoAsk>,
+) -> Result<Json<Written>, ApiError> {
     some(&ask.value.entries, "entries")?;
     let (value, raw) = (ask.value, format!("undo {}", ask.raw));
     write(&app, &http, raw, move |book, _, _| {
@@ -181,7 +202,10 @@ async fn undo_together(app: Data<App>, http: HttpRequest, ask: Body<UndoAsk>) ->
         entries.sort_unstable_by_key(|id| std::cmp::Reverse(*id));
         // What a correction stated again follows it back by itself.
         entries.retain(|id| book.entry(*id).is_none_or(|(_, e)| e.because.is_none()));
-        Ok(entries.into_iter().map(|entry| Change::Undo { entry }).collect())
+        Ok(entries
+            .into_iter()
+            .map(|entry| Change::Undo { entry })
+            .collect())
     })
     .await
 }
@@ -191,7 +215,9 @@ async fn write(
     app: &Data<App>,
     http: &HttpRequest,
     fingerprint: String,
-    ask: impl FnOnce(&Book, &Household, jiff::Timestamp) -> Result<Vec<Change>, ApiError> + Send + 'static,
+    ask: impl FnOnce(&Book, &Household, jiff::Timestamp) -> Result<Vec<Change>, ApiError>
+    + Send
+    + 'static,
 ) -> Result<Json<Written>, ApiError> {
     let key = match http.headers().get("idempotency-key") {
         None => None,
@@ -200,13 +226,22 @@ async fn write(
                 .to_str()
                 .ok()
                 .filter(|k| (8..=100).contains(&k.len()))
-                .ok_or_else(|| ApiError::field("Idempotency-Key", "Give a key of 8 to 100 plain letters, such as a UUID."))?
+                .ok_or_else(|| {
+                    ApiError::field(
+                        "Idempotency-Key",
+                        "Give a key of 8 to 100 plain letters, such as a UUID.",
+                    )
+                })?
                 .to_string(),
         ),
     };
     let (store, now) = (app.store.clone(), app.clock.now());
     let written = crate::blocking(move || {
-        let request = Request { key: key.as_deref(), fingerprint: &fingerprint, now };
+        let request = Request {
+            key: key.as_deref(),
+            fingerprint: &fingerprint,
+            now,
+        };
         let written = store.write(request, |book, home| ask(book, home, now))?;
         Ok(store.read(|book, home| answer(book, home, written)))
     })
@@ -228,10 +263,16 @@ fn answer(book: &Book, home: &Household, written: manifest_store::Written) -> Wr
         repeated: written.repeated,
     };
     for id in &answer.entries {
-        let Some((lot, entry)) = book.entry(*id) else { continue };
+        let Some((lot, entry)) = book.entry(*id) else {
+            continue;
+        };
         if answer.said.is_empty() {
             let words = happened(lot, entry, true, home);
-            answer.said = if words.detail.is_empty() { words.what } else { format!("{}: {}", words.what, words.detail) };
+            answer.said = if words.detail.is_empty() {
+                words.what
+            } else {
+                format!("{}: {}", words.what, words.detail)
+            };
         }
         match &entry.act {
             Act::PieceWeighed(p) => answer.pieces.push(p.piece),
@@ -255,7 +296,13 @@ fn odd(book: &Book, lot: LotId, act: &Act, home: &Household) -> Vec<Finding> {
 
 /// Asks about odd numbers once, but only when the change is possible at all: an impossible one is
 /// refused with its own words, not asked about.
-fn question(asked: Vec<Finding>, keep: bool, book: &Book, changes: &[Change], now: jiff::Timestamp) -> Result<(), ApiError> {
+fn question(
+    asked: Vec<Finding>,
+    keep: bool,
+    book: &Book,
+    changes: &[Change],
+    now: jiff::Timestamp,
+) -> Result<(), ApiError> {
     if asked.is_empty() || keep {
         return Ok(());
     }
@@ -273,7 +320,9 @@ fn not_outdated(book: &Book, home: &Household, seen: &[SeenPiece]) -> Result<(),
         }
         let about = |act: &Act, replaces: Option<EntryId>| {
             act.pieces().contains(piece)
-                || replaces.and_then(|id| lot.entry(id)).is_some_and(|e| e.act.pieces().contains(piece))
+                || replaces
+                    .and_then(|id| lot.entry(id))
+                    .is_some_and(|e| e.act.pieces().contains(piece))
         };
         let since = lot
             .entries
@@ -281,7 +330,11 @@ fn not_outdated(book: &Book, home: &Household, seen: &[SeenPiece]) -> Result<(),
             .filter(|e| e.id > *version && about(&e.act, e.replaces))
             .map(|e| {
                 let words = happened(lot, e, true, home);
-                EntryInWords { entry: e.id.0, what: words.what, why: words.detail }
+                EntryInWords {
+                    entry: e.id.0,
+                    what: words.what,
+                    why: words.detail,
+                }
             })
             .collect();
         return Err(ApiError::Outdated(since));

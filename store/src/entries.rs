@@ -18,7 +18,9 @@ pub struct EarlierWrite {
 pub fn earlier(conn: &Connection, key: &str) -> Result<Option<EarlierWrite>, StoreError> {
     let found = conn
         .prepare_cached("SELECT id, fingerprint FROM write WHERE idempotency_key = ?1")?
-        .query_row([key], |row| Ok((row.get::<_, i64>("id")?, row.get("fingerprint")?)))
+        .query_row([key], |row| {
+            Ok((row.get::<_, i64>("id")?, row.get("fingerprint")?))
+        })
         .optional()?;
     let Some((id, fingerprint)) = found else {
         return Ok(None);
@@ -34,7 +36,12 @@ pub fn earlier(conn: &Connection, key: &str) -> Result<Option<EarlierWrite>, Sto
 }
 
 /// Begins a write; its entries follow in the same transaction.
-pub fn begin(conn: &Connection, key: Option<&str>, fingerprint: &str, now: &str) -> Result<i64, StoreError> {
+pub fn begin(
+    conn: &Connection,
+    key: Option<&str>,
+    fingerprint: &str,
+    now: &str,
+) -> Result<i64, StoreError> {
     conn.prepare_cached(
         "INSERT INTO write (idempotency_key, fingerprint, recorded_at) VALUES (?1, ?2, ?3)",
     )?
@@ -82,10 +89,13 @@ pub fn all(conn: &Connection) -> Result<Vec<Entry>, StoreError> {
     let mut rows = stmt.query([])?;
     while let Some(row) = rows.next()? {
         let account: String = row.get("account")?;
-        postings.entry(row.get("entry_id")?).or_default().push(Posting {
-            account: account.parse().map_err(StoreError::Account)?,
-            mass: Milligrams(row.get("mass_mg")?),
-        });
+        postings
+            .entry(row.get("entry_id")?)
+            .or_default()
+            .push(Posting {
+                account: account.parse().map_err(StoreError::Account)?,
+                mass: Milligrams(row.get("mass_mg")?),
+            });
     }
     let mut stmt = conn.prepare(
         "SELECT id, lot_id, happened_at, recorded_at, replaces, because, act

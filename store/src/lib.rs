@@ -229,7 +229,10 @@ fn check(conn: &Connection) -> Result<(), StoreError> {
         return Err(StoreError::Damaged(found));
     }
     match entries::unbalanced(conn)?.first() {
-        Some(entry) => Err(StoreError::Damaged(format!("entry {} does not balance", entry.0))),
+        Some(entry) => Err(StoreError::Damaged(format!(
+            "entry {} does not balance",
+            entry.0
+        ))),
         None => Ok(()),
     }
 }

@@ -19,7 +19,11 @@ fn now() -> Timestamp {
 }
 
 fn request<'a>(key: Option<&'a str>, fingerprint: &'a str) -> Request<'a> {
-    Request { key, fingerprint, now: now() }
+    Request {
+        key,
+        fingerprint,
+        now: now(),
+    }
 }
 
 fn received() -> Act {
@@ -52,7 +56,11 @@ fn piece(id: i64, grams: f64) -> Act {
 }
 
 fn add(act: Act) -> Change {
-    Change::Add { lot: LOT, at: now(), act: Box::new(act) }
+    Change::Add {
+        lot: LOT,
+        at: now(),
+        act: Box::new(act),
+    }
 }
 
 fn write(store: &Store, changes: Vec<Change>) -> Result<(), WriteError<Infallible>> {
@@ -86,8 +94,12 @@ fn what_was_written_is_there_after_opening_again() {
 fn a_retry_under_the_same_key_writes_nothing_new() {
     let (_dir, store) = with_a_lot();
     let weigh = |_: &Book, _: &Household| Ok::<_, Infallible>(vec![add(piece(1, 2_010.0))]);
-    let first = store.write(request(Some("k1"), "weigh 2010"), weigh).unwrap();
-    let second = store.write(request(Some("k1"), "weigh 2010"), weigh).unwrap();
+    let first = store
+        .write(request(Some("k1"), "weigh 2010"), weigh)
+        .unwrap();
+    let second = store
+        .write(request(Some("k1"), "weigh 2010"), weigh)
+        .unwrap();
     assert!(!first.repeated && second.repeated);
     assert_eq!((first.entries, first.lots), (second.entries, second.lots));
     assert_eq!(store.read(|book, _| book.pieces().count()), 1);
@@ -153,22 +165,35 @@ fn a_damaged_file_is_not_opened() {
     let (dir, store) = with_a_lot();
     drop(store);
     let conn = beside(&dir);
-    conn.execute_batch("DROP TRIGGER posting_stays; UPDATE posting SET mass_mg = mass_mg + 1 WHERE line = 1")
-        .unwrap();
+    conn.execute_batch(
+        "DROP TRIGGER posting_stays; UPDATE posting SET mass_mg = mass_mg + 1 WHERE line = 1",
+    )
+    .unwrap();
     drop(conn);
     let said = Store::open(dir.path()).err().unwrap().to_string();
-    assert_eq!(said, "the ledger's file is damaged: entry 1 does not balance; restore a backup");
+    assert_eq!(
+        said,
+        "the ledger's file is damaged: entry 1 does not balance; restore a backup"
+    );
 }
 
 #[test]
 fn settings_are_kept_with_their_history() {
     let (dir, store) = with_a_lot();
-    let home = Household { name: "Cold room".into(), ..Household::default() };
+    let home = Household {
+        name: "Cold room".into(),
+        ..Household::default()
+    };
     store.settle(Household::default(), now()).unwrap();
     store.settle(home.clone(), now()).unwrap();
     drop(store);
-    assert_eq!(Store::open(dir.path()).unwrap().read(|_, h| h.clone()), home);
-    let rows: i64 = beside(&dir).query_row("SELECT count(*) FROM household", [], |r| r.get(0)).unwrap();
+    assert_eq!(
+        Store::open(dir.path()).unwrap().read(|_, h| h.clone()),
+        home
+    );
+    let rows: i64 = beside(&dir)
+        .query_row("SELECT count(*) FROM household", [], |r| r.get(0))
+        .unwrap();
     assert_eq!(rows, 2);
 }
 

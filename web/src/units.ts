@@ -54,8 +54,12 @@ export function dayWords(date: string, today: string): string {
   if (days === 1) return 'tomorrow'
   if (days === -1) return 'yesterday'
   if (days < 0) return `${-days} days ago`
-  const day = new Date(date).toLocaleDateString('en', { weekday: 'short', day: 'numeric', month: 'short', timeZone: 'UTC' })
-  return days < 7 ? `in ${days} days, ${day}` : day
+  return days < 7 ? `in ${days} days, ${weekday(date)}` : weekday(date)
+}
+
+/** A calendar day with its weekday. */
+function weekday(date: string): string {
+  return new Date(date).toLocaleDateString('en', { weekday: 'short', day: 'numeric', month: 'short', timeZone: 'UTC' })
 }
 
 /** Formatting in the household's units, clock and currency. */
@@ -73,6 +77,7 @@ export function useFormat() {
     length: (mm: number) => length(mm, units.length),
     heat: (celsius: number) => heat(celsius, units.heat),
     money: (cents: number) => money(cents, settings?.household.currency ?? '$'),
+    until: (date: string) => weekday(date),
     day: (date: string) => (settings ? dayWords(date, settings.today) : date),
     moment: (at: string) =>
       new Date(at).toLocaleString('en', { timeZone: zone, day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit', hour12: false }),

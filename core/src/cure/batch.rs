@@ -284,7 +284,8 @@ impl Share {
                 high: most * share / (self.piece_g - big_d) * PPM,
             };
         }
-        let nominal = self.weighed_cure_g * share / self.meat_g * PPM * self.shown_g / self.portion_g;
+        let nominal =
+            self.weighed_cure_g * share / self.meat_g * PPM * self.shown_g / self.portion_g;
         let error = d / self.weighed_cure_g + d / self.shown_g + big_d / self.piece_g;
         Ingoing {
             nominal,
@@ -340,7 +341,11 @@ mod tests {
         let got = batch_mix(&ask(&[20.0, 5_000.0], 2.0)).unwrap();
         assert_eq!(got.pieces[0].shown_g, 0.0);
         assert!(got.pieces[0].from_mix.nitrite_ppm_high.is_finite());
-        assert!(got.findings.iter().any(|f| (f.code, f.severity) == (Code::ScaleCannotWeigh, Severity::Stop)));
+        assert!(
+            got.findings
+                .iter()
+                .any(|f| (f.code, f.severity) == (Code::ScaleCannotWeigh, Severity::Stop))
+        );
     }
 
     proptest! {

@@ -168,7 +168,9 @@ mod tests {
             "meat_g": 3_000.0, "water_g": 2_000.0, "salt_fraction": 0.022, "sugar_fraction": 0.015,
             "nitrite_ppm": 120.0, "cure": "cure1", "class": "cooked",
         });
-        base.as_object_mut().unwrap().extend(edit.as_object().unwrap().clone());
+        base.as_object_mut()
+            .unwrap()
+            .extend(edit.as_object().unwrap().clone());
         serde_json::from_value(base).unwrap()
     }
 
@@ -192,11 +194,18 @@ mod tests {
             (json!({"nitrite_ppm": 900, "cure": {"nitrite": 0.0009}}), "nitrite_ppm"),
         ];
         for (edit, field) in cases {
-            assert_eq!(equilibrium_brine(&ask(edit.clone())).unwrap_err()[0].field, field, "{edit}");
+            assert_eq!(
+                equilibrium_brine(&ask(edit.clone())).unwrap_err()[0].field,
+                field,
+                "{edit}"
+            );
         }
         let error = &equilibrium_brine(&ask(json!({"salt_fraction": 0.0005}))).unwrap_err()[0];
         assert_eq!(error.code.as_deref(), Some("salt_below_cure"));
-        assert_eq!(error.message, "The cure alone brings more salt than you asked for. Ask for more salt, or less nitrite.");
+        assert_eq!(
+            error.message,
+            "The cure alone brings more salt than you asked for. Ask for more salt, or less nitrite."
+        );
     }
 
     proptest! {

@@ -202,7 +202,11 @@ pub(crate) fn check_scales(scales: Scales, meat_g: &[(String, f64)], checks: &mu
     checks.above_zero(scales.meat_division_g, "meat_scale_division_g", "5");
     for (field, mass) in meat_g {
         if !(mass.is_finite() && *mass > 0.0) {
-            checks.that(false, field, "Weigh the meat first: give grams above zero, such as 2010.");
+            checks.that(
+                false,
+                field,
+                "Weigh the meat first: give grams above zero, such as 2010.",
+            );
         } else if *mass <= scales.meat_division_g / 2.0 {
             checks.that(
                 false,
@@ -348,7 +352,13 @@ pub fn dry_cure(ask: &DryCureAsk) -> Result<DryCureAnswer, Vec<FieldError>> {
             nitrate: band(weighed_cure, made_of.nitrate, ask.meat_g, scales),
         })
         .map_err(|e| vec![e])?;
-    findings.extend(scale_findings(cure_g, weighed_cure, nominal, nitrite, scales));
+    findings.extend(scale_findings(
+        cure_g,
+        weighed_cure,
+        nominal,
+        nitrite,
+        scales,
+    ));
     let additions = recipe.additions_for(ask.meat_g);
     Ok(DryCureAnswer {
         cure_g,
@@ -443,7 +453,12 @@ pub(crate) mod tests {
     #[test]
     fn a_scale_too_coarse_is_said_and_zero_is_a_stop() {
         let code = |meat: f64, division: f64| {
-            dry_cure(&ask(meat, 156.0, division)).unwrap().findings.iter().map(|f| (f.code, f.severity)).collect::<Vec<_>>()
+            dry_cure(&ask(meat, 156.0, division))
+                .unwrap()
+                .findings
+                .iter()
+                .map(|f| (f.code, f.severity))
+                .collect::<Vec<_>>()
         };
         assert!(code(190.0, 1.0).contains(&(Code::ScaleCannotWeigh, Severity::Stop)));
         assert!(code(700.0, 1.0).contains(&(Code::BandTooWide, Severity::Caution)));
@@ -456,7 +471,10 @@ pub(crate) mod tests {
         ask.cure = CureChoice::named("none").unwrap();
         ask.nitrite_ppm = None;
         let got = dry_cure(&ask).unwrap();
-        assert_eq!((got.cure_g, got.nitrite_ppm_low, got.nitrite_ppm_high), (0.0, 0.0, 0.0));
+        assert_eq!(
+            (got.cure_g, got.nitrite_ppm_low, got.nitrite_ppm_high),
+            (0.0, 0.0, 0.0)
+        );
         assert_eq!(got.findings[0].code, Code::NoNitrite);
     }
 

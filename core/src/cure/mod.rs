@@ -217,8 +217,7 @@ pub(crate) mod testing {
             (Value::Number(w), Value::Number(g)) => {
                 let (w, g) = (w.as_f64().unwrap(), g.as_f64().unwrap());
                 let fits = (w - g).abs() <= 1e-6 * w.abs().max(1e-6);
-                fits.then_some(())
-                    .ok_or(format!("{at}: want {w}, got {g}"))
+                fits.then_some(()).ok_or(format!("{at}: want {w}, got {g}"))
             }
             (Value::Object(w), Value::Object(g)) => w.iter().try_for_each(|(k, v)| {
                 agrees(v, g.get(k).unwrap_or(&Value::Null), &format!("{at}.{k}"))
@@ -258,8 +257,17 @@ mod tests {
         let spelled: CureChoice =
             serde_json::from_str(r#"{"nitrite": 0.005, "salt": 0.79, "sugar": 0.2}"#).unwrap();
         assert_eq!(spelled.made_of.nitrate, 0.0);
-        for wrong in [r#""pink""#, r#"{"nitrite": 1.2}"#, r#"{"nitrite": -0.1}"#, r#"{"water": 1}"#, "7"] {
-            assert!(serde_json::from_str::<CureChoice>(wrong).is_err(), "{wrong}");
+        for wrong in [
+            r#""pink""#,
+            r#"{"nitrite": 1.2}"#,
+            r#"{"nitrite": -0.1}"#,
+            r#"{"water": 1}"#,
+            "7",
+        ] {
+            assert!(
+                serde_json::from_str::<CureChoice>(wrong).is_err(),
+                "{wrong}"
+            );
         }
     }
 }

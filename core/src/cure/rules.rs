@@ -146,7 +146,10 @@ pub fn rule_set(key: &str) -> Result<&'static RuleSet, FieldError> {
         let keys: Vec<_> = RULE_SETS.iter().map(|r| r.key.as_str()).collect();
         FieldError::new(
             "rule_set",
-            format!("There is no rule set “{key}”. Use one of {}.", keys.join(", ")),
+            format!(
+                "There is no rule set “{key}”. Use one of {}.",
+                keys.join(", ")
+            ),
         )
     })
 }
@@ -290,13 +293,21 @@ impl RuleSet {
         if nominal > ceiling + self.stop_margin_ppm {
             findings.push(over(
                 Severity::Stop,
-                format!("More nitrite than {} allows for {}.", self.name, case.class.said()),
+                format!(
+                    "More nitrite than {} allows for {}.",
+                    self.name,
+                    case.class.said()
+                ),
                 nominal,
             ));
         } else if high > ceiling {
             findings.push(over(
                 Severity::Caution,
-                format!("The dose may pass what {} allows for {}: your scale cannot tell.", self.name, case.class.said()),
+                format!(
+                    "The dose may pass what {} allows for {}: your scale cannot tell.",
+                    self.name,
+                    case.class.said()
+                ),
                 high,
             ));
         }
@@ -359,7 +370,11 @@ impl RuleSet {
                 Finding::new(
                     Code::NitrateOverLimit,
                     Severity::Stop,
-                    format!("More nitrate than {} allows for {}.", self.name, case.class.said()),
+                    format!(
+                        "More nitrate than {} allows for {}.",
+                        self.name,
+                        case.class.said()
+                    ),
                 )
                 .saw(ppm(nitrate.nominal))
                 .wants(format!("at most {}", ppm(ceiling)))
@@ -370,7 +385,10 @@ impl RuleSet {
                 Finding::new(
                     Code::NitrateOverLimit,
                     Severity::Caution,
-                    format!("The nitrate may pass what {} allows: your scale cannot tell.", self.name),
+                    format!(
+                        "The nitrate may pass what {} allows: your scale cannot tell.",
+                        self.name
+                    ),
                 )
                 .saw(ppm(nitrate.high))
                 .wants(format!("at most {}", ppm(ceiling)))
@@ -385,7 +403,9 @@ impl RuleSet {
                 )
                 .saw(ppm(nitrate.nominal))
                 .wants("none")
-                .way_out("Use cure #1 for everything that is cooked, smoked or fried within weeks."),
+                .way_out(
+                    "Use cure #1 for everything that is cooked, smoked or fried within weeks.",
+                ),
             );
         }
     }
@@ -402,15 +422,31 @@ mod tests {
     use super::*;
     use crate::cure::cure_by_key;
 
-    fn findings(rules: &str, class: Class, way: Way, skin_on: bool, cure: &str, nominal: f64, spread: f64) -> Vec<(Code, Severity)> {
+    fn findings(
+        rules: &str,
+        class: Class,
+        way: Way,
+        skin_on: bool,
+        cure: &str,
+        nominal: f64,
+        spread: f64,
+    ) -> Vec<(Code, Severity)> {
         let made_of = &cure_by_key(cure).unwrap().made_of;
-        let nitrate = if made_of.nitrite > 0.0 { nominal * made_of.nitrate / made_of.nitrite } else { 0.0 };
+        let nitrate = if made_of.nitrite > 0.0 {
+            nominal * made_of.nitrate / made_of.nitrite
+        } else {
+            0.0
+        };
         let case = Case {
             class,
             way,
             skin_on,
             no_cure: cure == "none",
-            nitrite: Ingoing { nominal, low: nominal - spread, high: nominal + spread },
+            nitrite: Ingoing {
+                nominal,
+                low: nominal - spread,
+                high: nominal + spread,
+            },
             nitrate: Ingoing::exactly(nitrate),
         };
         let found = rule_set(rules).unwrap().judge(&case).unwrap();
@@ -420,7 +456,10 @@ mod tests {
     #[test]
     fn limits_hold_by_class_way_and_skin() {
         use Class::{Cooked, Dried, Fry, SausageDried};
-        use Code::{ColourOnly, NitrateInFried, NitrateNotNeeded, NitrateOverLimit, NitriteBelowFloor, NitriteOverLimit, NitriteRefused, NoNitrite, OverHomeCap};
+        use Code::{
+            ColourOnly, NitrateInFried, NitrateNotNeeded, NitrateOverLimit, NitriteBelowFloor,
+            NitriteOverLimit, NitriteRefused, NoNitrite, OverHomeCap,
+        };
         use Severity::{Caution, Info, Stop};
         use Way::{Dry, Ground, Immersed};
         #[rustfmt::skip]

@@ -173,14 +173,23 @@ pub fn sheet(
     home: &Household,
 ) -> Result<Sheet, Vec<FieldError>> {
     let Some(dose) = &build.dose else {
-        return Err(vec![FieldError::new("build", format!("{} is not cured.", build.name))]);
+        return Err(vec![FieldError::new(
+            "build",
+            format!("{} is not cured.", build.name),
+        )]);
     };
     if pieces.is_empty() {
-        return Err(vec![FieldError::new("pieces", "Choose at least one piece.")]);
+        return Err(vec![FieldError::new(
+            "pieces",
+            "Choose at least one piece.",
+        )]);
     }
     let key = own.cure.as_deref().unwrap_or(&dose.cure);
     let cure = CureChoice::named(key).ok_or_else(|| {
-        vec![FieldError::new("own.cure", format!("There is no cure “{key}”. Choose one from the list."))]
+        vec![FieldError::new(
+            "own.cure",
+            format!("There is no cure “{key}”. Choose one from the list."),
+        )]
     })?;
     let dose = BuildDose {
         cure: key.into(),
@@ -204,7 +213,12 @@ pub fn sheet(
         _ => setting.one_by_one(pieces)?,
     };
     found.findings.extend(uneven(pieces, home));
-    let all = || found.findings.iter().chain(found.pieces.iter().flat_map(|p| &p.findings));
+    let all = || {
+        found
+            .findings
+            .iter()
+            .chain(found.pieces.iter().flat_map(|p| &p.findings))
+    };
     found.refused = all().any(|f| f.severity == Severity::Stop && FINAL.contains(&f.code));
     found.needs_reason = all().any(|f| f.severity == Severity::Stop);
     Ok(found)
@@ -239,7 +253,14 @@ impl Setting<'_> {
                 high: got.nitrite_ppm_high,
             };
             add_up(&mut sheet.lines, &lines);
-            sheet.pieces.push(self.piece(piece, lines, nitrite, got.nitrate_ppm, Way::Dry, got.findings)?);
+            sheet.pieces.push(self.piece(
+                piece,
+                lines,
+                nitrite,
+                got.nitrate_ppm,
+                Way::Dry,
+                got.findings,
+            )?);
         }
         sheet.total_g = sheet.lines.iter().map(|l| l.shown_g).sum();
         Ok(sheet)
@@ -250,7 +271,10 @@ impl Setting<'_> {
         let got = batch_mix(&BatchMixAsk {
             pieces: pieces
                 .iter()
-                .map(|p| BatchPiece { id: p.tag.clone(), mass_g: p.meat_g })
+                .map(|p| BatchPiece {
+                    id: p.tag.clone(),
+                    mass_g: p.meat_g,
+                })
                 .collect(),
             cure: first.cure,
             nitrite_ppm: None,
@@ -271,8 +295,16 @@ impl Setting<'_> {
         sheet.total_g = sheet.lines.iter().map(|l| l.shown_g).sum();
         sheet.findings = got.findings;
         for (piece, portion) in pieces.iter().zip(&got.pieces) {
-            let share = if got.total_g > 0.0 { portion.portion_g / got.total_g } else { 0.0 };
-            let shown = if sheet.total_g > 0.0 { portion.shown_g / sheet.total_g } else { 0.0 };
+            let share = if got.total_g > 0.0 {
+                portion.portion_g / got.total_g
+            } else {
+                0.0
+            };
+            let shown = if sheet.total_g > 0.0 {
+                portion.shown_g / sheet.total_g
+            } else {
+                0.0
+            };
             let lines = sheet
                 .lines
                 .iter()
@@ -283,9 +315,17 @@ impl Setting<'_> {
                     made_of: format!("{} % of the mix", trim(share * 100.0, 1)),
                 })
                 .collect();
-            let (low, high) = (portion.from_mix.nitrite_ppm_low, portion.from_mix.nitrite_ppm_high);
-            let nitrite = Ingoing { nominal: (low + high) / 2.0, low, high };
-            let mut part = self.piece(piece, lines, nitrite, got.nitrate_ppm, Way::Dry, Vec::new())?;
+            let (low, high) = (
+                portion.from_mix.nitrite_ppm_low,
+                portion.from_mix.nitrite_ppm_high,
+            );
+            let nitrite = Ingoing {
+                nominal: (low + high) / 2.0,
+                low,
+                high,
+            };
+            let mut part =
+                self.piece(piece, lines, nitrite, got.nitrate_ppm, Way::Dry, Vec::new())?;
             part.portion_g = Some(portion.shown_g);
             sheet.pieces.push(part);
         }
@@ -304,7 +344,11 @@ impl Setting<'_> {
             water_g: water,
             salt_fraction: self.dose.salt_fraction.unwrap_or(0.0),
             sugar_fraction: self.dose.sugar_fraction.unwrap_or(0.0),
-            nitrite_ppm: if self.cure.is_none() { 0.0 } else { self.dose.nitrite_ppm.unwrap_or(0.0) },
+            nitrite_ppm: if self.cure.is_none() {
+                0.0
+            } else {
+                self.dose.nitrite_ppm.unwrap_or(0.0)
+            },
             cure: self.cure.clone(),
             class: self.build.class,
             skin_on,
@@ -322,10 +366,36 @@ impl Setting<'_> {
         let mut sheet = self.empty(true);
         sheet.salometer_degrees = Some(got.salometer_degrees);
         sheet.lines = vec![
-            line("water", water, water, format!("{} of the meat", percent(water / meat_g))),
-            line(&self.cure.said(), got.cure_g, shown(got.cure_g), format!("{} ppm nitrite over {base} and what is dissolved in it", trim(ask.nitrite_ppm, 0))),
-            line("salt", got.salt_g, shown(got.salt_g), format!("{} of {base}, less the cure's own salt", percent(ask.salt_fraction))),
-            line("sugar", got.sugar_g, shown(got.sugar_g), format!("{} of {base}", percent(ask.sugar_fraction))),
+            line(
+                "water",
+                water,
+                water,
+                format!("{} of the meat", percent(water / meat_g)),
+            ),
+            line(
+                &self.cure.said(),
+                got.cure_g,
+                shown(got.cure_g),
+                format!(
+                    "{} ppm nitrite over {base} and what is dissolved in it",
+                    trim(ask.nitrite_ppm, 0)
+                ),
+            ),
+            line(
+                "salt",
+                got.salt_g,
+                shown(got.salt_g),
+                format!(
+                    "{} of {base}, less the cure's own salt",
+                    percent(ask.salt_fraction)
+                ),
+            ),
+            line(
+                "sugar",
+                got.sugar_g,
+                shown(got.sugar_g),
+                format!("{} of {base}", percent(ask.sugar_fraction)),
+            ),
         ];
         sheet.lines.retain(|l| l.exact_g > 0.0);
         sheet.total_g = sheet.lines.iter().map(|l| l.shown_g).sum();
@@ -347,7 +417,13 @@ impl Setting<'_> {
                 nitrate,
             })
             .map_err(|e| vec![e])?;
-        findings.extend(scale_findings(got.cure_g, weighed, got.nitrite_ppm, nitrite, scales));
+        findings.extend(scale_findings(
+            got.cure_g,
+            weighed,
+            got.nitrite_ppm,
+            nitrite,
+            scales,
+        ));
         sheet.findings = findings;
         for piece in pieces {
             let share = piece.meat_g / meat_g;
@@ -361,7 +437,14 @@ impl Setting<'_> {
                     ..l.clone()
                 })
                 .collect();
-            let part = self.piece(piece, lines, nitrite, nitrate.nominal, Way::Immersed, Vec::new())?;
+            let part = self.piece(
+                piece,
+                lines,
+                nitrite,
+                nitrate.nominal,
+                Way::Immersed,
+                Vec::new(),
+            )?;
             sheet.pieces.push(part);
         }
         Ok(sheet)
@@ -400,7 +483,10 @@ impl Setting<'_> {
                     Finding::new(
                         Code::ThicknessMissing,
                         Severity::Stop,
-                        format!("{} has no thickness, so nobody can say how long it takes.", piece.tag),
+                        format!(
+                            "{} has no thickness, so nobody can say how long it takes.",
+                            piece.tag
+                        ),
                     )
                     .way_out(format!(
                         "Measure its thickest place and correct its entry, such as {}.",
@@ -430,7 +516,13 @@ impl Setting<'_> {
         })
     }
 
-    fn dry_lines(&self, meat_g: f64, cure_g: f64, salt_g: f64, additions: &[WeighedAddition]) -> Vec<SheetLine> {
+    fn dry_lines(
+        &self,
+        meat_g: f64,
+        cure_g: f64,
+        salt_g: f64,
+        additions: &[WeighedAddition],
+    ) -> Vec<SheetLine> {
         let shown = |g| to_division(g, self.home.scales.fine_division_g);
         let per_kg = |rate: f64| format!("{} × {} g/kg", self.say(meat_g), trim(rate, 2));
         let rate = self.dose.cure_g_per_kg.unwrap_or(0.0);
@@ -506,14 +598,20 @@ fn add_up(total: &mut Vec<SheetLine>, lines: &[SheetLine]) {
 /// Pieces in one vessel whose thickness differs by more than a third come out at different times.
 fn uneven(pieces: &[SheetPiece], home: &Household) -> Option<Finding> {
     let mm: Vec<f64> = pieces.iter().filter_map(|p| p.thickness_mm).collect();
-    let (thin, thick) = mm.iter().fold((f64::MAX, 0.0_f64), |(l, h), v| (l.min(*v), h.max(*v)));
+    let (thin, thick) = mm
+        .iter()
+        .fold((f64::MAX, 0.0_f64), |(l, h), v| (l.min(*v), h.max(*v)));
     (mm.len() > 1 && thick - thin > thin / 3.0).then(|| {
         Finding::new(
             Code::UnevenThickness,
             Severity::Caution,
             "These pieces differ in thickness by more than a third: each has its own days.",
         )
-        .saw(format!("{} to {}", length(thin, home.units.length), length(thick, home.units.length)))
+        .saw(format!(
+            "{} to {}",
+            length(thin, home.units.length),
+            length(thick, home.units.length)
+        ))
         .way_out("Lay them apart, or take each out on its own day.")
     })
 }
@@ -554,7 +652,11 @@ pub struct DayPlan {
 pub fn days(lying: &Lying<'_>, school: Option<&str>) -> Result<DayPlan, Vec<FieldError>> {
     let got = cure_time(&CureTimeAsk {
         thickness_mm: lying.thickness_mm,
-        method: if lying.build.method == Curing::EquilibriumBrine { Method::Brine } else { Method::Dry },
+        method: if lying.build.method == Curing::EquilibriumBrine {
+            Method::Brine
+        } else {
+            Method::Dry
+        },
         mass_g: Some(lying.mass_g),
         depth_mm_per_week: None,
         skin_on: lying.skin_on,
@@ -563,7 +665,9 @@ pub fn days(lying: &Lying<'_>, school: Option<&str>) -> Result<DayPlan, Vec<Fiel
         temperature_c: 3.0,
     })?;
     let of = |key: &str| got.schools.iter().find(|s| s.school == key);
-    let is_inch_rule = schools().iter().any(|s| Some(s.key.as_str()) == school && s.per_inch.is_some());
+    let is_inch_rule = schools()
+        .iter()
+        .any(|s| Some(s.key.as_str()) == school && s.per_inch.is_some());
     let closed = lying.skin_on || lying.fat_cap;
     let mut chosen = match school.and_then(of) {
         Some(own) => (own.days, own.school.clone()),
@@ -600,30 +704,48 @@ pub fn days(lying: &Lying<'_>, school: Option<&str>) -> Result<DayPlan, Vec<Fiel
 
 /// The facts that start a cure: each piece with its dose as the scale showed it.
 #[must_use]
-pub fn doses(sheet: &Sheet, build: &Build, home: &Household, reason: Option<&str>) -> Vec<(PieceId, Dose)> {
+pub fn doses(
+    sheet: &Sheet,
+    build: &Build,
+    home: &Household,
+    reason: Option<&str>,
+) -> Vec<(PieceId, Dose)> {
     let others = |id: PieceId| -> Vec<PieceId> {
         if !sheet.mixed {
             return Vec::new();
         }
-        sheet.pieces.iter().map(|p| p.piece).filter(|p| *p != id).collect()
+        sheet
+            .pieces
+            .iter()
+            .map(|p| p.piece)
+            .filter(|p| *p != id)
+            .collect()
     };
     let cure = CureChoice::named(&sheet.cure).expect("the sheet was made with a known cure");
-    let meat: Vec<_> = sheet.pieces.iter().map(|p| Milligrams::from_grams(p.meat_g)).collect();
+    let meat: Vec<_> = sheet
+        .pieces
+        .iter()
+        .map(|p| Milligrams::from_grams(p.meat_g))
+        .collect();
     sheet
         .pieces
         .iter()
         .enumerate()
         .map(|(i, part)| {
             let in_brine = sheet.method == Curing::EquilibriumBrine;
-            let lines = part.lines.iter().zip(&sheet.lines).map(|(own, all)| DoseLine {
-                name: own.name.clone(),
-                // A brine is poured once: its shares must sum to what was weighed.
-                mg: if in_brine {
-                    Milligrams::from_grams(all.shown_g).share_out(&meat)[i]
-                } else {
-                    Milligrams::from_grams(own.shown_g)
-                },
-            });
+            let lines = part
+                .lines
+                .iter()
+                .zip(&sheet.lines)
+                .map(|(own, all)| DoseLine {
+                    name: own.name.clone(),
+                    // A brine is poured once: its shares must sum to what was weighed.
+                    mg: if in_brine {
+                        Milligrams::from_grams(all.shown_g).share_out(&meat)[i]
+                    } else {
+                        Milligrams::from_grams(own.shown_g)
+                    },
+                });
             let findings = sheet.findings.iter().chain(&part.findings);
             let dose = Dose {
                 method: sheet.method,
@@ -638,7 +760,10 @@ pub fn doses(sheet: &Sheet, build: &Build, home: &Household, reason: Option<&str
                 ceiling_ppm: part.ceiling_ppm,
                 school: home.school.clone(),
                 mixed_with: others(part.piece),
-                findings: findings.filter(|f| f.severity > Severity::Info).cloned().collect(),
+                findings: findings
+                    .filter(|f| f.severity > Severity::Info)
+                    .cloned()
+                    .collect(),
                 reason: reason.map(str::to_string),
             };
             (part.piece, dose)
@@ -649,7 +774,11 @@ pub fn doses(sheet: &Sheet, build: &Build, home: &Household, reason: Option<&str
 /// Parts per million of one substance over a mass of meat, for labels.
 #[must_use]
 pub fn content_ppm(substance: Milligrams, share: f64, meat: Milligrams) -> f64 {
-    if meat.is_some() { substance.grams() * share / meat.grams() * PPM } else { 0.0 }
+    if meat.is_some() {
+        substance.grams() * share / meat.grams() * PPM
+    } else {
+        0.0
+    }
 }
 
 #[cfg(test)]
@@ -680,12 +809,29 @@ mod tests {
 
     #[test]
     fn a_belly_is_weighed_out_by_its_own_weight() {
-        let got = made("belly-slab", &[piece(1, 2_000.0, 40.0)], false, &OwnDose::default());
-        let lines: Vec<_> = got.lines.iter().map(|l| (l.name.as_str(), l.shown_g)).collect();
+        let got = made(
+            "belly-slab",
+            &[piece(1, 2_000.0, 40.0)],
+            false,
+            &OwnDose::default(),
+        );
+        let lines: Vec<_> = got
+            .lines
+            .iter()
+            .map(|l| (l.name.as_str(), l.shown_g))
+            .collect();
         // 2 kg at 2.5, 23, 12 and 3 g/kg; the cure's 5 g bring 4.69 g of salt
         assert_eq!(lines.len(), 4);
-        for ((name, shown), (want, grams)) in lines.iter().zip([("cure #1", 5.0), ("salt", 41.3), ("sugar", 24.0), ("black pepper", 6.0)]) {
-            assert!(*name == want && (shown - grams).abs() < 1e-9, "{name} {shown}");
+        for ((name, shown), (want, grams)) in lines.iter().zip([
+            ("cure #1", 5.0),
+            ("salt", 41.3),
+            ("sugar", 24.0),
+            ("black pepper", 6.0),
+        ]) {
+            assert!(
+                *name == want && (shown - grams).abs() < 1e-9,
+                "{name} {shown}"
+            );
         }
         assert_eq!(got.pieces[0].days, Some(8));
         assert!(!got.needs_reason && !got.refused);
@@ -694,13 +840,22 @@ mod tests {
 
     #[test]
     fn doses_of_one_brine_sum_to_what_was_poured() {
-        let pieces = [piece(1, 2_011.0, 60.0), piece(2, 1_433.0, 55.0), piece(3, 998.0, 50.0)];
+        let pieces = [
+            piece(1, 2_011.0, 60.0),
+            piece(2, 1_433.0, 55.0),
+            piece(3, 998.0, 50.0),
+        ];
         let got = made("back-smoked", &pieces, false, &OwnDose::default());
         assert!(got.mixed);
         let doses = doses(&got, build("back-smoked").unwrap(), &home(0.1), None);
         for (i, line) in got.lines.iter().enumerate() {
             let poured: Milligrams = doses.iter().map(|(_, d)| d.lines[i].mg).sum();
-            assert_eq!(poured, Milligrams::from_grams(line.shown_g), "{}", line.name);
+            assert_eq!(
+                poured,
+                Milligrams::from_grams(line.shown_g),
+                "{}",
+                line.name
+            );
         }
         assert_eq!(doses[0].1.mixed_with, [PieceId(2), PieceId(3)]);
         assert!((got.pieces[0].nitrite_ppm - 130.0).abs() < 3.0);
@@ -710,7 +865,10 @@ mod tests {
     fn one_mix_for_several_pieces_gives_each_its_portion() {
         let pieces = [piece(1, 1_000.0, 40.0), piece(2, 3_000.0, 40.0)];
         let got = made("belly-slab", &pieces, true, &OwnDose::default());
-        let (a, b) = (got.pieces[0].portion_g.unwrap(), got.pieces[1].portion_g.unwrap());
+        let (a, b) = (
+            got.pieces[0].portion_g.unwrap(),
+            got.pieces[1].portion_g.unwrap(),
+        );
         assert!((b - 3.0 * a).abs() < 0.2, "{a} {b}");
         let got_cure: f64 = got.pieces.iter().map(|p| p.lines[0].shown_g).sum();
         assert!((got_cure - got.lines[0].shown_g).abs() < 0.02);
@@ -745,7 +903,13 @@ mod tests {
     #[test]
     fn the_school_the_skin_and_the_build_decide_the_days() {
         let lie = |key: &str, mm: f64, skin_on: bool, school: Option<&str>| {
-            let lying = Lying { build: build(key).unwrap(), thickness_mm: mm, mass_g: 2_000.0, skin_on, fat_cap: false };
+            let lying = Lying {
+                build: build(key).unwrap(),
+                thickness_mm: mm,
+                mass_g: 2_000.0,
+                skin_on,
+                fat_cap: false,
+            };
             let plan = days(&lying, school).unwrap();
             (plan.days, plan.by)
         };

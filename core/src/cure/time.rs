@@ -189,8 +189,8 @@ pub fn cure_time(ask: &CureTimeAsk) -> Result<CureTimeAnswer, Vec<FieldError>> {
         "Give the temperature of the curing place in °C, such as 3.",
     );
     checks.done()?;
-    let thickness =
-        Millimetres::new(ask.thickness_mm).map_err(|e| vec![FieldError::new("thickness_mm", e.to_string())])?;
+    let thickness = Millimetres::new(ask.thickness_mm)
+        .map_err(|e| vec![FieldError::new("thickness_mm", e.to_string())])?;
 
     let schools = every_school(ask, thickness);
     let longest = schools
@@ -253,7 +253,10 @@ fn every_school(ask: &CureTimeAsk, thickness: Millimetres) -> Vec<SchoolDays> {
         add("class_days", *days);
     }
     if ask.injected {
-        add("injected", ((3.0 * inches + 2.0) / 2.0).max(n.injected_least_days));
+        add(
+            "injected",
+            ((3.0 * inches + 2.0) / 2.0).max(n.injected_least_days),
+        );
     }
     found
 }
@@ -262,7 +265,11 @@ fn findings(ask: &CureTimeAsk, thickness: Millimetres, suggested: &SchoolDays) -
     let n = &DATA.numbers;
     let mut found = Vec::new();
     let closed = ask.skin_on || ask.fat_cap;
-    let limit = if closed { n.thick_closed_face_mm } else { n.thick_mm };
+    let limit = if closed {
+        n.thick_closed_face_mm
+    } else {
+        n.thick_mm
+    };
     if !ask.injected && thickness.get() > limit {
         let past_inches = thickness.get() > n.inch_rules_end_mm;
         let centre = centre_share(thickness, closed, f64::from(suggested.days)) * 100.0;
@@ -274,7 +281,11 @@ fn findings(ask: &CureTimeAsk, thickness: Millimetres, suggested: &SchoolDays) -
         found.push(
             Finding::new(
                 Code::TooThickForRule,
-                if past_inches { Severity::Stop } else { Severity::Caution },
+                if past_inches {
+                    Severity::Stop
+                } else {
+                    Severity::Caution
+                },
                 message,
             )
             .saw(format!(
@@ -293,17 +304,25 @@ fn findings(ask: &CureTimeAsk, thickness: Millimetres, suggested: &SchoolDays) -
     }
     if ask.temperature_c < n.cold_c {
         found.push(
-            Finding::new(Code::TooCold, Severity::Caution, "This cold the cure nearly stands still: such days count as none.")
-                .saw(format!("{} °C", trim(ask.temperature_c, 1)))
-                .wants("1 to 4 °C")
-                .way_out("Move it to a warmer shelf and add the lost days."),
+            Finding::new(
+                Code::TooCold,
+                Severity::Caution,
+                "This cold the cure nearly stands still: such days count as none.",
+            )
+            .saw(format!("{} °C", trim(ask.temperature_c, 1)))
+            .wants("1 to 4 °C")
+            .way_out("Move it to a warmer shelf and add the lost days."),
         );
     } else if ask.temperature_c > n.warm_c {
         let spoiling = ask.temperature_c > n.spoiling_c;
         found.push(
             Finding::new(
                 Code::TooWarm,
-                if spoiling { Severity::Stop } else { Severity::Caution },
+                if spoiling {
+                    Severity::Stop
+                } else {
+                    Severity::Caution
+                },
                 if spoiling {
                     "Meat spoils faster than it cures in this warmth; after a day of it, discard."
                 } else {
@@ -327,7 +346,9 @@ mod tests {
 
     fn ask(edit: Value) -> CureTimeAsk {
         let mut base = json!({"thickness_mm": 50.8});
-        base.as_object_mut().unwrap().extend(edit.as_object().unwrap().clone());
+        base.as_object_mut()
+            .unwrap()
+            .extend(edit.as_object().unwrap().clone());
         serde_json::from_value(base).unwrap()
     }
 
@@ -337,7 +358,10 @@ mod tests {
             let ask: CureTimeAsk = serde_json::from_value(request).unwrap();
             let got = cure_time(&ask).unwrap();
             let by_school = got.schools.iter().map(|s| {
-                (s.school.clone(), json!({"days": s.days, "exact_days": s.exact_days}))
+                (
+                    s.school.clone(),
+                    json!({"days": s.days, "exact_days": s.exact_days}),
+                )
             });
             Value::Object(by_school.collect())
         });
@@ -405,8 +429,10 @@ mod tests {
             let codes: Vec<_> = got.findings.iter().map(|f| (f.code, f.severity)).collect();
             assert_eq!(codes, want, "{edit}");
         }
-        assert_eq!(cure_time(&ask(json!({"thickness_mm": 0}))).unwrap_err()[0].to_string(),
-            "thickness_mm: Give a number above zero, such as 45.");
+        assert_eq!(
+            cure_time(&ask(json!({"thickness_mm": 0}))).unwrap_err()[0].to_string(),
+            "thickness_mm: Give a number above zero, such as 45."
+        );
     }
 
     #[test]

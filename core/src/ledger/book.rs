@@ -62,7 +62,9 @@ pub enum Refusal {
     #[error("Later entries depend on this one. Undo or correct them first: {}.", .0.iter().map(|o| o.what.as_str()).collect::<Vec<_>>().join("; "))]
     InTheWay(Vec<Obstacle>),
     /// The entry was corrected or undone before.
-    #[error("This entry was corrected or undone already. Look at the history and choose the newest one.")]
+    #[error(
+        "This entry was corrected or undone already. Look at the history and choose the newest one."
+    )]
     NotLive,
     /// There is no such entry.
     #[error("There is no such entry.")]
@@ -118,7 +120,9 @@ impl LotBook {
         }
         let mut replaced = entry.replaces;
         while let Some(id) = replaced {
-            let Some(earlier) = self.entry(id).cloned() else { break };
+            let Some(earlier) = self.entry(id).cloned() else {
+                break;
+            };
             for piece in earlier.act.pieces() {
                 self.versions.insert(piece, entry.id);
             }
@@ -136,7 +140,10 @@ impl LotBook {
     /// For each entry whether it holds, in order of number.
     #[must_use]
     pub fn live(&self) -> Vec<bool> {
-        standings(&self.entries).into_iter().map(|s| s.live).collect()
+        standings(&self.entries)
+            .into_iter()
+            .map(|s| s.live)
+            .collect()
     }
 
     /// The entries that hold, in the order in which things happened.
@@ -199,11 +206,18 @@ impl LotBook {
             .filter_map(|t| t.strip_prefix(&prefix)?.parse::<u32>().ok())
             .max()
             .unwrap_or(0);
-        (1..=n as u32).map(|i| format!("{prefix}{}", highest + i)).collect()
+        (1..=n as u32)
+            .map(|i| format!("{prefix}{}", highest + i))
+            .collect()
     }
 
     /// Plans one change; the entries get numbers from `next` on.
-    fn plan(&self, change: &Change, next: EntryId, now: Timestamp) -> Result<(Vec<Arc<Entry>>, Self), Refusal> {
+    fn plan(
+        &self,
+        change: &Change,
+        next: EntryId,
+        now: Timestamp,
+    ) -> Result<(Vec<Arc<Entry>>, Self), Refusal> {
         let head = self.head(change, next, now)?;
         let is_last = head.replaces.is_none()
             && self
@@ -241,15 +255,26 @@ impl LotBook {
         };
         Ok(match change {
             Change::Add { at, act, .. } => entry(*at, None, (**act).clone()),
-            Change::Replace { entry: old, at, act } => {
+            Change::Replace {
+                entry: old,
+                at,
+                act,
+            } => {
                 let replaced = replaced(old)?;
                 if matches!(replaced.act, Act::Undone) || replaced.act.kind() != act.kind() {
                     return Err(Refusal::Fields(vec![FieldError::new(
                         "act",
-                        format!("This entry says “{}”; correct it with the same kind of entry, or undo it.", replaced.act.said()),
+                        format!(
+                            "This entry says “{}”; correct it with the same kind of entry, or undo it.",
+                            replaced.act.said()
+                        ),
                     )]));
                 }
-                entry(at.unwrap_or(replaced.happened_at), Some(*old), (**act).clone())
+                entry(
+                    at.unwrap_or(replaced.happened_at),
+                    Some(*old),
+                    (**act).clone(),
+                )
             }
             Change::Undo { entry: old } => {
                 let replaced = replaced(old)?;
@@ -458,7 +483,9 @@ impl Book {
                 }
             }
             Act::Received(received) => {
-                let digits = received.tag.trim_start_matches(|c: char| !c.is_ascii_digit());
+                let digits = received
+                    .tag
+                    .trim_start_matches(|c: char| !c.is_ascii_digit());
                 let pair = &received.tag[..received.tag.len() - digits.len()];
                 let used = self.pairs.entry(pair.to_string()).or_default();
                 *used = (*used).max(digits.parse().unwrap_or(0));
@@ -535,7 +562,8 @@ impl Book {
 
     /// Every piece of every lot.
     pub fn pieces(&self) -> impl Iterator<Item = (&Arc<LotBook>, &Piece)> {
-        self.lots().flat_map(|l| l.state.pieces.values().map(move |p| (l, p)))
+        self.lots()
+            .flat_map(|l| l.state.pieces.values().map(move |p| (l, p)))
     }
 
     /// The next free number for a lot.

@@ -40,9 +40,7 @@ id!(PackId, "a pack");
 id!(EntryId, "an entry");
 
 /// What is cut away and kept.
-#[derive(
-    Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize,
-)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub enum Byproduct {
@@ -59,9 +57,7 @@ pub enum Byproduct {
 }
 
 /// Where mass goes that nobody keeps.
-#[derive(
-    Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize,
-)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub enum Loss {
@@ -156,9 +152,9 @@ impl std::str::FromStr for Account {
             "piece" => Self::Piece(PieceId(id()?)),
             "in_cure" => Self::InCure(PieceId(id()?)),
             "pack" => Self::Pack(PackId(id()?)),
-            "byproduct" => Self::Byproduct(
-                serde_json::from_value(name.into()).map_err(|_| unknown())?,
-            ),
+            "byproduct" => {
+                Self::Byproduct(serde_json::from_value(name.into()).map_err(|_| unknown())?)
+            }
             "material" => Self::Material(name.into()),
             "loss" => Self::Loss(serde_json::from_value(name.into()).map_err(|_| unknown())?),
             _ => return Err(unknown()),
@@ -491,9 +487,9 @@ impl Act {
         match self {
             Self::PieceWeighed(p) => vec![p.piece],
             Self::ByproductWeighed { piece, .. } => piece.iter().copied().collect(),
-            Self::Cut { piece, parts } => {
-                std::iter::once(*piece).chain(parts.iter().map(|p| p.piece)).collect()
-            }
+            Self::Cut { piece, parts } => std::iter::once(*piece)
+                .chain(parts.iter().map(|p| p.piece))
+                .collect(),
             Self::Assigned { piece, .. }
             | Self::Dosed { piece, .. }
             | Self::Turned { piece }
@@ -598,6 +594,9 @@ mod tests {
         for account in accounts {
             assert_eq!(account.to_string().parse(), Ok(account));
         }
-        assert_eq!("loss:luck".parse::<Account>().unwrap_err(), "no account “loss:luck”");
+        assert_eq!(
+            "loss:luck".parse::<Account>().unwrap_err(),
+            "no account “loss:luck”"
+        );
     }
 }

@@ -118,7 +118,13 @@ pub fn post(act: &Act, state: &State) -> Posted {
                     "Give the share to lose between 0 and 1, such as 0.35 for 35 %.".into(),
                 );
             }
-            reweigh(found, reading, reading.mg - tare.mg, "reading", Loss::Evaporation)
+            reweigh(
+                found,
+                reading,
+                reading.mg - tare.mg,
+                "reading",
+                Loss::Evaporation,
+            )
         }
         Act::WeighedIn { piece, reading } | Act::TakenDown { piece, reading } => {
             let found = at_stage(state, *piece, &[Stage::Hanging])?;
@@ -132,7 +138,13 @@ pub fn post(act: &Act, state: &State) -> Posted {
                     ),
                 );
             }
-            reweigh(found, reading, reading.mg - tare, "reading", Loss::Evaporation)
+            reweigh(
+                found,
+                reading,
+                reading.mg - tare,
+                "reading",
+                Loss::Evaporation,
+            )
         }
         Act::Cut { piece, parts } => cut(*piece, parts, state),
         Act::Packed {
@@ -144,7 +156,10 @@ pub fn post(act: &Act, state: &State) -> Posted {
         Act::Discarded { piece, reason } => {
             let found = alive(state, *piece)?;
             if reason.trim().is_empty() {
-                return err("reason", "Type why it is thrown away, such as off smell.".into());
+                return err(
+                    "reason",
+                    "Type why it is thrown away, such as off smell.".into(),
+                );
             }
             let mut postings = transfer(
                 Account::Piece(*piece),
@@ -173,34 +188,50 @@ fn receive(received: &Received, state: &State) -> Posted {
         return err("species", "Choose a species from the list.".into());
     };
     if received.name.trim().is_empty() {
-        return err("name", "Give it a name you will know it by, such as half hog.".into());
+        return err(
+            "name",
+            "Give it a name you will know it by, such as half hog.".into(),
+        );
     }
     match (&received.cut, received.known) {
         (None, KnownWeight::BoughtCut) => {
             return err("cut", "Say which cut was bought.".into());
         }
         (Some(cut), _) if species.cut(cut).is_none() => {
-            return err("cut", format!("Choose one of the cuts of {}.", species.name));
+            return err(
+                "cut",
+                format!("Choose one of the cuts of {}.", species.name),
+            );
         }
         _ => {}
     }
     if received.known == KnownWeight::FieldDressed && species.carcass_of_field_dressed.is_none() {
         return err(
             "known",
-            format!("{} is not dressed in the field. Give its live or carcass weight.", species.name),
+            format!(
+                "{} is not dressed in the field. Give its live or carcass weight.",
+                species.name
+            ),
         );
     }
     if received.cost_cents.is_some_and(|c| c < 0) {
         return err("cost", "A cost is zero or more, such as 184.50.".into());
     }
-    Ok(transfer(Account::Outside, Account::Lot, received.reading.mg))
+    Ok(transfer(
+        Account::Outside,
+        Account::Lot,
+        received.reading.mg,
+    ))
 }
 
 fn weigh_out(new: &PieceWeighed, state: &State) -> Posted {
     positive(&new.reading, "reading")?;
     let lot = state.lot.as_ref().ok_or_else(gone)?;
     if lot.species().cut(&new.cut).is_none() {
-        return err("cut", format!("Choose one of the cuts of {}.", lot.species().name));
+        return err(
+            "cut",
+            format!("Choose one of the cuts of {}.", lot.species().name),
+        );
     }
     thickness(new.thickness_mm, "thickness")?;
     enough_left(&new.reading, state)?;
@@ -234,7 +265,10 @@ fn enough_left(reading: &Reading, state: &State) -> Result<(), Vec<FieldError>> 
     if lot.closed.is_some() {
         return Err(vec![FieldError::new(
             "reading",
-            format!("The break-down of {} is finished. Undo that first to weigh more out of it.", lot.received.tag),
+            format!(
+                "The break-down of {} is finished. Undo that first to weigh more out of it.",
+                lot.received.tag
+            ),
         )]);
     }
     if reading.mg > state.left {
@@ -255,7 +289,13 @@ fn enough_left(reading: &Reading, state: &State) -> Result<(), Vec<FieldError>> 
 fn close(state: &State) -> Posted {
     let lot = state.lot.as_ref().ok_or_else(gone)?;
     if lot.closed.is_some() {
-        return err("lot", format!("The break-down of {} is finished already.", lot.received.tag));
+        return err(
+            "lot",
+            format!(
+                "The break-down of {} is finished already.",
+                lot.received.tag
+            ),
+        );
     }
     let (dressing, cutting) = explained(state);
     let mut rest = state.left;
@@ -267,7 +307,11 @@ fn close(state: &State) -> Posted {
     }
     // A remainder past what cutting explains is unexplained as a whole beyond the dressing.
     if rest.is_some() {
-        postings.extend(transfer(Account::Lot, Account::Loss(Loss::Unaccounted), rest));
+        postings.extend(transfer(
+            Account::Lot,
+            Account::Loss(Loss::Unaccounted),
+            rest,
+        ));
     }
     Ok(postings)
 }
@@ -291,10 +335,16 @@ pub fn explained(state: &State) -> (Milligrams, Milligrams) {
 fn assign(piece: PieceId, build: &str, state: &State) -> Posted {
     let found = at_stage(state, piece, &[Stage::Assign, Stage::Dose, Stage::Pack])?;
     if found.cure.is_some() {
-        return err("piece", format!("{} is dosed already and keeps its product.", found.tag));
+        return err(
+            "piece",
+            format!("{} is dosed already and keeps its product.", found.tag),
+        );
     }
     if found.packs.first().is_some() {
-        return err("piece", format!("{} is partly packed and keeps its product.", found.tag));
+        return err(
+            "piece",
+            format!("{} is partly packed and keeps its product.", found.tag),
+        );
     }
     if builds::build(build).is_none() {
         return err("build", "Choose a product from the list.".into());
@@ -371,10 +421,19 @@ fn no_gain(
 fn cut(whole: PieceId, parts: &[super::Part], state: &State) -> Posted {
     let found = alive(state, whole)?;
     if found.stage() == Stage::Hanging {
-        return err("piece", format!("{} hangs. Take it down before you cut it.", found.tag));
+        return err(
+            "piece",
+            format!("{} hangs. Take it down before you cut it.", found.tag),
+        );
     }
     if !found.packs.is_empty() {
-        return err("piece", format!("{} is partly packed. Pack the rest of it instead.", found.tag));
+        return err(
+            "piece",
+            format!(
+                "{} is partly packed. Pack the rest of it instead.",
+                found.tag
+            ),
+        );
     }
     if parts.len() < 2 {
         return err("parts", "Weigh at least two parts.".into());
@@ -424,7 +483,10 @@ fn pack(
     for (i, pack) in packs.iter().enumerate() {
         positive(&pack.reading, &format!("packs[{i}].reading"))?;
         if pack.slices == Some(0) {
-            return err(&format!("packs[{i}].slices"), "Give one slice or more, or leave it empty.".into());
+            return err(
+                &format!("packs[{i}].slices"),
+                "Give one slice or more, or leave it empty.".into(),
+            );
         }
     }
     if let Some(ends) = ends {
@@ -438,7 +500,11 @@ fn pack(
     let left = found.mass - sum;
     // With more on the scale than in the books there is nothing left to pack.
     let over = left < Milligrams::ZERO;
-    let lost = if finished || over { left } else { Milligrams::ZERO };
+    let lost = if finished || over {
+        left
+    } else {
+        Milligrams::ZERO
+    };
     let kind = if !over && is_explained(lost, found.mass) {
         Loss::Slicing
     } else {
@@ -476,14 +542,19 @@ fn positive(reading: &Reading, field: &str) -> Result<(), Vec<FieldError>> {
     if reading.mg.is_some() {
         Ok(())
     } else {
-        err(field, "Nothing is on the scale. Type a weight above zero, such as 2010.".into()).map(drop)
+        err(
+            field,
+            "Nothing is on the scale. Type a weight above zero, such as 2010.".into(),
+        )
+        .map(drop)
     }
 }
 
 fn find(state: &State, id: PieceId) -> Result<&Piece, Vec<FieldError>> {
-    state.pieces.get(&id).ok_or_else(|| {
-        vec![FieldError::new("piece", "This piece was not weighed out.")]
-    })
+    state
+        .pieces
+        .get(&id)
+        .ok_or_else(|| vec![FieldError::new("piece", "This piece was not weighed out.")])
 }
 
 fn alive(state: &State, id: PieceId) -> Result<&Piece, Vec<FieldError>> {
@@ -497,14 +568,22 @@ fn alive(state: &State, id: PieceId) -> Result<&Piece, Vec<FieldError>> {
     }
 }
 
-fn at_stage<'a>(state: &'a State, id: PieceId, stages: &[Stage]) -> Result<&'a Piece, Vec<FieldError>> {
+fn at_stage<'a>(
+    state: &'a State,
+    id: PieceId,
+    stages: &[Stage],
+) -> Result<&'a Piece, Vec<FieldError>> {
     let piece = find(state, id)?;
     if stages.contains(&piece.stage()) {
         return Ok(piece);
     }
     Err(vec![FieldError::new(
         "piece",
-        format!("{} {}, so this cannot be done with it now.", piece.tag, said(piece.stage())),
+        format!(
+            "{} {}, so this cannot be done with it now.",
+            piece.tag,
+            said(piece.stage())
+        ),
     )])
 }
 
@@ -524,7 +603,10 @@ fn said(stage: Stage) -> &'static str {
 }
 
 fn gone() -> Vec<FieldError> {
-    vec![FieldError::new("lot", "What this came from was never received, or that was undone.")]
+    vec![FieldError::new(
+        "lot",
+        "What this came from was never received, or that was undone.",
+    )]
 }
 
 fn err(field: &str, message: String) -> Posted {

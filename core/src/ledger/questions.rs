@@ -38,18 +38,37 @@ pub fn questions(act: &Act, state: &State, units: Units) -> Vec<Finding> {
                 Act::Hung { tare, .. } => tare.mg,
                 _ => found.hanging.as_ref().map_or(Milligrams::ZERO, |h| h.tare),
             };
-            let kind = if act.kind() == "taken_down" { "weighed_in" } else { act.kind() };
-            let limit = STEP_LOSS.iter().find(|(k, _)| *k == kind).map_or(1.0, |(_, l)| *l);
+            let kind = if act.kind() == "taken_down" {
+                "weighed_in"
+            } else {
+                act.kind()
+            };
+            let limit = STEP_LOSS
+                .iter()
+                .find(|(k, _)| *k == kind)
+                .map_or(1.0, |(_, l)| *l);
             let net = (reading.mg - tare).grams();
             let lost = 1.0 - net / found.mass.grams().max(f64::MIN_POSITIVE);
             if lost <= limit {
                 return Vec::new();
             }
             vec![mistyped(
-                format!("{} would have lost {} % since it was weighed last.", found.tag, trim(lost * 100.0, 0)),
+                format!(
+                    "{} would have lost {} % since it was weighed last.",
+                    found.tag,
+                    trim(lost * 100.0, 0)
+                ),
                 mass(net, units.mass),
-                format!("not much under {}", mass(found.mass.grams() * (1.0 - limit), units.mass)),
-                tenfold(net, found.mass.grams() * (1.0 - limit), found.mass.grams(), units),
+                format!(
+                    "not much under {}",
+                    mass(found.mass.grams() * (1.0 - limit), units.mass)
+                ),
+                tenfold(
+                    net,
+                    found.mass.grams() * (1.0 - limit),
+                    found.mass.grams(),
+                    units,
+                ),
             )]
         }
         _ => Vec::new(),
@@ -57,7 +76,9 @@ pub fn questions(act: &Act, state: &State, units: Units) -> Vec<Finding> {
 }
 
 fn piece(new: &PieceWeighed, state: &State, units: Units) -> Vec<Finding> {
-    let Some(lot) = &state.lot else { return Vec::new() };
+    let Some(lot) = &state.lot else {
+        return Vec::new();
+    };
     let species = lot.species();
     let Some(cut) = species.cut(&new.cut) else {
         return Vec::new();
@@ -72,15 +93,25 @@ fn piece(new: &PieceWeighed, state: &State, units: Units) -> Vec<Finding> {
             "That is lighter than a slice.".into(),
             mass(grams, units.mass),
             format!("at least {}", mass(SMALLEST_PIECE_G, units.mass)),
-            Some(format!("Did you mean {}?", mass(grams * 1_000.0, units.mass))),
+            Some(format!(
+                "Did you mean {}?",
+                mass(grams * 1_000.0, units.mass)
+            )),
         ));
     } else if let Some(usual) = usual
         && grams > usual.high * FAR
     {
         asked.push(mistyped(
-            format!("That is far more {} than this animal should have.", cut.name),
+            format!(
+                "That is far more {} than this animal should have.",
+                cut.name
+            ),
             mass(grams, units.mass),
-            format!("{} to {} in all", mass(usual.low, units.mass), mass(usual.high, units.mass)),
+            format!(
+                "{} to {} in all",
+                mass(usual.low, units.mass),
+                mass(usual.high, units.mass)
+            ),
             tenfold(grams, usual.low / 4.0, usual.high, units),
         ));
     }
@@ -93,8 +124,17 @@ fn piece(new: &PieceWeighed, state: &State, units: Units) -> Vec<Finding> {
             asked.push(mistyped(
                 format!("That is not how thick {} is.", cut.name),
                 length(mm, units.length),
-                format!("about {} to {}", length(usual.low, units.length), length(usual.high, units.length)),
-                other.map(|v| format!("Did you mean {}? Type the unit with the number.", length(v, units.length))),
+                format!(
+                    "about {} to {}",
+                    length(usual.low, units.length),
+                    length(usual.high, units.length)
+                ),
+                other.map(|v| {
+                    format!(
+                        "Did you mean {}? Type the unit with the number.",
+                        length(v, units.length)
+                    )
+                }),
             ));
         }
     }

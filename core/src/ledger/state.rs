@@ -13,9 +13,7 @@ use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
 /// Where a piece is on its way.
-#[derive(
-    Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize,
-)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub enum Stage {
@@ -483,12 +481,19 @@ impl State {
                 piece.out_of_cure = Some(at);
                 weighed(piece, Point::OutOfCure, reading.mg);
             }
-            Act::Smoked { reading, inside_c, .. } => {
+            Act::Smoked {
+                reading, inside_c, ..
+            } => {
                 piece.smoked = Some(at);
                 piece.inside_c = *inside_c;
                 weighed(piece, Point::Smoked, reading.mg);
             }
-            Act::Hung { reading, tare, loss_fraction, .. } => {
+            Act::Hung {
+                reading,
+                tare,
+                loss_fraction,
+                ..
+            } => {
                 piece.hanging = Some(Hanging {
                     since: at,
                     gross_start: reading.mg,
@@ -516,7 +521,9 @@ impl State {
                 piece.parts = parts.iter().map(|p| p.piece).collect();
                 piece.since = at;
             }
-            Act::Packed { packs, finished, .. } => {
+            Act::Packed {
+                packs, finished, ..
+            } => {
                 piece.packs.extend(packs.iter().map(|p| p.pack));
                 if *finished {
                     piece.ended = Some(Stage::Packed);

@@ -119,7 +119,10 @@ fn node(account: &Account, state: &State) -> Node {
         Account::Piece(id) | Account::InCure(id) => (NodeKind::Product, product(id)),
         Account::Pack(id) => (
             NodeKind::Packed,
-            state.packs.get(id).map_or(String::new(), |p| product(&p.piece)),
+            state
+                .packs
+                .get(id)
+                .map_or(String::new(), |p| product(&p.piece)),
         ),
         Account::Byproduct(kind) => (NodeKind::Byproduct, word(kind)),
         Account::Material(_) => (NodeKind::Material, String::new()),
@@ -173,7 +176,11 @@ pub struct StepTally {
 pub fn by_product<'a>(states: impl IntoIterator<Item = &'a State>) -> Vec<ProductTally> {
     let mut found: BTreeMap<String, ProductTally> = BTreeMap::new();
     for state in states {
-        for piece in state.pieces.values().filter(|p| p.ended != Some(Stage::CutUp)) {
+        for piece in state
+            .pieces
+            .values()
+            .filter(|p| p.ended != Some(Stage::CutUp))
+        {
             let build = piece.build.clone().unwrap_or_else(|| UNASSIGNED.into());
             let tally = found.entry(build.clone()).or_insert_with(|| ProductTally {
                 build,
@@ -208,7 +215,11 @@ fn add_steps(tally: &mut ProductTally, weighings: &[super::state::Weighing], gre
         }
         // From the hook the step begins where the piece was hung, not at the last weigh-in.
         let before = if here.point == Point::TakenDown {
-            weighings.iter().rev().find(|w| w.point == Point::Hung).unwrap_or(before)
+            weighings
+                .iter()
+                .rev()
+                .find(|w| w.point == Point::Hung)
+                .unwrap_or(before)
         } else {
             before
         };
@@ -241,8 +252,7 @@ pub fn cost_cents_per_kg(state: &State) -> Option<f64> {
     let products = by_product([state]);
     let packed: Milligrams = products.iter().map(|p| p.finished_packed_mg).sum();
     let finished: Milligrams = products.iter().map(|p| p.finished_green_mg).sum();
-    let open = state.left
-        + products.iter().map(|p| p.green_mg).sum::<Milligrams>()
+    let open = state.left + products.iter().map(|p| p.green_mg).sum::<Milligrams>()
         - discarded_green(state);
     if !packed.is_some() || cost <= 0.0 || open.0 <= 0 {
         return None;

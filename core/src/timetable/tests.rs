@@ -16,7 +16,11 @@ fn at(text: &str) -> Timestamp {
 }
 
 fn did(book: &mut Book, when: &str, act: Act) {
-    let change = Change::Add { lot: LOT, at: at(when), act: Box::new(act) };
+    let change = Change::Add {
+        lot: LOT,
+        at: at(when),
+        act: Box::new(act),
+    };
     let plan = book.plan(&[change], at(when)).unwrap();
     book.take(plan);
 }
@@ -31,30 +35,46 @@ fn to_do(book: &Book, when: &str) -> Vec<(TaskKind, String, Urgency)> {
 /// A pork loin, 50.8 mm thick, weighed out on the first of November.
 fn loin(build_key: &str) -> Book {
     let mut book = Book::default();
-    did(&mut book, "2026-11-01T08:00", Act::Received(Received {
-        tag: "HG1".into(),
-        name: "half hog".into(),
-        species: "pig".into(),
-        origin: Origin::Bought,
-        known: KnownWeight::Carcass,
-        reading: reading(40_000.0),
-        cut: None,
-        cost_cents: None,
-        skin_on: false,
-        sex: None,
-        age: None,
-    }));
-    did(&mut book, "2026-11-01T09:00", Act::PieceWeighed(PieceWeighed {
-        piece: PIECE,
-        tag: "HG1-1".into(),
-        cut: "loin".into(),
-        reading: reading(2_000.0),
-        thickness_mm: Some(50.8),
-        skin_on: false,
-        bone_in: false,
-        fat_cap: false,
-    }));
-    did(&mut book, "2026-11-01T09:10", Act::Assigned { piece: PIECE, build: build_key.into(), version: 1 });
+    did(
+        &mut book,
+        "2026-11-01T08:00",
+        Act::Received(Received {
+            tag: "HG1".into(),
+            name: "half hog".into(),
+            species: "pig".into(),
+            origin: Origin::Bought,
+            known: KnownWeight::Carcass,
+            reading: reading(40_000.0),
+            cut: None,
+            cost_cents: None,
+            skin_on: false,
+            sex: None,
+            age: None,
+        }),
+    );
+    did(
+        &mut book,
+        "2026-11-01T09:00",
+        Act::PieceWeighed(PieceWeighed {
+            piece: PIECE,
+            tag: "HG1-1".into(),
+            cut: "loin".into(),
+            reading: reading(2_000.0),
+            thickness_mm: Some(50.8),
+            skin_on: false,
+            bone_in: false,
+            fat_cap: false,
+        }),
+    );
+    did(
+        &mut book,
+        "2026-11-01T09:10",
+        Act::Assigned {
+            piece: PIECE,
+            build: build_key.into(),
+            version: 1,
+        },
+    );
     book
 }
 
@@ -62,10 +82,24 @@ fn dosed(build_key: &str, when: &str) -> Book {
     let mut book = loin(build_key);
     let home = Household::default();
     let build = build(build_key).unwrap();
-    let piece = SheetPiece { id: PIECE, tag: "HG1-1".into(), meat_g: 2_000.0, thickness_mm: Some(50.8), skin_on: false, fat_cap: false };
+    let piece = SheetPiece {
+        id: PIECE,
+        tag: "HG1-1".into(),
+        meat_g: 2_000.0,
+        thickness_mm: Some(50.8),
+        skin_on: false,
+        fat_cap: false,
+    };
     let made = sheet(build, &[piece], false, &OwnDose::default(), &home).unwrap();
     let (_, dose) = doses(&made, build, &home, None).remove(0);
-    did(&mut book, when, Act::Dosed { piece: PIECE, dose: Box::new(dose) });
+    did(
+        &mut book,
+        when,
+        Act::Dosed {
+            piece: PIECE,
+            dose: Box::new(dose),
+        },
+    );
     book
 }
 
@@ -74,9 +108,18 @@ fn raw_meat_does_not_wait_long() {
     use TaskKind::Dose;
     let book = loin("back-smoked");
     let day = "2026-11-01".to_string();
-    assert_eq!(to_do(&book, "2026-11-01T10:00"), [(Dose, day.clone(), Urgency::Due)]);
-    assert_eq!(to_do(&book, "2026-11-04T10:00"), [(Dose, day.clone(), Urgency::Due)]);
-    assert_eq!(to_do(&book, "2026-11-05T10:00"), [(Dose, day, Urgency::Overdue)]);
+    assert_eq!(
+        to_do(&book, "2026-11-01T10:00"),
+        [(Dose, day.clone(), Urgency::Due)]
+    );
+    assert_eq!(
+        to_do(&book, "2026-11-04T10:00"),
+        [(Dose, day.clone(), Urgency::Due)]
+    );
+    assert_eq!(
+        to_do(&book, "2026-11-05T10:00"),
+        [(Dose, day, Urgency::Overdue)]
+    );
 }
 
 #[test]
@@ -85,12 +128,24 @@ fn a_cure_is_turned_and_comes_out_on_its_day() {
     // two inches: 8 days by the inch, 10 by depth; the brine is stirred every second day
     let mut book = dosed("back-smoked", "2026-11-01T10:00");
     let out = (OutOfCure, "2026-11-11".to_string(), Urgency::Coming);
-    assert_eq!(to_do(&book, "2026-11-02T10:00"), [(Turn, "2026-11-03".into(), Urgency::Coming), out.clone()]);
-    assert_eq!(to_do(&book, "2026-11-04T10:00"), [(Turn, "2026-11-03".into(), Urgency::Overdue), out.clone()]);
+    assert_eq!(
+        to_do(&book, "2026-11-02T10:00"),
+        [(Turn, "2026-11-03".into(), Urgency::Coming), out.clone()]
+    );
+    assert_eq!(
+        to_do(&book, "2026-11-04T10:00"),
+        [(Turn, "2026-11-03".into(), Urgency::Overdue), out.clone()]
+    );
     did(&mut book, "2026-11-04T11:00", Act::Turned { piece: PIECE });
-    assert_eq!(to_do(&book, "2026-11-04T12:00")[0], (Turn, "2026-11-06".into(), Urgency::Coming));
+    assert_eq!(
+        to_do(&book, "2026-11-04T12:00")[0],
+        (Turn, "2026-11-06".into(), Urgency::Coming)
+    );
     did(&mut book, "2026-11-10T11:00", Act::Turned { piece: PIECE });
-    assert_eq!(to_do(&book, "2026-11-11T07:00"), [(OutOfCure, "2026-11-11".into(), Urgency::Due)]);
+    assert_eq!(
+        to_do(&book, "2026-11-11T07:00"),
+        [(OutOfCure, "2026-11-11".into(), Urgency::Due)]
+    );
     assert_eq!(to_do(&book, "2026-11-26T07:00")[0].2, Urgency::Overdue);
     let late = dosed("back-smoked", "2026-11-01T13:00");
     assert_eq!(to_do(&late, "2026-11-02T10:00")[1].1, "2026-11-12");
@@ -100,14 +155,59 @@ fn a_cure_is_turned_and_comes_out_on_its_day() {
 fn a_hanging_piece_is_weighed_every_third_day_then_weekly_until_it_is_done() {
     use TaskKind::{Hang, TakeDown, WeighIn};
     let mut book = dosed("muscle-cased", "2026-11-01T10:00");
-    did(&mut book, "2026-11-22T10:00", Act::OutOfCure { piece: PIECE, reading: reading(1_950.0) });
-    assert_eq!(to_do(&book, "2026-11-22T11:00"), [(Hang, "2026-11-23".into(), Urgency::Coming)]);
-    did(&mut book, "2026-11-23T10:00", Act::Hung { piece: PIECE, reading: reading(1_980.0), tare: reading(40.0), loss_fraction: 0.35 });
-    assert_eq!(to_do(&book, "2026-11-23T11:00"), [(WeighIn, "2026-11-26".into(), Urgency::Coming)]);
-    assert_eq!(to_do(&book, "2026-11-27T11:00"), [(WeighIn, "2026-11-26".into(), Urgency::Overdue)]);
-    did(&mut book, "2026-12-10T10:00", Act::WeighedIn { piece: PIECE, reading: reading(1_600.0) });
-    assert_eq!(to_do(&book, "2026-12-10T11:00"), [(WeighIn, "2026-12-17".into(), Urgency::Coming)]);
+    did(
+        &mut book,
+        "2026-11-22T10:00",
+        Act::OutOfCure {
+            piece: PIECE,
+            reading: reading(1_950.0),
+        },
+    );
+    assert_eq!(
+        to_do(&book, "2026-11-22T11:00"),
+        [(Hang, "2026-11-23".into(), Urgency::Coming)]
+    );
+    did(
+        &mut book,
+        "2026-11-23T10:00",
+        Act::Hung {
+            piece: PIECE,
+            reading: reading(1_980.0),
+            tare: reading(40.0),
+            loss_fraction: 0.35,
+        },
+    );
+    assert_eq!(
+        to_do(&book, "2026-11-23T11:00"),
+        [(WeighIn, "2026-11-26".into(), Urgency::Coming)]
+    );
+    assert_eq!(
+        to_do(&book, "2026-11-27T11:00"),
+        [(WeighIn, "2026-11-26".into(), Urgency::Overdue)]
+    );
+    did(
+        &mut book,
+        "2026-12-10T10:00",
+        Act::WeighedIn {
+            piece: PIECE,
+            reading: reading(1_600.0),
+        },
+    );
+    assert_eq!(
+        to_do(&book, "2026-12-10T11:00"),
+        [(WeighIn, "2026-12-17".into(), Urgency::Coming)]
+    );
     // (1980 - 40) * 0.65 + 40 = 1301
-    did(&mut book, "2026-12-17T10:00", Act::WeighedIn { piece: PIECE, reading: reading(1_301.0) });
-    assert_eq!(to_do(&book, "2026-12-17T11:00"), [(TakeDown, "2026-12-17".into(), Urgency::Due)]);
+    did(
+        &mut book,
+        "2026-12-17T10:00",
+        Act::WeighedIn {
+            piece: PIECE,
+            reading: reading(1_301.0),
+        },
+    );
+    assert_eq!(
+        to_do(&book, "2026-12-17T11:00"),
+        [(TakeDown, "2026-12-17".into(), Urgency::Due)]
+    );
 }

@@ -103,7 +103,12 @@ pub struct LotView {
 pub fn card(book: &LotBook) -> Option<LotCard> {
     let lot = book.state.lot.as_ref()?;
     let r = &lot.received;
-    let pieces = || book.state.pieces.values().filter(|p| p.ended != Some(Stage::CutUp));
+    let pieces = || {
+        book.state
+            .pieces
+            .values()
+            .filter(|p| p.ended != Some(Stage::CutUp))
+    };
     Some(LotCard {
         id: book.state.id,
         tag: r.tag.clone(),
@@ -151,17 +156,25 @@ pub fn view(book: &LotBook, seen: Seen<'_>) -> Option<LotView> {
             .byproducts
             .iter()
             .filter(|(_, m)| m.0 != 0)
-            .map(|(kind, m)| ByproductMass { kind: *kind, mass_g: m.grams() })
+            .map(|(kind, m)| ByproductMass {
+                kind: *kind,
+                mass_g: m.grams(),
+            })
             .collect(),
         losses: state
             .losses
             .iter()
             .filter(|(_, m)| m.0 != 0)
-            .map(|(kind, m)| LossMass { kind: *kind, mass_g: m.grams() })
+            .map(|(kind, m)| LossMass {
+                kind: *kind,
+                mass_g: m.grams(),
+            })
             .collect(),
         pieces: state.pieces.values().map(|p| seen.card(book, p)).collect(),
         cautions: lot.species().findings(),
-        findings: questions::unaccounted(state, seen.home.units).into_iter().collect(),
+        findings: questions::unaccounted(state, seen.home.units)
+            .into_iter()
+            .collect(),
         timeline: timeline(book, seen.home, |_| true),
     })
 }

@@ -161,7 +161,13 @@ impl Seen<'_> {
         let species = lot.state.lot.as_ref().map(|l| l.species());
         let build = piece.build();
         let mut tasks = Vec::new();
-        timetable::of_piece(piece, lot.state.id, self.home, self.home.day(self.now), &mut tasks);
+        timetable::of_piece(
+            piece,
+            lot.state.id,
+            self.home,
+            self.home.day(self.now),
+            &mut tasks,
+        );
         let received = lot.state.lot.as_ref().map(|l| &l.received);
         PieceCard {
             id: piece.id,

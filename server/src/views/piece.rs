@@ -140,7 +140,11 @@ pub struct PieceView {
 pub fn view(lot: &LotBook, piece: &Piece, seen: Seen<'_>) -> PieceView {
     let relative = |id: &PieceId| {
         let found = lot.state.pieces.get(id)?;
-        Some(Relative { id: *id, tag: found.tag.clone(), mass_g: found.mass.grams() })
+        Some(Relative {
+            id: *id,
+            tag: found.tag.clone(),
+            mass_g: found.mass.grams(),
+        })
     };
     let build = piece.build();
     let open = piece.cure.is_none() && piece.packs.is_empty() && !piece.stage().is_over();
@@ -170,7 +174,10 @@ pub fn view(lot: &LotBook, piece: &Piece, seen: Seen<'_>) -> PieceView {
             .collect(),
         suits: if open { suits(lot, piece) } else { Vec::new() },
         timeline: timeline(lot, seen.home, |e| {
-            let through = |id: Option<EntryId>| id.and_then(|id| lot.entry(id)).is_some_and(|e| e.act.pieces().contains(&piece.id));
+            let through = |id: Option<EntryId>| {
+                id.and_then(|id| lot.entry(id))
+                    .is_some_and(|e| e.act.pieces().contains(&piece.id))
+            };
             e.act.pieces().contains(&piece.id) || through(e.replaces)
         }),
     }
@@ -179,9 +186,13 @@ pub fn view(lot: &LotBook, piece: &Piece, seen: Seen<'_>) -> PieceView {
 /// Builds ranked for a piece, best first.
 #[must_use]
 pub fn suits(lot: &LotBook, piece: &Piece) -> Vec<Suitability> {
-    let Some(came) = &lot.state.lot else { return Vec::new() };
+    let Some(came) = &lot.state.lot else {
+        return Vec::new();
+    };
     let species = came.species();
-    let Some(cut) = species.cut(&piece.cut) else { return Vec::new() };
+    let Some(cut) = species.cut(&piece.cut) else {
+        return Vec::new();
+    };
     rank(&Candidate {
         species,
         cut,
@@ -193,7 +204,10 @@ pub fn suits(lot: &LotBook, piece: &Piece) -> Vec<Suitability> {
 }
 
 fn ingredient(line: &DoseLine) -> IngredientMass {
-    IngredientMass { name: line.name.clone(), mass_g: line.mg.grams() }
+    IngredientMass {
+        name: line.name.clone(),
+        mass_g: line.mg.grams(),
+    }
 }
 
 fn weighings(piece: &Piece) -> Vec<WeighingView> {
@@ -225,16 +239,30 @@ fn pack(state: &State, piece: &Piece, pack: &Pack, seen: Seen<'_>) -> PackView {
     let eat = lot.map_or(Eat::CookBeforeEating, |l| piece.eat(l.species()));
     let made_from = lot.map_or_else(
         || piece.tag.clone(),
-        |l| format!("{}, {} ({}), piece {}", l.species().name, l.received.name, l.received.tag, piece.tag),
+        |l| {
+            format!(
+                "{}, {} ({}), piece {}",
+                l.species().name,
+                l.received.name,
+                l.received.tag,
+                piece.tag
+            )
+        },
     );
     let keeps = build.map(|b| b.keeps.as_slice()).unwrap_or_default();
-    let chosen = keeps.iter().filter(|k| pack.place.as_ref().is_none_or(|p| *p == k.place));
-    let mut notes = vec!["For this household's own use. Follow your local food-safety rules.".to_string()];
+    let chosen = keeps
+        .iter()
+        .filter(|k| pack.place.as_ref().is_none_or(|p| *p == k.place));
+    let mut notes =
+        vec!["For this household's own use. Follow your local food-safety rules.".to_string()];
     if eat == Eat::CookBeforeEating {
         notes.insert(0, "Raw inside: cook before eating.".into());
     }
     if build.is_some_and(|b| b.raw_dried) {
-        notes.insert(0, "Dried raw: not for pregnant women, small children, the old or the ill.".into());
+        notes.insert(
+            0,
+            "Dried raw: not for pregnant women, small children, the old or the ill.".into(),
+        );
     }
     if let Some(reason) = piece.cure.as_ref().and_then(|c| c.dose.reason.as_ref()) {
         notes.insert(0, format!("Cured past a limit, knowingly: {reason}"));
@@ -268,7 +296,11 @@ fn ingredients(species: &str, piece: &Piece) -> Vec<String> {
         let holds = &cure.dose.cure.made_of;
         for line in &cure.dose.lines {
             let name = if line.name == cure.dose.cure.said() {
-                let nitrate = if holds.nitrate > 0.0 { ", sodium nitrate" } else { "" };
+                let nitrate = if holds.nitrate > 0.0 {
+                    ", sodium nitrate"
+                } else {
+                    ""
+                };
                 format!("curing salt (salt, sodium nitrite{nitrate})")
             } else {
                 line.name.clone()

@@ -1,14 +1,14 @@
 //! What one got for what one put in.
 
-use super::lot::{LotCard, LossMass, card};
+use super::lot::{LossMass, LotCard, card};
 use manifest_core::builds;
 use manifest_core::caution::Finding;
 use manifest_core::household::Household;
+use manifest_core::ledger::PieceId;
 use manifest_core::ledger::book::{Book, LotBook};
 use manifest_core::ledger::questions;
 use manifest_core::ledger::state::{Stage, State};
 use manifest_core::ledger::tally::{Link, ProductTally, by_product, cost_cents_per_kg, flow};
-use manifest_core::ledger::PieceId;
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -85,7 +85,12 @@ pub struct LotTallyView {
 #[must_use]
 pub fn household(book: &Book, most: usize) -> HouseholdTally {
     HouseholdTally {
-        lots: book.lots().rev().take(most).filter_map(|l| lot_tally(l)).collect(),
+        lots: book
+            .lots()
+            .rev()
+            .take(most)
+            .filter_map(|l| lot_tally(l))
+            .collect(),
         lots_in_all: book.lots().count(),
         products: products(book.lots().map(|l| &l.state)),
     }
@@ -105,7 +110,12 @@ pub fn view(lot: &LotBook, home: &Household) -> Option<LotTallyView> {
             name: p.build().map_or_else(String::new, |b| b.name.clone()),
             thickness_mm: p.thickness_mm,
             green_g: p.green.grams(),
-            packed_g: p.packs.iter().filter_map(|id| state.packs.get(id)).map(|k| k.mass.grams()).sum(),
+            packed_g: p
+                .packs
+                .iter()
+                .filter_map(|id| state.packs.get(id))
+                .map(|k| k.mass.grams())
+                .sum(),
         })
         .collect();
     pieces.sort_by(|a, b| (b.packed_g / b.green_g).total_cmp(&(a.packed_g / a.green_g)));
@@ -118,9 +128,14 @@ pub fn view(lot: &LotBook, home: &Household) -> Option<LotTallyView> {
             .losses
             .iter()
             .filter(|(_, m)| m.0 != 0)
-            .map(|(kind, m)| LossMass { kind: *kind, mass_g: m.grams() })
+            .map(|(kind, m)| LossMass {
+                kind: *kind,
+                mass_g: m.grams(),
+            })
             .collect(),
-        findings: questions::unaccounted(state, home.units).into_iter().collect(),
+        findings: questions::unaccounted(state, home.units)
+            .into_iter()
+            .collect(),
     })
 }
 

@@ -1,12 +1,12 @@
 //! Entries in a household's own words and units, for time lines and refusals.
 
 use super::origin_said;
+use jiff::Timestamp;
 use manifest_core::builds;
 use manifest_core::household::Household;
 use manifest_core::ledger::book::LotBook;
 use manifest_core::ledger::{Act, Entry, EntryId, LotId, Reading, word};
 use manifest_core::units::show::{length, mass, temperature, trim};
-use jiff::Timestamp;
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -80,35 +80,66 @@ fn detail(act: &Act, home: &Household) -> String {
     let units = home.units;
     let say = |r: &Reading| mass(r.mg.grams(), units.mass);
     match act {
-        Act::Received(r) => format!("{} {}, {}", say(&r.reading), r.species.replace('_', " "), origin_said(r.origin)),
+        Act::Received(r) => format!(
+            "{} {}, {}",
+            say(&r.reading),
+            r.species.replace('_', " "),
+            origin_said(r.origin)
+        ),
         Act::PieceWeighed(p) => {
-            let thick = p.thickness_mm.map(|mm| format!(", {} thick", length(mm, units.length)));
-            format!("{} {}{}", say(&p.reading), p.cut.replace('_', " "), thick.unwrap_or_default())
+            let thick = p
+                .thickness_mm
+                .map(|mm| format!(", {} thick", length(mm, units.length)));
+            format!(
+                "{} {}{}",
+                say(&p.reading),
+                p.cut.replace('_', " "),
+                thick.unwrap_or_default()
+            )
         }
         Act::ByproductWeighed { kind, reading, .. } => format!("{} {}", say(reading), word(kind)),
-        Act::Assigned { build, .. } => builds::build(build).map_or_else(|| build.clone(), |b| b.name.clone()),
+        Act::Assigned { build, .. } => {
+            builds::build(build).map_or_else(|| build.clone(), |b| b.name.clone())
+        }
         Act::Dosed { dose, .. } => {
             let lines: Vec<_> = dose
                 .lines
                 .iter()
                 .map(|l| format!("{} {}", mass(l.mg.grams(), units.mass), l.name))
                 .collect();
-            let reason = dose.reason.as_ref().map(|r| format!(". Went past a stop: {r}"));
-            format!("{}: {} ppm nitrite{}", lines.join(", "), trim(dose.nitrite_ppm, 0), reason.unwrap_or_default())
+            let reason = dose
+                .reason
+                .as_ref()
+                .map(|r| format!(". Went past a stop: {r}"));
+            format!(
+                "{}: {} ppm nitrite{}",
+                lines.join(", "),
+                trim(dose.nitrite_ppm, 0),
+                reason.unwrap_or_default()
+            )
         }
         Act::Noted { text, .. } => text.clone(),
         Act::OutOfCure { reading, .. } => say(reading),
-        Act::Smoked { reading, inside_c, .. } => match inside_c {
+        Act::Smoked {
+            reading, inside_c, ..
+        } => match inside_c {
             Some(c) => format!("{}, {} inside", say(reading), temperature(*c, units.heat)),
             None => say(reading),
         },
-        Act::Hung { reading, tare, loss_fraction, .. } => format!(
+        Act::Hung {
+            reading,
+            tare,
+            loss_fraction,
+            ..
+        } => format!(
             "{} on the scale, {} of it not meat, to lose {} %",
             say(reading),
             say(tare),
             trim(loss_fraction * 100.0, 1)
         ),
-        Act::WeighedIn { reading, .. } | Act::TakenDown { reading, .. } => format!("{} on the scale", say(reading)),
+        Act::WeighedIn { reading, .. } | Act::TakenDown { reading, .. } => {
+            format!("{} on the scale", say(reading))
+        }
         Act::Cut { parts, .. } => parts
             .iter()
             .map(|p| format!("{} {}", p.tag, say(&p.reading)))

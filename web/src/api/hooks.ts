@@ -93,7 +93,8 @@ export function useRecord() {
     onSuccess: (written) => {
       last.current = { body: '', key: '' }
       undo.offer(written)
-      return client.invalidateQueries({ queryKey: ['ledger'] })
+      // Not waited for: the form must be ready for the next piece before the lists are fetched anew.
+      void client.invalidateQueries({ queryKey: ['ledger'] })
     },
   })
 }
@@ -113,7 +114,7 @@ export function useCorrect() {
     },
     onSuccess: (written) => {
       undo.offer(written)
-      return client.invalidateQueries({ queryKey: ['ledger'] })
+      void client.invalidateQueries({ queryKey: ['ledger'] })
     },
   })
 }

@@ -1,6 +1,6 @@
 import { Checkbox, ToggleGroup } from 'radix-ui'
 import { Check } from 'lucide-react'
-import { type ReactNode, useDeferredValue, useId } from 'react'
+import { type ReactNode, useDeferredValue, useId, useState } from 'react'
 import { problemOf } from '../api/client'
 import { type Quantity, useUnderstood } from '../api/hooks'
 
@@ -10,11 +10,19 @@ interface LabelledProps {
   error?: string
 }
 
+/** A refusal of what was typed, until something else is typed. */
+function useRefusal(error: string | undefined, value: string): string | undefined {
+  const [refused, setRefused] = useState({ error, value })
+  if (refused.error !== error) setRefused({ error, value })
+  return refused.value === value ? error : undefined
+}
+
 /** A text field with its label, hint and error. */
 export function TextField(
   props: LabelledProps & { value: string; onChange: (v: string) => void; big?: boolean; inputMode?: 'text' | 'decimal' | 'numeric'; id?: string; placeholder?: string },
 ) {
-  const { label, hint, error, value, onChange, big, inputMode, placeholder } = props
+  const { label, hint, value, onChange, big, inputMode, placeholder } = props
+  const error = useRefusal(props.error, value)
   const own = useId()
   const id = props.id ?? own
   return (
@@ -46,13 +54,14 @@ export function AmountField(
 ) {
   const text = useDeferredValue(props.value)
   const understood = useUnderstood(props.quantity, text)
+  const refused = useRefusal(props.error, props.value)
   const read = text.trim() !== '' && understood.data ? `= ${understood.data.shown} · ${understood.data.also}` : undefined
   const unread = text.trim() !== '' && understood.isError ? problemOf(understood.error).field('text') : undefined
   return (
     <TextField
       {...props}
       inputMode="text"
-      error={props.error ?? unread}
+      error={refused ?? unread}
       hint={read ? <span className="figures">{read}</span> : props.hint}
     />
   )

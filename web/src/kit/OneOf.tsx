@@ -1,5 +1,5 @@
 import { Tabs } from 'radix-ui'
-import type { ReactNode } from 'react'
+import { type ReactNode, useState } from 'react'
 
 interface Tab {
   key: string
@@ -10,11 +10,13 @@ interface Tab {
 
 /** One of several tasks at a table: a wet hand should meet one form at a time. */
 export function OneOf({ label, tabs, first }: { label: string; tabs: Tab[]; first: string }) {
+  const [chosen, setChosen] = useState(first)
   const open = tabs.filter((t) => t.count > 0)
   if (open.length === 0) return null
-  const begin = open.some((t) => t.key === first) ? first : open[0]!.key
+  // The last piece of a task takes its tab with it.
+  const here = open.some((t) => t.key === chosen) ? chosen : open[0]!.key
   return (
-    <Tabs.Root defaultValue={begin} className="min-w-0">
+    <Tabs.Root value={here} onValueChange={setChosen} className="min-w-0">
       {open.length > 1 && (
         <Tabs.List aria-label={label} className="no-print mb-3 flex flex-wrap gap-1.5">
           {open.map((t) => (

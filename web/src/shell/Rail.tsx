@@ -27,7 +27,7 @@ export function Rail() {
   useEffect(() => {
     const here = list.current?.querySelector<HTMLElement>('[aria-current=page]')
     // Only sideways: the page itself must not jump.
-    if (here?.parentElement && list.current) list.current.scrollLeft = here.parentElement.offsetLeft - 40
+    if (here?.parentElement && list.current) list.current.scrollLeft = here.parentElement.offsetLeft - (list.current.clientWidth - here.offsetWidth) / 2
   }, [path])
   return (
     <header className="no-print sticky top-0 z-20 border-b border-line bg-steel">

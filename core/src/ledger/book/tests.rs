@@ -28,7 +28,10 @@ struct Table {
 
 impl Table {
     fn new() -> Self {
-        let mut table = Self { book: Book::default(), minute: 0 };
+        let mut table = Self {
+            book: Book::default(),
+            minute: 0,
+        };
         table.did(received(40_000.0));
         table
     }
@@ -42,7 +45,11 @@ impl Table {
 
     fn try_act(&mut self, act: Act) -> Result<EntryId, Refusal> {
         self.minute += 1;
-        let change = Change::Add { lot: LOT, at: at(self.minute), act: Box::new(act) };
+        let change = Change::Add {
+            lot: LOT,
+            at: at(self.minute),
+            act: Box::new(act),
+        };
         Ok(self.write(change)?[0].id)
     }
 
@@ -51,7 +58,11 @@ impl Table {
     }
 
     fn correct(&mut self, entry: EntryId, act: Act) -> Result<Vec<Arc<Entry>>, Refusal> {
-        self.write(Change::Replace { entry, at: None, act: Box::new(act) })
+        self.write(Change::Replace {
+            entry,
+            at: None,
+            act: Box::new(act),
+        })
     }
 
     fn undo(&mut self, entry: EntryId) -> Result<Vec<Arc<Entry>>, Refusal> {
@@ -101,7 +112,11 @@ fn weigh_out(id: i64, cut: &str, grams: f64) -> Act {
 }
 
 fn assign(id: i64, build: &str) -> Act {
-    Act::Assigned { piece: PieceId(id), build: build.into(), version: 1 }
+    Act::Assigned {
+        piece: PieceId(id),
+        build: build.into(),
+        version: 1,
+    }
 }
 
 fn dose(id: i64, grams: f64) -> Act {
@@ -113,8 +128,14 @@ fn dose(id: i64, grams: f64) -> Act {
             class: Class::Fry,
             rule_set: "us_home".into(),
             lines: vec![
-                DoseLine { name: "cure #1".into(), mg: Milligrams::from_grams(grams * 0.1) },
-                DoseLine { name: "salt".into(), mg: Milligrams::from_grams(grams * 0.9) },
+                DoseLine {
+                    name: "cure #1".into(),
+                    mg: Milligrams::from_grams(grams * 0.1),
+                },
+                DoseLine {
+                    name: "salt".into(),
+                    mg: Milligrams::from_grams(grams * 0.9),
+                },
             ],
             nitrite_ppm: 156.0,
             nitrite_ppm_low: 150.0,
@@ -130,11 +151,18 @@ fn dose(id: i64, grams: f64) -> Act {
 }
 
 fn out(id: i64, grams: f64) -> Act {
-    Act::OutOfCure { piece: PieceId(id), reading: reading(grams) }
+    Act::OutOfCure {
+        piece: PieceId(id),
+        reading: reading(grams),
+    }
 }
 
 fn smoked(id: i64, grams: f64) -> Act {
-    Act::Smoked { piece: PieceId(id), reading: reading(grams), inside_c: Some(60.0) }
+    Act::Smoked {
+        piece: PieceId(id),
+        reading: reading(grams),
+        inside_c: Some(60.0),
+    }
 }
 
 fn packed(id: i64, grams: &[f64], ends: Option<f64>) -> Act {
@@ -201,14 +229,34 @@ fn stages_follow_from_what_was_done() {
     assert_eq!(table.piece(1).stage(), Stage::InCure);
     table.did(out(1, 2_900.0));
     assert_eq!(table.piece(1).stage(), Stage::Hang);
-    table.did(Act::Hung { piece: PieceId(1), reading: reading(2_940.0), tare: reading(40.0), loss_fraction: 0.35 });
+    table.did(Act::Hung {
+        piece: PieceId(1),
+        reading: reading(2_940.0),
+        tare: reading(40.0),
+        loss_fraction: 0.35,
+    });
     assert_eq!(table.piece(1).stage(), Stage::Hanging);
-    table.did(Act::WeighedIn { piece: PieceId(1), reading: reading(2_500.0) });
+    table.did(Act::WeighedIn {
+        piece: PieceId(1),
+        reading: reading(2_500.0),
+    });
     assert_eq!(table.piece(1).mass.grams(), 2_460.0);
-    table.did(Act::TakenDown { piece: PieceId(1), reading: reading(1_900.0) });
+    table.did(Act::TakenDown {
+        piece: PieceId(1),
+        reading: reading(1_900.0),
+    });
     assert_eq!(table.piece(1).stage(), Stage::Pack);
     let points: Vec<_> = table.piece(1).weighings.iter().map(|w| w.point).collect();
-    assert_eq!(points, [Point::Green, Point::OutOfCure, Point::Hung, Point::WeighedIn, Point::TakenDown]);
+    assert_eq!(
+        points,
+        [
+            Point::Green,
+            Point::OutOfCure,
+            Point::Hung,
+            Point::WeighedIn,
+            Point::TakenDown
+        ]
+    );
     assert_eq!(loss(&table, Loss::Evaporation), 1_040.0);
     table.did(weigh_out(2, "ribs", 900.0));
     table.did(assign(2, "fresh"));
@@ -234,7 +282,9 @@ fn what_cannot_be_is_refused_in_words() {
     for (act, want) in cases {
         assert_eq!(table.refused(act), want);
     }
-    let Act::PieceWeighed(mut thick) = weigh_out(3, "leg", 5_000.0) else { unreachable!() };
+    let Act::PieceWeighed(mut thick) = weigh_out(3, "leg", 5_000.0) else {
+        unreachable!()
+    };
     thick.thickness_mm = Some(1_143.0);
     assert_eq!(
         table.refused(Act::PieceWeighed(thick)),
@@ -248,9 +298,17 @@ fn a_piece_cannot_gain_what_nothing_added() {
     table.did(weigh_out(1, "belly", 1_000.0));
     table.did(assign(1, "belly-slab"));
     table.did(dose(1, 25.0));
-    assert!(table.refused(out(1, 1_100.0)).starts_with("1.1 kg is more than HG1-1 and everything put with it weighed (1.025 kg)"));
+    assert!(
+        table
+            .refused(out(1, 1_100.0))
+            .starts_with("1.1 kg is more than HG1-1 and everything put with it weighed (1.025 kg)")
+    );
     table.did(out(1, 980.0));
-    assert!(table.refused(smoked(1, 1_200.0)).contains("cannot weigh 1.2 kg now"));
+    assert!(
+        table
+            .refused(smoked(1, 1_200.0))
+            .contains("cannot weigh 1.2 kg now")
+    );
     // a few grams are two scales disagreeing, and stay visible
     table.did(smoked(1, 985.0));
     assert_eq!(loss(&table, Loss::Unaccounted), -5.0);
@@ -263,28 +321,51 @@ fn a_cut_piece_shares_its_dose_its_start_and_nothing_else() {
     table.did(assign(1, "belly-slab"));
     table.did(dose(1, 75.0));
     let since = table.piece(1).cure.as_ref().unwrap().since;
-    let part = |id, tag: &str, grams, mm| Part { piece: PieceId(id), tag: tag.into(), reading: reading(grams), thickness_mm: Some(mm) };
+    let part = |id, tag: &str, grams, mm| Part {
+        piece: PieceId(id),
+        tag: tag.into(),
+        reading: reading(grams),
+        thickness_mm: Some(mm),
+    };
     table.did(Act::Cut {
         piece: PieceId(1),
-        parts: vec![part(2, "HG1-1a", 2_000.0, 45.0), part(3, "HG1-1b", 1_000.0, 30.0)],
+        parts: vec![
+            part(2, "HG1-1a", 2_000.0, 45.0),
+            part(3, "HG1-1b", 1_000.0, 30.0),
+        ],
     });
     let (a, b) = (table.piece(2), table.piece(3));
     assert_eq!(table.piece(1).stage(), Stage::CutUp);
     assert_eq!((a.stage(), b.stage()), (Stage::InCure, Stage::InCure));
-    let dose_of = |p: &Piece| p.cure.as_ref().unwrap().dose.lines.iter().map(|l| l.mg).sum::<Milligrams>().grams();
+    let dose_of = |p: &Piece| {
+        p.cure
+            .as_ref()
+            .unwrap()
+            .dose
+            .lines
+            .iter()
+            .map(|l| l.mg)
+            .sum::<Milligrams>()
+            .grams()
+    };
     assert_eq!((dose_of(a), dose_of(b)), (50.0, 25.0));
     assert_eq!((a.in_cure.grams(), b.in_cure.grams()), (50.0, 25.0));
     assert_eq!(a.cure.as_ref().unwrap().since, since);
     assert_eq!((a.thickness_mm, b.thickness_mm), (Some(45.0), Some(30.0)));
     assert_eq!((a.green.grams(), b.green.grams()), (2_000.0, 1_000.0));
-    assert_eq!(table.book.lot(LOT).unwrap().next_part_tags(a, 1), ["HG1-1a1"]);
+    assert_eq!(
+        table.book.lot(LOT).unwrap().next_part_tags(a, 1),
+        ["HG1-1a1"]
+    );
 }
 
 #[test]
 fn a_correction_keeps_both_and_restates_what_follows() {
     let (mut table, ids) = belly();
     // The scale said 5,100 g, not 5,000: the drip grows, everything after stays as weighed.
-    let written = table.correct(ids[0], weigh_out(1, "belly", 5_100.0)).unwrap();
+    let written = table
+        .correct(ids[0], weigh_out(1, "belly", 5_100.0))
+        .unwrap();
     let kinds: Vec<_> = written.iter().map(|e| e.act.kind()).collect();
     assert_eq!(kinds, ["piece_weighed", "out_of_cure"]);
     assert_eq!(written[1].because, Some(written[0].id));
@@ -314,8 +395,12 @@ fn undo_and_undo_of_the_undo() {
 #[test]
 fn a_correction_of_a_correction_leaves_only_the_last_one_standing() {
     let (mut table, ids) = belly();
-    let first = table.correct(ids[0], weigh_out(1, "belly", 5_100.0)).unwrap();
-    let second = table.correct(first[0].id, weigh_out(1, "belly", 5_200.0)).unwrap();
+    let first = table
+        .correct(ids[0], weigh_out(1, "belly", 5_100.0))
+        .unwrap();
+    let second = table
+        .correct(first[0].id, weigh_out(1, "belly", 5_200.0))
+        .unwrap();
     assert_eq!(table.state().left.grams(), 34_800.0);
     table.undo(second[0].id).unwrap();
     assert_eq!(table.piece(1).green.grams(), 5_100.0);
@@ -325,13 +410,23 @@ fn a_correction_of_a_correction_leaves_only_the_last_one_standing() {
 #[test]
 fn what_later_entries_need_cannot_be_undone_under_them() {
     let (mut table, ids) = belly();
-    let Refusal::InTheWay(obstacles) = table.undo(ids[2]).unwrap_err() else { panic!() };
+    let Refusal::InTheWay(obstacles) = table.undo(ids[2]).unwrap_err() else {
+        panic!()
+    };
     assert_eq!(obstacles[0].what, "HG1-1 out of cure");
-    assert_eq!(obstacles[0].why, "HG1-1 waits for its dose, so this cannot be done with it now.");
-    let Refusal::InTheWay(obstacles) = table.correct(ids[3], out(1, 4_000.0)).unwrap_err() else { panic!() };
+    assert_eq!(
+        obstacles[0].why,
+        "HG1-1 waits for its dose, so this cannot be done with it now."
+    );
+    let Refusal::InTheWay(obstacles) = table.correct(ids[3], out(1, 4_000.0)).unwrap_err() else {
+        panic!()
+    };
     assert_eq!(obstacles[0].what, "HG1-1 smoked");
     let wrong_kind = table.correct(ids[3], smoked(1, 4_000.0)).unwrap_err();
-    assert_eq!(wrong_kind.to_string(), "This entry says “out of cure”; correct it with the same kind of entry, or undo it.");
+    assert_eq!(
+        wrong_kind.to_string(),
+        "This entry says “out of cure”; correct it with the same kind of entry, or undo it."
+    );
 }
 
 #[test]
@@ -353,14 +448,34 @@ fn what_is_written_down_late_stands_where_it_happened() {
     table.did(assign(1, "muscle-cased"));
     table.did(dose(1, 90.0));
     table.did(out(1, 2_900.0));
-    table.did(Act::Hung { piece: PieceId(1), reading: reading(2_900.0), tare: reading(0.0), loss_fraction: 0.35 });
+    table.did(Act::Hung {
+        piece: PieceId(1),
+        reading: reading(2_900.0),
+        tare: reading(0.0),
+        loss_fraction: 0.35,
+    });
     let hung = table.minute;
     table.minute += 100;
-    table.did(Act::WeighedIn { piece: PieceId(1), reading: reading(2_500.0) });
-    let late = Change::Add { lot: LOT, at: at(hung + 50), act: Box::new(Act::WeighedIn { piece: PieceId(1), reading: reading(2_700.0) }) };
+    table.did(Act::WeighedIn {
+        piece: PieceId(1),
+        reading: reading(2_500.0),
+    });
+    let late = Change::Add {
+        lot: LOT,
+        at: at(hung + 50),
+        act: Box::new(Act::WeighedIn {
+            piece: PieceId(1),
+            reading: reading(2_700.0),
+        }),
+    };
     let written = table.write(late).unwrap();
     assert_eq!(written.len(), 2, "the later weigh-in now loses less");
-    let nets: Vec<_> = table.piece(1).weighings.iter().map(|w| w.net.grams()).collect();
+    let nets: Vec<_> = table
+        .piece(1)
+        .weighings
+        .iter()
+        .map(|w| w.net.grams())
+        .collect();
     assert_eq!(nets, [3_000.0, 2_900.0, 2_900.0, 2_700.0, 2_500.0]);
 }
 
@@ -374,17 +489,27 @@ fn closing_explains_what_it_can_and_shows_the_rest() {
     assert_eq!(loss(&table, Loss::Cutting), 800.0);
     assert_eq!(loss(&table, Loss::Unaccounted), 2_200.0);
     assert_eq!(table.state().left, Milligrams::ZERO);
-    assert!(table.refused(weigh_out(2, "leg", 1.0)).starts_with("The break-down of HG1 is finished."));
+    assert!(
+        table
+            .refused(weigh_out(2, "leg", 1.0))
+            .starts_with("The break-down of HG1 is finished.")
+    );
 }
 
 #[test]
 fn odd_numbers_are_asked_about_with_what_was_meant() {
     let table = Table::new();
     let ask = |grams: f64, mm: f64| {
-        let Act::PieceWeighed(mut new) = weigh_out(1, "belly", grams) else { unreachable!() };
+        let Act::PieceWeighed(mut new) = weigh_out(1, "belly", grams) else {
+            unreachable!()
+        };
         new.thickness_mm = Some(mm);
         let asked = questions(&Act::PieceWeighed(new), table.state(), Units::default());
-        asked.into_iter().filter_map(|f| f.way_out).collect::<Vec<_>>().join(" ")
+        asked
+            .into_iter()
+            .filter_map(|f| f.way_out)
+            .collect::<Vec<_>>()
+            .join(" ")
     };
     #[rustfmt::skip]
     let cases = [
@@ -404,11 +529,20 @@ fn the_flow_adds_up_at_every_node() {
     let (mut table, _) = belly();
     table.did(weigh_out(2, "loin", 4_000.0));
     table.did(assign(2, "back-smoked"));
-    table.did(Act::ByproductWeighed { piece: None, kind: Byproduct::Bone, reading: reading(3_000.0) });
+    table.did(Act::ByproductWeighed {
+        piece: None,
+        kind: Byproduct::Bone,
+        reading: reading(3_000.0),
+    });
     let book = table.book.lot(LOT).unwrap();
     let links = flow(&book.state, &book.in_order());
     let sum = |keep: &dyn Fn(&crate::ledger::tally::Link) -> bool| {
-        links.iter().filter(|l| keep(l)).map(|l| l.mass_mg).sum::<Milligrams>().grams()
+        links
+            .iter()
+            .filter(|l| keep(l))
+            .map(|l| l.mass_mg)
+            .sum::<Milligrams>()
+            .grams()
     };
     assert_eq!(sum(&|l| l.from.kind == NodeKind::Received), 40_000.0);
     assert_eq!(sum(&|l| l.from.kind == NodeKind::Material), 125.0);
@@ -418,7 +552,14 @@ fn the_flow_adds_up_at_every_node() {
     assert_eq!(sum(&|l| l.to.kind == NodeKind::Packed), 4_200.0);
     let bacon = &by_product([&book.state])[1];
     assert_eq!((bacon.build.as_str(), bacon.packs), ("belly-slab", 2));
-    assert_eq!(bacon.steps.iter().map(|s| s.here_mg.grams()).collect::<Vec<_>>(), [4_850.0, 4_400.0]);
+    assert_eq!(
+        bacon
+            .steps
+            .iter()
+            .map(|s| s.here_mg.grams())
+            .collect::<Vec<_>>(),
+        [4_850.0, 4_400.0]
+    );
     // bones carry no cost: 5 kg of the other 37 kg is packed as 4.2 kg, 200.00 * 5/37 / 4.2
     let cost = cost_cents_per_kg(&book.state).unwrap();
     assert!((cost - 643.500_643_5).abs() < 1e-6, "{cost}");
@@ -449,24 +590,52 @@ fn random_act(table: &Table, pick: (u8, u8, f64)) -> Act {
                 })
                 .collect(),
         },
-        (Stage::Assign, _) => assign(id, ["belly-slab", "back-smoked", "muscle-cased", "fresh"][usize::from(kind) % 4]),
-        (Stage::Dose, 1) => Act::ByproductWeighed { piece: Some(piece.id), kind: Byproduct::Trim, reading: reading(mass * 0.1) },
+        (Stage::Assign, _) => assign(
+            id,
+            ["belly-slab", "back-smoked", "muscle-cased", "fresh"][usize::from(kind) % 4],
+        ),
+        (Stage::Dose, 1) => Act::ByproductWeighed {
+            piece: Some(piece.id),
+            kind: Byproduct::Trim,
+            reading: reading(mass * 0.1),
+        },
         (Stage::Dose, _) => dose(id, mass * 0.03),
         (Stage::InCure, _) => out(id, mass * (0.9 + share * 0.1)),
         (Stage::Smoke, _) => smoked(id, mass * (0.8 + share * 0.2)),
-        (Stage::Hang, _) => Act::Hung { piece: piece.id, reading: reading(mass + 30.0), tare: reading(30.0), loss_fraction: 0.35 },
-        (Stage::Hanging, 1) => Act::TakenDown { piece: piece.id, reading: reading(mass * 0.9 + 30.0) },
-        (Stage::Hanging, _) => Act::WeighedIn { piece: piece.id, reading: reading(mass * 0.95 + 30.0) },
+        (Stage::Hang, _) => Act::Hung {
+            piece: piece.id,
+            reading: reading(mass + 30.0),
+            tare: reading(30.0),
+            loss_fraction: 0.35,
+        },
+        (Stage::Hanging, 1) => Act::TakenDown {
+            piece: piece.id,
+            reading: reading(mass * 0.9 + 30.0),
+        },
+        (Stage::Hanging, _) => Act::WeighedIn {
+            piece: piece.id,
+            reading: reading(mass * 0.95 + 30.0),
+        },
         (Stage::Pack, _) => {
             let pack = table.book.next_pack();
             Act::Packed {
                 piece: piece.id,
-                packs: vec![NewPack { pack, tag: book.next_pack_tags(piece, 1)[0].clone(), reading: reading(mass * share), slices: None, place: None, allergens: None }],
+                packs: vec![NewPack {
+                    pack,
+                    tag: book.next_pack_tags(piece, 1)[0].clone(),
+                    reading: reading(mass * share),
+                    slices: None,
+                    place: None,
+                    allergens: None,
+                }],
                 ends: None,
                 finished: kind % 2 == 0,
             }
         }
-        _ => Act::Discarded { piece: piece.id, reason: "dropped".into() },
+        _ => Act::Discarded {
+            piece: piece.id,
+            reason: "dropped".into(),
+        },
     }
 }
 

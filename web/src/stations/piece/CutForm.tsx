@@ -31,7 +31,7 @@ export function CutForm({ card }: { card: Schemas['PieceCard'] }) {
         {wrong('parts') && <p className="font-semibold text-stop">{wrong('parts')}</p>}
         <Refused error={record.error} onKeep={() => send(true)} />
         <div className="flex flex-wrap gap-2">
-          <button type="submit" className="press press-main" disabled={record.isPending || filled.length < 2}>Cut it</button>
+          <button type="submit" className="press press-main" disabled={record.isPending || filled.length < 2}>Make the cuts</button>
           <button type="button" className="press" onClick={() => setParts((list) => [...list, { reading: '', thickness: '' }])}>One more part</button>
         </div>
       </form>

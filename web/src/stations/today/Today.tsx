@@ -113,7 +113,7 @@ function Row({ view, isNow }: { view: TaskView; isNow: boolean }) {
         </p>
         <p className="text-[0.95rem] text-soft">
           {task.urgency === 'overdue' ? 'was due' : 'planned'} {format.day(task.due)}
-          {task.latest !== task.due && task.urgency !== 'overdue' && <>, can wait until {format.day(task.latest)}</>}
+          {task.latest !== task.due && task.urgency !== 'overdue' && <>, can wait until {format.until(task.latest)}</>}
         </p>
       </div>
       <Link to={taskStation[task.kind]} search={{ piece: piece.id }} className={`press ${isNow ? 'press-main' : ''}`}>

@@ -1,0 +1,172 @@
+//! The real program on a folder and a port of its own, asked over HTTP.
+#![allow(dead_code, reason = "each test file uses its own part of this")]
+
+use serde_json::{Value, json};
+use std::io::{BufRead, BufReader};
+use std::process::{Child, Command, Stdio};
+use tempfile::TempDir;
+
+pub const NOW: &str = "2026-11-21T09:30:00Z";
+
+pub struct Program {
+    child: Child,
+    pub address: String,
+    pub data: TempDir,
+}
+
+pub struct Answer {
+    pub status: u16,
+    pub kind: String,
+    pub body: Value,
+    pub headers: ureq::http::HeaderMap,
+}
+
+impl Answer {
+    /// The words for a field of a refused request.
+    pub fn field(&self, name: &str) -> &str {
+        let errors = self.body["errors"]
+            .as_array()
+            .map(Vec::as_slice)
+            .unwrap_or_default();
+        errors
+            .iter()
+            .find(|e| e["field"] == name)
+            .and_then(|e| e["message"].as_str())
+            .unwrap_or_else(|| panic!("no error at {name}: {}", self.body))
+    }
+
+    pub fn ok(self) -> Value {
+        assert_eq!(self.status, 200, "{}", self.body);
+        self.body
+    }
+}
+
+impl Program {
+    pub fn start() -> Self {
+        Self::on(TempDir::new().unwrap(), &["--now", NOW])
+    }
+
+    pub fn demo() -> Self {
+        Self::on(TempDir::new().unwrap(), &["--demo"])
+    }
+
+    pub fn on(data: TempDir, more: &[&str]) -> Self {
+        let mut child = Command::new(env!("CARGO_BIN_EXE_build-manifest"))
+            .arg("serve")
+            .arg("--data")
+            .arg(data.path())
+            .args(["--listen", "127.0.0.1:0"])
+            .args(more)
+            .stdout(Stdio::piped())
+            .spawn()
+            .unwrap();
+        let mut line = String::new();
+        BufReader::new(child.stdout.take().unwrap())
+            .read_line(&mut line)
+            .unwrap();
+        let address = line
+            .split_whitespace()
+            .find(|w| w.starts_with("http://"))
+            .expect(&line)
+            .into();
+        Self {
+            child,
+            address,
+            data,
+        }
+    }
+
+    /// Killed without warning and started again on the same folder.
+    pub fn killed(mut self) -> Self {
+        self.child.kill().unwrap();
+        self.child.wait().unwrap();
+        let data = std::mem::replace(&mut self.data, TempDir::new().unwrap());
+        Self::on(data, &["--now", NOW])
+    }
+
+    /// One request, told apart only by what matters to a test.
+    pub fn ask(
+        &self,
+        method: &str,
+        path: &str,
+        headers: &[(&str, &str)],
+        body: Option<&str>,
+    ) -> Answer {
+        let agent: ureq::Agent = ureq::Agent::config_builder()
+            .http_status_as_error(false)
+            .build()
+            .into();
+        let mut request = ureq::http::Request::builder()
+            .method(method)
+            .uri(format!("{}{path}", self.address));
+        for (name, value) in headers {
+            request = request.header(*name, *value);
+        }
+        let mut response = match body {
+            Some(text) => agent.run(
+                request
+                    .header("content-type", "application/json")
+                    .body(text.to_string())
+                    .unwrap(),
+            ),
+            None => agent.run(request.body(()).unwrap()),
+        }
+        .unwrap();
+        let kind = response
+            .headers()
+            .get("content-type")
+            .map_or("", |v| v.to_str().unwrap())
+            .to_string();
+        let text = response.body_mut().read_to_string().unwrap();
+        Answer {
+            status: response.status().as_u16(),
+            kind,
+            body: serde_json::from_str(&text).unwrap_or(Value::String(text)),
+            headers: response.headers().clone(),
+        }
+    }
+
+    pub fn get(&self, path: &str) -> Answer {
+        self.ask("GET", &format!("/api/v1{path}"), &[], None)
+    }
+
+    pub fn post(&self, path: &str, body: &Value) -> Answer {
+        self.ask(
+            "POST",
+            &format!("/api/v1{path}"),
+            &[],
+            Some(&body.to_string()),
+        )
+    }
+
+    /// Writes acts down.
+    pub fn did(&self, acts: Value) -> Answer {
+        self.post("/entries", &json!({ "acts": acts }))
+    }
+
+    /// A half hog of 38.6 kg; its lot's number.
+    pub fn half_hog(&self) -> i64 {
+        let written = self.did(json!([{
+            "act": "received", "name": "half hog", "species": "pig", "origin": "bought",
+            "known": "carcass", "reading": "38.6 kg", "cost": "212.40",
+        }]));
+        written.ok()["lots"][0].as_i64().unwrap()
+    }
+
+    /// A piece weighed out of a lot; its number.
+    pub fn piece(&self, lot: i64, cut: &str, reading: &str, thickness: &str) -> i64 {
+        let written = self.did(json!([weigh_out(lot, cut, reading, thickness)]));
+        written.ok()["pieces"][0].as_i64().unwrap()
+    }
+}
+
+impl Drop for Program {
+    fn drop(&mut self) {
+        let _ = self.child.kill();
+        let _ = self.child.wait();
+    }
+}
+
+pub fn weigh_out(lot: i64, cut: &str, reading: &str, thickness: &str) -> Value {
+    json!({"act": "piece_weighed", "lot": lot, "cut": cut, "reading": reading, "thickness": thickness})
+}
