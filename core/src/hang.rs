@@ -55,7 +55,7 @@ pub fn hang_target(ask: &HangTargetAsk) -> Result<HangTargetAnswer, Vec<FieldErr
     checks.above_zero(ask.gross_start_g, "gross_start_g", "1240");
     checks.zero_or_more(ask.tare_g, "tare_g", "32");
     checks.that(
-        !(ask.tare_g >= ask.gross_start_g),
+        ask.tare_g < ask.gross_start_g || ask.gross_start_g.is_nan(),
         "tare_g",
         "Cloth, net and clips cannot weigh as much as the whole piece. Weigh them alone and give that.",
     );

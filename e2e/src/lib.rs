@@ -1,6 +1,5 @@
 //! The real program and a real browser, for tests and screenshots.
 
-pub mod bench;
 pub mod browser;
 pub mod server;
 

@@ -97,12 +97,12 @@ impl Server {
     ///
     /// # Errors
     /// When it does not come up again.
-    pub fn killed_and_started_again(mut self) -> Result<Self> {
+    pub fn killed_and_started_again(mut self, profile: Option<&str>) -> Result<Self> {
         self.child.kill()?;
         self.child.wait()?;
         let empty = TempDir::new()?;
         let data = std::mem::replace(&mut self.data, empty);
-        Self::start_at(data, false, None)
+        Self::start_at(data, false, profile)
     }
 }
 

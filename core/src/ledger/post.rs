@@ -340,7 +340,7 @@ fn assign(piece: PieceId, build: &str, state: &State) -> Posted {
             format!("{} is dosed already and keeps its product.", found.tag),
         );
     }
-    if found.packs.first().is_some() {
+    if !found.packs.is_empty() {
         return err(
             "piece",
             format!("{} is partly packed and keeps its product.", found.tag),

@@ -4,26 +4,26 @@ use anyhow::{Context, Result};
 use manifest_e2e::{Browser, Server};
 use std::path::PathBuf;
 
-/// Name, address, width, height, theme, and what is pressed before.
-const SHOTS: &[(&str, &str, u32, u32, &str, &[(&str, &str)])] = &[
-    ("today", "/", 1280, 800, "light", &[]),
-    ("receive", "/receive", 1280, 800, "light", &[]),
-    ("breakdown", "/breakdown/4", 1280, 800, "light", &[]),
-    ("assign", "/assign", 1280, 800, "light", &[]),
-    ("cure", "/cure", 1280, 800, "light", &[]),
-    ("smoke", "/smoke", 1280, 800, "light", &[]),
-    ("hang", "/hang", 1280, 800, "light", &[]),
-    ("pack", "/pack", 1280, 800, "light", &[]),
-    ("tally", "/tally", 1280, 800, "light", &[]),
-    ("tally-animal", "/tally/1", 1280, 800, "light", &[]),
-    ("piece", "/pieces/2", 1280, 800, "light", &[]),
-    ("library", "/library/muscle-cased", 1280, 800, "light", &[]),
-    ("settings", "/settings", 1280, 800, "light", &[]),
-    ("today-phone", "/", 390, 844, "light", &[]),
-    ("breakdown-phone", "/breakdown/4", 390, 844, "light", &[]),
-    ("cure-phone", "/cure", 390, 844, "light", &[]),
-    ("hang-phone-dark", "/hang", 390, 844, "dark", &[]),
-    ("today-dark", "/", 1280, 800, "dark", &[]),
+/// Name, address, width, height and theme.
+const SHOTS: &[(&str, &str, u32, u32, &str)] = &[
+    ("today", "/", 1280, 800, "light"),
+    ("receive", "/receive", 1280, 800, "light"),
+    ("breakdown", "/breakdown/4", 1280, 800, "light"),
+    ("assign", "/assign", 1280, 800, "light"),
+    ("cure", "/cure", 1280, 800, "light"),
+    ("smoke", "/smoke", 1280, 800, "light"),
+    ("hang", "/hang", 1280, 800, "light"),
+    ("pack", "/pack", 1280, 800, "light"),
+    ("tally", "/tally", 1280, 800, "light"),
+    ("tally-animal", "/tally/1", 1280, 800, "light"),
+    ("piece", "/pieces/2", 1280, 800, "light"),
+    ("library", "/library/muscle-cased", 1280, 800, "light"),
+    ("settings", "/settings", 1280, 800, "light"),
+    ("today-phone", "/", 390, 844, "light"),
+    ("breakdown-phone", "/breakdown/4", 390, 844, "light"),
+    ("cure-phone", "/cure", 390, 844, "light"),
+    ("hang-phone-dark", "/hang", 390, 844, "dark"),
+    ("today-dark", "/", 1280, 800, "dark"),
 ];
 
 #[tokio::main]
@@ -34,16 +34,13 @@ async fn main() -> Result<()> {
     std::fs::create_dir_all(&dir)?;
     let server = Server::start(true)?;
     let browser = Browser::open(&server.address, 1280, 800).await?;
-    for (name, path, width, height, theme, presses) in SHOTS {
+    for (name, path, width, height, theme) in SHOTS {
         if !name.contains(&filter) {
             continue;
         }
         browser.resize(*width, *height).await?;
         browser.prefer(theme).await?;
         browser.goto(path).await?;
-        for (role, what) in *presses {
-            browser.press(role, what).await?;
-        }
         browser.settled().await?;
         browser.shoot(&dir.join(format!("{name}.png"))).await?;
         println!("{name}.png");
