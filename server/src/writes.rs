@@ -110,7 +110,7 @@ async fn record(
                 });
             }
         }
-        question(asked, value.keep_as_typed, book, &changes, now)?;
+        question(asked, value.keep_as_typed, (book, home), &changes, now)?;
         Ok(changes)
     })
     .await
@@ -153,7 +153,7 @@ async fn correct(
             at,
             act: Box::new(act),
         }];
-        question(asked, value.keep_as_typed, book, &changes, now)?;
+        question(asked, value.keep_as_typed, (book, home), &changes, now)?;
         Ok(changes)
     })
     .await
@@ -299,14 +299,14 @@ fn odd(book: &Book, lot: LotId, act: &Act, home: &Household) -> Vec<Finding> {
 fn question(
     asked: Vec<Finding>,
     keep: bool,
-    book: &Book,
+    (book, home): (&Book, &Household),
     changes: &[Change],
     now: jiff::Timestamp,
 ) -> Result<(), ApiError> {
     if asked.is_empty() || keep {
         return Ok(());
     }
-    book.plan(changes, now)?;
+    book.plan(changes, now, home.units.mass)?;
     Err(ApiError::Question(asked))
 }
 

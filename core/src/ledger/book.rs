@@ -9,6 +9,7 @@ use super::post::post;
 use super::state::{Piece, State};
 use super::{Act, Entry, EntryId, LotId, PackId, PieceId};
 use crate::caution::FieldError;
+use crate::units::MassUnit;
 use jiff::Timestamp;
 use std::collections::{BTreeMap, HashMap};
 use std::sync::Arc;
@@ -217,6 +218,7 @@ impl LotBook {
         change: &Change,
         next: EntryId,
         now: Timestamp,
+        unit: MassUnit,
     ) -> Result<(Vec<Arc<Entry>>, Self), Refusal> {
         let head = self.head(change, next, now)?;
         let is_last = head.replaces.is_none()
@@ -225,9 +227,9 @@ impl LotBook {
                 .iter()
                 .all(|e| minute(e.happened_at) <= minute(head.happened_at));
         if is_last {
-            return self.append(head);
+            return self.append(head, unit);
         }
-        self.walk_again(head)
+        self.walk_again(head, unit)
     }
 
     /// The entry a change itself makes, before its postings are known.
@@ -284,8 +286,8 @@ impl LotBook {
     }
 
     /// The usual case: nothing later to look at.
-    fn append(&self, mut head: Entry) -> Result<(Vec<Arc<Entry>>, Self), Refusal> {
-        head.postings = post(&head.act, &self.state).map_err(Refusal::Fields)?;
+    fn append(&self, mut head: Entry, unit: MassUnit) -> Result<(Vec<Arc<Entry>>, Self), Refusal> {
+        head.postings = post(&head.act, &self.state, unit).map_err(Refusal::Fields)?;
         let head = Arc::new(head);
         let mut next = self.clone();
         next.state.apply(&head);
@@ -295,7 +297,7 @@ impl LotBook {
     }
 
     /// A change in the past: goes through everything again and states anew what came out different.
-    fn walk_again(&self, head: Entry) -> Result<(Vec<Arc<Entry>>, Self), Refusal> {
+    fn walk_again(&self, head: Entry, unit: MassUnit) -> Result<(Vec<Arc<Entry>>, Self), Refusal> {
         let head_id = head.id;
         let mut next_id = head_id.0;
         let mut all = self.entries.clone();
@@ -306,7 +308,7 @@ impl LotBook {
         let mut obstacles = Vec::new();
         for i in order(&all, &standings) {
             let entry = &all[i];
-            match post(&entry.act, &state) {
+            match post(&entry.act, &state, unit) {
                 Ok(postings) if entry.id == head_id => {
                     let head = Arc::new(Entry {
                         postings,
@@ -494,11 +496,16 @@ impl Book {
         }
     }
 
-    /// Plans several changes that are written together or not at all.
+    /// Plans several changes that are written together or not at all; refusals speak in `unit`.
     ///
     /// # Errors
     /// The first refusal; nothing is planned then.
-    pub fn plan(&self, changes: &[Change], now: Timestamp) -> Result<Plan, Refusal> {
+    pub fn plan(
+        &self,
+        changes: &[Change],
+        now: Timestamp,
+        unit: MassUnit,
+    ) -> Result<Plan, Refusal> {
         let mut plan = Plan {
             entries: Vec::new(),
             lots: BTreeMap::new(),
@@ -520,7 +527,7 @@ impl Book {
                 },
             };
             let next = EntryId(self.last_entry + plan.entries.len() as i64 + 1);
-            let (entries, book) = book.plan(change, next, now)?;
+            let (entries, book) = book.plan(change, next, now, unit)?;
             plan.entries.extend(entries);
             plan.lots.insert(lot, Arc::new(book));
         }

@@ -5,8 +5,8 @@ use super::{Account, Act, Loss, PieceId, PieceWeighed, Posting, Reading, Receive
 use crate::animal::{self, KnownWeight};
 use crate::builds::{self, Curing};
 use crate::caution::FieldError;
-use crate::units::Milligrams;
-use crate::units::show::trim;
+use crate::units::show::{self, trim};
+use crate::units::{MassUnit, Milligrams};
 
 /// A remainder up to this share is what cutting and packing lose (handled meat dries and drips).
 const EXPLAINED_SHARE: f64 = 0.02;
@@ -21,12 +21,14 @@ type Posted = Result<Vec<Posting>, Vec<FieldError>>;
 
 /// Works out the postings of `act` on a lot as it stands; they always sum to zero.
 ///
+/// `unit` is what a refusal speaks in; it changes no number.
+///
 /// # Errors
 /// Names the field that makes the act impossible and what to type instead.
-pub fn post(act: &Act, state: &State) -> Posted {
+pub fn post(act: &Act, state: &State, unit: MassUnit) -> Posted {
     let postings = match act {
         Act::Received(received) => receive(received, state),
-        Act::PieceWeighed(piece) => weigh_out(piece, state),
+        Act::PieceWeighed(piece) => weigh_out(piece, state, unit),
         Act::ByproductWeighed {
             piece,
             kind,
@@ -36,7 +38,7 @@ pub fn post(act: &Act, state: &State) -> Posted {
             let to = Account::Byproduct(*kind);
             match piece {
                 None => {
-                    enough_left(reading, state)?;
+                    enough_left(reading, state, unit)?;
                     Ok(transfer(Account::Lot, to, reading.mg))
                 }
                 Some(id) => {
@@ -47,8 +49,8 @@ pub fn post(act: &Act, state: &State) -> Posted {
                             format!(
                                 "{} weighs {} in all, so {} cannot come off it. Check the digits.",
                                 piece.tag,
-                                say(piece.mass),
-                                say(reading.mg)
+                                say(piece.mass, unit),
+                                say(reading.mg, unit)
                             ),
                         );
                     }
@@ -84,7 +86,7 @@ pub fn post(act: &Act, state: &State) -> Posted {
             }
             Ok(Vec::new())
         }
-        Act::OutOfCure { piece, reading } => out_of_cure(*piece, reading, state),
+        Act::OutOfCure { piece, reading } => out_of_cure(*piece, reading, state, unit),
         Act::Smoked {
             piece,
             reading,
@@ -97,7 +99,7 @@ pub fn post(act: &Act, state: &State) -> Posted {
                     "No meat is that warm inside. Type degrees such as 62.8 C or 145 F.".into(),
                 );
             }
-            reweigh(found, reading, reading.mg, "reading", Loss::Smoke)
+            reweigh(found, reading, reading.mg, Loss::Smoke, unit)
         }
         Act::Hung {
             piece,
@@ -122,8 +124,8 @@ pub fn post(act: &Act, state: &State) -> Posted {
                 found,
                 reading,
                 reading.mg - tare.mg,
-                "reading",
                 Loss::Evaporation,
+                unit,
             )
         }
         Act::WeighedIn { piece, reading } | Act::TakenDown { piece, reading } => {
@@ -134,25 +136,19 @@ pub fn post(act: &Act, state: &State) -> Posted {
                     "reading",
                     format!(
                         "Cloth and net alone weigh {}. Type what the scale shows with the piece on it.",
-                        say(tare)
+                        say(tare, unit)
                     ),
                 );
             }
-            reweigh(
-                found,
-                reading,
-                reading.mg - tare,
-                "reading",
-                Loss::Evaporation,
-            )
+            reweigh(found, reading, reading.mg - tare, Loss::Evaporation, unit)
         }
-        Act::Cut { piece, parts } => cut(*piece, parts, state),
+        Act::Cut { piece, parts } => cut(*piece, parts, state, unit),
         Act::Packed {
             piece,
             packs,
             ends,
             finished,
-        } => pack(*piece, packs, ends.as_ref(), *finished, state),
+        } => pack(*piece, packs, ends.as_ref(), *finished, state, unit),
         Act::Discarded { piece, reason } => {
             let found = alive(state, *piece)?;
             if reason.trim().is_empty() {
@@ -224,7 +220,7 @@ fn receive(received: &Received, state: &State) -> Posted {
     ))
 }
 
-fn weigh_out(new: &PieceWeighed, state: &State) -> Posted {
+fn weigh_out(new: &PieceWeighed, state: &State, unit: MassUnit) -> Posted {
     positive(&new.reading, "reading")?;
     let lot = state.lot.as_ref().ok_or_else(gone)?;
     if lot.species().cut(&new.cut).is_none() {
@@ -234,7 +230,7 @@ fn weigh_out(new: &PieceWeighed, state: &State) -> Posted {
         );
     }
     thickness(new.thickness_mm, "thickness")?;
-    enough_left(&new.reading, state)?;
+    enough_left(&new.reading, state, unit)?;
     Ok(transfer(
         Account::Lot,
         Account::Piece(new.piece),
@@ -260,7 +256,7 @@ fn thickness(mm: Option<f64>, field: &str) -> Result<(), Vec<FieldError>> {
     }
 }
 
-fn enough_left(reading: &Reading, state: &State) -> Result<(), Vec<FieldError>> {
+fn enough_left(reading: &Reading, state: &State, unit: MassUnit) -> Result<(), Vec<FieldError>> {
     let lot = state.lot.as_ref().ok_or_else(gone)?;
     if lot.closed.is_some() {
         return Err(vec![FieldError::new(
@@ -276,9 +272,9 @@ fn enough_left(reading: &Reading, state: &State) -> Result<(), Vec<FieldError>> 
             "reading",
             format!(
                 "{} is more than the {} still to weigh. Check the digits and the unit, or correct the received weight of {}.",
-                say(reading.mg),
-                say(state.left),
-                say(state.received)
+                say(reading.mg, unit),
+                say(state.left, unit),
+                say(state.received, unit)
             ),
         )]);
     }
@@ -352,7 +348,7 @@ fn assign(piece: PieceId, build: &str, state: &State) -> Posted {
     Ok(Vec::new())
 }
 
-fn out_of_cure(piece: PieceId, reading: &Reading, state: &State) -> Posted {
+fn out_of_cure(piece: PieceId, reading: &Reading, state: &State, unit: MassUnit) -> Posted {
     let found = at_stage(state, piece, &[Stage::InCure])?;
     positive(reading, "reading")?;
     let all = found.mass + found.in_cure;
@@ -361,9 +357,9 @@ fn out_of_cure(piece: PieceId, reading: &Reading, state: &State) -> Posted {
             "reading",
             format!(
                 "{} is more than {} and everything put with it weighed ({}). Check the digits and the unit.",
-                say(reading.mg),
+                say(reading.mg, unit),
                 found.tag,
-                say(all)
+                say(all, unit)
             ),
         );
     }
@@ -381,11 +377,18 @@ fn out_of_cure(piece: PieceId, reading: &Reading, state: &State) -> Posted {
 }
 
 /// A new weight of the same meat: what is missing went to `loss`.
-fn reweigh(piece: &Piece, reading: &Reading, net: Milligrams, field: &str, loss: Loss) -> Posted {
+fn reweigh(
+    piece: &Piece,
+    reading: &Reading,
+    net: Milligrams,
+    loss: Loss,
+    unit: MassUnit,
+) -> Posted {
+    let field = "reading";
     positive(reading, field)?;
     let change = net - piece.mass;
     let loss = if change.is_some() {
-        no_gain(piece, net, piece.mass, field)?;
+        no_gain(piece, net, piece.mass, field, unit)?;
         Loss::Unaccounted
     } else {
         loss
@@ -401,6 +404,7 @@ fn no_gain(
     now: Milligrams,
     before: Milligrams,
     field: &str,
+    unit: MassUnit,
 ) -> Result<(), Vec<FieldError>> {
     let allowed = (before.grams() * GAIN_SHARE).max(GAIN_G);
     if (now - before).grams() > allowed {
@@ -409,8 +413,8 @@ fn no_gain(
             format!(
                 "{} weighed {} before and nothing was added since, so it cannot weigh {} now. Check the digits, the unit and the tare.",
                 piece.tag,
-                say(before),
-                say(now)
+                say(before, unit),
+                say(now, unit)
             ),
         )
         .map(drop);
@@ -418,7 +422,7 @@ fn no_gain(
     Ok(())
 }
 
-fn cut(whole: PieceId, parts: &[super::Part], state: &State) -> Posted {
+fn cut(whole: PieceId, parts: &[super::Part], state: &State, unit: MassUnit) -> Posted {
     let found = alive(state, whole)?;
     if found.stage() == Stage::Hanging {
         return err(
@@ -446,9 +450,9 @@ fn cut(whole: PieceId, parts: &[super::Part], state: &State) -> Posted {
     let sum: Milligrams = weights.iter().copied().sum();
     // Parts come wet out of a cure: what they weigh more is the cure that clings to them.
     let clinging = (sum - found.mass).max(Milligrams::ZERO).min(found.in_cure);
-    no_gain(found, sum, found.mass + found.in_cure, "parts")?;
+    no_gain(found, sum, found.mass + found.in_cure, "parts", unit)?;
     if found.in_cure == Milligrams::ZERO {
-        no_gain(found, sum, found.mass, "parts")?;
+        no_gain(found, sum, found.mass, "parts", unit)?;
     }
     let lost = found.mass + clinging - sum;
     let kind = if is_explained(lost, found.mass) {
@@ -475,6 +479,7 @@ fn pack(
     ends: Option<&Reading>,
     finished: bool,
     state: &State,
+    unit: MassUnit,
 ) -> Posted {
     let found = at_stage(state, piece, &[Stage::Pack])?;
     if packs.is_empty() && ends.is_none() {
@@ -495,7 +500,7 @@ fn pack(
     let ends = ends.map_or(Milligrams::ZERO, |r| r.mg);
     let sum: Milligrams = packs.iter().map(|p| p.reading.mg).sum::<Milligrams>() + ends;
     if sum > found.mass {
-        no_gain(found, sum, found.mass, "packs")?;
+        no_gain(found, sum, found.mass, "packs", unit)?;
     }
     let left = found.mass - sum;
     // With more on the scale than in the books there is nothing left to pack.
@@ -613,6 +618,6 @@ fn err(field: &str, message: String) -> Posted {
     Err(vec![FieldError::new(field, message)])
 }
 
-fn say(mass: Milligrams) -> String {
-    crate::units::show::mass(mass.grams(), crate::units::MassUnit::Metric)
+fn say(mass: Milligrams, unit: MassUnit) -> String {
+    show::mass(mass.grams(), unit)
 }

@@ -21,7 +21,9 @@ fn did(book: &mut Book, when: &str, act: Act) {
         at: at(when),
         act: Box::new(act),
     };
-    let plan = book.plan(&[change], at(when)).unwrap();
+    let plan = book
+        .plan(&[change], at(when), crate::units::MassUnit::Metric)
+        .unwrap();
     book.take(plan);
 }
 

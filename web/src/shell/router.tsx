@@ -35,6 +35,9 @@ function Shell() {
       </a>
       <Rail />
       <Outlet />
+      <p className="print-only mt-4 border-t border-line pt-1">
+        Home curing is at your own risk. Follow your local food-safety and game rules and your extension office; where you sell, your inspector.
+      </p>
     </UndoProvider>
   )
 }

@@ -11,7 +11,7 @@ use crate::ledger::tally::{NodeKind, by_product, cost_cents_per_kg, flow};
 use crate::ledger::{
     Byproduct, Dose, DoseLine, Loss, NewPack, Origin, Part, PieceWeighed, Received, balances,
 };
-use crate::units::{Milligrams, Units};
+use crate::units::{MassUnit, Milligrams, Units};
 use proptest::prelude::*;
 
 const LOT: LotId = LotId(1);
@@ -37,7 +37,9 @@ impl Table {
     }
 
     fn write(&mut self, change: Change) -> Result<Vec<Arc<Entry>>, Refusal> {
-        let plan = self.book.plan(&[change], at(self.minute))?;
+        let plan = self
+            .book
+            .plan(&[change], at(self.minute), MassUnit::Metric)?;
         let entries = plan.entries.clone();
         self.book.take(plan);
         Ok(entries)
@@ -289,6 +291,25 @@ fn what_cannot_be_is_refused_in_words() {
     assert_eq!(
         table.refused(Act::PieceWeighed(thick)),
         "1143 mm is thicker than any piece. Measure the thickest place and type it with its unit, such as 45 mm or 1 3/4 in."
+    );
+}
+
+#[test]
+fn a_refusal_speaks_in_the_households_unit() {
+    let table = Table::new();
+    let change = Change::Add {
+        lot: LOT,
+        at: at(9),
+        act: Box::new(weigh_out(1, "leg", 45_359.237)),
+    };
+    let said = table
+        .book
+        .plan(&[change], at(9), MassUnit::Imperial)
+        .unwrap_err()
+        .to_string();
+    assert!(
+        said.starts_with("100 lb is more than the 88 lb 3 oz still to weigh."),
+        "{said}"
     );
 }
 

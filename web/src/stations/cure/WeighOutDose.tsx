@@ -135,7 +135,6 @@ function SheetTable(props: { sheet: Schemas['Sheet']; ask: { pieces: number[]; m
           </button>
           <button type="button" className="press bench" onClick={() => window.print()}><Printer size={19} aria-hidden /> Print the sheet</button>
         </MainAction>
-        <p className="print-only">Home curing is at your own risk. Follow your local food-safety rules and your extension office.</p>
       </div>
     </div>
   )

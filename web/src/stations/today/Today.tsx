@@ -28,6 +28,7 @@ export function Today() {
       {empty && (
         <Empty title="Nothing has come in yet">
           <p>Begin with an animal or a purchase. Everything else follows from its weight.</p>
+          <p className="mt-2">Home curing is at your own risk. This program computes, asks and warns; it does not certify. Your local food-safety and game rules, your extension office and, where you sell, your inspector come first.</p>
           <Link to="/receive" className="press press-main bench mt-4">Receive the first one</Link>
         </Empty>
       )}
