@@ -221,6 +221,21 @@ async fn a_correction_keeps_both_in_the_history() -> Result<()> {
 }
 
 #[tokio::test]
+async fn what_was_done_yesterday_is_written_down_for_yesterday() -> Result<()> {
+    let server = Server::start(true)?;
+    let b = open(&server, DESK).await?;
+    b.goto("/hang?piece=2").await?;
+    b.sees("Weigh in").await?;
+    b.press("button", "Not just now?").await?;
+    b.fill("When it happened", "11202026\u{e004}0615PM").await?;
+    enter(&b, "On the scale, net and all", "1.72 kg").await?;
+    b.sees("EK1-2 weighed in: 1.72 kg").await?;
+    b.goto("/pieces/2").await?;
+    b.sees("Nov 20, 18:15").await?;
+    b.close().await
+}
+
+#[tokio::test]
 async fn a_dosed_piece_is_cut_and_each_part_keeps_its_share() -> Result<()> {
     let server = Server::start(true)?;
     let b = open(&server, DESK).await?;

@@ -67,6 +67,26 @@ export function AmountField(
   )
 }
 
+/** When it happened, for what is written down later; empty means now. */
+export function WhenField({ value, onChange, error }: { value: string; onChange: (v: string) => void; error?: string }) {
+  const id = useId()
+  const refused = useRefusal(error, value)
+  return (
+    <details open={error !== undefined || undefined}>
+      <summary className="quiet">{value ? 'It happened earlier' : 'Not just now?'}</summary>
+      <div className="mt-1">
+        <label htmlFor={id} className="mb-1 block font-semibold">
+          When it happened
+        </label>
+        <input id={id} type="datetime-local" className="field figures max-w-72" value={value} onChange={(e) => onChange(e.target.value)} aria-invalid={Boolean(refused)} aria-describedby={`${id}-hint`} />
+        <p id={`${id}-hint`} className={`mt-1 text-[0.92rem] ${refused ? 'font-semibold text-stop' : 'text-soft'}`}>
+          {refused ?? 'Leave it empty for now.'}
+        </p>
+      </div>
+    </details>
+  )
+}
+
 /** One of a few: big enough for a wet thumb. */
 export function Choice<T extends string>(props: {
   label: string

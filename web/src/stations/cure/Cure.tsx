@@ -33,8 +33,8 @@ export function Cure() {
           label="What you do now"
           first={askedOut ? 'out' : 'dose'}
           tabs={[
-            { key: 'dose', title: 'Weigh out the cure', count: waiting.length, body: <WeighOutDose pieces={waiting} first={asked} /> },
-            { key: 'out', title: 'Take out of the cure', count: out.length, body: <OutOfCure pieces={out} first={asked} /> },
+            { key: 'dose', title: 'Weigh out', count: waiting.length, body: <WeighOutDose pieces={waiting} first={asked} /> },
+            { key: 'out', title: 'Take out', count: out.length, body: <OutOfCure pieces={out} first={asked} /> },
           ]}
         />
         {lying.length > 0 && <Lying pieces={lying} />}

@@ -2,7 +2,7 @@ import { Printer } from 'lucide-react'
 import { useMemo, useState } from 'react'
 import { type PieceCard, problemOf, type Schemas } from '../../api/client'
 import { useCatalogue, useRecord, useSheet } from '../../api/hooks'
-import { Select, TextField, Tick } from '../../kit/Fields'
+import { Select, TextField, Tick, WhenField } from '../../kit/Fields'
 import { MainAction } from '../../kit/Page'
 import { Failed, Findings, Loading, Refused } from '../../kit/States'
 import { decimals, useFormat } from '../../units'
@@ -85,11 +85,13 @@ function SheetTable(props: { sheet: Schemas['Sheet']; ask: { pieces: number[]; m
   const format = useFormat()
   const [weighed, setWeighed] = useState<string[]>([])
   const [reason, setReason] = useState('')
+  const [when, setWhen] = useState('')
   const oneByOne = !sheet.mixed && sheet.pieces.length > 1
   const start = () =>
     record.mutate({
       acts: [{ act: 'dosed', ...ask, reason: reason || null }],
       seen: pieces.map((p) => ({ piece: p.id, version: p.version })),
+      happened_at: when || undefined,
     })
   const tick = (name: string) => setWeighed((w) => (w.includes(name) ? w.filter((n) => n !== name) : [...w, name]))
   const lists = oneByOne
@@ -124,7 +126,10 @@ function SheetTable(props: { sheet: Schemas['Sheet']; ask: { pieces: number[]; m
           </div>
         ))}
         <Findings list={sheet.findings} />
-        <div className="no-print grid gap-2">{props.children}</div>
+        <div className="no-print grid gap-2">
+          {props.children}
+          <WhenField value={when} onChange={setWhen} error={record.error ? problemOf(record.error).field('happened_at') : undefined} />
+        </div>
         {sheet.needs_reason && !sheet.refused && (
           <TextField label="Why you go on past a stop" value={reason} onChange={setReason} hint="It stays with the piece and goes on its label." error={wrong} />
         )}

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { type ActAsk, problemOf, type Schemas } from '../../api/client'
 import { useCatalogue, useCorrect, useLot } from '../../api/hooks'
-import { AmountField, Select, TextField, Tick } from '../../kit/Fields'
+import { AmountField, Select, TextField, Tick, WhenField } from '../../kit/Fields'
 import { Refused } from '../../kit/States'
 
 type Happened = Schemas['Happened']
@@ -76,12 +76,13 @@ export function Correction({ entry, onDone }: { entry: Happened; onDone: () => v
   const act = entry.act as Stored
   const [typed, setTyped] = useState(() => typedBefore(act))
   const [traits, setTraits] = useState<Traits>({ cut: String(act.cut ?? ''), skin_on: act.skin_on === true, bone_in: act.bone_in === true, fat_cap: act.fat_cap === true })
+  const [when, setWhen] = useState('')
   const correct = useCorrect()
   const wrong = (field: string) => {
     const problem = correct.error ? problemOf(correct.error) : undefined
     return problem?.field(field) ?? (field === 'packs' ? problem?.problem.errors?.find((e) => e.field.startsWith('packs'))?.message : undefined)
   }
-  const send = (keep_as_typed = false) => correct.mutate({ entry: entry.entry, act: asked(entry, typed, traits), keep_as_typed }, { onSuccess: onDone })
+  const send = (keep_as_typed = false) => correct.mutate({ entry: entry.entry, act: asked(entry, typed, traits), keep_as_typed, happened_at: when || undefined }, { onSuccess: onDone })
   return (
     <form className="mt-2 grid gap-2 border-l-8 border-violet bg-violet-wash p-3" aria-label={`Correct ${entry.what}`} onSubmit={(e) => { e.preventDefault(); send() }}>
       <div className="grid gap-x-4 sm:grid-cols-2">
@@ -94,6 +95,7 @@ export function Correction({ entry, onDone }: { entry: Happened; onDone: () => v
         )}
       </div>
       {entry.kind === 'piece_weighed' && <TraitFields lot={entry.lot} traits={traits} onChange={setTraits} />}
+      <WhenField value={when} onChange={setWhen} error={wrong('happened_at')} />
       <Refused error={correct.error} onKeep={() => send(true)} busy={correct.isPending} />
       <div className="flex flex-wrap gap-2">
         <button type="submit" className="press press-main" disabled={correct.isPending}>Put it right</button>

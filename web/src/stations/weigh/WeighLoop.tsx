@@ -3,7 +3,7 @@ import { ChevronLeft, ChevronRight } from 'lucide-react'
 import { type ReactNode, useEffect, useRef, useState } from 'react'
 import { type ActAsk, type PieceCard, problemOf } from '../../api/client'
 import { useRecord } from '../../api/hooks'
-import { AmountField } from '../../kit/Fields'
+import { AmountField, WhenField } from '../../kit/Fields'
 import { MainAction } from '../../kit/Page'
 import { Refused } from '../../kit/States'
 import { PieceTag } from '../../kit/Tag'
@@ -42,6 +42,8 @@ export function WeighLoop(props: LoopProps) {
   const [at, setAt] = useState(props.first)
   const [reading, setReading] = useState('')
   const [typed, setTyped] = useState<Record<string, string>>({})
+  // Kept from piece to piece: what is written down late was done in one go.
+  const [when, setWhen] = useState('')
   const index = Math.max(0, pieces.findIndex((p) => p.id === at))
   const piece = pieces[index]
   useClearedSearch(at, props.first)
@@ -61,7 +63,7 @@ export function WeighLoop(props: LoopProps) {
   const write = (act: ActAsk, keep_as_typed = false) => {
     const next = pieces[(index + 1) % pieces.length]
     record.mutate(
-      { acts: [act], seen: [{ piece: piece.id, version: piece.version }], keep_as_typed },
+      { acts: [act], seen: [{ piece: piece.id, version: piece.version }], keep_as_typed, happened_at: when || undefined },
       {
         onSuccess: () => {
           setReading('')
@@ -108,6 +110,7 @@ export function WeighLoop(props: LoopProps) {
           ))}
         </div>
       )}
+      <WhenField value={when} onChange={setWhen} error={wrong('happened_at')} />
       <Refused error={record.error} onKeep={() => send(true)} busy={record.isPending} />
       <MainAction>
         <button type="submit" className="press press-main bench" disabled={record.isPending || missing}>{props.done(piece)}</button>
