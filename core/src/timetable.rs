@@ -1,7 +1,7 @@
 //! What is due, overdue and coming, worked out anew from facts, builds and settings.
 
 use crate::builds::Build;
-use crate::cure::sheet::{Lying, days};
+use crate::cure::days::{Lying, days};
 use crate::household::Household;
 use crate::ledger::book::Book;
 use crate::ledger::state::{Piece, Stage};

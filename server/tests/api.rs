@@ -311,6 +311,41 @@ fn a_correction_restates_what_follows_and_can_be_taken_back() {
 }
 
 #[test]
+fn a_dose_is_corrected_on_green_weight_even_after_the_cure() {
+    let program = Program::demo();
+    // HG1-7, out of its cure: 480 g green, 470 g now
+    let hog = program.get("/lots/3").ok();
+    let piece = hog["pieces"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .find(|p| p["tag"] == "HG1-7")
+        .unwrap()["id"]
+        .as_i64()
+        .unwrap();
+    let view = program.get(&format!("/pieces/{piece}")).ok();
+    let dosed = view["timeline"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .find(|e| e["kind"] == "dosed")
+        .unwrap()["entry"]
+        .as_i64()
+        .unwrap();
+    program
+        .post(
+            &format!("/entries/{dosed}/correction"),
+            &json!({"act": {"act": "dosed", "pieces": [piece], "own": {"cure_g_per_kg": 2.0}}}),
+        )
+        .ok();
+    let after = program.get(&format!("/pieces/{piece}")).ok();
+    // 480 g at 2 g/kg is 0.96 g; the scale shows 1.0 g, which is 130.2 ppm
+    assert_eq!(after["dose"]["lines"][0]["mass_g"], 1.0);
+    assert!((after["card"]["cure"]["nitrite_ppm"].as_f64().unwrap() - 130.208).abs() < 0.01);
+    assert_eq!(after["card"]["stage"], "smoke");
+}
+
+#[test]
 fn foreign_names_and_pages_are_turned_away() {
     let program = Program::start();
     let host = program.address.trim_start_matches("http://").to_string();

@@ -2,6 +2,7 @@
 
 pub mod batch;
 pub mod brine;
+pub mod days;
 pub mod dry;
 pub mod rules;
 pub mod sheet;

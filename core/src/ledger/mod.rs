@@ -6,11 +6,14 @@
 //! act moves, [`book`] plans changes (and restates what follows from a correction), [`questions`]
 //! asks about numbers that look mistyped, [`tally`] adds up.
 
+pub mod account;
 pub mod book;
 pub mod post;
 pub mod questions;
 pub mod state;
 pub mod tally;
+
+pub use account::{Account, Byproduct, Loss, word};
 
 use crate::animal::KnownWeight;
 use crate::builds::Curing;
@@ -20,7 +23,6 @@ use crate::cure::rules::Class;
 use crate::units::Milligrams;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
-use std::fmt;
 
 macro_rules! id {
     ($name:ident, $what:literal) => {
@@ -38,129 +40,6 @@ id!(LotId, "what came in");
 id!(PieceId, "a piece");
 id!(PackId, "a pack");
 id!(EntryId, "an entry");
-
-/// What is cut away and kept.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum Byproduct {
-    /// Odd shapes of lean.
-    Trim,
-    /// Fat for rendering or grinding.
-    Fat,
-    /// Bones.
-    Bone,
-    /// Skin or hide.
-    Skin,
-    /// Slicing ends and crumbs.
-    Ends,
-}
-
-/// Where mass goes that nobody keeps.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum Loss {
-    /// Head, hide and guts, between the known weight and the carcass.
-    Dressing,
-    /// Saw dust, drip and drying while cutting.
-    Cutting,
-    /// Liquid drawn out by a dry cure, poured off.
-    Drip,
-    /// Brine poured off.
-    SpentBrine,
-    /// Water and fat lost in the smoker.
-    Smoke,
-    /// Water lost on the hook or in the open.
-    Evaporation,
-    /// Crumbs and smears of slicing and packing.
-    Slicing,
-    /// Thrown away.
-    Waste,
-    /// What nothing explains; a negative one is an unexplained gain.
-    Unaccounted,
-}
-
-/// A place where milligrams can be.
-#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
-pub enum Account {
-    /// The world outside the household.
-    Outside,
-    /// What is still to be weighed out of a lot.
-    Lot,
-    /// A piece's own meat.
-    Piece(PieceId),
-    /// The cure, brine and liquid that lie with a piece.
-    InCure(PieceId),
-    /// A finished pack.
-    Pack(PackId),
-    /// Something kept beside the pieces.
-    Byproduct(Byproduct),
-    /// Something added, by its name.
-    Material(String),
-    /// Something nobody keeps.
-    Loss(Loss),
-}
-
-impl fmt::Display for Account {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        let word = |kind: &dyn erased::Word| kind.word();
-        match self {
-            Self::Outside => f.write_str("outside"),
-            Self::Lot => f.write_str("lot"),
-            Self::Piece(p) => write!(f, "piece:{}", p.0),
-            Self::InCure(p) => write!(f, "in_cure:{}", p.0),
-            Self::Pack(p) => write!(f, "pack:{}", p.0),
-            Self::Byproduct(kind) => write!(f, "byproduct:{}", word(kind)),
-            Self::Material(name) => write!(f, "material:{name}"),
-            Self::Loss(kind) => write!(f, "loss:{}", word(kind)),
-        }
-    }
-}
-
-/// The one spelling of a kind, shared by JSON and by the ledger's accounts.
-mod erased {
-    pub trait Word {
-        fn word(&self) -> String;
-    }
-    impl<T: serde::Serialize> Word for T {
-        fn word(&self) -> String {
-            match serde_json::to_value(self) {
-                Ok(serde_json::Value::String(word)) => word,
-                _ => unreachable!("kinds serialise as words"),
-            }
-        }
-    }
-}
-
-/// The stable word of a kind, as JSON spells it.
-#[must_use]
-pub fn word<T: Serialize>(kind: &T) -> String {
-    erased::Word::word(kind)
-}
-
-impl std::str::FromStr for Account {
-    type Err = String;
-
-    fn from_str(text: &str) -> Result<Self, String> {
-        let (kind, name) = text.split_once(':').unwrap_or((text, ""));
-        let unknown = || format!("no account “{text}”");
-        let id = || name.parse::<i64>().map_err(|_| unknown());
-        Ok(match kind {
-            "outside" => Self::Outside,
-            "lot" => Self::Lot,
-            "piece" => Self::Piece(PieceId(id()?)),
-            "in_cure" => Self::InCure(PieceId(id()?)),
-            "pack" => Self::Pack(PackId(id()?)),
-            "byproduct" => {
-                Self::Byproduct(serde_json::from_value(name.into()).map_err(|_| unknown())?)
-            }
-            "material" => Self::Material(name.into()),
-            "loss" => Self::Loss(serde_json::from_value(name.into()).map_err(|_| unknown())?),
-            _ => return Err(unknown()),
-        })
-    }
-}
 
 /// So many milligrams into an account; out of it when negative.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -573,30 +452,4 @@ pub struct Entry {
     pub act: Act,
     /// What it moved; sums to zero.
     pub postings: Vec<Posting>,
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn an_account_reads_back_as_written() {
-        let accounts = [
-            Account::Outside,
-            Account::Lot,
-            Account::Piece(PieceId(7)),
-            Account::InCure(PieceId(7)),
-            Account::Pack(PackId(3)),
-            Account::Byproduct(Byproduct::Fat),
-            Account::Material("cure #1".into()),
-            Account::Loss(Loss::SpentBrine),
-        ];
-        for account in accounts {
-            assert_eq!(account.to_string().parse(), Ok(account));
-        }
-        assert_eq!(
-            "loss:luck".parse::<Account>().unwrap_err(),
-            "no account “loss:luck”"
-        );
-    }
 }

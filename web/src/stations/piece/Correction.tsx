@@ -21,6 +21,12 @@ const FIELDS: Record<string, { name: string; label: string; quantity?: 'mass' | 
   weighed_in: [{ name: 'reading', label: 'On the scale', quantity: 'mass' }],
   taken_down: [{ name: 'reading', label: 'On the scale', quantity: 'mass' }],
   noted: [{ name: 'text', label: 'Note' }],
+  dosed: [
+    { name: 'cure_g_per_kg', label: 'Curing salt, g per kg (dry cure)' },
+    { name: 'salt_g_per_kg', label: 'Salt in all, g per kg (dry cure)' },
+    { name: 'nitrite_ppm', label: 'Nitrite, ppm (brine)' },
+    { name: 'reason', label: 'Why, if it goes past a stop' },
+  ],
   discarded: [{ name: 'reason', label: 'Why' }],
   packed: [{ name: 'packs', label: 'Packs, with commas between' }, { name: 'ends', label: 'Ends and crumbs', quantity: 'mass' }],
 }
@@ -49,6 +55,11 @@ function typedBefore(act: Stored): Record<string, string> {
 /** The act as it was asked for, with what is typed now. */
 function asked(entry: Happened, typed: Record<string, string>, traits: Traits): ActAsk {
   const act = entry.act as Stored
+  if (entry.kind === 'dosed') {
+    const rate = (name: string) => (typed[name]?.trim() ? Number(typed[name].replace(',', '.')) || 0 : null)
+    const own = { cure_g_per_kg: rate('cure_g_per_kg'), salt_g_per_kg: rate('salt_g_per_kg'), nitrite_ppm: rate('nitrite_ppm') }
+    return { act: 'dosed', pieces: [Number(act.piece)], mixed: false, own, reason: typed.reason || null }
+  }
   const { act: kind, tag: _tag, thickness_mm: _mm, inside_c: _c, cost_cents: _cost, packs: before, parts: _parts, ...kept } = act
   const ask: Stored = { act: kind, ...kept }
   for (const field of FIELDS[entry.kind] ?? []) ask[field.name] = typed[field.name] || null
@@ -94,6 +105,7 @@ export function Correction({ entry, onDone }: { entry: Happened; onDone: () => v
           ),
         )}
       </div>
+      {entry.kind === 'dosed' && <p className="text-[0.95rem] text-soft">What is left empty is as the build says, for the piece’s green weight.</p>}
       {entry.kind === 'piece_weighed' && <TraitFields lot={entry.lot} traits={traits} onChange={setTraits} />}
       <WhenField value={when} onChange={setWhen} error={wrong('happened_at')} />
       <Refused error={correct.error} onKeep={() => send(true)} busy={correct.isPending} />

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { problemOf, type Schemas } from '../../api/client'
 import { useRecord } from '../../api/hooks'
-import { AmountField } from '../../kit/Fields'
+import { AmountField, Choice } from '../../kit/Fields'
 import { Refused } from '../../kit/States'
 
 /** Cuts a piece: each part keeps its share of the dose, its start, and its own thickness. */
@@ -34,6 +34,29 @@ export function CutForm({ card }: { card: Schemas['PieceCard'] }) {
           <button type="submit" className="press press-main" disabled={record.isPending || filled.length < 2}>Make the cuts</button>
           <button type="button" className="press" onClick={() => setParts((list) => [...list, { reading: '', thickness: '' }])}>One more part</button>
         </div>
+      </form>
+    </details>
+  )
+}
+
+/** Trims something off before the cure: what comes off is kept, the piece is lighter. */
+export function TrimForm({ card }: { card: Schemas['PieceCard'] }) {
+  const record = useRecord()
+  const [kind, setKind] = useState<Schemas['Byproduct']>('trim')
+  const [reading, setReading] = useState('')
+  const send = () =>
+    record.mutate(
+      { acts: [{ act: 'byproduct_weighed', lot: card.lot, piece: card.id, kind, reading }], seen: [{ piece: card.id, version: card.version }] },
+      { onSuccess: () => setReading('') },
+    )
+  return (
+    <details>
+      <summary className="quiet">Trim something off</summary>
+      <form className="mt-2 grid gap-2" aria-label="Trim something off" onSubmit={(e) => { e.preventDefault(); send() }}>
+        <Choice label="What comes off" value={kind} onChange={setKind} options={[{ value: 'trim', label: 'trim' }, { value: 'fat', label: 'fat' }, { value: 'bone', label: 'bone' }, { value: 'skin', label: 'skin' }]} />
+        <AmountField quantity="mass" label="It weighs" value={reading} onChange={setReading} error={record.error ? problemOf(record.error).field('reading') : undefined} />
+        <Refused error={record.error} />
+        <button type="submit" className="press justify-self-start" disabled={record.isPending || reading.trim() === ''}>Write it down</button>
       </form>
     </details>
   )

@@ -11,7 +11,7 @@ import { percent, useFormat } from '../../units'
 import { DoseBand } from '../cure/DoseBand'
 import { eatWords, pointWords, stageWords, taskStation, taskWords } from '../words'
 import { Curve } from './Curve'
-import { CutForm } from './CutForm'
+import { CutForm, TrimForm } from './CutForm'
 import { TimeLine } from './TimeLine'
 
 type View = Schemas['PieceView']
@@ -128,6 +128,7 @@ function Next({ view }: { view: View }) {
       {now.length > 0 && <ul className="list-disc pl-5 text-[0.95rem]">{now.map((s) => <li key={s.words}><strong>{s.verb}:</strong> {s.words}</li>)}</ul>}
       {words && (card.stage === 'smoke' || card.stage === 'hang' || card.stage === 'hanging') && <p className="text-[0.95rem]">{words}</p>}
       {!over && card.stage !== 'hanging' && card.packs === 0 && <CutForm card={card} />}
+      {(card.stage === 'assign' || card.stage === 'dose') && <TrimForm card={card} />}
       {!over && <Note card={card} />}
       {!over && <ThrowAway card={card} />}
     </section>

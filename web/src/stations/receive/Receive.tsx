@@ -2,7 +2,7 @@ import { Link } from '@tanstack/react-router'
 import { useState } from 'react'
 import { problemOf, type Schemas } from '../../api/client'
 import { useCatalogue, useLot, useLots, useRecord } from '../../api/hooks'
-import { AmountField, Choice, Select, TextField, Tick } from '../../kit/Fields'
+import { AmountField, Choice, Select, TextField, Tick, WhenField } from '../../kit/Fields'
 import { MainAction, Page } from '../../kit/Page'
 import { Empty, Failed, Findings, Loading, Refused } from '../../kit/States'
 import { PlainTag } from '../../kit/Tag'
@@ -34,6 +34,7 @@ function ReceiveForm({ onDone }: { onDone: (lot: number) => void }) {
   const catalogue = useCatalogue()
   const record = useRecord()
   const [form, setForm] = useState(blank)
+  const [when, setWhen] = useState('')
   const set = (change: Partial<typeof blank>) => setForm((f) => ({ ...f, ...change }))
   if (catalogue.isPending) return <Loading what="the species" />
   if (catalogue.isError) return <Failed error={catalogue.error} onRetry={() => catalogue.refetch()} />
@@ -42,7 +43,7 @@ function ReceiveForm({ onDone }: { onDone: (lot: number) => void }) {
   const send = (keep_as_typed = false) => {
     const { cut, cost, ...rest } = form
     record.mutate(
-      { acts: [{ act: 'received', ...rest, origin: form.origin ?? 'bought', cut: form.known === 'bought_cut' ? cut || null : null, cost: cost || null }], keep_as_typed },
+      { acts: [{ act: 'received', ...rest, origin: form.origin ?? 'bought', cut: form.known === 'bought_cut' ? cut || null : null, cost: cost || null }], keep_as_typed, happened_at: when || undefined },
       { onSuccess: (written) => onDone(written.lots[0]!) },
     )
   }
@@ -68,6 +69,7 @@ function ReceiveForm({ onDone }: { onDone: (lot: number) => void }) {
       {species?.asks.includes('skin') && <Tick label="Skin is on" checked={form.skin_on} onChange={(skin_on) => set({ skin_on })} />}
       {species?.asks.includes('sex') && <Choice label="Sex" value={form.sex} onChange={(sex) => set({ sex })} options={[{ value: 'female', label: 'female' }, { value: 'male', label: 'male' }, { value: 'castrated', label: 'castrated' }]} />}
       {species?.asks.includes('age') && <Choice label="Age" value={form.age} onChange={(age) => set({ age })} options={[{ value: 'young', label: 'young' }, { value: 'adult', label: 'grown' }, { value: 'old', label: 'old' }]} />}
+      <WhenField value={when} onChange={setWhen} error={wrong('happened_at')} />
       <Refused error={record.error} onKeep={() => send(true)} busy={record.isPending} />
       <MainAction>
         <button type="submit" className="press press-main bench" disabled={record.isPending || !form.species || !form.origin}>

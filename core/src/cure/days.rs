@@ -1,0 +1,123 @@
+//! How long one piece lies in its cure: by the household's school, its faces and its build.
+
+use super::time::{CureTimeAsk, Method, SchoolDays, cure_time, schools};
+use crate::builds::{Build, Curing};
+use crate::caution::{Code, FieldError, Finding};
+
+/// A piece as it lies in its cure.
+pub struct Lying<'a> {
+    /// Its build.
+    pub build: &'a Build,
+    /// Greatest thickness (mm).
+    pub thickness_mm: f64,
+    /// Green weight (g).
+    pub mass_g: f64,
+    /// Whether the skin is on.
+    pub skin_on: bool,
+    /// Whether fat covers one side.
+    pub fat_cap: bool,
+}
+
+/// How long a piece lies in its cure, and by whose word.
+#[derive(Clone, Debug, PartialEq)]
+pub struct DayPlan {
+    /// Whole days.
+    pub days: u32,
+    /// The school, or `build` when the build asks for more.
+    pub by: String,
+    /// Every school that applies.
+    pub schools: Vec<SchoolDays>,
+    /// What to think about.
+    pub findings: Vec<Finding>,
+}
+
+/// Days in the cure by the household's school, never fewer than the build asks for.
+///
+/// With one face closed the inch rules alone are not enough: depth a week is the floor.
+///
+/// # Errors
+/// A thickness that cannot be.
+pub fn days(lying: &Lying<'_>, school: Option<&str>) -> Result<DayPlan, Vec<FieldError>> {
+    let got = cure_time(&CureTimeAsk {
+        thickness_mm: lying.thickness_mm,
+        method: if lying.build.method == Curing::EquilibriumBrine {
+            Method::Brine
+        } else {
+            Method::Dry
+        },
+        mass_g: Some(lying.mass_g),
+        depth_mm_per_week: None,
+        skin_on: lying.skin_on,
+        fat_cap: lying.fat_cap,
+        injected: false,
+        temperature_c: 3.0,
+    })?;
+    let of = |key: &str| got.schools.iter().find(|s| s.school == key);
+    let is_inch_rule = schools()
+        .iter()
+        .any(|s| Some(s.key.as_str()) == school && s.per_inch.is_some());
+    let closed = lying.skin_on || lying.fat_cap;
+    let mut chosen = match school.and_then(of) {
+        Some(own) => (own.days, own.school.clone()),
+        None => (got.suggested_days, got.suggested_by.clone()),
+    };
+    if is_inch_rule
+        && closed
+        && let Some(depth) = of("depth_per_week").filter(|d| d.days > chosen.0)
+    {
+        chosen = (depth.days, depth.school.clone());
+    }
+    let plan = lying.build.cure.as_ref();
+    let least = plan.and_then(|c| c.least_days).unwrap_or(0);
+    let by_thickness = plan.and_then(|c| c.days_per_25_mm).map_or(0, |per| {
+        (lying.thickness_mm / 25.0 * f64::from(per) - 1e-9).ceil() as u32
+    });
+    let asked = least.max(by_thickness);
+    if asked > chosen.0 {
+        chosen = (asked, "build".into());
+    }
+    let limit = plan.map_or(0.0, |c| c.limit_thickness_mm);
+    let mut findings = got.findings;
+    if asked > 0 && lying.thickness_mm <= limit {
+        // The build's own weeks stand in for the inch rules up to its own limit.
+        findings.retain(|f| f.code != Code::TooThickForRule);
+    }
+    Ok(DayPlan {
+        days: chosen.0,
+        by: chosen.1,
+        schools: got.schools,
+        findings,
+    })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::builds::build;
+
+    #[test]
+    fn the_school_the_skin_and_the_build_decide_the_days() {
+        let lie = |key: &str, mm: f64, skin_on: bool, school: Option<&str>| {
+            let lying = Lying {
+                build: build(key).unwrap(),
+                thickness_mm: mm,
+                mass_g: 2_000.0,
+                skin_on,
+                fat_cap: false,
+            };
+            let plan = days(&lying, school).unwrap();
+            (plan.days, plan.by)
+        };
+        #[rustfmt::skip]
+    let cases = [
+        (lie("belly-slab", 25.4, false, None),                     (5, "days_per_inch_3_2")),
+        (lie("belly-slab", 25.4, false, Some("days_per_inch_7_0")), (7, "days_per_inch_7_0")),
+        (lie("belly-slab", 36.0, true, Some("days_per_inch_3_2")), (14, "depth_per_week")),
+        (lie("muscle-cased", 50.0, false, None),                   (21, "build")),
+        (lie("muscle-cased", 90.0, false, None),                   (26, "build")),
+    ];
+        for (got, want) in cases {
+            assert_eq!((got.0, got.1.as_str()), want);
+        }
+    }
+}
