@@ -9,6 +9,7 @@ use jiff::Timestamp;
 use jiff::civil::Date;
 use manifest_core::assign::inside_target_c;
 use manifest_core::builds::{AfterCure, Curing, Eat};
+use manifest_core::cure::rules::{Way, rule_set};
 use manifest_core::household::Household;
 use manifest_core::ledger::book::LotBook;
 use manifest_core::ledger::state::{Piece, Stage};
@@ -105,6 +106,8 @@ pub struct CureView {
     pub nitrite_ppm_high: f64,
     /// The ceiling it was judged by (ppm).
     pub ceiling_ppm: f64,
+    /// The least nitrite for slow smoke or hanging, by the same rules (ppm).
+    pub floor_ppm: f64,
     /// Meat and everything put with it (g).
     pub with_cure_g: f64,
     /// Pieces of the same mix or brine.
@@ -216,6 +219,13 @@ impl Seen<'_> {
             nitrite_ppm_low: cure.dose.nitrite_ppm_low,
             nitrite_ppm_high: cure.dose.nitrite_ppm_high,
             ceiling_ppm: cure.dose.ceiling_ppm,
+            floor_ppm: rule_set(&cure.dose.rule_set).map_or(0.0, |rules| {
+                let way = match cure.dose.method {
+                    Curing::EquilibriumBrine => Way::Immersed,
+                    Curing::MeasuredDry | Curing::None => Way::Dry,
+                };
+                rules.floor(cure.dose.class, way, piece.skin_on)
+            }),
             with_cure_g: (piece.mass + piece.in_cure).grams(),
             mixed_with: cure.dose.mixed_with.clone(),
         })

@@ -956,6 +956,11 @@ export interface components {
              * @description Planned days.
              */
             days?: number | null;
+            /**
+             * Format: double
+             * @description The least nitrite for slow smoke or hanging, by the same rules (ppm).
+             */
+            floor_ppm: number;
             /** @description Pieces of the same mix or brine. */
             mixed_with: components["schemas"]["PieceId"][];
             /**

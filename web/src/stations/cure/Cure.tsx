@@ -68,7 +68,7 @@ function Lying({ pieces }: { pieces: PieceCard[] }) {
   const format = useFormat()
   const record = useRecord()
   return (
-    <section aria-label="In cure">
+    <section aria-label="In cure" data-beside-sheet>
       <h2 className="mb-1.5">In cure</h2>
       <Refused error={record.error} />
       <ul className="table-top divide-y divide-line">

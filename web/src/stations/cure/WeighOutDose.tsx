@@ -5,6 +5,7 @@ import { useCatalogue, useRecord, useSheet } from '../../api/hooks'
 import { Select, TextField, Tick, WhenField } from '../../kit/Fields'
 import { MainAction } from '../../kit/Page'
 import { Failed, Findings, Loading, Refused } from '../../kit/States'
+import { printOnly } from '../../kit/print'
 import { decimals, useFormat } from '../../units'
 import { DoseBand } from './DoseBand'
 import { Schools } from './Schools'
@@ -138,7 +139,7 @@ function SheetTable(props: { sheet: Schemas['Sheet']; ask: { pieces: number[]; m
           <button type="button" className="press press-main bench" disabled={record.isPending || sheet.refused || left > 0} onClick={start}>
             {sheet.refused ? 'Cannot be started' : left > 0 ? `${left} still to weigh` : 'Start the cure'}
           </button>
-          <button type="button" className="press bench" onClick={() => window.print()}><Printer size={19} aria-hidden /> Print the sheet</button>
+          <button type="button" className="press bench" onClick={() => printOnly('sheet')}><Printer size={19} aria-hidden /> Print the sheet</button>
         </MainAction>
       </div>
     </div>

@@ -6,6 +6,7 @@ import { usePiece, useRecord } from '../../api/hooks'
 import { TextField } from '../../kit/Fields'
 import { Page } from '../../kit/Page'
 import { Failed, Findings, Loading, Refused } from '../../kit/States'
+import { printOnly } from '../../kit/print'
 import { PieceTag } from '../../kit/Tag'
 import { percent, useFormat } from '../../units'
 import { DoseBand } from '../cure/DoseBand'
@@ -100,7 +101,7 @@ function DoseFacts({ dose, card }: { dose: Schemas['DoseView']; card: Schemas['P
     <section aria-label="Its dose" className="table-top grid gap-2 p-4">
       <h2>Its dose</h2>
       <ul className="figures">{dose.lines.map((l) => <li key={l.name} className="flex justify-between border-t border-line py-0.5"><span>{l.name}</span><span>{format.mass(l.mass_g)}</span></li>)}</ul>
-      <DoseBand nominal={cure.nitrite_ppm} low={cure.nitrite_ppm_low} high={cure.nitrite_ppm_high} ceiling={cure.ceiling_ppm} floor={Math.min(120, cure.ceiling_ppm)} label={card.tag} />
+      <DoseBand nominal={cure.nitrite_ppm} low={cure.nitrite_ppm_low} high={cure.nitrite_ppm_high} ceiling={cure.ceiling_ppm} floor={cure.floor_ppm} label={card.tag} />
       {dose.nitrate_ppm > 0 && <p className="text-soft">and <span className="figures">{dose.nitrate_ppm.toFixed(0)} ppm</span> nitrate</p>}
       {dose.reason && <p className="border-l-8 border-stop bg-stop-wash px-3 py-2"><strong className="text-stop">Past a stop, knowingly.</strong> {dose.reason}</p>}
       <Findings list={dose.findings} />
@@ -169,8 +170,8 @@ function ThrowAway({ card }: { card: Schemas['PieceCard'] }) {
 function Labels({ packs }: { packs: Schemas['PackView'][] }) {
   const format = useFormat()
   return (
-    <section aria-label="Packs and labels">
-      <div className="mb-1.5 flex items-center justify-between"><h2>Packs and labels</h2><button type="button" className="press no-print" onClick={() => window.print()}><Printer size={18} aria-hidden /> Print</button></div>
+    <section aria-label="Packs and labels" data-labels>
+      <div className="mb-1.5 flex items-center justify-between"><h2>Packs and labels</h2><button type="button" className="press no-print" onClick={() => printOnly('labels')}><Printer size={18} aria-hidden /> Print</button></div>
       <ul className="grid gap-3 sm:grid-cols-2 lg:grid-cols-3">
         {packs.map((p) => (
           <li key={p.id} className="table-top grid content-start gap-1 p-3">
