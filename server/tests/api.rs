@@ -346,6 +346,111 @@ fn a_dose_is_corrected_on_green_weight_even_after_the_cure() {
 }
 
 #[test]
+fn a_label_says_what_is_true_of_its_pack() {
+    let program = Program::demo();
+    let view = program.get("/pieces/1").ok();
+    let pack = &view["packs"][0];
+    assert_eq!(pack["product"], "game backstrap bacon");
+    assert_eq!(
+        (&pack["mass_g"], &pack["slices"], &pack["tag"]),
+        (&json!(610.0), &json!(40), &json!("EK1-1.1"))
+    );
+    assert_eq!(pack["eat"], "ready_to_eat", "it reached 71.5 °C");
+    assert_eq!(
+        pack["made_from"],
+        "elk, elk quarter-share (EK1), piece EK1-1"
+    );
+    // packed on the 27th of October, 14 days in the fridge and 180 in the freezer
+    assert_eq!(
+        pack["keeps"],
+        json!([
+            {"place": "fridge, vacuum packed", "until": "2026-11-10"},
+            {"place": "freezer, vacuum packed", "until": "2027-04-25"},
+        ])
+    );
+    assert_eq!(
+        pack["ingredients"],
+        json!([
+            "elk meat",
+            "salt",
+            "sugar",
+            "curing salt (salt, sodium nitrite)"
+        ])
+    );
+}
+
+#[test]
+fn a_station_shows_what_lies_there_most_urgent_first() {
+    let program = Program::demo();
+    let hang = program.get("/stations/hang").ok();
+    let tags: Vec<_> = hang["pieces"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|p| p["tag"].as_str().unwrap().to_string())
+        .collect();
+    assert_eq!(
+        tags,
+        ["EK1-2", "EK1-3"],
+        "the overdue one before the one that is done"
+    );
+    let done = &hang["pieces"][1]["hang"];
+    // 1455 g with 40 g of net, to lose 35 %: (1455 - 40) * 0.65 + 40
+    assert!((done["target_gross_g"].as_f64().unwrap() - 959.75).abs() < 1e-9);
+    assert_eq!(done["reached"], true);
+    assert_eq!(program.get("/stations/moon").status, 404);
+}
+
+#[test]
+fn a_sheet_for_pieces_of_two_products_is_refused() {
+    let program = Program::demo();
+    let waiting = program.get("/stations/cure").ok();
+    let dose: Vec<_> = waiting["pieces"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .filter(|p| p["stage"] == "dose")
+        .map(|p| p["id"].clone())
+        .collect();
+    assert_eq!(dose.len(), 3);
+    let both = program.post("/sheet", &json!({"pieces": dose}));
+    assert_eq!(
+        both.field("pieces"),
+        "Pieces of different products have different doses. Start them one product at a time."
+    );
+    let one = program
+        .post("/sheet", &json!({"pieces": dose[1..], "mixed": true}))
+        .ok();
+    let shares: f64 = one["pieces"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|p| p["portion_g"].as_f64().unwrap())
+        .sum();
+    assert!((shares - one["total_g"].as_f64().unwrap()).abs() < 0.3);
+}
+
+#[test]
+fn what_a_cut_would_suit_is_known_before_it_is_cut() {
+    let program = Program::start();
+    let best = program
+        .get("/suits?species=pig&cut=belly&thickness_mm=40")
+        .ok();
+    assert_eq!(
+        (&best[0]["build"], &best[0]["score"]),
+        (&json!("belly-slab"), &json!(2))
+    );
+    assert_eq!(
+        program.get("/suits?species=pig&cut=wing").field("cut"),
+        "Choose one of the cuts of pig."
+    );
+    assert_eq!(
+        program.get("/suits?species=yak&cut=wing").field("species"),
+        "Choose a species from the list."
+    );
+}
+
+#[test]
 fn foreign_names_and_pages_are_turned_away() {
     let program = Program::start();
     let host = program.address.trim_start_matches("http://").to_string();

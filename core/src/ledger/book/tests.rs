@@ -700,3 +700,113 @@ proptest! {
         prop_assert!(links.iter().all(|l| l.mass_mg.0 > 0));
     }
 }
+
+#[test]
+fn a_pack_is_ready_to_eat_only_when_the_heat_that_makes_it_so_was_recorded() {
+    let eat = |species: &str, cut: &str, build: &str, inside_c: Option<f64>| {
+        let mut table = Table {
+            book: Book::default(),
+            minute: 0,
+        };
+        let Act::Received(mut came) = received(40_000.0) else {
+            unreachable!()
+        };
+        came.species = species.into();
+        table.did(Act::Received(came));
+        table.did(weigh_out(1, cut, 2_000.0));
+        table.did(assign(1, build));
+        table.did(dose(1, 50.0));
+        table.did(out(1, 1_950.0));
+        table.did(Act::Smoked {
+            piece: PieceId(1),
+            reading: reading(1_700.0),
+            inside_c,
+        });
+        let species = crate::animal::species(species).unwrap();
+        table.piece(1).eat(species)
+    };
+    use crate::builds::Eat::{CookBeforeEating, ReadyToEat};
+    #[rustfmt::skip]
+    let cases = [
+        ("pig",       "loin",      "back-smoked",     Some(62.8), ReadyToEat),
+        ("pig",       "loin",      "back-smoked",     Some(60.0), CookBeforeEating),
+        ("pig",       "loin",      "back-smoked",     None,       CookBeforeEating),
+        ("wild_boar", "loin",      "back-smoked",     Some(62.8), CookBeforeEating),
+        ("wild_boar", "loin",      "back-smoked",     Some(71.1), ReadyToEat),
+        ("deer",      "backstrap", "backstrap",       Some(71.1), ReadyToEat),
+        ("turkey",    "breast",    "breast-peppered", Some(71.1), CookBeforeEating),
+        ("turkey",    "breast",    "breast-peppered", Some(73.9), ReadyToEat),
+        ("pig",       "belly",     "belly-slab",      Some(75.0), CookBeforeEating),
+    ];
+    for (species, cut, build, inside, want) in cases {
+        assert_eq!(
+            eat(species, cut, build, inside),
+            want,
+            "{species} {build} at {inside:?}"
+        );
+    }
+}
+
+#[test]
+fn a_step_that_loses_too_much_is_asked_about_once() {
+    let mut table = Table::new();
+    table.did(weigh_out(1, "belly", 2_000.0));
+    table.did(assign(1, "belly-slab"));
+    table.did(dose(1, 50.0));
+    let asked = |table: &Table, act: Act| {
+        let found = questions(&act, table.state(), Units::default());
+        found
+            .into_iter()
+            .next()
+            .map(|f| (f.message, f.way_out.unwrap_or_default()))
+    };
+    assert_eq!(asked(&table, out(1, 1_900.0)), None);
+    let (message, way_out) = asked(&table, out(1, 200.0)).unwrap();
+    assert_eq!(
+        message,
+        "HG1-1 would have lost 90 % since it was weighed last."
+    );
+    assert_eq!(way_out, "Did you mean 2 kg?");
+    table.did(out(1, 1_900.0));
+    assert_eq!(asked(&table, smoked(1, 1_600.0)), None);
+    assert_eq!(
+        asked(&table, smoked(1, 1_100.0)).unwrap().1,
+        "Look at the scale again, or keep it as typed."
+    );
+}
+
+#[test]
+fn what_is_thrown_away_is_waste_and_costs_the_rest() {
+    let mut table = Table::new();
+    table.did(weigh_out(1, "belly", 20_000.0));
+    table.did(weigh_out(2, "loin", 20_000.0));
+    table.did(Act::Discarded {
+        piece: PieceId(1),
+        reason: "off smell".into(),
+    });
+    assert_eq!(loss(&table, Loss::Waste), 20_000.0);
+    assert_eq!(table.piece(1).stage(), Stage::Discarded);
+    table.did(assign(2, "fresh"));
+    table.did(packed(2, &[19_900.0], None));
+    // all of the 200.00 now falls on the 19.9 kg that were packed
+    let cost = cost_cents_per_kg(table.state()).unwrap();
+    assert!((cost - 20_000.0 / 19.9).abs() < 1e-6, "{cost}");
+}
+
+#[test]
+fn what_is_trimmed_off_a_piece_is_kept_and_the_piece_is_lighter() {
+    let mut table = Table::new();
+    table.did(weigh_out(1, "belly", 3_000.0));
+    let trimmed = table.did(Act::ByproductWeighed {
+        piece: Some(PieceId(1)),
+        kind: Byproduct::Fat,
+        reading: reading(400.0),
+    });
+    assert_eq!(
+        (table.piece(1).mass.grams(), table.piece(1).green.grams()),
+        (2_600.0, 2_600.0)
+    );
+    assert_eq!(table.state().byproducts[&Byproduct::Fat].grams(), 400.0);
+    table.undo(trimmed).unwrap();
+    assert_eq!(table.piece(1).green.grams(), 3_000.0);
+}
