@@ -133,12 +133,6 @@ impl Finding {
     }
 }
 
-/// The loudest severity among `findings`.
-#[must_use]
-pub fn loudest(findings: &[Finding]) -> Option<Severity> {
-    findings.iter().map(|f| f.severity).max()
-}
-
 /// One field that cannot be right, and what to type instead.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, thiserror::Error)]
 #[error("{field}: {message}")]

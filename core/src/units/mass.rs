@@ -1,6 +1,5 @@
 //! Whole milligrams: what the ledger counts in, so that sums are exact.
 
-use super::Grams;
 use serde::{Deserialize, Serialize};
 use std::iter::Sum;
 use std::ops::{Add, AddAssign, Neg, Sub, SubAssign};
@@ -27,12 +26,6 @@ impl Milligrams {
     #[must_use]
     pub fn grams(self) -> f64 {
         self.0 as f64 / 1_000.0
-    }
-
-    /// As an unsigned quantity; a negative mass counts as nothing.
-    #[must_use]
-    pub fn as_grams(self) -> Grams {
-        Grams::ZERO.max_of(self.grams())
     }
 
     /// True above zero.
@@ -69,12 +62,6 @@ impl Milligrams {
             parts[i].0 += 1;
         }
         parts
-    }
-}
-
-impl Grams {
-    fn max_of(self, other: f64) -> Self {
-        Self(self.0.max(other))
     }
 }
 

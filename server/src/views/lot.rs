@@ -6,7 +6,7 @@ use jiff::Timestamp;
 use manifest_core::animal::{self, Expectation, KnownWeight};
 use manifest_core::caution::Finding;
 use manifest_core::ledger::book::LotBook;
-use manifest_core::ledger::state::Stage;
+use manifest_core::ledger::state::{Stage, State};
 use manifest_core::ledger::{AgeClass, Byproduct, Loss, LotId, Origin, Sex, post, questions};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -128,6 +128,17 @@ pub fn card(book: &LotBook) -> Option<LotCard> {
     })
 }
 
+/// What nobody keeps of a lot.
+#[must_use]
+pub fn losses(state: &State) -> Vec<LossMass> {
+    let some = state.losses.iter().filter(|(_, mass)| mass.0 != 0);
+    some.map(|(kind, mass)| LossMass {
+        kind: *kind,
+        mass_g: mass.grams(),
+    })
+    .collect()
+}
+
 /// Everything about one lot, if its receipt holds.
 #[must_use]
 pub fn view(book: &LotBook, seen: Seen<'_>) -> Option<LotView> {
@@ -161,15 +172,7 @@ pub fn view(book: &LotBook, seen: Seen<'_>) -> Option<LotView> {
                 mass_g: m.grams(),
             })
             .collect(),
-        losses: state
-            .losses
-            .iter()
-            .filter(|(_, m)| m.0 != 0)
-            .map(|(kind, m)| LossMass {
-                kind: *kind,
-                mass_g: m.grams(),
-            })
-            .collect(),
+        losses: losses(state),
         pieces: state.pieces.values().map(|p| seen.card(book, p)).collect(),
         cautions: lot.species().findings(),
         findings: questions::unaccounted(state, seen.home.units)

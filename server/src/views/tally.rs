@@ -1,6 +1,6 @@
 //! What one got for what one put in.
 
-use super::lot::{LossMass, LotCard, card};
+use super::lot::{LossMass, LotCard, card, losses};
 use manifest_core::builds;
 use manifest_core::caution::Finding;
 use manifest_core::household::Household;
@@ -124,15 +124,7 @@ pub fn view(lot: &LotBook, home: &Household) -> Option<LotTallyView> {
         flow: flow(state, &lot.in_order()),
         products: products([state]),
         pieces,
-        losses: state
-            .losses
-            .iter()
-            .filter(|(_, m)| m.0 != 0)
-            .map(|(kind, m)| LossMass {
-                kind: *kind,
-                mass_g: m.grams(),
-            })
-            .collect(),
+        losses: losses(state),
         findings: questions::unaccounted(state, home.units)
             .into_iter()
             .collect(),
