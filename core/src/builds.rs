@@ -1,6 +1,6 @@
 //! Builds: a product's dose, steps, targets and own words, read from a data file.
 
-use crate::animal::Range;
+use crate::animal::{Muscles, Range};
 use crate::cure::Addition;
 use crate::cure::rules::{Class, Form};
 use crate::data;
@@ -71,9 +71,41 @@ pub struct BuildDose {
     /// Water for the weight of the meat.
     #[serde(default)]
     pub water_per_meat: Option<f64>,
-    /// Sugar and spices (g/kg).
+    /// Sugar, spices, and whatever else goes on.
     #[serde(default)]
-    pub additions: Vec<Addition>,
+    pub additions: Vec<Seasoning>,
+}
+
+impl BuildDose {
+    /// The salt that salty sauces bring with them (g/kg); it counts in the total.
+    #[must_use]
+    pub fn salt_in_sauces_g_per_kg(&self) -> f64 {
+        let salty = |s: &Seasoning| s.g_per_kg * s.salt_fraction.unwrap_or(0.0);
+        self.additions.iter().map(salty).sum()
+    }
+}
+
+/// Sugar, a spice or a sauce, by the kilogram of meat.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Seasoning {
+    /// What it is called.
+    pub name: String,
+    /// Grams per kilogram of meat.
+    pub g_per_kg: f64,
+    /// The salt in it, for soy sauce and pastes.
+    #[serde(default)]
+    pub salt_fraction: Option<f64>,
+}
+
+impl From<&Seasoning> for Addition {
+    fn from(s: &Seasoning) -> Self {
+        Self {
+            name: s.name.clone(),
+            g_per_kg: s.g_per_kg,
+        }
+    }
 }
 
 /// How a build lies in its cure.
@@ -91,6 +123,144 @@ pub struct CurePlan {
     /// Days for each 25 mm of thickness, where the build asks for them.
     #[serde(default)]
     pub days_per_25_mm: Option<u32>,
+    /// Never more days than these; for what has no nitrite to hold it.
+    #[serde(default)]
+    pub most_days: Option<u32>,
+    /// Just so many days, whatever the thickness; for mixes, where the cure is everywhere at once.
+    #[serde(default)]
+    pub fixed_days: Option<u32>,
+}
+
+/// Something a build cannot be made without.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Tool {
+    /// A smoker.
+    Smoker,
+    /// A kitchen oven.
+    Oven,
+    /// A chamber or another place with hooks, cool and damp.
+    DryingPlace,
+    /// A vacuum sealer and its bags.
+    Vacuum,
+    /// A grinder.
+    Grinder,
+    /// A stuffer or filling horn.
+    Stuffer,
+    /// A tub or bucket for brine.
+    Tub,
+    /// A loaf pan.
+    Pan,
+}
+
+impl Tool {
+    /// As people call it.
+    #[must_use]
+    pub const fn said(self) -> &'static str {
+        match self {
+            Self::Smoker => "a smoker",
+            Self::Oven => "an oven",
+            Self::DryingPlace => "a drying place with hooks",
+            Self::Vacuum => "a vacuum sealer",
+            Self::Grinder => "a grinder",
+            Self::Stuffer => "a stuffer",
+            Self::Tub => "a tub or bucket",
+            Self::Pan => "a loaf pan",
+        }
+    }
+}
+
+/// Whether something is to be on or off, in or out.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Wanted {
+    /// On, or in.
+    #[serde(alias = "in")]
+    On,
+    /// Off, or out.
+    #[serde(alias = "out")]
+    Off,
+    /// As it comes.
+    #[default]
+    Either,
+}
+
+/// What meat a build wants, in traits; explains why a cut does not make it.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields, default)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Wants {
+    /// The share of fat.
+    pub fat_fraction: Option<Range>,
+    /// Thinner than this it does not work (mm).
+    pub least_thickness_mm: Option<f64>,
+    /// Bone.
+    pub bone: Wanted,
+    /// Skin.
+    pub skin: Wanted,
+    /// One whole muscle, where that is asked for.
+    pub muscles: Option<Muscles>,
+    /// True when it has to lie flat.
+    pub flat: bool,
+    /// True when sound fat may be dried although several muscles run through it.
+    pub sound_fat: bool,
+}
+
+/// What a ground build is mixed of.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Mix {
+    /// The share of fat in the block, before water.
+    pub fat_fraction: Range,
+    /// True when it is pressed into pans.
+    #[serde(default)]
+    pub pans: bool,
+    /// What gives the lean.
+    pub lean_words: String,
+    /// What gives the fat.
+    pub fat_words: String,
+}
+
+/// The skin a build is filled or wrapped in.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Casing {
+    /// A sheet wrapped around one muscle.
+    Sheet,
+    /// A natural casing filled with a mix.
+    Natural,
+}
+
+/// What a build is wrapped, filled, netted or tied in.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields, default)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Wrap {
+    /// The casing.
+    pub casing: Option<Casing>,
+    /// The casing's diameter, where the build asks for one (mm).
+    pub diameter_mm: Option<f64>,
+    /// True when it hangs or smokes in a net.
+    pub net: bool,
+    /// True when it is tied.
+    pub ties: bool,
+    /// True when it is rolled first.
+    pub rolled: bool,
+}
+
+/// Another way to make the same product, with what it asks for.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct OtherWay {
+    /// What it is called.
+    pub name: String,
+    /// How, and what to mind.
+    pub words: String,
 }
 
 /// How a build is smoked.
@@ -100,6 +270,8 @@ pub struct CurePlan {
 pub struct SmokePlan {
     /// Where the inside is brought to (°C).
     pub inside_c: f64,
+    /// Wood for a kilogram of meat, as a habit to shop by (g).
+    pub wood_g_per_kg: f64,
     /// The run in words.
     pub words: String,
 }
@@ -126,6 +298,9 @@ pub struct Step {
     pub verb: String,
     /// What to do.
     pub words: String,
+    /// What to look at before going on.
+    #[serde(default)]
+    pub check: Option<String>,
 }
 
 /// How well some cuts of some species suit a build: 2 classic, 1 works, 0 no.
@@ -173,6 +348,8 @@ pub struct Build {
     pub how_long: String,
     /// What goes wrong.
     pub goes_wrong: String,
+    /// The products it stands among in lists.
+    pub family: String,
     /// How it is cured.
     pub method: Curing,
     /// What becomes of it, as the rules divide the world.
@@ -195,6 +372,21 @@ pub struct Build {
     /// What should come out, of green weight.
     #[serde(default)]
     pub yield_of_green: Option<Range>,
+    /// What it cannot be made without.
+    #[serde(default)]
+    pub tools: Vec<Tool>,
+    /// What meat it wants.
+    #[serde(default)]
+    pub wants: Wants,
+    /// What it is mixed of, when it is ground.
+    #[serde(default)]
+    pub mix: Option<Mix>,
+    /// What it is wrapped in.
+    #[serde(default)]
+    pub wrap: Wrap,
+    /// Other ways to make it.
+    #[serde(default, rename = "other_way")]
+    pub other_ways: Vec<OtherWay>,
     /// The dose.
     #[serde(default)]
     pub dose: Option<BuildDose>,
@@ -228,6 +420,19 @@ pub fn build(key: &str) -> Option<&'static Build> {
 }
 
 impl Build {
+    /// True when its pieces are ground or diced into one block.
+    #[must_use]
+    pub fn is_ground(&self) -> bool {
+        self.form == Form::Ground
+    }
+
+    /// The middle of what should come out, of green weight; all of it where nothing is said.
+    #[must_use]
+    pub fn usual_yield(&self) -> f64 {
+        self.yield_of_green
+            .map_or(1.0, |r| f64::midpoint(r.low, r.high))
+    }
+
     /// The entry of its table that speaks of a cut, if one does.
     #[must_use]
     pub fn suit(&self, species: &str, cut: &str) -> Option<&Suit> {
@@ -251,11 +456,8 @@ mod tests {
                 Curing::None => assert!(b.ending && b.dose.is_none(), "{}", b.key),
                 Curing::MeasuredDry => {
                     let dose = b.dose.as_ref().unwrap();
-                    assert!(
-                        dose.cure_g_per_kg.is_some() && dose.salt_g_per_kg.is_some(),
-                        "{}",
-                        b.key
-                    );
+                    let cured = dose.cure == "none" || dose.cure_g_per_kg.is_some();
+                    assert!(cured && dose.salt_g_per_kg.is_some(), "{}", b.key);
                 }
                 Curing::EquilibriumBrine => {
                     let dose = b.dose.as_ref().unwrap();
@@ -286,6 +488,15 @@ mod tests {
                 "{}",
                 b.key
             );
+            assert_eq!(b.is_ground(), b.mix.is_some(), "{}", b.key);
+            assert!(
+                b.ending || (b.steps.len() >= 3 && b.yield_of_green.is_some()),
+                "{}: steps and yield",
+                b.key
+            );
+            for words in [&b.what, &b.why, &b.how_long, &b.goes_wrong] {
+                assert!(words.ends_with('.'), "{}: “{words}”", b.key);
+            }
             assert!(
                 b.discard || !b.keeps.is_empty(),
                 "{}: how long does it keep?",
@@ -312,13 +523,6 @@ mod tests {
                     assert!(found, "{}: no {cut} among {:?}", b.key, s.species);
                 }
             }
-        }
-    }
-
-    #[test]
-    fn every_build_has_a_classic_cut() {
-        for b in BUILDS.iter().filter(|b| !b.ending) {
-            assert!(b.suits.iter().any(|s| s.score == 2), "{}", b.key);
         }
     }
 }

@@ -72,6 +72,18 @@ pub enum Code {
     UnderSafeHeat,
     /// Eaten only after cooking.
     CookBeforeEating,
+    /// Something that holds the meat back has not come to its end.
+    OpenHold,
+    /// A tool the product cannot be made without is not in the house.
+    ToolMissing,
+    /// Heavier than any scale of the house can weigh.
+    OverScale,
+    /// More than a tub, bag or pan of the house holds.
+    VesselTooSmall,
+    /// More pieces than came in.
+    TooManyPieces,
+    /// Less in stock than is needed.
+    StockShort,
     /// A suitability of zero: this cut does not make this product.
     Unsuitable,
 }

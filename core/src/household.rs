@@ -4,6 +4,7 @@ use crate::caution::{Checks, FieldError};
 use crate::cure::dry::{Scales, default_rule_set};
 use crate::cure::rules::rule_set;
 use crate::cure::time::schools;
+use crate::equipment::Equipment;
 use crate::units::Units;
 use jiff::civil::Date;
 use jiff::tz::TimeZone;
@@ -47,6 +48,16 @@ pub struct Household {
     pub currency: String,
     /// Light or dark.
     pub theme: Theme,
+    /// What stands in the house; none until it was listed.
+    #[serde(default)]
+    pub equipment: Option<Equipment>,
+    /// What a pack usually weighs (g).
+    #[serde(default = "usual_pack")]
+    pub pack_g: f64,
+}
+
+fn usual_pack() -> f64 {
+    250.0
 }
 
 impl Default for Household {
@@ -64,6 +75,8 @@ impl Default for Household {
             time_zone: "UTC".into(),
             currency: "$".into(),
             theme: Theme::Device,
+            equipment: None,
+            pack_g: usual_pack(),
         }
     }
 }
@@ -119,6 +132,14 @@ impl Household {
             "currency",
             "Give a currency sign or its letters, such as $ or EUR.",
         );
+        checks.that(
+            (20.0..=20_000.0).contains(&self.pack_g),
+            "pack_g",
+            "Give the usual weight of a pack in grams, such as 250.",
+        );
+        if let Some(equipment) = &self.equipment {
+            equipment.check(&mut checks);
+        }
         checks.done()
     }
 

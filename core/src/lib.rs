@@ -10,9 +10,11 @@ pub mod assign;
 pub mod builds;
 pub mod caution;
 pub mod cure;
+pub mod equipment;
 pub mod hang;
 pub mod household;
 pub mod ledger;
+pub mod pantry;
 pub mod timetable;
 pub mod units;
 

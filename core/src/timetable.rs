@@ -145,7 +145,7 @@ pub fn of_piece(piece: &Piece, lot: LotId, home: &Household, today: Date, found:
                 RAW_WAITS_DAYS,
             );
         }
-        Stage::Packed | Stage::CutUp | Stage::Discarded => {}
+        Stage::Packed | Stage::CutUp | Stage::Joined | Stage::Discarded => {}
     }
 }
 
@@ -180,6 +180,9 @@ fn next_turn(piece: &Piece, home: &Household) -> Option<Date> {
         .build()
         .and_then(|b: &Build| b.cure.as_ref())?
         .turn_every_days;
+    if every == 0 {
+        return None;
+    }
     let last = piece.turned.or(piece.cure.as_ref().map(|c| c.since))?;
     Some(home.day(last).saturating_add(i64::from(every).days()))
 }

@@ -76,9 +76,16 @@ pub fn days(lying: &Lying<'_>, school: Option<&str>) -> Result<DayPlan, Vec<Fiel
     if asked > chosen.0 {
         chosen = (asked, "build".into());
     }
+    if let Some(fixed) = plan.and_then(|c| c.fixed_days) {
+        chosen = (fixed, "build".into());
+    }
+    if let Some(most) = plan.and_then(|c| c.most_days).filter(|m| *m < chosen.0) {
+        chosen = (most, "build".into());
+    }
+    let own_days = plan.is_some_and(|c| c.fixed_days.is_some());
     let limit = plan.map_or(0.0, |c| c.limit_thickness_mm);
     let mut findings = got.findings;
-    if asked > 0 && lying.thickness_mm <= limit {
+    if (asked > 0 || own_days) && lying.thickness_mm <= limit {
         // The build's own weeks stand in for the inch rules up to its own limit.
         findings.retain(|f| f.code != Code::TooThickForRule);
     }

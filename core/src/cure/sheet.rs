@@ -7,7 +7,7 @@ use super::dry::{DryCureAsk, band, dry_cure, scale_findings};
 use super::rules::{Case, Ingoing, RuleSet, Way, rule_set};
 use super::time::SchoolDays;
 use super::{Addition, CureChoice, WeighedAddition};
-use crate::builds::{Build, BuildDose, Curing};
+use crate::builds::{Build, BuildDose, Curing, Seasoning};
 use crate::caution::{Code, FieldError, Finding, Severity};
 use crate::household::Household;
 use crate::ledger::{Dose, DoseLine, PieceId};
@@ -232,14 +232,24 @@ impl Setting<'_> {
             cure: self.cure.clone(),
             nitrite_ppm: None,
             cure_g_per_kg: (!self.cure.is_none()).then(|| self.dose.cure_g_per_kg.unwrap_or(0.0)),
-            salt_g_per_kg: self.dose.salt_g_per_kg.unwrap_or(0.0),
-            additions: self.dose.additions.clone(),
+            salt_g_per_kg: self.dose.salt_g_per_kg.unwrap_or(0.0)
+                - self.dose.salt_in_sauces_g_per_kg(),
+            additions: self.dose.additions.iter().map(Addition::from).collect(),
             class: self.build.class,
             form: self.build.form,
             skin_on: piece.skin_on,
             rule_set: self.home.rule_set.clone(),
             scale_division_g: self.home.scales.fine_division_g,
             meat_scale_division_g: self.home.scales.meat_division_g,
+        }
+    }
+
+    /// A mix is judged as ground meat, a lump as rubbed.
+    fn dry_way(&self) -> Way {
+        if self.build.is_ground() {
+            Way::Ground
+        } else {
+            Way::Dry
         }
     }
 
@@ -259,7 +269,7 @@ impl Setting<'_> {
                 lines,
                 nitrite,
                 got.nitrate_ppm,
-                Way::Dry,
+                self.dry_way(),
                 got.findings,
             )?);
         }
@@ -325,8 +335,14 @@ impl Setting<'_> {
                 low,
                 high,
             };
-            let mut part =
-                self.piece(piece, lines, nitrite, got.nitrate_ppm, Way::Dry, Vec::new())?;
+            let mut part = self.piece(
+                piece,
+                lines,
+                nitrite,
+                got.nitrate_ppm,
+                self.dry_way(),
+                Vec::new(),
+            )?;
             part.portion_g = Some(portion.shown_g);
             sheet.pieces.push(part);
         }
@@ -528,6 +544,7 @@ impl Setting<'_> {
         let per_kg = |rate: f64| format!("{} × {} g/kg", self.say(meat_g), trim(rate, 2));
         let rate = self.dose.cure_g_per_kg.unwrap_or(0.0);
         let own_salt = cure_g * self.cure.made_of.salt;
+        let in_sauces = self.dose.salt_in_sauces_g_per_kg() * meat_g / 1_000.0;
         let mut lines = vec![
             SheetLine {
                 name: self.cure.said(),
@@ -540,14 +557,19 @@ impl Setting<'_> {
                 exact_g: salt_g,
                 shown_g: shown(salt_g),
                 made_of: format!(
-                    "{}, less {} g that the cure brings",
+                    "{}, less {} g that the cure brings{}",
                     per_kg(self.dose.salt_g_per_kg.unwrap_or(0.0)),
-                    trim(own_salt, 1)
+                    trim(own_salt, 1),
+                    if in_sauces > 0.0 {
+                        format!(" and {} g in the sauces", trim(in_sauces, 1))
+                    } else {
+                        String::new()
+                    }
                 ),
             },
         ];
         lines.extend(additions.iter().zip(&self.dose.additions).map(
-            |(weighed, Addition { g_per_kg, .. })| SheetLine {
+            |(weighed, Seasoning { g_per_kg, .. })| SheetLine {
                 name: weighed.name.clone(),
                 exact_g: weighed.mass_g,
                 shown_g: shown(weighed.mass_g),

@@ -1,6 +1,6 @@
 //! Where milligrams can be, and the one spelling of each place.
 
-use super::{PackId, PieceId};
+use super::{LotId, PackId, PieceId};
 use serde::{Deserialize, Serialize};
 use std::fmt;
 
@@ -38,6 +38,8 @@ pub enum Loss {
     Smoke,
     /// Water lost on the hook or in the open.
     Evaporation,
+    /// What stays in grinder, mixer, bowl and stuffer.
+    Machine,
     /// Crumbs and smears of slicing and packing.
     Slicing,
     /// Thrown away.
@@ -61,6 +63,8 @@ pub enum Account {
     Pack(PackId),
     /// Something kept beside the pieces.
     Byproduct(Byproduct),
+    /// Given to another lot.
+    Given(LotId),
     /// Something added, by its name.
     Material(String),
     /// Something nobody keeps.
@@ -76,6 +80,7 @@ impl fmt::Display for Account {
             Self::InCure(p) => write!(f, "in_cure:{}", p.0),
             Self::Pack(p) => write!(f, "pack:{}", p.0),
             Self::Byproduct(kind) => write!(f, "byproduct:{}", word(kind)),
+            Self::Given(lot) => write!(f, "given:{}", lot.0),
             Self::Material(name) => write!(f, "material:{name}"),
             Self::Loss(kind) => write!(f, "loss:{}", word(kind)),
         }
@@ -104,6 +109,7 @@ impl std::str::FromStr for Account {
             "piece" => Self::Piece(PieceId(id()?)),
             "in_cure" => Self::InCure(PieceId(id()?)),
             "pack" => Self::Pack(PackId(id()?)),
+            "given" => Self::Given(LotId(id()?)),
             "byproduct" => {
                 Self::Byproduct(serde_json::from_value(name.into()).map_err(|_| unknown())?)
             }
@@ -127,6 +133,7 @@ mod tests {
             Account::InCure(PieceId(7)),
             Account::Pack(PackId(3)),
             Account::Byproduct(Byproduct::Fat),
+            Account::Given(LotId(4)),
             Account::Material("cure #1".into()),
             Account::Loss(Loss::SpentBrine),
         ];

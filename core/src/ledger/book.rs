@@ -157,14 +157,22 @@ impl LotBook {
             .collect()
     }
 
+    /// The entries that hold, in order of number.
+    pub fn live_entries(&self) -> impl Iterator<Item = &Arc<Entry>> {
+        let live = self.live();
+        self.entries
+            .iter()
+            .zip(live)
+            .filter(|(entry, live)| *live && !matches!(entry.act, Act::Undone))
+            .map(|(entry, _)| entry)
+    }
+
     /// Tags ever given under this lot, to live and dead pieces alike.
     fn tags(&self) -> impl Iterator<Item = &str> {
         self.entries.iter().flat_map(|e| -> Vec<&str> {
             match &e.act {
-                Act::PieceWeighed(p) => vec![p.tag.as_str()],
-                Act::Cut { parts, .. } => parts.iter().map(|p| p.tag.as_str()).collect(),
                 Act::Packed { packs, .. } => packs.iter().map(|p| p.tag.as_str()).collect(),
-                _ => Vec::new(),
+                act => act.makes().into_iter().map(|(_, tag)| tag).collect(),
             }
         })
     }
@@ -366,7 +374,9 @@ impl LotBook {
     #[must_use]
     pub fn said(&self, entry: &Entry) -> String {
         let tag = match &entry.act {
-            Act::PieceWeighed(p) => Some(p.tag.clone()),
+            Act::PieceWeighed(_) | Act::Joined(_) | Act::Ground(_) => {
+                entry.act.makes().first().map(|(_, tag)| (*tag).to_string())
+            }
             act => act
                 .pieces()
                 .first()

@@ -8,14 +8,19 @@
 
 pub mod account;
 pub mod book;
+pub mod cutting;
+pub mod own;
 pub mod post;
 pub mod questions;
+pub mod received;
 pub mod state;
 pub mod tally;
 
 pub use account::{Account, Byproduct, Loss, word};
+pub use cutting::{CutWay, Ground, GroundFrom, JoinWay, Joined, Off, Part, Work};
+pub use received::{AgeClass, Background, FrozenStock, Origin, PricePer, Received, Sex};
 
-use crate::animal::KnownWeight;
+use crate::animal::hold::{HoldAnswer, HoldKind};
 use crate::builds::Curing;
 use crate::caution::Finding;
 use crate::cure::CureChoice;
@@ -66,77 +71,6 @@ pub struct Reading {
     pub mg: Milligrams,
 }
 
-/// How an animal came into the house.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum Origin {
-    /// Hunted.
-    Harvested,
-    /// Raised at home.
-    Raised,
-    /// Bought.
-    Bought,
-}
-
-/// Male or female.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum Sex {
-    /// Female.
-    Female,
-    /// Male.
-    Male,
-    /// Castrated male.
-    Castrated,
-}
-
-/// Young or old.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum AgeClass {
-    /// Of this year.
-    Young,
-    /// Grown.
-    Adult,
-    /// Past its prime.
-    Old,
-}
-
-/// Something came in: an animal, a share of one, a purchase.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-pub struct Received {
-    /// The tag that is spoken and written on tape.
-    pub tag: String,
-    /// What people call it.
-    pub name: String,
-    /// Its species.
-    pub species: String,
-    /// How it came.
-    pub origin: Origin,
-    /// Which weight is known.
-    pub known: KnownWeight,
-    /// That weight.
-    pub reading: Reading,
-    /// The cut, when one was bought.
-    #[serde(default)]
-    pub cut: Option<String>,
-    /// What it cost, in hundredths of the household's currency.
-    #[serde(default)]
-    pub cost_cents: Option<i64>,
-    /// Whether the skin is on.
-    #[serde(default)]
-    pub skin_on: bool,
-    /// Male or female.
-    #[serde(default)]
-    pub sex: Option<Sex>,
-    /// Young or old.
-    #[serde(default)]
-    pub age: Option<AgeClass>,
-}
-
 /// A piece weighed out of a lot.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub struct PieceWeighed {
@@ -160,6 +94,9 @@ pub struct PieceWeighed {
     /// Whether fat covers one side.
     #[serde(default)]
     pub fat_cap: bool,
+    /// The fat cover that was kept, as measured (mm).
+    #[serde(default)]
+    pub fat_cover_mm: Option<f64>,
 }
 
 /// One ingredient of a dose, as the scale showed it.
@@ -208,20 +145,6 @@ pub struct Dose {
     pub reason: Option<String>,
 }
 
-/// A part of a cut piece.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-pub struct Part {
-    /// The new piece.
-    pub piece: PieceId,
-    /// Its tag under its parent's.
-    pub tag: String,
-    /// Its weight.
-    pub reading: Reading,
-    /// Its own greatest thickness (mm).
-    #[serde(default)]
-    pub thickness_mm: Option<f64>,
-}
-
 /// A finished, labelled pack.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub struct NewPack {
@@ -259,8 +182,63 @@ pub enum Act {
         /// Its weight.
         reading: Reading,
     },
+    /// Trim or fat was given to another lot, for grinding.
+    ByproductGiven {
+        /// What it is.
+        kind: Byproduct,
+        /// Its weight.
+        reading: Reading,
+        /// The lot that takes it.
+        to: LotId,
+        /// That lot's tag.
+        to_tag: String,
+    },
     /// Nothing more will be weighed out of the lot.
     BreakdownClosed,
+    /// A way of cutting was settled on for the whole animal.
+    CuttingChosen {
+        /// What was to be settled.
+        choice: String,
+        /// How.
+        option: String,
+    },
+    /// An inside temperature was read in the freezer.
+    FreezerRead {
+        /// The piece, or none for everything of the lot that lies there.
+        piece: Option<PieceId>,
+        /// Inside the thickest place (°C).
+        inside_c: f64,
+        /// How thick it is there (mm).
+        thickness_mm: Option<f64>,
+    },
+    /// Something that holds the meat back was answered.
+    HoldAnswered {
+        /// What.
+        kind: HoldKind,
+        /// How.
+        answer: HoldAnswer,
+        /// By whom, or with which number.
+        note: Option<String>,
+    },
+    /// A piece was worked on and is still one.
+    Worked {
+        /// The piece.
+        piece: PieceId,
+        /// How.
+        work: Work,
+        /// What came off and is kept.
+        off: Vec<Off>,
+        /// The piece on the scale afterwards, if it was weighed.
+        reading: Option<Reading>,
+        /// Its thickest place afterwards, if it was measured (mm).
+        thickness_mm: Option<f64>,
+        /// The fat cover left on it (mm).
+        fat_cover_mm: Option<f64>,
+    },
+    /// Pieces became one.
+    Joined(Joined),
+    /// Meat was ground or diced into one block.
+    Ground(Ground),
     /// A piece was given a product.
     Assigned {
         /// The piece.
@@ -336,6 +314,9 @@ pub enum Act {
         piece: PieceId,
         /// What it became.
         parts: Vec<Part>,
+        /// How.
+        #[serde(default)]
+        way: CutWay,
     },
     /// Sliced and packed.
     Packed {
@@ -366,9 +347,14 @@ impl Act {
         match self {
             Self::PieceWeighed(p) => vec![p.piece],
             Self::ByproductWeighed { piece, .. } => piece.iter().copied().collect(),
-            Self::Cut { piece, parts } => std::iter::once(*piece)
+            Self::Cut { piece, parts, .. } => std::iter::once(*piece)
                 .chain(parts.iter().map(|p| p.piece))
                 .collect(),
+            Self::Joined(j) => std::iter::once(j.into)
+                .chain(j.pieces.iter().copied())
+                .collect(),
+            Self::Ground(g) => std::iter::once(g.into).chain(g.pieces()).collect(),
+            Self::FreezerRead { piece, .. } => piece.iter().copied().collect(),
             Self::Assigned { piece, .. }
             | Self::Dosed { piece, .. }
             | Self::Turned { piece }
@@ -379,8 +365,14 @@ impl Act {
             | Self::WeighedIn { piece, .. }
             | Self::TakenDown { piece, .. }
             | Self::Packed { piece, .. }
+            | Self::Worked { piece, .. }
             | Self::Discarded { piece, .. } => vec![*piece],
-            Self::Received(_) | Self::BreakdownClosed | Self::Undone => Vec::new(),
+            Self::Received(_)
+            | Self::ByproductGiven { .. }
+            | Self::BreakdownClosed
+            | Self::CuttingChosen { .. }
+            | Self::HoldAnswered { .. }
+            | Self::Undone => Vec::new(),
         }
     }
 
@@ -391,7 +383,14 @@ impl Act {
             Self::Received(_) => "received",
             Self::PieceWeighed(_) => "piece_weighed",
             Self::ByproductWeighed { .. } => "byproduct_weighed",
+            Self::ByproductGiven { .. } => "byproduct_given",
             Self::BreakdownClosed => "breakdown_closed",
+            Self::CuttingChosen { .. } => "cutting_chosen",
+            Self::FreezerRead { .. } => "freezer_read",
+            Self::HoldAnswered { .. } => "hold_answered",
+            Self::Worked { .. } => "worked",
+            Self::Joined(_) => "joined",
+            Self::Ground(_) => "ground",
             Self::Assigned { .. } => "assigned",
             Self::Dosed { .. } => "dosed",
             Self::Turned { .. } => "turned",
@@ -415,7 +414,14 @@ impl Act {
             Self::Received(_) => "received",
             Self::PieceWeighed(_) => "weighed out",
             Self::ByproductWeighed { .. } => "weighed aside",
+            Self::ByproductGiven { .. } => "given to another lot",
             Self::BreakdownClosed => "break-down finished",
+            Self::CuttingChosen { .. } => "cutting settled",
+            Self::FreezerRead { .. } => "read in the freezer",
+            Self::HoldAnswered { .. } => "answered",
+            Self::Worked { work, .. } => work.said(),
+            Self::Joined(_) => "joined",
+            Self::Ground(_) => "ground",
             Self::Assigned { .. } => "assigned",
             Self::Dosed { .. } => "put in cure",
             Self::Turned { .. } => "turned",
@@ -425,10 +431,32 @@ impl Act {
             Self::Hung { .. } => "hung",
             Self::WeighedIn { .. } => "weighed in",
             Self::TakenDown { .. } => "taken down",
-            Self::Cut { .. } => "cut",
+            Self::Cut { way, .. } => way.said(),
             Self::Packed { .. } => "packed",
             Self::Discarded { .. } => "thrown away",
             Self::Undone => "undone",
+        }
+    }
+
+    /// The pieces that are no more because they went into another one.
+    #[must_use]
+    pub fn joins(&self) -> Vec<PieceId> {
+        match self {
+            Self::Joined(j) => j.pieces.clone(),
+            Self::Ground(g) => g.pieces().collect(),
+            _ => Vec::new(),
+        }
+    }
+
+    /// The pieces an act brings into being, with their tags.
+    #[must_use]
+    pub fn makes(&self) -> Vec<(PieceId, &str)> {
+        match self {
+            Self::PieceWeighed(p) => vec![(p.piece, p.tag.as_str())],
+            Self::Cut { parts, .. } => parts.iter().map(|p| (p.piece, p.tag.as_str())).collect(),
+            Self::Joined(j) => vec![(j.into, j.tag.as_str())],
+            Self::Ground(g) => vec![(g.into, g.tag.as_str())],
+            _ => Vec::new(),
         }
     }
 }

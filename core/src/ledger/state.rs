@@ -1,8 +1,12 @@
 //! What follows from the entries of one lot: where each piece is and what it weighs.
 
 use super::{
-    Account, Act, Byproduct, Dose, Entry, EntryId, Loss, LotId, NewPack, PackId, Part, PieceId,
-    Posting, Reading, Received,
+    Account, Act, AgeClass, Byproduct, CutWay, Dose, Entry, EntryId, Ground, JoinWay, Joined, Loss,
+    LotId, NewPack, Origin, PackId, Part, PieceId, Posting, Reading, Received, Sex, Work,
+};
+use crate::animal::expect::{Expectation, OwnShares, expect};
+use crate::animal::hold::{
+    self, FreezerReading, HoldAnswer, HoldKind, HoldState, HoldWhen, SpeciesHold,
 };
 use crate::animal::{self, Species};
 use crate::assign;
@@ -35,6 +39,8 @@ pub enum Stage {
     Packed,
     /// Cut into others.
     CutUp,
+    /// Joined or ground with others into a new piece.
+    Joined,
     /// Thrown away.
     Discarded,
 }
@@ -43,7 +49,10 @@ impl Stage {
     /// True when nothing more happens to a piece.
     #[must_use]
     pub const fn is_over(self) -> bool {
-        matches!(self, Self::Packed | Self::CutUp | Self::Discarded)
+        matches!(
+            self,
+            Self::Packed | Self::CutUp | Self::Joined | Self::Discarded
+        )
     }
 }
 
@@ -108,8 +117,8 @@ pub struct Hanging {
 pub struct Piece {
     /// For machines.
     pub id: PieceId,
-    /// The piece it was cut from.
-    pub parent: Option<PieceId>,
+    /// The piece it was cut from, or those it was made of; empty when it came out of the lot.
+    pub parents: Vec<PieceId>,
     /// For people.
     pub tag: String,
     /// Its cut.
@@ -122,6 +131,12 @@ pub struct Piece {
     pub bone_in: bool,
     /// Whether fat covers one side.
     pub fat_cap: bool,
+    /// The fat cover kept on it, if it was measured (mm).
+    pub fat_cover_mm: Option<f64>,
+    /// What was done to it, in order.
+    pub worked: Vec<Work>,
+    /// Its share of fat, when it was blended.
+    pub fat_fraction: Option<f64>,
     /// As cut, before any cure.
     pub green: Milligrams,
     /// The meat now.
@@ -150,11 +165,81 @@ pub struct Piece {
     pub weighings: Vec<Weighing>,
     /// Its packs.
     pub packs: Vec<PackId>,
-    /// Its parts.
+    /// Its parts, or the one piece it went into.
     pub parts: Vec<PieceId>,
 }
 
 impl Piece {
+    /// A piece of which nothing is known but its weight.
+    fn green(id: PieceId, tag: &str, green: Milligrams, entry: &Entry) -> Self {
+        Self {
+            id,
+            parents: Vec::new(),
+            tag: tag.into(),
+            cut: String::new(),
+            thickness_mm: None,
+            skin_on: false,
+            bone_in: false,
+            fat_cap: false,
+            fat_cover_mm: None,
+            worked: Vec::new(),
+            fat_fraction: None,
+            green,
+            mass: Milligrams::ZERO,
+            in_cure: Milligrams::ZERO,
+            build: None,
+            cure: None,
+            out_of_cure: None,
+            smoked: None,
+            inside_c: None,
+            hanging: None,
+            turned: None,
+            since: entry.happened_at,
+            ended: None,
+            weighings: vec![Weighing {
+                entry: entry.id,
+                at: entry.happened_at,
+                point: Point::Green,
+                net: green,
+            }],
+            packs: Vec::new(),
+            parts: Vec::new(),
+        }
+    }
+
+    /// What a work on it changes besides its mass.
+    fn work(&mut self, work: Work, thickness_mm: Option<f64>, fat_cover_mm: Option<f64>) {
+        match work {
+            Work::Skin => self.skin_on = false,
+            Work::BoneOut => self.bone_in = false,
+            Work::Trim | Work::OpenFlat | Work::SquareOff => {}
+        }
+        if thickness_mm.is_some() {
+            self.thickness_mm = thickness_mm;
+        }
+        if let Some(mm) = fat_cover_mm {
+            self.fat_cover_mm = Some(mm);
+            self.fat_cap = mm > 0.0;
+        }
+        self.worked.push(work);
+        self.green = self.mass;
+        if let Some(first) = self.weighings.first_mut() {
+            first.net = self.mass;
+        }
+    }
+
+    /// True when it lives on in other pieces: cut up, joined or ground.
+    #[must_use]
+    pub fn went_into_others(&self) -> bool {
+        matches!(self.ended, Some(Stage::CutUp | Stage::Joined))
+    }
+
+    /// True when it was opened flat, whatever its cut is by nature.
+    #[must_use]
+    pub fn is_opened(&self) -> bool {
+        self.worked.contains(&Work::OpenFlat)
+    }
+
     /// Its product's data.
     #[must_use]
     pub fn build(&self) -> Option<&'static Build> {
@@ -256,6 +341,40 @@ impl Lot {
     pub fn species(&self) -> &'static Species {
         animal::species(&self.received.species).expect("only known species are received")
     }
+
+    /// What may hold its meat back.
+    pub fn holds(&self) -> impl Iterator<Item = &'static SpeciesHold> + '_ {
+        let r = &self.received;
+        self.species().holds.iter().filter(|h| match h.when {
+            HoldWhen::Always => true,
+            HoldWhen::Harvested => r.origin == Origin::Harvested,
+            HoldWhen::OldMale => {
+                r.sex == Some(Sex::Male) && matches!(r.age, Some(AgeClass::Adult | AgeClass::Old))
+            }
+        })
+    }
+}
+
+/// An answer to something that holds meat back.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Answered {
+    /// The answer.
+    pub answer: HoldAnswer,
+    /// When it was given.
+    pub at: Timestamp,
+    /// By whom, or with which number.
+    pub note: Option<String>,
+}
+
+/// What is known of a lot that carries no mass.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct Facts {
+    /// The newest answer of each kind.
+    pub answers: BTreeMap<HoldKind, Answered>,
+    /// Temperatures read in the freezer, of one piece or of everything there.
+    pub freezer: Vec<(Option<PieceId>, FreezerReading)>,
+    /// Ways of cutting that were settled on, by choice.
+    pub cutting: BTreeMap<String, String>,
 }
 
 /// Everything derived from the live entries of one lot.
@@ -279,6 +398,10 @@ pub struct State {
     pub materials: BTreeMap<String, Milligrams>,
     /// What came from outside.
     pub received: Milligrams,
+    /// Trim and fat that other lots took.
+    pub given: BTreeMap<LotId, Milligrams>,
+    /// What is known besides.
+    pub facts: Facts,
 }
 
 impl State {
@@ -295,7 +418,59 @@ impl State {
             losses: BTreeMap::new(),
             materials: BTreeMap::new(),
             received: Milligrams::ZERO,
+            given: BTreeMap::new(),
+            facts: Facts::default(),
         }
+    }
+
+    /// What the lot should give, by the catalogue and the household's own animals.
+    #[must_use]
+    pub fn expectation(&self, own: &OwnShares) -> Option<Expectation> {
+        let lot = self.lot.as_ref()?;
+        let r = &lot.received;
+        expect(
+            lot.species(),
+            r.known,
+            r.portion,
+            self.received.grams(),
+            own,
+        )
+    }
+
+    /// How everything stands that holds this lot's meat back, for one piece or for all of it.
+    #[must_use]
+    pub fn holds(&self, piece: Option<&Piece>, now: Timestamp) -> Vec<HoldState> {
+        let Some(lot) = &self.lot else {
+            return Vec::new();
+        };
+        let family = piece.map(|p| self.family(p)).unwrap_or_default();
+        let freezer: Vec<_> = self
+            .facts
+            .freezer
+            .iter()
+            .filter(|(of, _)| of.is_none_or(|id| family.contains(&id)))
+            .map(|(_, reading)| *reading)
+            .collect();
+        let thickest = piece.and_then(|p| p.thickness_mm);
+        lot.holds()
+            .map(|h| {
+                let answer = self.facts.answers.get(&h.kind).map(|a| (a.answer, a.at));
+                hold::stand(h, answer, &freezer, thickest, now)
+            })
+            .collect()
+    }
+
+    /// A piece and everything it came out of.
+    fn family(&self, piece: &Piece) -> Vec<PieceId> {
+        let mut family = vec![piece.id];
+        let mut at = 0;
+        while let Some(id) = family.get(at) {
+            if let Some(found) = self.pieces.get(id) {
+                family.extend(&found.parents);
+            }
+            at += 1;
+        }
+        family
     }
 
     /// Takes in one entry, in the order of the work.
@@ -320,38 +495,19 @@ impl State {
             }
             Act::PieceWeighed(p) => {
                 let piece = Piece {
-                    id: p.piece,
-                    parent: None,
-                    tag: p.tag.clone(),
                     cut: p.cut.clone(),
                     thickness_mm: p.thickness_mm,
                     skin_on: p.skin_on,
                     bone_in: p.bone_in,
                     fat_cap: p.fat_cap,
-                    green: p.reading.mg,
-                    mass: Milligrams::ZERO,
-                    in_cure: Milligrams::ZERO,
-                    build: None,
-                    cure: None,
-                    out_of_cure: None,
-                    smoked: None,
-                    inside_c: None,
-                    hanging: None,
-                    turned: None,
-                    since: at,
-                    ended: None,
-                    weighings: vec![Weighing {
-                        entry: entry.id,
-                        at,
-                        point: Point::Green,
-                        net: p.reading.mg,
-                    }],
-                    packs: Vec::new(),
-                    parts: Vec::new(),
+                    fat_cover_mm: p.fat_cover_mm,
+                    ..Piece::green(p.piece, &p.tag, p.reading.mg, entry)
                 };
                 self.pieces.insert(p.piece, piece);
             }
-            Act::Cut { piece, parts } => self.begin_parts(*piece, parts, entry),
+            Act::Joined(joined) => self.begin_joined(joined, entry),
+            Act::Ground(ground) => self.begin_ground(ground, entry),
+            Act::Cut { piece, parts, way } => self.begin_parts(*piece, parts, *way, entry),
             Act::Packed { piece, packs, .. } => {
                 for new in packs {
                     self.packs.insert(new.pack, pack(*piece, new, entry));
@@ -362,7 +518,7 @@ impl State {
     }
 
     /// Parts inherit what was done to the whole, and their share of its dose.
-    fn begin_parts(&mut self, whole: PieceId, parts: &[Part], entry: &Entry) {
+    fn begin_parts(&mut self, whole: PieceId, parts: &[Part], way: CutWay, entry: &Entry) {
         let Some(whole) = self.pieces.get(&whole).cloned() else {
             return;
         };
@@ -371,7 +527,7 @@ impl State {
         for (i, part) in parts.iter().enumerate() {
             let mut piece = Piece {
                 id: part.piece,
-                parent: Some(whole.id),
+                parents: vec![whole.id],
                 tag: part.tag.clone(),
                 thickness_mm: part.thickness_mm.or(whole.thickness_mm),
                 mass: Milligrams::ZERO,
@@ -380,6 +536,11 @@ impl State {
                 parts: Vec::new(),
                 ..whole.clone()
             };
+            if let Some(cut) = &part.cut {
+                self.becomes(&mut piece, cut);
+            } else if way == CutWay::Seam {
+                piece.bone_in = false;
+            }
             if let Some(cure) = &mut piece.cure {
                 piece.green = greens[i];
                 for line in &mut cure.dose.lines {
@@ -409,6 +570,74 @@ impl State {
         }
     }
 
+    /// A muscle out of a larger cut has its own traits; nothing grows bone, skin or fat on the way.
+    fn becomes(&self, piece: &mut Piece, cut: &str) {
+        let traits = self.lot.as_ref().and_then(|l| l.species().cut(cut));
+        if let Some(traits) = traits {
+            piece.bone_in &= traits.bone_in;
+            piece.skin_on &= traits.skin_on;
+            piece.fat_cap &= traits.fat == animal::Fat::FatCapped;
+        }
+        piece.cut = cut.into();
+    }
+
+    /// Two or more pieces of a lot in one: folded they are thicker, bound they keep the thickest.
+    fn begin_joined(&mut self, joined: &Joined, entry: &Entry) {
+        let sources: Vec<_> = joined
+            .pieces
+            .iter()
+            .filter_map(|id| self.pieces.get(id))
+            .cloned()
+            .collect();
+        let Some(first) = sources.first() else {
+            return;
+        };
+        let thick = sources.iter().filter_map(|p| p.thickness_mm);
+        let usual = match joined.way {
+            JoinWay::Pair => thick.sum(),
+            JoinWay::Bind => thick.fold(0.0, f64::max),
+        };
+        let green = joined
+            .reading
+            .as_ref()
+            .map_or_else(|| sources.iter().map(|p| p.mass).sum(), |r| r.mg);
+        let same_build = sources.iter().all(|p| p.build == first.build);
+        let piece = Piece {
+            parents: joined.pieces.clone(),
+            cut: first.cut.clone(),
+            thickness_mm: joined.thickness_mm.or((usual > 0.0).then_some(usual)),
+            skin_on: sources.iter().any(|p| p.skin_on),
+            bone_in: sources.iter().any(|p| p.bone_in),
+            fat_cap: sources.iter().any(|p| p.fat_cap),
+            build: first.build.clone().filter(|_| same_build),
+            ..Piece::green(joined.into, &joined.tag, green, entry)
+        };
+        self.pieces.insert(joined.into, piece);
+    }
+
+    /// A block of ground meat; it takes the product its pieces were meant for, if they agree.
+    fn begin_ground(&mut self, ground: &Ground, entry: &Entry) {
+        let sources: Vec<_> = ground
+            .pieces()
+            .filter_map(|id| self.pieces.get(&id))
+            .collect();
+        let build = sources
+            .first()
+            .and_then(|p| p.build())
+            .filter(|b| b.is_ground())
+            .map(|b| b.key.clone())
+            .filter(|key| sources.iter().all(|p| p.build.as_ref() == Some(key)));
+        let piece = Piece {
+            parents: ground.pieces().collect(),
+            cut: animal::MIX.into(),
+            thickness_mm: ground.thickness_mm,
+            fat_fraction: ground.fat_fraction,
+            build,
+            ..Piece::green(ground.into, &ground.tag, ground.reading.mg, entry)
+        };
+        self.pieces.insert(ground.into, piece);
+    }
+
     fn move_mass(&mut self, posting: &Posting) {
         let mass = posting.mass;
         match &posting.account {
@@ -429,6 +658,7 @@ impl State {
                     pack.mass += mass;
                 }
             }
+            Account::Given(lot) => *self.given.entry(*lot).or_default() += mass,
             Account::Byproduct(kind) => *self.byproducts.entry(*kind).or_default() += mass,
             Account::Loss(kind) => *self.losses.entry(*kind).or_default() += mass,
             Account::Material(name) => *self.materials.entry(name.clone()).or_default() -= mass,
@@ -438,10 +668,13 @@ impl State {
     /// Writes down what the entry means for the piece it is about.
     fn conclude(&mut self, entry: &Entry) {
         let at = entry.happened_at;
-        if matches!(entry.act, Act::BreakdownClosed)
-            && let Some(lot) = &mut self.lot
-        {
-            lot.closed = Some(at);
+        self.note(entry);
+        for id in entry.act.joins() {
+            if let Some(piece) = self.pieces.get_mut(&id) {
+                piece.ended = Some(Stage::Joined);
+                piece.parts = entry.act.makes().iter().map(|(id, _)| *id).collect();
+                piece.since = at;
+            }
         }
         let Some(id) = entry.act.pieces().first().copied() else {
             return;
@@ -459,6 +692,14 @@ impl State {
             piece.since = at;
         };
         match &entry.act {
+            Act::Worked {
+                work,
+                thickness_mm,
+                fat_cover_mm,
+                ..
+            } => {
+                piece.work(*work, *thickness_mm, *fat_cover_mm);
+            }
             Act::ByproductWeighed { .. } => {
                 piece.green = piece.mass;
                 if let Some(first) = piece.weighings.first_mut() {
@@ -538,6 +779,42 @@ impl State {
         }
     }
 
+    /// Takes in what is known of the lot and carries no mass.
+    fn note(&mut self, entry: &Entry) {
+        let at = entry.happened_at;
+        match &entry.act {
+            Act::BreakdownClosed => {
+                if let Some(lot) = &mut self.lot {
+                    lot.closed = Some(at);
+                }
+            }
+            Act::CuttingChosen { choice, option } => {
+                self.facts.cutting.insert(choice.clone(), option.clone());
+            }
+            Act::HoldAnswered { kind, answer, note } => {
+                let answered = Answered {
+                    answer: *answer,
+                    at,
+                    note: note.clone(),
+                };
+                self.facts.answers.insert(*kind, answered);
+            }
+            Act::FreezerRead {
+                piece,
+                inside_c,
+                thickness_mm,
+            } => self.facts.freezer.push((
+                *piece,
+                FreezerReading {
+                    at,
+                    inside_c: *inside_c,
+                    thickness_mm: *thickness_mm,
+                },
+            )),
+            _ => {}
+        }
+    }
+
     /// Every milligram the lot took in, and where it is now; equal when the books are right.
     #[must_use]
     pub fn in_and_out(&self) -> (Milligrams, Milligrams) {
@@ -546,7 +823,8 @@ impl State {
         let packs: Milligrams = self.packs.values().map(|p| p.mass).sum();
         let kept: Milligrams = self.byproducts.values().copied().sum();
         let lost: Milligrams = self.losses.values().copied().sum();
-        (taken_in, self.left + pieces + packs + kept + lost)
+        let given: Milligrams = self.given.values().copied().sum();
+        (taken_in, self.left + pieces + packs + kept + lost + given)
     }
 }
 

@@ -124,6 +124,7 @@ fn node(account: &Account, state: &State) -> Node {
                 .get(id)
                 .map_or(String::new(), |p| product(&p.piece)),
         ),
+        Account::Given(_) => (NodeKind::Byproduct, "given".into()),
         Account::Byproduct(kind) => (NodeKind::Byproduct, word(kind)),
         Account::Material(_) => (NodeKind::Material, String::new()),
         Account::Loss(kind) => (NodeKind::Loss, word(kind)),
@@ -176,11 +177,7 @@ pub struct StepTally {
 pub fn by_product<'a>(states: impl IntoIterator<Item = &'a State>) -> Vec<ProductTally> {
     let mut found: BTreeMap<String, ProductTally> = BTreeMap::new();
     for state in states {
-        for piece in state
-            .pieces
-            .values()
-            .filter(|p| p.ended != Some(Stage::CutUp))
-        {
+        for piece in state.pieces.values().filter(|p| !p.went_into_others()) {
             let build = piece.build.clone().unwrap_or_else(|| UNASSIGNED.into());
             let tally = found.entry(build.clone()).or_insert_with(|| ProductTally {
                 build,
@@ -248,7 +245,7 @@ fn add_steps(tally: &mut ProductTally, weighings: &[super::state::Weighing], gre
 /// the cost of what is not packed yet is left out, shared by green weight.
 #[must_use]
 pub fn cost_cents_per_kg(state: &State) -> Option<f64> {
-    let cost = state.lot.as_ref()?.received.cost_cents? as f64;
+    let cost = state.lot.as_ref()?.received.paid_cents()? as f64;
     let products = by_product([state]);
     let packed: Milligrams = products.iter().map(|p| p.finished_packed_mg).sum();
     let finished: Milligrams = products.iter().map(|p| p.finished_green_mg).sum();

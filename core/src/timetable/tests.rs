@@ -40,19 +40,13 @@ fn loin(build_key: &str) -> Book {
     did(
         &mut book,
         "2026-11-01T08:00",
-        Act::Received(Received {
-            tag: "HG1".into(),
-            name: "half hog".into(),
-            species: "pig".into(),
-            origin: Origin::Bought,
-            known: KnownWeight::Carcass,
-            reading: reading(40_000.0),
-            cut: None,
-            cost_cents: None,
-            skin_on: false,
-            sex: None,
-            age: None,
-        }),
+        Act::Received(Received::animal(
+            "HG1",
+            "half hog",
+            "pig",
+            Origin::Bought,
+            (KnownWeight::Carcass, reading(40_000.0)),
+        )),
     );
     did(
         &mut book,
@@ -66,6 +60,7 @@ fn loin(build_key: &str) -> Book {
             skin_on: false,
             bone_in: false,
             fat_cap: false,
+            fat_cover_mm: None,
         }),
     );
     did(

@@ -222,6 +222,9 @@ impl Seen<'_> {
             floor_ppm: rule_set(&cure.dose.rule_set).map_or(0.0, |rules| {
                 let way = match cure.dose.method {
                     Curing::EquilibriumBrine => Way::Immersed,
+                    Curing::MeasuredDry if piece.build().is_some_and(|b| b.is_ground()) => {
+                        Way::Ground
+                    }
                     Curing::MeasuredDry | Curing::None => Way::Dry,
                 };
                 rules.floor(cure.dose.class, way, piece.skin_on)

@@ -1,8 +1,11 @@
 //! What an act moves: the postings of one entry, worked out from what the scale said.
 
+mod cutting;
+
 use super::state::{Piece, Stage, State};
 use super::{Account, Act, Loss, PieceId, PieceWeighed, Posting, Reading, Received};
-use crate::animal::{self, KnownWeight};
+use crate::animal::hold::{HoldAnswer, HoldKind};
+use crate::animal::{self, KnownWeight, Portion, choices};
 use crate::builds::{self, Curing};
 use crate::caution::FieldError;
 use crate::units::show::{self, trim};
@@ -58,10 +61,62 @@ pub fn post(act: &Act, state: &State, unit: MassUnit) -> Posted {
                 }
             }
         }
+        Act::ByproductGiven {
+            kind, reading, to, ..
+        } => {
+            positive(reading, "reading")?;
+            enough_kept(*kind, reading.mg, "reading", state, unit)?;
+            Ok(transfer(
+                Account::Byproduct(*kind),
+                Account::Given(*to),
+                reading.mg,
+            ))
+        }
         Act::BreakdownClosed => close(state),
+        Act::CuttingChosen { choice, option } => choose(choice, option, state),
+        Act::FreezerRead {
+            piece,
+            inside_c,
+            thickness_mm,
+        } => {
+            if let Some(id) = piece {
+                alive(state, *id)?;
+            }
+            if !(-80.0..=40.0).contains(inside_c) {
+                return err(
+                    "inside",
+                    "No freezer is that warm or cold. Type degrees such as -18 C or 0 F.".into(),
+                );
+            }
+            thickness(*thickness_mm, "thickness")?;
+            Ok(Vec::new())
+        }
+        Act::HoldAnswered { kind, answer, .. } => answer_hold(*kind, *answer, state),
+        Act::Worked {
+            piece,
+            work,
+            off,
+            reading,
+            thickness_mm,
+            fat_cover_mm,
+        } => cutting::work(
+            *piece,
+            *work,
+            &cutting::Done {
+                off,
+                reading: reading.as_ref(),
+                thickness_mm: *thickness_mm,
+                fat_cover_mm: *fat_cover_mm,
+            },
+            state,
+            unit,
+        ),
+        Act::Joined(joined) => cutting::join(joined, state, unit),
+        Act::Ground(ground) => cutting::grind(ground, state, unit),
         Act::Assigned { piece, build, .. } => assign(*piece, build, state),
         Act::Dosed { piece, dose } => {
             let found = at_stage(state, *piece, &[Stage::Dose])?;
+            edible(state, found)?;
             if found.build().is_some_and(|b| b.method == Curing::None) {
                 return err("piece", format!("{} is not to be cured.", found.tag));
             }
@@ -142,7 +197,7 @@ pub fn post(act: &Act, state: &State, unit: MassUnit) -> Posted {
             }
             reweigh(found, reading, reading.mg - tare, Loss::Evaporation, unit)
         }
-        Act::Cut { piece, parts } => cut(*piece, parts, state, unit),
+        Act::Cut { piece, parts, .. } => cutting::cut(*piece, parts, state, unit),
         Act::Packed {
             piece,
             packs,
@@ -201,6 +256,34 @@ fn receive(received: &Received, state: &State) -> Posted {
         }
         _ => {}
     }
+    let is_bought_cut = received.known == KnownWeight::BoughtCut;
+    if is_bought_cut != received.portion.of_animal().is_none() {
+        return err(
+            "portion",
+            if is_bought_cut {
+                "A bought cut is one large cut or a case of equal ones.".into()
+            } else {
+                "Say which share of the animal it is: whole, half or quarter.".into()
+            },
+        );
+    }
+    if (received.portion == Portion::Case) != received.count.is_some_and(|n| n >= 1) {
+        return err(
+            "count",
+            "Say how many cuts the case holds, such as 6; leave it empty for anything else.".into(),
+        );
+    }
+    if let Some(stock) = received.frozen
+        && stock.thaw_by.is_some_and(|by| by < stock.frozen_on)
+    {
+        return err(
+            "thaw_by",
+            "The day to thaw it by lies before the day it was frozen.".into(),
+        );
+    }
+    if received.shipping_cents.is_some_and(|c| c < 0) {
+        return err("shipping", "A cost is zero or more, such as 24.00.".into());
+    }
     if received.known == KnownWeight::FieldDressed && species.carcass_of_field_dressed.is_none() {
         return err(
             "known",
@@ -230,6 +313,7 @@ fn weigh_out(new: &PieceWeighed, state: &State, unit: MassUnit) -> Posted {
         );
     }
     thickness(new.thickness_mm, "thickness")?;
+    fat_cover(new.fat_cover_mm)?;
     enough_left(&new.reading, state, unit)?;
     Ok(transfer(
         Account::Lot,
@@ -252,6 +336,17 @@ fn thickness(mm: Option<f64>, field: &str) -> Result<(), Vec<FieldError>> {
             )
             .map(drop)
         }
+        _ => Ok(()),
+    }
+}
+
+fn fat_cover(mm: Option<f64>) -> Result<(), Vec<FieldError>> {
+    match mm {
+        Some(mm) if !(0.0..=80.0).contains(&mm) => err(
+            "fat_cover",
+            "No fat cover is that thick. Measure it at a cut face, such as 8 mm.".into(),
+        )
+        .map(drop),
         _ => Ok(()),
     }
 }
@@ -342,10 +437,92 @@ fn assign(piece: PieceId, build: &str, state: &State) -> Posted {
             format!("{} is partly packed and keeps its product.", found.tag),
         );
     }
-    if builds::build(build).is_none() {
+    let Some(build) = builds::build(build) else {
         return err("build", "Choose a product from the list.".into());
+    };
+    if !build.discard {
+        edible(state, found)?;
+    }
+    if found.cut == animal::MIX && !build.is_ground() && !build.ending {
+        return err(
+            "build",
+            format!(
+                "{} is ground: only a product made of ground meat can become of it.",
+                found.tag
+            ),
+        );
     }
     Ok(Vec::new())
+}
+
+/// Refuses whatever makes food of an animal that tested positive.
+fn edible(state: &State, piece: &Piece) -> Result<(), Vec<FieldError>> {
+    let condemned = state
+        .facts
+        .answers
+        .get(&HoldKind::WastingTest)
+        .is_some_and(|a| a.answer == HoldAnswer::Positive);
+    if condemned {
+        return Err(vec![FieldError::new(
+            "piece",
+            format!(
+                "{} comes from an animal that tested positive for chronic wasting disease: nobody eats it. Throw it away as your wildlife agency says.",
+                piece.tag
+            ),
+        )]);
+    }
+    Ok(())
+}
+
+fn choose(choice: &str, option: &str, state: &State) -> Posted {
+    let lot = state.lot.as_ref().ok_or_else(gone)?;
+    let Some(found) = choices::of(lot.species()).find(|c| c.key == choice) else {
+        return err(
+            "choice",
+            format!(
+                "Nothing of that name is to be settled for {}.",
+                lot.species().name
+            ),
+        );
+    };
+    if !found.options.iter().any(|o| o.key == option) {
+        let names: Vec<_> = found.options.iter().map(|o| o.name.as_str()).collect();
+        return err("option", format!("Choose one of: {}.", names.join("; ")));
+    }
+    Ok(Vec::new())
+}
+
+fn answer_hold(kind: HoldKind, answer: HoldAnswer, state: &State) -> Posted {
+    let lot = state.lot.as_ref().ok_or_else(gone)?;
+    if !lot.holds().any(|h| h.kind == kind) {
+        return err("kind", format!("{} has no such hold.", lot.received.tag));
+    }
+    if !kind.answers().contains(&answer) {
+        return err("answer", "Choose one of the answers it offers.".into());
+    }
+    Ok(Vec::new())
+}
+
+fn enough_kept(
+    kind: super::Byproduct,
+    mass: Milligrams,
+    field: &str,
+    state: &State,
+    unit: MassUnit,
+) -> Result<(), Vec<FieldError>> {
+    let kept = state.byproducts.get(&kind).copied().unwrap_or_default();
+    if mass > kept {
+        return Err(vec![FieldError::new(
+            field,
+            format!(
+                "{} is more than the {} of {} that was kept. Check the digits, or weigh more of it out first.",
+                say(mass, unit),
+                say(kept, unit),
+                super::word(&kind)
+            ),
+        )]);
+    }
+    Ok(())
 }
 
 fn out_of_cure(piece: PieceId, reading: &Reading, state: &State, unit: MassUnit) -> Posted {
@@ -422,57 +599,6 @@ fn no_gain(
     Ok(())
 }
 
-fn cut(whole: PieceId, parts: &[super::Part], state: &State, unit: MassUnit) -> Posted {
-    let found = alive(state, whole)?;
-    if found.stage() == Stage::Hanging {
-        return err(
-            "piece",
-            format!("{} hangs. Take it down before you cut it.", found.tag),
-        );
-    }
-    if !found.packs.is_empty() {
-        return err(
-            "piece",
-            format!(
-                "{} is partly packed. Pack the rest of it instead.",
-                found.tag
-            ),
-        );
-    }
-    if parts.len() < 2 {
-        return err("parts", "Weigh at least two parts.".into());
-    }
-    for (i, part) in parts.iter().enumerate() {
-        positive(&part.reading, &format!("parts[{i}].reading"))?;
-        thickness(part.thickness_mm, &format!("parts[{i}].thickness"))?;
-    }
-    let weights: Vec<_> = parts.iter().map(|p| p.reading.mg).collect();
-    let sum: Milligrams = weights.iter().copied().sum();
-    // Parts come wet out of a cure: what they weigh more is the cure that clings to them.
-    let clinging = (sum - found.mass).max(Milligrams::ZERO).min(found.in_cure);
-    no_gain(found, sum, found.mass + found.in_cure, "parts", unit)?;
-    if found.in_cure == Milligrams::ZERO {
-        no_gain(found, sum, found.mass, "parts", unit)?;
-    }
-    let lost = found.mass + clinging - sum;
-    let kind = if is_explained(lost, found.mass) {
-        Loss::Cutting
-    } else {
-        Loss::Unaccounted
-    };
-    let cure_left = found.in_cure - clinging;
-    let mut moves = vec![
-        (Account::Piece(whole), -found.mass),
-        (Account::InCure(whole), -found.in_cure),
-        (Account::Loss(kind), lost),
-    ];
-    for (part, cure) in parts.iter().zip(cure_left.share_out(&weights)) {
-        moves.push((Account::Piece(part.piece), part.reading.mg));
-        moves.push((Account::InCure(part.piece), cure));
-    }
-    Ok(tidy(moves))
-}
-
 fn pack(
     piece: PieceId,
     packs: &[super::NewPack],
@@ -482,6 +608,7 @@ fn pack(
     unit: MassUnit,
 ) -> Posted {
     let found = at_stage(state, piece, &[Stage::Pack])?;
+    edible(state, found)?;
     if packs.is_empty() && ends.is_none() {
         return err("packs", "Weigh at least one pack.".into());
     }
@@ -603,6 +730,7 @@ fn said(stage: Stage) -> &'static str {
         Stage::Pack => "waits to be packed",
         Stage::Packed => "is packed",
         Stage::CutUp => "was cut into parts",
+        Stage::Joined => "went into another piece",
         Stage::Discarded => "was thrown away",
     }
 }

@@ -1,7 +1,14 @@
 //! Species and their cuts: what an animal of a known weight gives, and what it asks of people.
 
+pub mod choices;
+pub mod expect;
+pub mod hold;
+
+pub use expect::{CutSource, Expectation, ExpectedCut, OwnShare, OwnShares, carcass_share, expect};
+
 use crate::caution::{Code, Finding, Severity};
 use crate::data;
+use hold::SpeciesHold;
 use serde::{Deserialize, Serialize};
 use std::sync::LazyLock;
 
@@ -92,7 +99,44 @@ pub struct Cut {
     pub skin_on: bool,
     /// Whether it lies flat.
     pub flat: bool,
+    /// How many a whole animal has; none for what comes loose or out of another cut.
+    #[serde(default)]
+    pub count: Option<u32>,
+    /// The cuts of the share table it is taken out of; empty for one of them.
+    #[serde(default)]
+    pub of: Vec<String>,
+    /// Usual share of fat once bone and skin are off.
+    pub fat_fraction: f64,
+    /// Share of bone, skin and gland that comes out of it when it is boned and skinned.
+    #[serde(default)]
+    pub bone_fraction: f64,
+    /// How many times as long as wide it lies; sets its size from its weight.
+    pub length_to_width: f64,
 }
+
+/// The word for a block of ground or diced meat; it is no cut of any animal.
+pub const MIX: &str = "mix";
+
+/// A block of ground or diced meat, wherever it came from.
+static MIX_CUT: LazyLock<Cut> = LazyLock::new(|| Cut {
+    key: MIX.into(),
+    name: "ground block".into(),
+    share: None,
+    fat: Fat::Streaked,
+    thickness_mm: Range {
+        low: 40.0,
+        high: 100.0,
+    },
+    muscles: Muscles::Many,
+    bone_in: false,
+    skin_on: false,
+    flat: true,
+    count: None,
+    of: Vec::new(),
+    fat_fraction: 0.25,
+    bone_fraction: 0.0,
+    length_to_width: 2.0,
+});
 
 /// Whether meat of a species may be dried raw.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
@@ -170,6 +214,12 @@ pub struct Species {
     pub carcass_of_field_dressed: Option<Range>,
     /// Boneless lean from carcass.
     pub lean_of_carcass: Range,
+    /// Bone from carcass, for stock.
+    pub bone_of_carcass: Range,
+    /// Fat to render, from carcass.
+    pub fat_of_carcass: Range,
+    /// Share of fat in its trim.
+    pub trim_fat_fraction: f64,
     /// What Receive asks besides.
     pub asks: Vec<Asks>,
     /// Whether it may be dried raw.
@@ -180,6 +230,9 @@ pub struct Species {
     /// What it asks of people.
     #[serde(default, rename = "caution")]
     pub cautions: Vec<SpeciesCaution>,
+    /// What holds its meat back until it has come to an end.
+    #[serde(default, rename = "hold")]
+    pub holds: Vec<SpeciesHold>,
 }
 
 /// Every species that ships with the program.
@@ -196,9 +249,12 @@ pub fn species(key: &str) -> Option<&'static Species> {
 }
 
 impl Species {
-    /// The cut called `key`.
+    /// The cut called `key`; a ground block is one of every species.
     #[must_use]
     pub fn cut(&self, key: &str) -> Option<&Cut> {
+        if key == MIX {
+            return Some(&MIX_CUT);
+        }
         self.cuts.iter().find(|c| c.key == key)
     }
 
@@ -209,6 +265,37 @@ impl Species {
             Finding::new(Code::SpeciesCaution, c.severity, &c.message).way_out(&c.asks)
         };
         self.cautions.iter().map(say).collect()
+    }
+}
+
+/// How much of an animal, or of a purchase, came in.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Portion {
+    /// All of it.
+    #[default]
+    Whole,
+    /// One side.
+    Half,
+    /// A quarter, or a quarter-share.
+    Quarter,
+    /// One large cut.
+    Primal,
+    /// A case of equal cuts.
+    Case,
+}
+
+impl Portion {
+    /// Its share of a whole animal, for counting cuts; none for a bought cut.
+    #[must_use]
+    pub const fn of_animal(self) -> Option<f64> {
+        match self {
+            Self::Whole => Some(1.0),
+            Self::Half => Some(0.5),
+            Self::Quarter => Some(0.25),
+            Self::Primal | Self::Case => None,
+        }
     }
 }
 
@@ -225,70 +312,6 @@ pub enum KnownWeight {
     Carcass,
     /// One cut, as bought.
     BoughtCut,
-}
-
-/// What one cut of an animal should weigh (g).
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct ExpectedCut {
-    /// The cut.
-    pub cut: String,
-    /// Its weight (g).
-    pub mass_g: Range,
-}
-
-/// What an animal of a known weight should give.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Expectation {
-    /// Cold carcass (g).
-    pub carcass_g: Range,
-    /// Boneless lean (g).
-    pub lean_g: Range,
-    /// Each cut (g).
-    pub cuts: Vec<ExpectedCut>,
-}
-
-/// What to expect of an animal, or nothing for a single bought cut.
-///
-/// # Source
-/// The species' data file; ranges multiply low with low and high with high.
-#[must_use]
-pub fn expect(species: &Species, known: KnownWeight, mass_g: f64) -> Option<Expectation> {
-    let carcass_share = carcass_share(species, known)?;
-    let carcass_g = carcass_share.times(mass_g);
-    Some(Expectation {
-        carcass_g,
-        lean_g: species.lean_of_carcass.with(carcass_g),
-        cuts: species
-            .cuts
-            .iter()
-            .filter_map(|c| {
-                Some(ExpectedCut {
-                    cut: c.key.clone(),
-                    mass_g: c.share?.with(carcass_g),
-                })
-            })
-            .collect(),
-    })
-}
-
-/// The carcass as a share of the known weight; none for a single cut.
-#[must_use]
-pub fn carcass_share(species: &Species, known: KnownWeight) -> Option<Range> {
-    match known {
-        KnownWeight::Live => Some(species.carcass_of_live),
-        KnownWeight::FieldDressed => Some(
-            species
-                .carcass_of_field_dressed
-                .unwrap_or(species.carcass_of_live),
-        ),
-        KnownWeight::Carcass => Some(Range {
-            low: 1.0,
-            high: 1.0,
-        }),
-        KnownWeight::BoughtCut => None,
-    }
 }
 
 #[cfg(test)]
@@ -318,7 +341,32 @@ mod tests {
             );
             assert!(s.safe_inside_c >= 62.8, "{}", s.key);
         }
+        for s in SPECIES.iter() {
+            let (low, high) = [s.lean_of_carcass, s.bone_of_carcass, s.fat_of_carcass]
+                .iter()
+                .fold((0.0, 0.0), |(l, h), r| (l + r.low, h + r.high));
+            assert!(
+                low < 1.0 && high > 0.75,
+                "{}: lean, bone and fat make {low}..{high}",
+                s.key
+            );
+            for c in &s.cuts {
+                for of in &c.of {
+                    assert!(
+                        s.cut(of).is_some_and(|o| o.share.is_some()),
+                        "{}: {of}",
+                        s.key
+                    );
+                }
+                assert!(c.share.is_none() || c.of.is_empty(), "{} {}", s.key, c.key);
+                assert!((0.0..1.0).contains(&c.fat_fraction), "{} {}", s.key, c.key);
+                assert!(c.length_to_width >= 1.0, "{} {}", s.key, c.key);
+            }
+        }
         for key in [
+            "moose",
+            "bear",
+            "rabbit",
             "pig",
             "wild_boar",
             "deer",
@@ -332,16 +380,6 @@ mod tests {
         ] {
             assert!(species(key).is_some(), "{key} is missing");
         }
-    }
-
-    #[test]
-    fn a_deer_by_its_field_dressed_weight() {
-        let deer = species("deer").unwrap();
-        let got = expect(deer, KnownWeight::FieldDressed, 50_000.0).unwrap();
-        assert!((got.carcass_g.low - 33_000.0).abs() < 1e-6);
-        assert!((got.carcass_g.high - 37_500.0).abs() < 1e-6);
-        assert!(got.lean_g.low < got.lean_g.high);
-        assert!(expect(deer, KnownWeight::BoughtCut, 2_000.0).is_none());
     }
 
     #[test]

@@ -1,0 +1,669 @@
+//! What suits what, and why: builds ranked for one piece.
+
+pub mod blend;
+pub mod size;
+pub mod slabs;
+pub mod wraps;
+
+use crate::animal::hold::HoldState;
+use crate::animal::{Cut, MIX, Muscles, Range, RawDryingVerdict, Species};
+use crate::builds::{AfterCure, BUILDS, Build, Tool, Wanted};
+use crate::caution::{Code, Finding, Severity};
+use crate::equipment::Equipment;
+use crate::units::show::trim;
+use serde::{Deserialize, Serialize};
+
+/// Under this a piece cures in days and dries out in a hot smoker (mm).
+const THIN_MM: f64 = 25.0;
+
+/// What is known of the piece, or of the cut not yet cut, that is to be assigned.
+#[derive(Clone, Copy, Debug)]
+pub struct Candidate<'a> {
+    /// Its species.
+    pub species: &'a Species,
+    /// Its cut.
+    pub cut: &'a Cut,
+    /// Whether it was hunted.
+    pub wild: bool,
+    /// Greatest thickness, if measured (mm).
+    pub thickness_mm: Option<f64>,
+    /// Whether bone is in.
+    pub bone_in: bool,
+    /// Whether the skin is on.
+    pub skin_on: bool,
+    /// Whether it was opened flat.
+    pub opened: bool,
+    /// Its share of fat, when it was blended.
+    pub fat_fraction: Option<f64>,
+    /// Cut already; what is still to be cut can be boned and skinned on the way.
+    pub is_cut: bool,
+    /// What stands in the house; none until it was listed.
+    pub equipment: Option<&'a Equipment>,
+    /// What holds its animal's meat back.
+    pub holds: &'a [HoldState],
+}
+
+/// How well a build suits a piece: 2 classic, 1 works, 0 no.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Suitability {
+    /// The build's word.
+    pub build: String,
+    /// As it is called.
+    pub name: String,
+    /// 2 classic, 1 works, 0 no.
+    pub score: u8,
+    /// True for fresh, render, stock, trim and waste.
+    pub ending: bool,
+    /// Why, in words; the first is the strongest.
+    pub reasons: Vec<String>,
+    /// What has to be done to it first.
+    pub first: Vec<String>,
+    /// Tools it takes that are not in the house.
+    pub lacks: Vec<Tool>,
+    /// True while something holds the meat back from this product.
+    pub held: bool,
+    /// What to think about.
+    pub findings: Vec<Finding>,
+}
+
+impl Suitability {
+    /// True when it suits, nothing is missing in the house and nothing holds it back.
+    #[must_use]
+    pub fn is_possible_now(&self) -> bool {
+        self.score > 0 && self.lacks.is_empty() && !self.held
+    }
+}
+
+/// All builds for one piece: what is possible now best first, then what lacks a tool or is held
+/// back, endings after products, unsuitable ones last.
+#[must_use]
+pub fn rank(piece: &Candidate<'_>) -> Vec<Suitability> {
+    let mut ranked: Vec<_> = BUILDS.iter().map(|b| suitability(b, piece)).collect();
+    // Stable, so the catalogue's own order decides between equals.
+    ranked.sort_by_key(|s| {
+        (
+            s.score == 0,
+            s.ending,
+            !s.is_possible_now(),
+            std::cmp::Reverse(s.score),
+        )
+    });
+    ranked
+}
+
+/// How well one build suits a piece, and why.
+#[must_use]
+pub fn suitability(build: &Build, piece: &Candidate<'_>) -> Suitability {
+    let mut found = Suitability {
+        build: build.key.clone(),
+        name: build.name.clone(),
+        score: 0,
+        ending: build.ending,
+        reasons: Vec::new(),
+        first: Vec::new(),
+        lacks: Vec::new(),
+        held: false,
+        findings: Vec::new(),
+    };
+    if piece.holds.iter().any(HoldState::forbids_everything) {
+        condemned(build, piece, &mut found);
+        return found;
+    }
+    if piece.cut.key == MIX {
+        of_a_block(build, piece, &mut found);
+    } else {
+        match build.suit(&piece.species.key, &piece.cut.key) {
+            Some(suit) => {
+                found.score = suit.score;
+                found.reasons.push(suit.reason.clone());
+            }
+            None => found.reasons = why_not(build, piece),
+        }
+    }
+    if build.ending {
+        return found;
+    }
+    if found.score > 0 {
+        prepare(build, piece, &mut found);
+    }
+    thickness(build, piece, &mut found);
+    if build.after_cure == AfterCure::Hang {
+        drying(build, piece, &mut found);
+    }
+    heat(build, piece, &mut found);
+    if let Some(equipment) = piece.equipment {
+        tools(build, equipment, &mut found);
+    }
+    for hold in piece.holds.iter().filter(|h| !h.keeps_from_raw_drying()) {
+        found.findings.extend(hold.finding());
+    }
+    found
+}
+
+/// Nobody eats an animal that tested positive.
+fn condemned(build: &Build, piece: &Candidate<'_>, found: &mut Suitability) {
+    if build.discard {
+        found.score = 2;
+        found
+            .reasons
+            .push("The animal tested positive: nobody eats it.".into());
+        return;
+    }
+    found.held = true;
+    found
+        .reasons
+        .push("The animal tested positive for chronic wasting disease: do not eat.".into());
+    found
+        .findings
+        .extend(piece.holds.iter().filter_map(HoldState::finding));
+}
+
+/// A ground block becomes what is made of ground meat, if its fat is right.
+fn of_a_block(build: &Build, piece: &Candidate<'_>, found: &mut Suitability) {
+    if build.ending {
+        found.score = 1;
+        found
+            .reasons
+            .push("Ground meat can be eaten fresh or frozen.".into());
+        return;
+    }
+    let Some(mix) = &build.mix else {
+        found
+            .reasons
+            .push("It is ground: this is made of a whole piece.".into());
+        return;
+    };
+    found.score = 2;
+    found
+        .reasons
+        .push("It is ground already, as this product wants it.".into());
+    if let Some(fat) = piece.fat_fraction {
+        let wants = mix.fat_fraction;
+        if !(wants.low - 0.02..=wants.high + 0.02).contains(&fat) {
+            found.score = 1;
+            found.reasons.push(format!(
+                "It has {} % fat; {} wants {}.",
+                trim(fat * 100.0, 0),
+                build.name,
+                percents(wants)
+            ));
+        }
+    }
+}
+
+/// Why a cut is not made into a build, from what the build wants; two reasons at most.
+fn why_not(build: &Build, piece: &Candidate<'_>) -> Vec<String> {
+    let (cut, wants) = (piece.cut, &build.wants);
+    let name = capital(&cut.name);
+    let mut why = Vec::new();
+    if cut.bone_fraction > 0.55 {
+        why.push(format!("{name}: mostly bone, good for stock."));
+    }
+    if let Some(mix) = &build.mix {
+        why.push(format!(
+            "Made of {} with {}.",
+            mix.lean_words, mix.fat_words
+        ));
+    }
+    if let Some(fat) = wants.fat_fraction {
+        let has = cut.fat_fraction;
+        let say = || {
+            format!(
+                "{name} has about {} % fat; {} wants {}.",
+                trim(has * 100.0, 0),
+                build.name,
+                percents(fat)
+            )
+        };
+        if has < fat.low - 1e-9 || has > fat.high + 1e-9 {
+            why.push(say());
+        }
+    }
+    if wants.muscles == Some(Muscles::One) && cut.muscles == Muscles::Many {
+        why.push(format!(
+            "{name} is several muscles; {} wants one whole muscle.",
+            build.name
+        ));
+    }
+    if wants.flat && !cut.flat && !piece.opened {
+        why.push(format!("{name} does not lie flat."));
+    }
+    let thickest = piece.thickness_mm.unwrap_or(cut.thickness_mm.high);
+    if let Some(least) = wants.least_thickness_mm.filter(|mm| thickest < *mm) {
+        why.push(format!(
+            "{name} is at most {} mm thick; {} wants {} mm or more.",
+            trim(thickest, 0),
+            build.name,
+            trim(least, 0)
+        ));
+    }
+    if wants.skin == Wanted::On && !cut.skin_on {
+        why.push(format!(
+            "{name} comes without the skin that keeps it supple."
+        ));
+    }
+    why.truncate(2);
+    if why.is_empty() {
+        why.push(format!(
+            "{} is a product of other meat: {} of {} has its own better uses.",
+            capital(&build.name),
+            cut.name,
+            piece.species.name
+        ));
+    }
+    why
+}
+
+/// What has to be done first: bone out, skin off, opened flat.
+fn prepare(build: &Build, piece: &Candidate<'_>, found: &mut Suitability) {
+    let wants = &build.wants;
+    let mut first = |what: &str| found.first.push(what.into());
+    if piece.bone_in && (wants.bone == Wanted::Off || build.is_ground()) {
+        first("bone out");
+    }
+    if piece.skin_on && (wants.skin == Wanted::Off || build.is_ground()) {
+        first("skin off");
+    }
+    if build.is_ground() && piece.cut.key != MIX {
+        first("grind or dice it with its fat part");
+    }
+}
+
+/// The thickest a build may be cured whole in this household (mm).
+#[must_use]
+pub fn thickness_limit_mm(build: &Build, equipment: Option<&Equipment>) -> Option<f64> {
+    let own = build.cure.as_ref()?.limit_thickness_mm;
+    let house = equipment.map_or(own, |e| e.thickness_limit_mm);
+    // A build for thick pieces has its own limit; the household's is for slabs.
+    Some(if own > 75.0 { own } else { own.min(house) })
+}
+
+fn thickness(build: &Build, piece: &Candidate<'_>, found: &mut Suitability) {
+    let (Some(mm), Some(limit)) = (
+        piece.thickness_mm,
+        thickness_limit_mm(build, piece.equipment),
+    ) else {
+        return;
+    };
+    if build.is_ground() && piece.cut.key != MIX {
+        return;
+    }
+    if mm > limit {
+        found.score = found.score.min(1);
+        found.findings.push(
+            Finding::new(
+                Code::TooThickForRule,
+                Severity::Caution,
+                "Too thick to cure evenly in one piece.",
+            )
+            .saw(format!("{} mm", trim(mm, 1)))
+            .wants(format!("at most {} mm", trim(limit, 0)))
+            .way_out("Split it or open it flat before it is dosed."),
+        );
+        if found.score > 0 {
+            found.first.push("split, or open flat".into());
+        }
+    } else if mm < THIN_MM && found.score > 0 {
+        found.reasons.push(format!(
+            "At {} mm it cures in days and dries out fast: keep the smoke short.",
+            trim(mm, 0)
+        ));
+    }
+}
+
+fn drying(build: &Build, piece: &Candidate<'_>, found: &mut Suitability) {
+    let mut refuse = |why: String| {
+        found.score = 0;
+        found.reasons.insert(0, why);
+    };
+    let whole = !build.is_ground();
+    if whole && piece.bone_in && piece.is_cut {
+        refuse("Bone is in: meat rots along it before it dries. Bone it out first.".into());
+    }
+    if whole && piece.cut.muscles == Muscles::Many && !build.wants.sound_fat {
+        refuse(
+            "Several muscles: the seams between them trap air and spoil. Seam one out first."
+                .into(),
+        );
+    }
+    if !build.raw_dried && piece.species.raw_drying.verdict != RawDryingVerdict::Refused {
+        return;
+    }
+    let raw = &piece.species.raw_drying;
+    match raw.verdict {
+        RawDryingVerdict::Refused => refuse(raw.words.clone()),
+        RawDryingVerdict::Caution if piece.wild => refuse(raw.words.clone()),
+        RawDryingVerdict::Caution => found.findings.push(
+            Finding::new(Code::SpeciesCaution, Severity::Caution, raw.words.clone())
+                .way_out("Mark the pack: not for pregnant, very young, old or ill people."),
+        ),
+        RawDryingVerdict::FreezeFirst => {
+            let mut held = false;
+            for hold in piece.holds.iter().filter(|h| h.keeps_from_raw_drying()) {
+                held = true;
+                found.findings.extend(hold.finding());
+            }
+            found.held |= held;
+            if piece.holds.is_empty() {
+                found.findings.push(
+                    Finding::new(Code::SpeciesCaution, Severity::Caution, raw.words.clone())
+                        .way_out(
+                            "Freeze it first, or choose a product that is heated to its mark.",
+                        ),
+                );
+            }
+        }
+        RawDryingVerdict::Fine => {}
+    }
+}
+
+/// Tools that the household's list does not hold.
+fn tools(build: &Build, equipment: &Equipment, found: &mut Suitability) {
+    found.lacks = build
+        .tools
+        .iter()
+        .copied()
+        .filter(|t| !equipment.has(*t))
+        .collect();
+    if found.lacks.is_empty() || found.score == 0 {
+        return;
+    }
+    let names: Vec<_> = found.lacks.iter().map(|t| t.said()).collect();
+    found.findings.push(
+        Finding::new(
+            Code::ToolMissing,
+            Severity::Caution,
+            "It takes something that is not on your equipment list.",
+        )
+        .wants(names.join(", "))
+        .way_out("Add it to the list in the settings if you have it, or borrow it."),
+    );
+}
+
+fn percents(range: Range) -> String {
+    format!(
+        "{} to {} %",
+        trim(range.low * 100.0, 0),
+        trim(range.high * 100.0, 0)
+    )
+}
+
+fn heat(build: &Build, piece: &Candidate<'_>, found: &mut Suitability) {
+    let Some(smoke) = &build.smoke else { return };
+    let safe = piece.species.safe_inside_c;
+    if smoke.inside_c + 0.05 >= safe {
+        return;
+    }
+    // Where the species, not only the product, sets the target, cooking later does not excuse it.
+    let strict = safe > 63.0;
+    found.findings.push(
+        Finding::new(
+            if strict {
+                Code::UnderSafeHeat
+            } else {
+                Code::CookBeforeEating
+            },
+            if strict {
+                Severity::Caution
+            } else {
+                Severity::Info
+            },
+            if strict {
+                "The build's usual heat is not enough for this species."
+            } else {
+                "Smoked, not cooked through: it is eaten only after frying."
+            },
+        )
+        .saw(format!("{} °C inside", trim(smoke.inside_c, 1)))
+        .wants(format!(
+            "{} °C inside, {}",
+            trim(safe, 1),
+            piece.species.safe_inside_why
+        ))
+        .way_out(if strict {
+            "Take it on to the higher temperature."
+        } else {
+            "The pack is marked: cook before eating."
+        }),
+    );
+}
+
+/// The inside temperature a smoked piece is brought to: the higher of the product's and, where
+/// the species sets it, the animal's (°C).
+#[must_use]
+pub fn inside_target_c(build: &Build, species: &Species) -> Option<f64> {
+    let smoke = build.smoke.as_ref()?;
+    let species_rules = species.safe_inside_c > 63.0;
+    Some(if species_rules {
+        smoke.inside_c.max(species.safe_inside_c)
+    } else {
+        smoke.inside_c
+    })
+}
+
+fn capital(word: &str) -> String {
+    let mut letters = word.chars();
+    letters
+        .next()
+        .map(|first| first.to_uppercase().chain(letters).collect())
+        .unwrap_or_default()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::animal::{SPECIES, species};
+    use crate::builds::build;
+
+    fn candidate(animal: &str, cut: &str) -> Candidate<'static> {
+        let species = species(animal).unwrap();
+        let cut = species.cut(cut).unwrap();
+        Candidate {
+            species,
+            cut,
+            wild: false,
+            thickness_mm: Some(40.0),
+            bone_in: false,
+            skin_on: cut.skin_on,
+            opened: false,
+            fat_fraction: None,
+            is_cut: true,
+            equipment: None,
+            holds: &[],
+        }
+    }
+
+    #[test]
+    fn the_best_build_comes_first_and_the_unsuitable_last() {
+        #[rustfmt::skip]
+        let cases = [
+            ("pig",    "belly",      "belly-slab"),
+            ("pig",    "butt",       "shoulder-slab"),
+            ("pig",    "loin",       "back-smoked"),
+            ("elk",    "backstrap",  "back-smoked"),
+            ("turkey", "breast",     "breast-peppered"),
+            ("pig",    "neck_muscle", "muscle-cased"),
+            ("deer",   "shank",      "formed-loaf"),
+            ("rabbit", "saddle",     "fresh"),
+            ("pig",    "loin_and_belly", "round-roll"),
+            ("wild_boar", "belly",   "belly-thin"),
+            ("beef",   "brisket",    "brisket-slab"),
+            ("lamb",   "belly",      "lamb-roll"),
+        ];
+        for (animal, cut, best) in cases {
+            let ranked = rank(&candidate(animal, cut));
+            assert_eq!(ranked[0].build, best, "{animal} {cut}");
+            let first_no = ranked.iter().position(|s| s.score == 0).unwrap();
+            assert!(ranked[first_no..].iter().all(|s| s.score == 0));
+        }
+    }
+
+    #[test]
+    fn every_cut_of_every_species_has_a_reason_for_every_build() {
+        for species in SPECIES.iter() {
+            for cut in &species.cuts {
+                for found in rank(&candidate(&species.key, &cut.key)) {
+                    assert!(
+                        found.reasons.iter().all(|r| r.ends_with('.')),
+                        "{} {}",
+                        cut.key,
+                        found.build
+                    );
+                    assert!(!found.reasons.is_empty());
+                }
+            }
+        }
+    }
+
+    #[test]
+    fn builds_without_a_classic_cut_and_cuts_without_a_product_are_known() {
+        let best = |species: &'static Species, cut: &'static Cut| {
+            BUILDS
+                .iter()
+                .filter(|b| !b.ending)
+                .map(|b| suitability(b, &candidate(&species.key, &cut.key)).score)
+                .max()
+                .unwrap_or(0)
+        };
+        let nothing: Vec<_> = SPECIES
+            .iter()
+            .flat_map(|s| s.cuts.iter().map(move |c| (s, c)))
+            .filter(|(s, c)| best(s, c) == 0)
+            .map(|(s, c)| format!("{} {}", s.key, c.key))
+            .collect();
+        #[rustfmt::skip]
+        let want = [
+            "pig ribs", "pig bones", "pig leaf_fat",
+            "wild_boar tenderloin", "wild_boar ribs", "wild_boar bones",
+            "lamb ribs",
+            "beef rib", "beef short_loin", "beef sirloin", "beef round",
+            "turkey tenders", "turkey legs", "turkey wings", "turkey frame", "turkey neck_fat", "turkey giblets",
+            "goose tenders", "goose wings", "goose frame", "goose neck_fat", "goose giblets",
+            "duck tenders", "duck legs", "duck wings", "duck frame", "duck neck_fat", "duck giblets",
+            "rabbit hind_legs", "rabbit saddle", "rabbit forelegs", "rabbit flank", "rabbit frame", "rabbit giblets",
+            "bear backstrap", "bear tenderloin",
+        ];
+        assert_eq!(nothing, want);
+        let classic = |b: &Build| {
+            SPECIES
+                .iter()
+                .flat_map(|s| s.cuts.iter().map(move |c| (s, c)))
+                .any(|(s, c)| suitability(b, &candidate(&s.key, &c.key)).score == 2)
+        };
+        let without: Vec<_> = BUILDS
+            .iter()
+            .filter(|b| !b.ending && !classic(b))
+            .map(|b| b.key.as_str())
+            .collect();
+        // Made from a cut that has a safer classic use.
+        assert_eq!(without, ["belly-slab-plain"]);
+    }
+
+    #[test]
+    fn a_tool_that_is_missing_or_a_hold_that_runs_says_so() {
+        let bare = Equipment::default();
+        let mut piece = candidate("pig", "belly");
+        piece.equipment = Some(&bare);
+        let found = suitability(build("belly-slab").unwrap(), &piece);
+        assert_eq!(
+            (found.score, found.lacks.as_slice()),
+            (2, &[Tool::Smoker][..])
+        );
+        assert!(!found.is_possible_now());
+        assert_eq!(
+            found.findings.last().unwrap().wants.as_deref(),
+            Some("a smoker")
+        );
+
+        let pig = species("pig").unwrap();
+        let now = "2026-11-20T08:00:00Z".parse().unwrap();
+        let holds: Vec<_> = pig
+            .holds
+            .iter()
+            .map(|h| crate::animal::hold::stand(h, None, &[], None, now))
+            .collect();
+        let mut loin = candidate("pig", "loin");
+        loin.holds = &holds;
+        let dried = suitability(build("muscle-cased").unwrap(), &loin);
+        assert_eq!((dried.score, dried.held), (2, true));
+        assert_eq!(dried.findings[0].code, Code::OpenHold);
+        // What is smoked to its mark is not held back by a freezing.
+        assert!(suitability(build("back-smoked").unwrap(), &loin).is_possible_now());
+    }
+
+    #[test]
+    fn a_zero_says_what_is_wrong_with_the_cut() {
+        #[rustfmt::skip]
+        let cases = [
+            ("pig",    "loin",   "belly-slab",   "Loin has about 18 % fat; streaky slab bacon wants 25 to 60 %."),
+            ("turkey", "legs",   "back-smoked",  "Legs is several muscles; smoked back bacon wants one whole muscle."),
+            ("turkey", "frame",  "ham-bucket",   "Frame and neck: mostly bone, good for stock."),
+            ("deer",   "flank",  "belly-slab",   "Flank is too thin and has no fat: it turns to jerky in the smoke."),
+        ];
+        for (animal, cut, key, words) in cases {
+            let found = suitability(build(key).unwrap(), &candidate(animal, cut));
+            assert_eq!((found.score, found.reasons[0].as_str()), (0, words));
+        }
+    }
+
+    #[test]
+    fn a_ground_block_becomes_what_is_ground() {
+        let mut block = candidate("elk", MIX);
+        block.fat_fraction = Some(0.28);
+        let score =
+            |key: &str, block: &Candidate<'_>| suitability(build(key).unwrap(), block).score;
+        assert_eq!(
+            (score("formed-loaf", &block), score("back-smoked", &block)),
+            (2, 0)
+        );
+        block.fat_fraction = Some(0.10);
+        let lean = suitability(build("formed-loaf").unwrap(), &block);
+        assert_eq!(lean.score, 1);
+        assert_eq!(
+            lean.reasons[1],
+            "It has 10 % fat; formed ground bacon wants 25 to 30 %."
+        );
+    }
+
+    #[test]
+    fn what_cannot_be_dried_says_why_not() {
+        let cased = build("muscle-cased").unwrap();
+        let mut bony = candidate("pig", "loin");
+        bony.bone_in = true;
+        let boar = candidate("wild_boar", "loin");
+        let belly = candidate("pig", "belly");
+        #[rustfmt::skip]
+        let cases = [
+            (bony,  "Bone is in"),
+            (boar,  "Parasites of wild boar survive freezing"),
+            (belly, "Several muscles"),
+        ];
+        for (piece, why) in cases {
+            let found = suitability(cased, &piece);
+            assert_eq!(found.score, 0);
+            assert!(found.reasons[0].starts_with(why), "{:?}", found.reasons);
+        }
+        assert_eq!(suitability(cased, &candidate("pig", "loin")).score, 2);
+    }
+
+    #[test]
+    fn a_thick_piece_is_to_be_cut_first() {
+        let mut piece = candidate("pig", "butt");
+        piece.thickness_mm = Some(110.0);
+        let found = suitability(build("shoulder-slab").unwrap(), &piece);
+        assert_eq!(
+            (found.score, found.findings[0].code),
+            (1, Code::TooThickForRule)
+        );
+    }
+
+    #[test]
+    fn the_higher_of_product_and_species_sets_the_heat() {
+        let target = |b, s| inside_target_c(build(b).unwrap(), species(s).unwrap());
+        assert_eq!(target("belly-slab", "pig"), Some(60.0));
+        assert_eq!(target("belly-slab", "wild_boar"), Some(71.1));
+        assert_eq!(target("back-smoked", "deer"), Some(71.1));
+        assert_eq!(target("muscle-cased", "pig"), None);
+    }
+}

@@ -1,0 +1,150 @@
+//! What the household's own animals and pieces gave: the shares and yields that take over from
+//! the catalogue once there are enough of them.
+
+use super::book::{Book, LotBook};
+use super::state::{Stage, State};
+use super::{Account, Act, Loss};
+use crate::animal::expect::{OWN_FROM, OwnShare, OwnShares};
+use crate::animal::{Portion, Species};
+use crate::units::Milligrams;
+use std::collections::BTreeMap;
+
+/// The shares of carcass weight that each cut had in the household's own animals of a species.
+///
+/// Whole animals and sides that are broken down count, the newest included; quarters and bought
+/// cuts do not, since a quarter has its own cuts. A cut that was taken out of another (a muscle
+/// out of a leg, loin and belly left in one) counts towards those it came from.
+#[must_use]
+pub fn shares(book: &Book, species: &Species) -> OwnShares {
+    let mut found: BTreeMap<String, Vec<f64>> = BTreeMap::new();
+    for lot in book.lots() {
+        if let Some(shares) = of_lot(lot, species) {
+            for (cut, share) in shares {
+                found.entry(cut).or_default().push(share);
+            }
+        }
+    }
+    found
+        .into_iter()
+        .filter_map(|(cut, shares)| Some((cut, OwnShare::of(&shares)?)))
+        .collect()
+}
+
+fn of_lot(lot: &LotBook, species: &Species) -> Option<BTreeMap<String, f64>> {
+    let came = lot.state.lot.as_ref()?;
+    let counts = came.received.species == species.key
+        && came.closed.is_some()
+        && matches!(came.received.portion, Portion::Whole | Portion::Half);
+    if !counts {
+        return None;
+    }
+    let carcass = carcass(&lot.state).grams();
+    let weighed = weighed_by_cut(lot, species);
+    if carcass <= 0.0 || weighed.is_empty() {
+        return None;
+    }
+    Some(
+        weighed
+            .into_iter()
+            .map(|(cut, grams)| (cut, grams / carcass))
+            .collect(),
+    )
+}
+
+/// What hung cold: everything that came in, less head, hide and guts.
+fn carcass(state: &State) -> Milligrams {
+    let dressing = state.losses.get(&Loss::Dressing).copied();
+    state.received - dressing.unwrap_or_default()
+}
+
+/// Weighed out of a lot, by the cut of the share table it counts towards (g).
+#[must_use]
+pub fn weighed_by_cut(lot: &LotBook, species: &Species) -> BTreeMap<String, f64> {
+    let mut weighed = BTreeMap::new();
+    for entry in lot.live_entries() {
+        let Act::PieceWeighed(piece) = &entry.act else {
+            continue;
+        };
+        let grams: f64 = entry
+            .postings
+            .iter()
+            .filter(|p| p.account == Account::Lot)
+            .map(|p| -p.mass.grams())
+            .sum();
+        for (cut, part) in counts_towards(species, &piece.cut) {
+            *weighed.entry(cut).or_insert(0.0) += grams * part;
+        }
+    }
+    weighed
+}
+
+/// The cuts of the share table a cut counts towards, and with which part of its weight.
+#[must_use]
+pub fn counts_towards(species: &Species, cut: &str) -> Vec<(String, f64)> {
+    let Some(found) = species.cut(cut) else {
+        return Vec::new();
+    };
+    if found.of.is_empty() {
+        return vec![(cut.to_string(), 1.0)];
+    }
+    let middle = |key: &String| {
+        let share = species.cut(key).and_then(|c| c.share);
+        share.map_or(0.0, |s| f64::midpoint(s.low, s.high))
+    };
+    let sum: f64 = found.of.iter().map(middle).sum();
+    found
+        .of
+        .iter()
+        .map(|key| (key.clone(), middle(key) / sum))
+        .collect()
+}
+
+/// The yield of a product over the household's own finished pieces, once there are enough: packed
+/// weight of green weight.
+#[must_use]
+pub fn yields(book: &Book) -> BTreeMap<String, OwnShare> {
+    let mut found: BTreeMap<String, Vec<f64>> = BTreeMap::new();
+    for (lot, piece) in book.pieces() {
+        let (Some(build), Some(Stage::Packed)) = (&piece.build, piece.ended) else {
+            continue;
+        };
+        let packed: f64 = piece
+            .packs
+            .iter()
+            .filter_map(|id| lot.state.packs.get(id))
+            .map(|p| p.mass.grams())
+            .sum();
+        if piece.cure.is_some() && piece.green.is_some() {
+            found
+                .entry(build.clone())
+                .or_default()
+                .push(packed / piece.green.grams());
+        }
+    }
+    found
+        .into_iter()
+        .filter(|(_, yields)| yields.len() >= OWN_FROM)
+        .filter_map(|(build, yields)| Some((build, OwnShare::of(&yields)?)))
+        .collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::animal::species;
+
+    #[test]
+    fn a_cut_out_of_another_counts_towards_it() {
+        let pig = species("pig").unwrap();
+        assert_eq!(counts_towards(pig, "belly"), [("belly".to_string(), 1.0)]);
+        assert_eq!(
+            counts_towards(pig, "leg_muscle"),
+            [("leg".to_string(), 1.0)]
+        );
+        let joined = counts_towards(pig, "loin_and_belly");
+        assert_eq!(joined[0].0, "loin");
+        // 19 of 36.5 parts are loin.
+        assert!((joined[0].1 - 19.0 / 36.5).abs() < 1e-9);
+        assert!((joined[0].1 + joined[1].1 - 1.0).abs() < 1e-12);
+    }
+}
