@@ -104,6 +104,21 @@ pub fn hang_target(ask: &HangTargetAsk) -> Result<HangTargetAnswer, Vec<FieldErr
     })
 }
 
+/// Days a whole muscle of this thickness usually hangs until it has lost a share of its weight.
+///
+/// Before its first weighing nothing better is known; at 75 % humidity.
+///
+/// # Source
+/// Loss as `Lmax (1 - exp(-k t))`, with `Lmax = 0.40 + 0.15` of the lean share and
+/// `k = 0.019 (75 / T)^1.2` a day: a trade estimate.
+#[must_use]
+pub fn usual_days(thickness_mm: f64, loss_fraction: f64, lean_fraction: f64) -> Option<u32> {
+    let most = 0.40 + 0.15 * lean_fraction;
+    let k = 0.019 * (75.0 / thickness_mm).powf(1.2);
+    let days = -(1.0 - loss_fraction / most).ln() / k;
+    (days.is_finite() && days > 0.0).then(|| days.ceil() as u32)
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -164,6 +179,20 @@ mod tests {
             let there = hang_target(&ask(gross, tare, loss, Some(target))).unwrap();
             prop_assert!((there.loss_fraction_now.unwrap() - loss).abs() < 1e-9);
             prop_assert_eq!(there.reached, Some(true));
+        }
+    }
+
+    #[test]
+    fn thick_muscles_hang_longer() {
+        #[rustfmt::skip]
+        let cases = [
+            // mm     loss  lean  days, by hand
+            (75.0,   0.35, 1.0, Some(54)), // -ln(1 - 0.35/0.55) / 0.019 = 53.2
+            (25.0,   0.30, 0.9, Some(12)), // k = 0.071; -ln(1 - 0.30/0.535) / k = 11.6
+            (60.0,   0.60, 1.0, None),     // never loses that much
+        ];
+        for (mm, loss, lean, want) in cases {
+            assert_eq!(super::usual_days(mm, loss, lean), want, "{mm} mm");
         }
     }
 }

@@ -105,6 +105,9 @@ pub struct Cut {
     /// The cuts of the share table it is taken out of; empty for one of them.
     #[serde(default)]
     pub of: Vec<String>,
+    /// How many lumps come out of each of those, and with how much of its boneless weight.
+    #[serde(default)]
+    pub out_of: Option<OutOf>,
     /// Usual share of fat once bone and skin are off.
     pub fat_fraction: f64,
     /// Share of bone, skin and gland that comes out of it when it is boned and skinned.
@@ -112,6 +115,17 @@ pub struct Cut {
     pub bone_fraction: f64,
     /// How many times as long as wide it lies; sets its size from its weight.
     pub length_to_width: f64,
+}
+
+/// What a cut taken out of a larger one usually makes of it.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct OutOf {
+    /// Lumps out of one.
+    pub lumps: u32,
+    /// All lumps together, as a share of its boneless weight; the rest is trim.
+    pub fraction: f64,
 }
 
 /// The word for a block of ground or diced meat; it is no cut of any animal.
@@ -133,6 +147,7 @@ static MIX_CUT: LazyLock<Cut> = LazyLock::new(|| Cut {
     flat: true,
     count: None,
     of: Vec::new(),
+    out_of: None,
     fat_fraction: 0.25,
     bone_fraction: 0.0,
     length_to_width: 2.0,

@@ -1,8 +1,13 @@
 //! What suits what, and why: builds ranked for one piece.
 
 pub mod blend;
+pub mod cutsheet;
+pub mod plan;
+pub mod shopping;
 pub mod size;
 pub mod slabs;
+pub mod suggest;
+pub mod wishes;
 pub mod wraps;
 
 use crate::animal::hold::HoldState;

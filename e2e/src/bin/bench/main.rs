@@ -1,5 +1,7 @@
 //! Figures of the core and of the running program; printed, never asserted.
 
+mod tables;
+
 use anyhow::{Context, Result};
 use manifest_core::cure::dry::{DryCureAsk, dry_cure};
 use manifest_e2e::Server;
@@ -15,6 +17,10 @@ const REQUESTS: usize = 300;
 
 fn main() -> Result<()> {
     core()?;
+    tables::bench();
+    if std::env::args().nth(1).as_deref() == Some("core") {
+        return Ok(());
+    }
     for pieces in [2_000, 20_000] {
         server(pieces)?;
     }

@@ -1,0 +1,681 @@
+//! What there is to plan with: pieces not dosed yet, cuts that open animals still hold, kept trim
+//! and fat, and the places that are free.
+
+use crate::animal::expect::{OwnShare, OwnShares};
+use crate::animal::hold::HoldState;
+use crate::animal::{Cut, Portion, Species, choices};
+use crate::assign::size::Size;
+use crate::assign::suggest::{
+    Blend, Capacity, Loose, Places, Problem, Target, Unit, UnitOption, Want,
+};
+use crate::assign::wishes::{Wish, WishAmount, WishList};
+use crate::assign::{Candidate, suitability};
+use crate::builds::{self, AfterCure, BUILDS, Build, Curing, Wanted};
+use crate::household::Household;
+use crate::ledger::book::{Book, LotBook};
+use crate::ledger::own::{self, counts_towards, weighed_by_cut};
+use crate::ledger::state::{Piece, Stage};
+use crate::ledger::{Byproduct, LotId, Origin, PieceId};
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+
+/// A cut is expected only while more than this share of it is still to be weighed out.
+const STILL_TO_COME: f64 = 0.15;
+/// A hook of sausages carries so much (g).
+pub(super) const SAUSAGE_HOOK_G: f64 = 1_500.0;
+/// The share of fat in fat that was cut away and kept.
+const KEPT_FAT_FRACTION: f64 = 0.85;
+/// What is bought when a ground product lacks fat: its species and cut.
+pub const BOUGHT_FAT: (&str, &str) = ("pig", "back_fat");
+
+/// One thing a supply could become.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct SupplyOption {
+    /// The build.
+    pub build: String,
+    /// As it is called.
+    pub name: String,
+    /// 2 classic, 1 works.
+    pub score: u8,
+    /// Meat that goes into the cure, once boned where that is asked for (g).
+    pub usable_g: f64,
+    /// Finished product; for a ground build what it brings into the block (g).
+    pub gives_g: f64,
+    /// What has to be done first.
+    pub first: Vec<String>,
+    /// Why it suits.
+    pub reason: String,
+}
+
+/// A piece, or a cut still to be cut.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Supply {
+    /// Names it in plans: `piece:12`, or `cut:3:belly:1` for one still to be cut.
+    pub key: String,
+    /// The piece, once it is cut.
+    pub piece: Option<PieceId>,
+    /// The lot.
+    pub lot: LotId,
+    /// Its tag, or the lot's with the cut.
+    pub tag: String,
+    /// Its species.
+    pub species: String,
+    /// As the species is called.
+    pub species_name: String,
+    /// Its cut.
+    pub cut: String,
+    /// As the cut is called.
+    pub cut_name: String,
+    /// What it weighs, or should (g).
+    pub mass_g: f64,
+    /// Greatest thickness, if it was measured (mm).
+    pub thickness_mm: Option<f64>,
+    /// Whether the skin is on.
+    pub skin_on: bool,
+    /// Whether fat covers one side.
+    pub fat_cap: bool,
+    /// What it could become now, best first.
+    pub options: Vec<SupplyOption>,
+    /// The product it has been given.
+    pub assigned: Option<String>,
+    /// The product it is locked to: one it was given, or one chosen by hand.
+    pub locked: Option<String>,
+}
+
+/// Trim or fat that is kept loose.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct LooseSupply {
+    /// Names it in plans: `loose:3:trim`.
+    pub key: String,
+    /// The lot it is of.
+    pub lot: LotId,
+    /// The lot's tag.
+    pub lot_tag: String,
+    /// What it is.
+    pub kind: Byproduct,
+    /// As it is called: `elk trim`.
+    pub name: String,
+    /// What there is (g).
+    pub mass_g: f64,
+    /// Its share of fat.
+    pub fat_fraction: f64,
+    /// The ground builds it is good for.
+    pub builds: Vec<String>,
+}
+
+/// One kind of place: what there is, and what is taken.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct PlaceUse {
+    /// In all; none when it was never listed.
+    pub in_all: Option<f64>,
+    /// Taken now by what is on its way.
+    pub taken: f64,
+}
+
+impl PlaceUse {
+    /// What is free.
+    #[must_use]
+    pub fn free(self) -> Option<f64> {
+        self.in_all.map(|all| (all - self.taken).max(0.0))
+    }
+}
+
+/// The places that plans share.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct PlacesNow {
+    /// Hooks in the drying place.
+    pub hooks: PlaceUse,
+    /// Room in tubs and buckets (l).
+    pub tub_l: PlaceUse,
+    /// Room in the fridge (l).
+    pub fridge_l: PlaceUse,
+}
+
+/// Everything there is to plan with.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Table {
+    /// Pieces and cuts.
+    pub supply: Vec<Supply>,
+    /// Trim and fat.
+    pub loose: Vec<LooseSupply>,
+    /// Places.
+    pub places: PlacesNow,
+    /// Own yields, where there are enough.
+    pub yields: BTreeMap<String, OwnShare>,
+}
+
+/// Choices made by hand: supply to build.
+pub type Locks = BTreeMap<String, String>;
+
+/// Gathers what there is to plan with.
+#[must_use]
+pub fn table(book: &Book, home: &Household, locks: &Locks, now: Timestamp) -> Table {
+    let yields = own::yields(book);
+    let mut table = Table {
+        supply: Vec::new(),
+        loose: Vec::new(),
+        places: places_now(book, home),
+        yields,
+    };
+    let mut own: BTreeMap<&str, OwnShares> = BTreeMap::new();
+    for lot in book.lots() {
+        let Some(came) = &lot.state.lot else { continue };
+        let species = came.species();
+        let waits = |p: &&Piece| matches!(p.stage(), Stage::Assign | Stage::Dose);
+        for piece in lot.state.pieces.values().filter(waits) {
+            if let Some(cut) = species.cut(&piece.cut) {
+                let holds = lot.state.holds(Some(piece), now);
+                table.add_piece(lot, piece, cut, &holds, home, locks);
+            }
+        }
+        if came.closed.is_none() {
+            let shares = own
+                .entry(&species.key)
+                .or_insert_with(|| own::shares(book, species));
+            let holds = lot.state.holds(None, now);
+            table.add_cuts(lot, shares, &holds, home, locks);
+        }
+        table.add_loose(lot);
+    }
+    table
+}
+
+/// What a build makes of a gram of its meat: the household's own mean, or the catalogue's middle.
+#[must_use]
+pub fn yield_of(build: &Build, own: &BTreeMap<String, OwnShare>) -> f64 {
+    own.get(&build.key).map_or(build.usual_yield(), |o| o.mean)
+}
+
+/// What of a cut goes into the cure, once boned where its build asks for that.
+#[must_use]
+pub fn usable_g(build: &Build, cut: &Cut, bone_in: bool, mass_g: f64) -> f64 {
+    let boned = bone_in && (build.wants.bone == Wanted::Off || build.is_ground());
+    if boned {
+        mass_g * (1.0 - cut.bone_fraction)
+    } else {
+        mass_g
+    }
+}
+
+/// A supply before its options are known.
+struct Draft<'a> {
+    key: String,
+    piece: Option<&'a Piece>,
+    tag: String,
+    cut: &'a Cut,
+    mass_g: f64,
+    bone_in: bool,
+    skin_on: bool,
+}
+
+impl Table {
+    fn add_piece(
+        &mut self,
+        lot: &LotBook,
+        piece: &Piece,
+        cut: &Cut,
+        holds: &[HoldState],
+        home: &Household,
+        locks: &Locks,
+    ) {
+        let draft = Draft {
+            key: format!("piece:{}", piece.id.0),
+            piece: Some(piece),
+            tag: piece.tag.clone(),
+            cut,
+            mass_g: piece.mass.grams(),
+            bone_in: piece.bone_in,
+            skin_on: piece.skin_on,
+        };
+        self.add(lot, draft, holds, home, locks);
+    }
+
+    /// Cuts that an open animal still holds, by the ways of cutting that were settled on.
+    fn add_cuts(
+        &mut self,
+        lot: &LotBook,
+        own: &OwnShares,
+        holds: &[HoldState],
+        home: &Household,
+        locks: &Locks,
+    ) {
+        let Some(came) = &lot.state.lot else { return };
+        let species = came.species();
+        let tag = &came.received.tag;
+        for (key, lumps, each_g) in still_to_come(lot, own) {
+            let Some(cut) = species.cut(&key) else {
+                continue;
+            };
+            for i in 1..=lumps {
+                let draft = Draft {
+                    key: format!("cut:{}:{key}:{i}", lot.state.id.0),
+                    piece: None,
+                    tag: if lumps > 1 {
+                        format!("{tag} {} {i}", cut.name)
+                    } else {
+                        format!("{tag} {}", cut.name)
+                    },
+                    cut,
+                    mass_g: each_g,
+                    bone_in: cut.bone_in,
+                    skin_on: cut.skin_on && came.received.skin_on,
+                };
+                self.add(lot, draft, holds, home, locks);
+            }
+        }
+    }
+
+    fn add(
+        &mut self,
+        lot: &LotBook,
+        draft: Draft<'_>,
+        holds: &[HoldState],
+        home: &Household,
+        locks: &Locks,
+    ) {
+        let Some(came) = &lot.state.lot else { return };
+        let species = came.species();
+        let piece = draft.piece;
+        let candidate = Candidate {
+            species,
+            cut: draft.cut,
+            wild: came.received.origin == Origin::Harvested,
+            thickness_mm: piece.and_then(|p| p.thickness_mm),
+            bone_in: draft.bone_in,
+            skin_on: draft.skin_on,
+            opened: piece.is_some_and(Piece::is_opened),
+            fat_fraction: piece.and_then(|p| p.fat_fraction),
+            is_cut: piece.is_some(),
+            equipment: home.equipment.as_ref(),
+            holds,
+        };
+        let mut options: Vec<_> = BUILDS
+            .iter()
+            .filter(|b| !b.ending)
+            .filter_map(|b| {
+                let found = suitability(b, &candidate);
+                if !found.is_possible_now() {
+                    return None;
+                }
+                let usable_g = usable_g(b, draft.cut, draft.bone_in, draft.mass_g);
+                Some(SupplyOption {
+                    build: b.key.clone(),
+                    name: b.name.clone(),
+                    score: found.score,
+                    usable_g,
+                    gives_g: if b.is_ground() {
+                        usable_g
+                    } else {
+                        usable_g * yield_of(b, &self.yields)
+                    },
+                    first: found.first,
+                    reason: found.reasons.into_iter().next().unwrap_or_default(),
+                })
+            })
+            .collect();
+        options.sort_by_key(|o| std::cmp::Reverse(o.score));
+        let assigned = piece.and_then(|p| p.build.clone());
+        // What a piece was given is the person's word, even where it does not suit.
+        if let Some(build) = assigned.as_deref().and_then(builds::build)
+            && !build.ending
+            && !options.iter().any(|o| o.build == build.key)
+        {
+            let usable = usable_g(build, draft.cut, draft.bone_in, draft.mass_g);
+            options.push(SupplyOption {
+                build: build.key.clone(),
+                name: build.name.clone(),
+                score: 1,
+                usable_g: usable,
+                gives_g: if build.is_ground() {
+                    usable
+                } else {
+                    usable * yield_of(build, &self.yields)
+                },
+                first: Vec::new(),
+                reason: "You gave it this product.".into(),
+            });
+        }
+        let locked = assigned
+            .clone()
+            .or_else(|| locks.get(&draft.key).cloned())
+            .filter(|b| options.iter().any(|o| o.build == *b));
+        self.supply.push(Supply {
+            key: draft.key,
+            piece: piece.map(|p| p.id),
+            lot: lot.state.id,
+            tag: draft.tag,
+            species: species.key.clone(),
+            species_name: species.name.clone(),
+            cut: draft.cut.key.clone(),
+            cut_name: draft.cut.name.clone(),
+            mass_g: draft.mass_g,
+            thickness_mm: piece.and_then(|p| p.thickness_mm),
+            skin_on: draft.skin_on,
+            fat_cap: piece.is_some_and(|p| p.fat_cap),
+            options,
+            assigned,
+            locked,
+        });
+    }
+
+    fn add_loose(&mut self, lot: &LotBook) {
+        let Some(came) = &lot.state.lot else { return };
+        let species = came.species();
+        if lot
+            .state
+            .holds(None, came.at)
+            .iter()
+            .any(HoldState::forbids_everything)
+        {
+            return;
+        }
+        for (kind, mass) in &lot.state.byproducts {
+            let (fat_fraction, word) = match kind {
+                Byproduct::Trim => (species.trim_fat_fraction, "trim"),
+                Byproduct::Fat => (KEPT_FAT_FRACTION, "fat"),
+                _ => continue,
+            };
+            let builds: Vec<_> = BUILDS
+                .iter()
+                .filter(|b| b.is_ground() && grinds(b, species, *kind))
+                .map(|b| b.key.clone())
+                .collect();
+            if mass.is_some() && !builds.is_empty() {
+                self.loose.push(LooseSupply {
+                    key: format!("loose:{}:{}", lot.state.id.0, crate::ledger::word(kind)),
+                    lot: lot.state.id,
+                    lot_tag: came.received.tag.clone(),
+                    kind: *kind,
+                    name: format!("{} {word}", species.name),
+                    mass_g: mass.grams(),
+                    fat_fraction,
+                    builds,
+                });
+            }
+        }
+    }
+
+    /// The supply called `key`.
+    #[must_use]
+    pub fn supply(&self, key: &str) -> Option<&Supply> {
+        self.supply.iter().find(|s| s.key == key)
+    }
+
+    /// Free places.
+    #[must_use]
+    pub fn capacity(&self) -> Capacity {
+        Capacity {
+            hooks: self.places.hooks.free(),
+            tub_l: self.places.tub_l.free(),
+            fridge_l: self.places.fridge_l.free(),
+        }
+    }
+
+    /// The question for [`suggest::suggest`].
+    #[must_use]
+    pub fn problem(&self, wishes: &WishList, now: Timestamp, home: &Household) -> Problem {
+        let units = self.supply.iter().map(|s| unit(s)).collect();
+        let loose = self
+            .loose
+            .iter()
+            .map(|l| Loose {
+                key: l.key.clone(),
+                mass_g: l.mass_g,
+                fat_fraction: l.fat_fraction,
+                builds: l.builds.clone(),
+            })
+            .collect();
+        Problem {
+            units,
+            loose,
+            targets: wishes
+                .wishes
+                .iter()
+                .filter_map(|w| self.target(w, home.day(now)))
+                .collect(),
+            capacity: self.capacity(),
+        }
+    }
+
+    fn target(&self, wish: &Wish, today: jiff::civil::Date) -> Option<Target> {
+        let build = builds::build(&wish.build)?;
+        let want = match wish.amount {
+            WishAmount::Pieces { n } => Want::Pieces(f64::from(n)),
+            WishAmount::AllHooks => {
+                let free = self.places.hooks.free();
+                let suited = self
+                    .supply
+                    .iter()
+                    .filter(|s| s.options.iter().any(|o| o.build == wish.build))
+                    .count() as f64;
+                Want::Pieces(free.map_or(suited, |f| f.floor()))
+            }
+            amount => Want::Mass(amount.grams(today)?),
+        };
+        let blend = build.mix.as_ref().map(|mix| Blend {
+            fat: mix.fat_fraction,
+            yields: yield_of(build, &self.yields),
+            bought_fat_fraction: bought_fat_fraction(),
+            places_per_g: Places {
+                hooks: if build.after_cure == AfterCure::Hang {
+                    1.0 / SAUSAGE_HOOK_G
+                } else {
+                    0.0
+                },
+                tub_l: 0.0,
+                fridge_l: Size::litres(1.0),
+            },
+        });
+        (want.amount() > 0.0).then(|| Target {
+            wish: wish.id,
+            build: wish.build.clone(),
+            species: wish.species.clone(),
+            want,
+            blend,
+        })
+    }
+}
+
+/// The share of fat in the fat that is bought for grinding.
+fn bought_fat_fraction() -> f64 {
+    crate::animal::species(BOUGHT_FAT.0)
+        .and_then(|s| s.cut(BOUGHT_FAT.1))
+        .map_or(KEPT_FAT_FRACTION, |c| c.fat_fraction)
+}
+
+/// True when a build takes trim, or fat, of a species.
+fn grinds(build: &Build, species: &Species, kind: Byproduct) -> bool {
+    species.cuts.iter().any(|cut| {
+        // Only fat that people grind: of animals whose back fat or belly the build takes.
+        let right = match kind {
+            Byproduct::Fat => cut.key == "back_fat",
+            _ => true,
+        };
+        right
+            && build
+                .suit(&species.key, &cut.key)
+                .is_some_and(|s| s.score > 0)
+    })
+}
+
+fn unit(supply: &Supply) -> Unit {
+    let options: Vec<_> = supply
+        .options
+        .iter()
+        .filter_map(|o| {
+            let build = builds::build(&o.build)?;
+            let cut_fat = crate::animal::species(&supply.species)
+                .and_then(|s| s.cut(&supply.cut))
+                .map_or(0.0, |c| c.fat_fraction);
+            Some(UnitOption {
+                build: o.build.clone(),
+                score: o.score,
+                gives_g: o.gives_g,
+                fat_fraction: cut_fat,
+                places: places(build, o.usable_g),
+            })
+        })
+        .collect();
+    Unit {
+        key: supply.key.clone(),
+        species: supply.species.clone(),
+        mass_g: supply.mass_g,
+        locked: supply
+            .locked
+            .as_ref()
+            .and_then(|b| options.iter().position(|o| o.build == *b)),
+        options,
+    }
+}
+
+/// What a piece of so much meat takes up on its way through a build; a ground one is counted
+/// with its block.
+#[must_use]
+pub fn places(build: &Build, usable_g: f64) -> Places {
+    if build.is_ground() {
+        return Places::default();
+    }
+    let with_brine = build.method == Curing::EquilibriumBrine;
+    let water = build
+        .dose
+        .as_ref()
+        .and_then(|d| d.water_per_meat)
+        .filter(|_| with_brine)
+        .unwrap_or(0.0);
+    let litres = Size::litres(usable_g) + usable_g * water / 1_000.0;
+    Places {
+        hooks: if build.after_cure == AfterCure::Hang {
+            1.0
+        } else {
+            0.0
+        },
+        tub_l: if with_brine { litres } else { 0.0 },
+        fridge_l: if build.dose.is_some() { litres } else { 0.0 },
+    }
+}
+
+/// Cuts an open lot still holds: the cut, how many lumps, and what each should weigh (g).
+#[must_use]
+pub fn still_to_come(lot: &LotBook, own: &OwnShares) -> Vec<(String, u32, f64)> {
+    let Some(came) = &lot.state.lot else {
+        return Vec::new();
+    };
+    let species = came.species();
+    if let Some(cut) = &came.received.cut
+        && matches!(came.received.portion, Portion::Primal | Portion::Case)
+    {
+        let out = lot
+            .state
+            .pieces
+            .values()
+            .filter(|p| p.parents.is_empty())
+            .count() as u32;
+        let lumps = came.received.count.unwrap_or(1).saturating_sub(out);
+        let left = lot.state.left.grams();
+        return if lumps > 0 && left > lot.state.received.grams() * 0.02 {
+            vec![(cut.clone(), lumps, left / f64::from(lumps))]
+        } else {
+            Vec::new()
+        };
+    }
+    let Some(expected) = lot.state.expectation(own) else {
+        return Vec::new();
+    };
+    let weighed = weighed_by_cut(lot, species);
+    let mut left: BTreeMap<String, (f64, u32)> = BTreeMap::new();
+    for cut in &expected.cuts {
+        let middle = f64::midpoint(cut.mass_g.low, cut.mass_g.high);
+        let rest = middle - weighed.get(&cut.cut).copied().unwrap_or(0.0);
+        if middle > 0.0 && rest > middle * STILL_TO_COME {
+            let lumps = f64::from(cut.count.unwrap_or(1)) * rest / middle;
+            left.insert(cut.cut.clone(), (rest, (lumps.round() as u32).max(1)));
+        }
+    }
+    // What is settled by name takes the place of the usual cuts.
+    let mut found = Vec::new();
+    for choice in choices::of(species) {
+        let option = lot
+            .state
+            .facts
+            .cutting
+            .get(&choice.key)
+            .and_then(|key| choice.options.iter().find(|o| o.key == *key))
+            .unwrap_or(&choice.options[0]);
+        let Some(made) = option.makes.as_ref().and_then(|key| species.cut(key)) else {
+            continue;
+        };
+        let Some(out_of) = made.out_of else { continue };
+        if !made.of.iter().all(|of| left.contains_key(of)) {
+            continue;
+        }
+        let mut mass = 0.0;
+        let mut sources = u32::MAX;
+        for of in counts_towards(species, &made.key) {
+            if let Some((rest, lumps)) = left.remove(&of.0) {
+                let bone = species.cut(&of.0).map_or(0.0, |c| c.bone_fraction);
+                // A cut that stays joined comes with its bones; a muscle comes without.
+                mass += if made.bone_in || out_of.fraction >= 1.0 {
+                    rest
+                } else {
+                    rest * (1.0 - bone)
+                };
+                sources = sources.min(lumps);
+            }
+        }
+        let lumps = sources.saturating_mul(out_of.lumps).max(1);
+        found.push((
+            made.key.clone(),
+            lumps,
+            mass * out_of.fraction / f64::from(lumps),
+        ));
+    }
+    found.extend(
+        left.into_iter()
+            .map(|(key, (rest, lumps))| (key, lumps, rest / f64::from(lumps))),
+    );
+    let order = |key: &str| species.cuts.iter().position(|c| c.key == key);
+    found.sort_by_key(|(key, _, _)| order(key));
+    found
+}
+
+/// What is taken now by what is on its way.
+fn places_now(book: &Book, home: &Household) -> PlacesNow {
+    let mut taken = Places::default();
+    for (_, piece) in book.pieces() {
+        let Some(build) = piece.build() else { continue };
+        let all = places(build, piece.mass.grams());
+        match piece.stage() {
+            Stage::InCure => taken = taken.plus(all),
+            Stage::Hang | Stage::Hanging => taken.hooks += 1.0,
+            _ => {}
+        }
+    }
+    let equipment = home.equipment.as_ref();
+    let place = |in_all: Option<f64>, taken| PlaceUse { in_all, taken };
+    PlacesNow {
+        hooks: place(
+            equipment
+                .and_then(|e| e.chamber)
+                .map(|c| f64::from(c.hooks)),
+            taken.hooks,
+        ),
+        tub_l: place(
+            equipment
+                .filter(|e| !e.tubs.is_empty())
+                .map(|e| e.tub_litres()),
+            taken.tub_l,
+        ),
+        fridge_l: place(
+            equipment
+                .filter(|e| !e.fridge.is_empty())
+                .map(|e| e.fridge_litres()),
+            taken.fridge_l,
+        ),
+    }
+}

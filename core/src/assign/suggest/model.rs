@@ -1,0 +1,231 @@
+//! The same question as a mixed-integer program for a library solver.
+//!
+//! One yes-or-no for each unit and each wish it could go to; grams of loose and bought parts for
+//! ground wishes. It begins from the simple filling and must not fall short of it for any wish.
+
+use super::{Added, Allocation, Budget, Choice, Problem, Want, weight};
+use microlp::{ComparisonOp, OptimizationDirection, SolveOptions, Variable};
+
+/// Using up all of the supply costs so much in the objective: less meat is better, and no wish is
+/// worth so little that it is not met for it.
+const ALL_MEAT: f64 = 1.0;
+/// A merely possible use costs so many times the meat of a classic one.
+const POSSIBLE: f64 = 2.5;
+/// Buying a kilogram of fat costs so much.
+const BOUGHT_KG: f64 = 0.05;
+/// The solver may stop when it is so close to the best.
+const GAP: f64 = 2e-4;
+
+struct Yes {
+    unit: usize,
+    option: usize,
+    target: usize,
+    variable: Variable,
+}
+
+/// The best way found within the budget, and whether it was proved best; none when the solver
+/// found nothing it could stand by.
+#[must_use]
+pub fn solve(
+    problem: &Problem,
+    simple: &Allocation,
+    simple_met: &[f64],
+    budget: Budget,
+) -> Option<(Allocation, bool)> {
+    let mut program = microlp::Problem::new(OptimizationDirection::Maximize);
+    let all_meat: f64 = problem.units.iter().map(|u| u.mass_g).sum::<f64>().max(1.0);
+    let mut hints = Vec::new();
+    let mut choices = Vec::new();
+    for unit in 0..problem.units.len() {
+        for target in 0..problem.targets.len() {
+            let Some(option) = problem.option_for(unit, target) else {
+                continue;
+            };
+            let meat = problem.units[unit].mass_g / all_meat * ALL_MEAT;
+            let cost = match problem.units[unit].options[option].score {
+                // What is locked is used up already.
+                _ if problem.units[unit].locked.is_some() => 0.0,
+                2.. => meat,
+                _ => meat * POSSIBLE,
+            };
+            let variable = program.add_binary_var(-cost);
+            let yes = simple.choices[unit].is_some_and(|c| c.target == Some(target));
+            hints.push((variable, if yes { 1.0 } else { 0.0 }));
+            choices.push(Yes {
+                unit,
+                option,
+                target,
+                variable,
+            });
+        }
+    }
+    // How much of each wish is met, between what the simple way gives and all of it.
+    let met: Vec<_> = problem
+        .targets
+        .iter()
+        .enumerate()
+        .map(|(rank, target)| {
+            let want = target.want.amount().max(1e-9);
+            let floor = (simple_met[rank] * (1.0 - 1e-7)).clamp(0.0, want);
+            program.add_var(weight(rank) / want, (floor, want))
+        })
+        .collect();
+    let loose: Vec<Vec<Option<Variable>>> = problem
+        .targets
+        .iter()
+        .map(|target| {
+            let goes =
+                |l: &super::Loose| target.blend.is_some() && l.builds.contains(&target.build);
+            problem
+                .loose
+                .iter()
+                .map(|l| goes(l).then(|| program.add_var(0.0, (0.0, l.mass_g))))
+                .collect()
+        })
+        .collect();
+    let bought: Vec<Option<Variable>> = problem
+        .targets
+        .iter()
+        .map(|target| {
+            let blend = target.blend?;
+            let most = target.want.amount() / blend.yields;
+            Some(program.add_var(-BOUGHT_KG / 1_000.0, (0.0, most)))
+        })
+        .collect();
+
+    // A unit goes to one wish at most.
+    for unit in 0..problem.units.len() {
+        let row: Vec<_> = choices
+            .iter()
+            .filter(|c| c.unit == unit)
+            .map(|c| (c.variable, 1.0))
+            .collect();
+        if row.len() > 1 {
+            program.add_constraint(row, ComparisonOp::Le, 1.0);
+        }
+    }
+    // A wish is met by what goes to it.
+    for (t, target) in problem.targets.iter().enumerate() {
+        let mut row = vec![(met[t], 1.0)];
+        let yields = target.blend.map_or(1.0, |b| b.yields);
+        row.extend(choices.iter().filter(|c| c.target == t).map(|c| {
+            let gives = match target.want {
+                Want::Pieces(_) => 1.0,
+                Want::Mass(_) => problem.units[c.unit].options[c.option].gives_g * yields,
+            };
+            (c.variable, -gives)
+        }));
+        row.extend(loose[t].iter().flatten().map(|v| (*v, -yields)));
+        row.extend(bought[t].map(|v| (v, -yields)));
+        program.add_constraint(row, ComparisonOp::Le, 0.0);
+    }
+    // Loose parts are used once.
+    for i in 0..problem.loose.len() {
+        let row: Vec<_> = loose.iter().filter_map(|l| Some((l[i]?, 1.0))).collect();
+        if row.len() > 1 {
+            program.add_constraint(row, ComparisonOp::Le, problem.loose[i].mass_g);
+        }
+    }
+    // The fat of a block stays in its range.
+    for (t, target) in problem.targets.iter().enumerate() {
+        let Some(blend) = target.blend else { continue };
+        for (edge, op) in [
+            (blend.fat.low, ComparisonOp::Ge),
+            (blend.fat.high, ComparisonOp::Le),
+        ] {
+            let mut row: Vec<_> = choices
+                .iter()
+                .filter(|c| c.target == t)
+                .map(|c| {
+                    let o = &problem.units[c.unit].options[c.option];
+                    (c.variable, o.gives_g * (o.fat_fraction - edge))
+                })
+                .collect();
+            row.extend(
+                loose[t]
+                    .iter()
+                    .zip(&problem.loose)
+                    .filter_map(|(v, l)| Some((((*v)?), l.fat_fraction - edge))),
+            );
+            row.extend(bought[t].map(|v| (v, blend.bought_fat_fraction - edge)));
+            program.add_constraint(row, op, 0.0);
+        }
+    }
+    // Places are not overfilled; what is locked takes up its place whatever it is for.
+    let locked = problem.locked_places();
+    let room = problem.room();
+    for (at, most) in room.list().into_iter().enumerate() {
+        let Some(most) = most else { continue };
+        let mut row: Vec<_> = choices
+            .iter()
+            .filter(|c| problem.units[c.unit].locked.is_none())
+            .map(|c| {
+                let o = &problem.units[c.unit].options[c.option];
+                (c.variable, o.places.list()[at])
+            })
+            .filter(|(_, takes)| *takes > 0.0)
+            .collect();
+        for (t, target) in problem.targets.iter().enumerate() {
+            let Some(blend) = target.blend else { continue };
+            let per_g = blend.places_per_g.list()[at];
+            if per_g <= 0.0 {
+                continue;
+            }
+            for c in choices.iter().filter(|c| c.target == t) {
+                let gives = problem.units[c.unit].options[c.option].gives_g;
+                match row.iter_mut().find(|(v, _)| *v == c.variable) {
+                    Some(term) => term.1 += gives * per_g,
+                    None => row.push((c.variable, gives * per_g)),
+                }
+            }
+            row.extend(loose[t].iter().flatten().map(|v| (*v, per_g)));
+            row.extend(bought[t].map(|v| (v, per_g)));
+        }
+        if !row.is_empty() {
+            program.add_constraint(row, ComparisonOp::Le, most - locked.list()[at]);
+        }
+    }
+
+    let mut options = SolveOptions::default();
+    options.mip_gap = GAP;
+    options.node_limit = Some(budget.nodes);
+    options.time_limit = Some(std::time::Duration::from_secs_f64(budget.seconds));
+    options.warm_start = Some(hints);
+    let outcome = program.solve_with(options).ok()?;
+    let proved = matches!(
+        outcome.termination_reason(),
+        microlp::TerminationReason::ProvenOptimal | microlp::TerminationReason::MipGap
+    );
+    let solution = outcome.into_solution().ok()?;
+    let mut made = Allocation {
+        choices: problem
+            .units
+            .iter()
+            .map(|u| {
+                u.locked.map(|option| Choice {
+                    option,
+                    target: None,
+                })
+            })
+            .collect(),
+        added: Vec::new(),
+    };
+    for c in &choices {
+        if solution.var_value(c.variable) > 0.5 {
+            made.choices[c.unit] = Some(Choice {
+                option: c.option,
+                target: Some(c.target),
+            });
+        }
+    }
+    let grams = |v: &Option<Variable>| v.map_or(0.0, |v| solution.var_value(v).max(0.0));
+    made.added = loose
+        .iter()
+        .zip(&bought)
+        .map(|(loose, bought)| Added {
+            loose_g: loose.iter().map(grams).collect(),
+            bought_g: grams(bought),
+        })
+        .collect();
+    Some((made, proved))
+}

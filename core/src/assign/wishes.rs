@@ -1,0 +1,205 @@
+//! What the household would like to eat: so much a week until a day, so many pieces, so many
+//! kilograms, or as much as there are hooks. The order of the list is the order of priority.
+
+use crate::builds::{self, AfterCure};
+use crate::caution::{Checks, FieldError};
+use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
+
+/// How much of a product is wished for; masses are of finished product.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(tag = "as", rename_all = "snake_case", deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum WishAmount {
+    /// So much a week until a day.
+    Rate {
+        /// Grams a week.
+        g_per_week: f64,
+        /// The last day it should reach to.
+        #[cfg_attr(feature = "openapi", schema(value_type = String, format = Date))]
+        until: Date,
+    },
+    /// So much in all.
+    Mass {
+        /// Grams.
+        g: f64,
+    },
+    /// So many whole pieces.
+    Pieces {
+        /// How many.
+        n: u32,
+    },
+    /// As many pieces as there are free hooks.
+    AllHooks,
+}
+
+/// One wish.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Wish {
+    /// Its number; never used twice in a list.
+    pub id: u32,
+    /// The product.
+    pub build: String,
+    /// How much.
+    pub amount: WishAmount,
+    /// Only from this species, if that matters.
+    #[serde(default)]
+    pub species: Option<String>,
+}
+
+/// Everything wished for, the most important first.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct WishList {
+    /// The wishes.
+    pub wishes: Vec<Wish>,
+}
+
+impl WishAmount {
+    /// Grams of finished product on a day; none for pieces and hooks.
+    ///
+    /// Weeks are counted in sevenths, from tomorrow to the last day.
+    #[must_use]
+    pub fn grams(self, today: Date) -> Option<f64> {
+        match self {
+            Self::Rate { g_per_week, until } => {
+                let days = today.until(until).map_or(0, |s| s.get_days());
+                Some(g_per_week * f64::from(days.max(0)) / 7.0)
+            }
+            Self::Mass { g } => Some(g),
+            Self::Pieces { .. } | Self::AllHooks => None,
+        }
+    }
+}
+
+impl WishList {
+    /// Checks every wish.
+    ///
+    /// # Errors
+    /// Each field that cannot be, with what to type.
+    pub fn check(&self, today: Date) -> Result<(), Vec<FieldError>> {
+        let mut checks = Checks::default();
+        for (i, wish) in self.wishes.iter().enumerate() {
+            let at = |name: &str| format!("wishes[{i}].{name}");
+            let build = builds::build(&wish.build).filter(|b| !b.ending);
+            checks.that(
+                build.is_some(),
+                &at("build"),
+                "Choose a product from the list.",
+            );
+            checks.that(
+                !self.wishes[..i].iter().any(|w| w.id == wish.id),
+                &at("id"),
+                "Two wishes carry the same number.",
+            );
+            if let Some(species) = &wish.species {
+                checks.that(
+                    crate::animal::species(species).is_some(),
+                    &at("species"),
+                    "Choose a species from the list, or none.",
+                );
+            }
+            match wish.amount {
+                WishAmount::Rate { g_per_week, until } => {
+                    checks.above_zero(g_per_week, &at("amount"), "300 g a week");
+                    checks.that(
+                        until > today,
+                        &at("until"),
+                        "That day is past. Give the day until which it should last, such as 2027-03-01.",
+                    );
+                }
+                WishAmount::Mass { g } => checks.above_zero(g, &at("amount"), "2 kg"),
+                WishAmount::Pieces { n } => {
+                    checks.that(
+                        (1..=500).contains(&n),
+                        &at("amount"),
+                        "Say how many pieces: 1 or more.",
+                    );
+                    checks.that(
+                        build.is_none_or(|b| !b.is_ground()),
+                        &at("amount"),
+                        "Ground meat has no pieces: say how much, such as 2 kg.",
+                    );
+                }
+                WishAmount::AllHooks => checks.that(
+                    build.is_none_or(|b| b.after_cure == AfterCure::Hang && !b.is_ground()),
+                    &at("amount"),
+                    "Only a whole piece that hangs can fill the hooks. Say how much instead.",
+                ),
+            }
+        }
+        checks.done()
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn so_much_a_week_is_so_much_in_all() {
+        let day = |text: &str| text.parse::<Date>().unwrap();
+        let rate = |until: &str| WishAmount::Rate {
+            g_per_week: 300.0,
+            until: day(until),
+        };
+        #[rustfmt::skip]
+        let cases = [
+            ("four weeks",    rate("2026-12-19"), Some(1_200.0)),
+            ("half a week",   rate("2026-11-25"), Some(300.0 * 4.0 / 7.0)),
+            ("a day gone by", rate("2026-11-01"), Some(0.0)),
+            ("in all",        WishAmount::Mass { g: 900.0 }, Some(900.0)),
+            ("pieces",        WishAmount::Pieces { n: 2 }, None),
+        ];
+        for (why, amount, want) in cases {
+            assert_eq!(amount.grams(day("2026-11-21")), want, "{why}");
+        }
+    }
+
+    #[test]
+    fn a_wish_that_cannot_be_says_what_to_type() {
+        let wish = |id, build: &str, amount| Wish {
+            id,
+            build: build.into(),
+            amount,
+            species: None,
+        };
+        let list = WishList {
+            wishes: vec![
+                wish(1, "belly-slab", WishAmount::Mass { g: 2_000.0 }),
+                wish(1, "jerky", WishAmount::Mass { g: 0.0 }),
+                wish(2, "formed-loaf", WishAmount::Pieces { n: 2 }),
+                wish(3, "belly-slab", WishAmount::AllHooks),
+                wish(
+                    4,
+                    "belly-slab",
+                    WishAmount::Rate {
+                        g_per_week: 300.0,
+                        until: "2026-01-01".parse().unwrap(),
+                    },
+                ),
+            ],
+        };
+        let today = "2026-11-21".parse().unwrap();
+        let fields: Vec<_> = list
+            .check(today)
+            .unwrap_err()
+            .into_iter()
+            .map(|e| e.field)
+            .collect();
+        assert_eq!(
+            fields,
+            [
+                "wishes[1].build",
+                "wishes[1].id",
+                "wishes[1].amount",
+                "wishes[2].amount",
+                "wishes[3].amount",
+                "wishes[4].until"
+            ]
+        );
+    }
+}
