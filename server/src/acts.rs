@@ -3,22 +3,23 @@
 //! Amounts come as they were typed; they are read here, by the household's units, and kept as said.
 
 mod ask;
+mod cutting;
+mod receive;
 
-pub use ask::{ActAsk, PackAsk, PartAsk};
+pub(crate) use receive::cents;
+
+pub use ask::{ActAsk, GroundFromAsk, OffAsk, PackAsk, PartAsk, ReceivedAsk};
 
 use crate::error::ApiError;
 use jiff::Timestamp;
 use jiff::civil::DateTime;
-use manifest_core::animal;
 use manifest_core::builds;
 use manifest_core::caution::FieldError;
 use manifest_core::cure::sheet::{OwnDose, SheetPiece, doses, sheet};
 use manifest_core::household::Household;
 use manifest_core::ledger::book::{Book, LotBook};
 use manifest_core::ledger::state::Piece;
-use manifest_core::ledger::{
-    Act, LotId, NewPack, PackId, Part, PieceId, PieceWeighed, Reading, Received,
-};
+use manifest_core::ledger::{Act, LotId, NewPack, PackId, Part, PieceId, PieceWeighed, Reading};
 use manifest_core::units::{Milligrams, read};
 
 /// Turns what was typed into acts, giving out numbers and tags as it goes.
@@ -56,8 +57,8 @@ impl<'a> Drafting<'a> {
         let old = instead.map(|(_, act)| act);
         let one = |lot, act| Ok(vec![(lot, act)]);
         match ask {
-            ActAsk::Received { .. } => {
-                let received = self.received(ask, old)?;
+            ActAsk::Received(received) => {
+                let received = self.received(received, old)?;
                 let lot = match instead {
                     Some((lot, _)) => lot,
                     None => {
@@ -67,6 +68,56 @@ impl<'a> Drafting<'a> {
                 };
                 one(lot, Act::Received(received))
             }
+            ActAsk::Purchased {
+                name,
+                shipping,
+                lots,
+            } => self.purchased(name, shipping.as_deref(), lots),
+            ActAsk::CuttingChosen {
+                lot,
+                choice,
+                option,
+            } => one(
+                *lot,
+                Act::CuttingChosen {
+                    choice: choice.clone(),
+                    option: option.clone(),
+                },
+            ),
+            ActAsk::FreezerRead {
+                lot,
+                piece,
+                inside,
+                thickness,
+            } => one(
+                *lot,
+                Act::FreezerRead {
+                    piece: *piece,
+                    inside_c: self.temperature(inside, "inside")?,
+                    thickness_mm: self.thickness(thickness.as_deref(), "thickness")?,
+                },
+            ),
+            ActAsk::HoldAnswered {
+                lot,
+                kind,
+                answer,
+                note,
+            } => one(
+                *lot,
+                Act::HoldAnswered {
+                    kind: *kind,
+                    answer: *answer,
+                    note: filled(note.as_deref()).map(|n| n.trim().to_string()),
+                },
+            ),
+            ActAsk::Worked { piece, .. } => one(self.lot_of(*piece)?, self.worked(ask)?),
+            ActAsk::Joined { pieces, .. } => {
+                let first = pieces
+                    .first()
+                    .ok_or_else(|| ApiError::field("pieces", "Choose the pieces to join."))?;
+                one(self.lot_of(*first)?, self.joined(ask, old)?)
+            }
+            ActAsk::Ground { .. } => self.ground(ask, old),
             ActAsk::PieceWeighed { lot, .. } => {
                 let piece = self.piece_weighed(ask, old)?;
                 one(*lot, Act::PieceWeighed(piece))
@@ -125,9 +176,8 @@ impl<'a> Drafting<'a> {
                 inside,
             } => {
                 let inside_c = filled(inside.as_deref())
-                    .map(|text| read::temperature_c(text, self.home.units.heat))
-                    .transpose()
-                    .map_err(|e| ApiError::field("inside", e.to_string()))?;
+                    .map(|text| self.temperature(text, "inside"))
+                    .transpose()?;
                 one(
                     self.lot_of(*piece)?,
                     Act::Smoked {
@@ -172,13 +222,14 @@ impl<'a> Drafting<'a> {
                     reading: self.mass(reading, "reading")?,
                 },
             ),
-            ActAsk::Cut { piece, parts } => {
+            ActAsk::Cut { piece, parts, way } => {
                 let parts = self.parts(*piece, parts, old)?;
                 one(
                     self.lot_of(*piece)?,
                     Act::Cut {
                         piece: *piece,
                         parts,
+                        way: *way,
                     },
                 )
             }
@@ -212,49 +263,6 @@ impl<'a> Drafting<'a> {
         }
     }
 
-    fn received(&mut self, ask: &ActAsk, old: Option<&Act>) -> Result<Received, ApiError> {
-        let ActAsk::Received {
-            name,
-            species,
-            origin,
-            known,
-            reading,
-            cut,
-            cost,
-            skin_on,
-            sex,
-            age,
-        } = ask
-        else {
-            unreachable!("asked for a receipt");
-        };
-        let found = animal::species(species)
-            .ok_or_else(|| ApiError::field("species", "Choose a species from the list."))?;
-        let tag = match old {
-            Some(Act::Received(old)) if old.species == *species => old.tag.clone(),
-            _ => {
-                let first = self.book.next_lot_tag(&found.pair);
-                let given = self.lots_of.iter().filter(|p| **p == found.pair).count() as u32;
-                self.lots_of.push(found.pair.clone());
-                let number: u32 = first[found.pair.len()..].parse().unwrap_or(1);
-                format!("{}{}", found.pair, number + given)
-            }
-        };
-        Ok(Received {
-            tag,
-            name: name.trim().into(),
-            species: species.clone(),
-            origin: *origin,
-            known: *known,
-            reading: self.mass(reading, "reading")?,
-            cut: cut.clone(),
-            cost_cents: filled(cost.as_deref()).map(cents).transpose()?,
-            skin_on: *skin_on,
-            sex: *sex,
-            age: *age,
-        })
-    }
-
     fn piece_weighed(&mut self, ask: &ActAsk, old: Option<&Act>) -> Result<PieceWeighed, ApiError> {
         let ActAsk::PieceWeighed {
             lot,
@@ -264,25 +272,14 @@ impl<'a> Drafting<'a> {
             skin_on,
             bone_in,
             fat_cap,
+            fat_cover,
         } = ask
         else {
             unreachable!("asked for a piece");
         };
         let (piece, tag) = match old {
             Some(Act::PieceWeighed(old)) => (old.piece, old.tag.clone()),
-            _ => {
-                let first = self.lot(*lot)?.next_piece_tag().ok_or_else(|| {
-                    ApiError::field(
-                        "lot",
-                        "What this came from was never received, or that was undone.",
-                    )
-                })?;
-                let (stem, number) = first.rsplit_once('-').unwrap_or((&first, "1"));
-                let given = self.pieces_of.iter().filter(|l| *l == lot).count() as u32;
-                self.pieces_of.push(*lot);
-                let tag = format!("{stem}-{}", number.parse::<u32>().unwrap_or(1) + given);
-                (self.new_piece(), tag)
-            }
+            _ => self.fresh_piece(*lot)?,
         };
         Ok(PieceWeighed {
             piece,
@@ -293,6 +290,7 @@ impl<'a> Drafting<'a> {
             skin_on: *skin_on,
             bone_in: *bone_in,
             fat_cap: *fat_cap,
+            fat_cover_mm: self.thickness(fat_cover.as_deref(), "fat_cover")?,
         })
     }
 
@@ -320,6 +318,7 @@ impl<'a> Drafting<'a> {
                 reading: self.mass(&part.reading, &format!("parts[{i}].reading"))?,
                 thickness_mm: self
                     .thickness(part.thickness.as_deref(), &format!("parts[{i}].thickness"))?,
+                cut: part.cut.clone(),
             });
         }
         Ok(made)
@@ -406,6 +405,21 @@ impl<'a> Drafting<'a> {
             .collect()
     }
 
+    /// A number and a tag of its own for a piece of a lot.
+    fn fresh_piece(&mut self, lot: LotId) -> Result<(PieceId, String), ApiError> {
+        let first = self.lot(lot)?.next_piece_tag().ok_or_else(|| {
+            ApiError::field(
+                "lot",
+                "What this came from was never received, or that was undone.",
+            )
+        })?;
+        let (stem, number) = first.rsplit_once('-').unwrap_or((&first, "1"));
+        let given = self.pieces_of.iter().filter(|l| **l == lot).count() as u32;
+        self.pieces_of.push(lot);
+        let tag = format!("{stem}-{}", number.parse::<u32>().unwrap_or(1) + given);
+        Ok((self.new_piece(), tag))
+    }
+
     fn new_piece(&mut self) -> PieceId {
         self.next_piece += 1;
         PieceId(self.next_piece - 1)
@@ -431,6 +445,11 @@ impl<'a> Drafting<'a> {
             said: text.trim().into(),
             mg: Milligrams::from_grams(grams),
         })
+    }
+
+    fn temperature(&self, text: &str, field: &str) -> Result<f64, ApiError> {
+        read::temperature_c(text, self.home.units.heat)
+            .map_err(|e| ApiError::field(field, e.to_string()))
     }
 
     fn thickness(&self, text: Option<&str>, field: &str) -> Result<Option<f64>, ApiError> {
@@ -514,23 +533,6 @@ pub fn happened_at(
     Ok(at)
 }
 
-/// An amount of money in hundredths: `184.50`, `184,50`, `184`.
-fn cents(text: &str) -> Result<i64, ApiError> {
-    let wrong = || ApiError::field("cost", "Type an amount of money, such as 184.50.");
-    let plain = text
-        .trim()
-        .trim_start_matches(|c: char| !c.is_ascii_digit() && c != '-');
-    let plain = plain.replace(',', ".");
-    let (whole, part) = plain.split_once('.').unwrap_or((&plain, ""));
-    let digits = |t: &str| t.chars().all(|c| c.is_ascii_digit());
-    if whole.is_empty() || !digits(whole) || !digits(part) || part.len() > 2 {
-        return Err(wrong());
-    }
-    let whole: i64 = whole.parse().map_err(|_| wrong())?;
-    let part: i64 = format!("{part:0<2}").parse().map_err(|_| wrong())?;
-    whole.checked_mul(100).map(|w| w + part).ok_or_else(wrong)
-}
-
 fn filled(text: Option<&str>) -> Option<&str> {
     text.filter(|t| !t.trim().is_empty())
 }
@@ -562,24 +564,6 @@ pub fn some<T>(list: &[T], field: &str) -> Result<(), ApiError> {
 #[cfg(test)]
 mod tests {
     use super::*;
-
-    #[test]
-    fn money_is_read_as_people_type_it() {
-        for (text, want) in [
-            ("184.50", 18_450),
-            ("184,5", 18_450),
-            ("$ 184", 18_400),
-            ("0", 0),
-        ] {
-            assert_eq!(cents(text).unwrap(), want, "{text}");
-        }
-        for wrong in ["", "lots", "1.234", "-5"] {
-            assert_eq!(
-                cents(wrong).unwrap_err().to_string(),
-                "Type an amount of money, such as 184.50."
-            );
-        }
-    }
 
     #[test]
     fn times_are_the_households_own_and_not_in_the_future() {

@@ -4,6 +4,7 @@ use crate::body::Body;
 use crate::error::{ApiError, Problem};
 use actix_web::post;
 use actix_web::web::Json;
+use manifest_core::assign::blend::{FatBlendAnswer, FatBlendAsk, fat_blend};
 use manifest_core::cure::batch::{BatchMixAnswer, BatchMixAsk, batch_mix};
 use manifest_core::cure::brine::{EquilibriumBrineAnswer, EquilibriumBrineAsk, equilibrium_brine};
 use manifest_core::cure::dry::{DryCureAnswer, DryCureAsk, dry_cure};
@@ -67,6 +68,15 @@ calculator!(
     "The weight to wait for on the hook."
 );
 
+calculator!(
+    calc_fat_blend,
+    "/calc/fat-blend",
+    FatBlendAsk,
+    FatBlendAnswer,
+    fat_blend,
+    "Lean and fat blended to a wanted share of fat."
+);
+
 /// Mounts the calculators.
 pub fn routes(config: &mut ServiceConfig<'_>) {
     config
@@ -74,5 +84,6 @@ pub fn routes(config: &mut ServiceConfig<'_>) {
         .service(calc_batch_mix)
         .service(calc_equilibrium_brine)
         .service(calc_cure_time)
-        .service(calc_hang_target);
+        .service(calc_hang_target)
+        .service(calc_fat_blend);
 }

@@ -4,7 +4,7 @@ use actix_web::http::{StatusCode, header};
 use actix_web::{HttpResponse, ResponseError};
 use manifest_core::caution::{FieldError, Finding};
 use manifest_core::ledger::book::{Obstacle, Refusal};
-use manifest_store::{StoreError, WriteError};
+use manifest_store::{PutError, StoreError, WriteError};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -93,6 +93,23 @@ impl ApiError {
     /// One field that cannot be right.
     pub fn field(field: &str, message: impl Into<String>) -> Self {
         Self::Fields(vec![FieldError::new(field, message)])
+    }
+
+    /// The same refusal of something inside a list: its fields begin with `place`.
+    #[must_use]
+    pub fn under(self, place: &str) -> Self {
+        match self {
+            Self::Fields(errors) => Self::Fields(
+                errors
+                    .into_iter()
+                    .map(|e| FieldError {
+                        field: format!("{place}.{}", e.field),
+                        ..e
+                    })
+                    .collect(),
+            ),
+            other => other,
+        }
     }
 
     fn kind(&self) -> (&'static str, &'static str, StatusCode) {
@@ -203,5 +220,14 @@ impl From<WriteError<ApiError>> for ApiError {
 impl From<Vec<FieldError>> for ApiError {
     fn from(errors: Vec<FieldError>) -> Self {
         Self::Fields(errors)
+    }
+}
+
+impl From<PutError> for ApiError {
+    fn from(error: PutError) -> Self {
+        match error {
+            PutError::Outdated => Self::Outdated(Vec::new()),
+            PutError::Store(error) => error.into(),
+        }
     }
 }

@@ -10,6 +10,7 @@ pub mod error;
 pub mod guard;
 pub mod live;
 pub mod pages;
+pub mod planning;
 pub mod views;
 pub mod writes;
 
@@ -59,6 +60,7 @@ pub async fn blocking<T: Send + 'static>(
     tags(
         (name = "calculators", description = "Nothing stored; SI in and out"),
         (name = "reading", description = "What the screens show"),
+        (name = "planning", description = "Wishes, pantry, plans, shopping list, cut sheet"),
         (name = "writing", description = "Entries of the ledger; send an Idempotency-Key"),
         (name = "settings", description = "What the household has settled on")
     )
@@ -88,6 +90,7 @@ fn api() -> scope::Scope<
     scope::scope("/api/v1")
         .configure(calc::routes)
         .configure(pages::routes)
+        .configure(planning::routes)
         .configure(writes::routes)
         .configure(live::routes)
         .route("/openapi.json", get_route().to(document_json))

@@ -10,6 +10,7 @@ use crate::views::tally::{self, HouseholdTally, LotTallyView};
 use crate::views::{PieceCard, Seen};
 use actix_web::web::{Data, Json, Path, Query};
 use actix_web::{get, post, put};
+use manifest_core::animal::hold::{HoldKind, HoldState, HoldStatus};
 use manifest_core::animal::{self, SPECIES, Species};
 use manifest_core::assign::{Candidate, Suitability, rank};
 use manifest_core::builds::{BUILDS, Build};
@@ -18,7 +19,9 @@ use manifest_core::cure::sheet::{OwnDose, Sheet, sheet};
 use manifest_core::cure::time::{School, schools};
 use manifest_core::cure::{CURES, Cure};
 use manifest_core::household::Household;
-use manifest_core::ledger::state::Stage;
+use manifest_core::ledger::book::Book;
+use manifest_core::ledger::own;
+use manifest_core::ledger::state::{Piece, Stage};
 use manifest_core::ledger::{LotId, PieceId};
 use manifest_core::timetable::{Task, TaskKind, Urgency, tasks};
 use manifest_core::units::{read, show};
@@ -136,11 +139,29 @@ struct Counts {
     pack: usize,
 }
 
+/// Something that holds a lot back, or a day by which it has to be thawed.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct LotWaits {
+    /// The lot.
+    lot: LotId,
+    /// Its tag.
+    tag: String,
+    /// What people call it.
+    name: String,
+    /// The hold; none for stock that waits frozen.
+    hold: Option<HoldState>,
+    /// The day by which it has to be thawed.
+    #[schema(value_type = Option<String>, format = Date)]
+    thaw_by: Option<jiff::civil::Date>,
+}
+
 /// What needs hands today.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 struct Today {
     /// Overdue, due and coming.
     groups: Vec<TaskGroup>,
+    /// Holds that have not ended, and stock to be thawed.
+    waits: Vec<LotWaits>,
     /// How many pieces lie where.
     counts: Counts,
 }
@@ -190,6 +211,7 @@ async fn today(app: Data<App>) -> Json<Today> {
             }
         }
         Today {
+            waits: waits(book, seen.now),
             groups: [Urgency::Overdue, Urgency::Due, Urgency::Coming]
                 .into_iter()
                 .map(group)
@@ -197,6 +219,39 @@ async fn today(app: Data<App>) -> Json<Today> {
             counts,
         }
     }))
+}
+
+/// Holds that run or are asked about, of lots that still hold meat; frozen stock with its day.
+fn waits(book: &Book, now: jiff::Timestamp) -> Vec<LotWaits> {
+    let mut found = Vec::new();
+    for lot in book.lots().rev() {
+        let Some(came) = &lot.state.lot else { continue };
+        let raw = |p: &Piece| matches!(p.stage(), Stage::Assign | Stage::Dose);
+        let open = came.closed.is_none();
+        if !open && !lot.state.pieces.values().any(raw) {
+            continue;
+        }
+        let wait = |hold, thaw_by| LotWaits {
+            lot: lot.state.id,
+            tag: came.received.tag.clone(),
+            name: came.received.name.clone(),
+            hold,
+            thaw_by,
+        };
+        let holds = lot.state.holds(None, now).into_iter().filter(|h| {
+            // A freezing that nobody began is a choice, not a task.
+            let begun = h.kind != HoldKind::Freezing || h.freezing.is_some();
+            begun && h.status != HoldStatus::Ended
+        });
+        found.extend(holds.map(|h| wait(Some(h), None)));
+        if open && let Some(day) = came.received.frozen.and_then(|f| f.thaw_by) {
+            found.push(wait(None, Some(day)));
+        }
+        if found.len() >= MOST {
+            break;
+        }
+    }
+    found
 }
 
 /// A station whose table pieces lie on.
@@ -223,7 +278,7 @@ impl Station {
             Stage::Smoke => Self::Smoke,
             Stage::Hang | Stage::Hanging => Self::Hang,
             Stage::Pack => Self::Pack,
-            Stage::Packed | Stage::CutUp | Stage::Discarded => return None,
+            Stage::Packed | Stage::CutUp | Stage::Joined | Stage::Discarded => return None,
         })
     }
 }
@@ -285,9 +340,13 @@ async fn lots(app: Data<App>) -> Json<Vec<LotCard>> {
 #[get("/lots/{id}")]
 async fn lot_by_id(app: Data<App>, id: Path<i64>) -> Result<Json<LotView>, ApiError> {
     let id = LotId(id.into_inner());
-    app.read(|book, seen| book.lot(id).and_then(|l| lot::view(l, seen)))
-        .map(Json)
-        .ok_or_else(|| no_lot(id))
+    app.read(|book, seen| {
+        let found = book.lot(id)?;
+        let own = own::shares(book, found.state.lot.as_ref()?.species());
+        lot::view(found, &own, seen)
+    })
+    .map(Json)
+    .ok_or_else(|| no_lot(id))
 }
 
 /// One piece: its tag, family, weights, dose and everything that happened.
@@ -316,7 +375,7 @@ struct SuitsAsk {
 /// Builds ranked for a cut not yet cut.
 #[utoipa::path(tag = "reading", params(SuitsAsk), responses((status = 200, body = Vec<Suitability>), (status = 422, body = Problem)))]
 #[get("/suits")]
-async fn suits(ask: Query<SuitsAsk>) -> Result<Json<Vec<Suitability>>, ApiError> {
+async fn suits(app: Data<App>, ask: Query<SuitsAsk>) -> Result<Json<Vec<Suitability>>, ApiError> {
     let species = animal::species(&ask.species)
         .ok_or_else(|| ApiError::field("species", "Choose a species from the list."))?;
     let cut = species.cut(&ask.cut).ok_or_else(|| {
@@ -325,13 +384,20 @@ async fn suits(ask: Query<SuitsAsk>) -> Result<Json<Vec<Suitability>>, ApiError>
             format!("Choose one of the cuts of {}.", species.name),
         )
     })?;
-    Ok(Json(rank(&Candidate {
-        species,
-        cut,
-        wild: false,
-        thickness_mm: ask.thickness_mm,
-        bone_in: cut.bone_in,
-        skin_on: cut.skin_on,
+    Ok(Json(app.store.read(|_, home| {
+        rank(&Candidate {
+            species,
+            cut,
+            wild: false,
+            thickness_mm: ask.thickness_mm,
+            bone_in: cut.bone_in,
+            skin_on: cut.skin_on,
+            opened: false,
+            fat_fraction: None,
+            is_cut: false,
+            equipment: home.equipment.as_ref(),
+            holds: &[],
+        })
     })))
 }
 
@@ -453,7 +519,7 @@ async fn read_amount(app: Data<App>, ask: Body<ReadAsk>) -> Result<Json<ReadAnsw
 
 impl App {
     /// Looks something up as it is seen from the present.
-    fn read<T>(&self, look: impl FnOnce(&manifest_core::ledger::book::Book, Seen<'_>) -> T) -> T {
+    fn read<T>(&self, look: impl FnOnce(&Book, Seen<'_>) -> T) -> T {
         let now = self.clock.now();
         self.store.read(|book, home| look(book, Seen { home, now }))
     }

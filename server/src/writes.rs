@@ -10,7 +10,7 @@ use actix_web::post;
 use actix_web::web::{Data, Json, Path};
 use manifest_core::caution::Finding;
 use manifest_core::household::Household;
-use manifest_core::ledger::book::{Book, Change};
+use manifest_core::ledger::book::{Book, Change, Refusal};
 use manifest_core::ledger::state::State;
 use manifest_core::ledger::{Act, EntryId, LotId, PackId, PieceId, questions};
 use manifest_store::Request;
@@ -145,7 +145,7 @@ async fn correct(
             .map_err(|_| ApiError::field("act", "Correct one piece at a time."))?;
         let asked = match &act {
             // Judged against the lot without the piece, or its own old weight would be in the way.
-            Act::PieceWeighed(_) => questions::questions(&act, &lot.state, home.units),
+            Act::PieceWeighed(_) => questions::questions(&act, &lot.state, home),
             _ => Vec::new(),
         };
         let changes = vec![Change::Replace {
@@ -180,7 +180,13 @@ async fn undo(app: Data<App>, http: HttpRequest, id: Path<i64>) -> Result<Json<W
 struct UndoAsk {
     /// The entries, as the write named them.
     entries: Vec<EntryId>,
+    /// True to take back with them every later entry that could not have happened without them.
+    #[serde(default)]
+    with_later: bool,
 }
+
+/// Entries that one undoing takes back at most; more than this is a day nobody meant.
+const MOST_UNDONE: usize = 200;
 
 /// Takes several entries back together, the last one first.
 #[utoipa::path(
@@ -197,15 +203,26 @@ async fn undo_together(
 ) -> Result<Json<Written>, ApiError> {
     some(&ask.value.entries, "entries")?;
     let (value, raw) = (ask.value, format!("undo {}", ask.raw));
-    write(&app, &http, raw, move |book, _, _| {
+    write(&app, &http, raw, move |book, home, now| {
         let mut entries = value.entries.clone();
-        entries.sort_unstable_by_key(|id| std::cmp::Reverse(*id));
         // What a correction stated again follows it back by itself.
         entries.retain(|id| book.entry(*id).is_none_or(|(_, e)| e.because.is_none()));
-        Ok(entries
-            .into_iter()
-            .map(|entry| Change::Undo { entry })
-            .collect())
+        loop {
+            entries.sort_unstable_by_key(|id| std::cmp::Reverse(*id));
+            entries.dedup();
+            let changes: Vec<_> = entries
+                .iter()
+                .map(|entry| Change::Undo { entry: *entry })
+                .collect();
+            match book.plan(&changes, now, home.units.mass) {
+                Err(Refusal::InTheWay(later))
+                    if value.with_later && entries.len() + later.len() <= MOST_UNDONE =>
+                {
+                    entries.extend(later.into_iter().map(|o| o.entry));
+                }
+                _ => return Ok(changes),
+            }
+        }
     })
     .await
 }
@@ -274,11 +291,11 @@ fn answer(book: &Book, home: &Household, written: manifest_store::Written) -> Wr
                 format!("{}: {}", words.what, words.detail)
             };
         }
-        match &entry.act {
-            Act::PieceWeighed(p) => answer.pieces.push(p.piece),
-            Act::Cut { parts, .. } => answer.pieces.extend(parts.iter().map(|p| p.piece)),
-            Act::Packed { packs, .. } => answer.packs.extend(packs.iter().map(|p| p.pack)),
-            _ => {}
+        answer
+            .pieces
+            .extend(entry.act.makes().into_iter().map(|(id, _)| id));
+        if let Act::Packed { packs, .. } = &entry.act {
+            answer.packs.extend(packs.iter().map(|p| p.pack));
         }
     }
     if answer.entries.len() > 1 {
@@ -289,8 +306,8 @@ fn answer(book: &Book, home: &Household, written: manifest_store::Written) -> Wr
 
 fn odd(book: &Book, lot: LotId, act: &Act, home: &Household) -> Vec<Finding> {
     match book.lot(lot) {
-        Some(found) => questions::questions(act, &found.state, home.units),
-        None => questions::questions(act, &State::new(lot), home.units),
+        Some(found) => questions::questions(act, &found.state, home),
+        None => questions::questions(act, &State::new(lot), home),
     }
 }
 

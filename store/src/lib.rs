@@ -5,7 +5,10 @@
 
 mod entries;
 mod households;
+mod lists;
 mod migrations;
+
+pub use lists::{Lists, NewList, Versioned};
 
 use jiff::Timestamp;
 use manifest_core::household::Household;
@@ -71,6 +74,17 @@ pub enum WriteError<E> {
     Store(#[from] StoreError),
 }
 
+/// Why a list was not put in place.
+#[derive(Debug, thiserror::Error)]
+pub enum PutError {
+    /// Another one was put there since it was looked at.
+    #[error("this list was changed on another device since you opened it; look at it again")]
+    Outdated,
+    /// The file cannot be written.
+    #[error(transparent)]
+    Store(#[from] StoreError),
+}
+
 impl<E> From<rusqlite::Error> for WriteError<E> {
     fn from(error: rusqlite::Error) -> Self {
         Self::Store(error.into())
@@ -104,6 +118,7 @@ pub struct Store {
     conn: Mutex<Connection>,
     book: RwLock<Book>,
     home: RwLock<Household>,
+    lists: RwLock<Lists>,
     /// Held for as long as the store is open.
     _lock: File,
 }
@@ -133,10 +148,12 @@ impl Store {
         check(&conn)?;
         let book = Book::fold(entries::all(&conn)?);
         let home = households::current(&conn)?.unwrap_or_default();
+        let lists = lists::current(&conn)?;
         Ok(Self {
             conn: Mutex::new(conn),
             book: RwLock::new(book),
             home: RwLock::new(home),
+            lists: RwLock::new(lists),
             _lock: lock,
         })
     }
@@ -146,6 +163,28 @@ impl Store {
         let book = self.book.read().unwrap_or_else(PoisonError::into_inner);
         let home = self.home.read().unwrap_or_else(PoisonError::into_inner);
         look(&book, &home)
+    }
+
+    /// Looks something up in the lists beside it.
+    pub fn read_with_lists<T>(&self, look: impl FnOnce(&Book, &Household, &Lists) -> T) -> T {
+        let lists = self.lists.read().unwrap_or_else(PoisonError::into_inner);
+        self.read(|book, home| look(book, home, &lists))
+    }
+
+    /// Puts a list in the place of the one that `seen` is the version of.
+    ///
+    /// # Errors
+    /// When another was put there since, or the file cannot be written.
+    pub fn put(&self, new: NewList, seen: i64, now: Timestamp) -> Result<i64, PutError> {
+        let conn = self.conn.lock().unwrap_or_else(PoisonError::into_inner);
+        let mut lists = self.lists.write().unwrap_or_else(PoisonError::into_inner);
+        if lists.version_of(&new) != seen {
+            return Err(PutError::Outdated);
+        }
+        let version = lists::insert(&conn, &new, &now.to_string())?;
+        lists.take(new, version);
+        drop(conn);
+        Ok(version)
     }
 
     /// Writes what `ask` decides on, as one transaction, or nothing.

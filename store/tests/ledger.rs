@@ -2,11 +2,14 @@
 
 use jiff::Timestamp;
 use manifest_core::animal::KnownWeight;
+use manifest_core::assign::plan::Plans;
+use manifest_core::assign::wishes::{Wish, WishAmount, WishList};
 use manifest_core::household::Household;
 use manifest_core::ledger::book::{Book, Change};
 use manifest_core::ledger::state::reading;
 use manifest_core::ledger::{Act, LotId, Origin, PieceId, PieceWeighed, Received};
-use manifest_store::{FILE, Request, Store, StoreError, WriteError};
+use manifest_core::pantry::Pantry;
+use manifest_store::{FILE, NewList, Request, Store, StoreError, WriteError};
 use proptest::prelude::*;
 use rusqlite::Connection;
 use std::convert::Infallible;
@@ -27,19 +30,13 @@ fn request<'a>(key: Option<&'a str>, fingerprint: &'a str) -> Request<'a> {
 }
 
 fn received() -> Act {
-    Act::Received(Received {
-        tag: "EK1".into(),
-        name: "elk quarter".into(),
-        species: "elk".into(),
-        origin: Origin::Harvested,
-        known: KnownWeight::Carcass,
-        reading: reading(30_000.0),
-        cut: None,
-        cost_cents: None,
-        skin_on: false,
-        sex: None,
-        age: None,
-    })
+    Act::Received(Received::animal(
+        "EK1",
+        "elk quarter",
+        "elk",
+        Origin::Harvested,
+        (KnownWeight::Carcass, reading(30_000.0)),
+    ))
 }
 
 fn piece(id: i64, grams: f64) -> Act {
@@ -52,6 +49,7 @@ fn piece(id: i64, grams: f64) -> Act {
         skin_on: false,
         bone_in: false,
         fat_cap: false,
+        fat_cover_mm: None,
     })
 }
 
@@ -215,4 +213,75 @@ proptest! {
         }
         prop_assert_eq!(store.rebuilt().unwrap(), store.read(|book, _| book.clone()));
     }
+}
+
+#[test]
+fn lists_are_kept_versioned_and_never_overwritten_unseen() {
+    let folder = TempDir::new().unwrap();
+    let wish = |g| {
+        NewList::Wishes(WishList {
+            wishes: vec![Wish {
+                id: 1,
+                build: "belly-slab".into(),
+                amount: WishAmount::Mass { g },
+                species: None,
+            }],
+        })
+    };
+    let store = Store::open(folder.path()).unwrap();
+    let first = store.put(wish(1_000.0), 0, now()).unwrap();
+    let second = store.put(wish(2_000.0), first, now()).unwrap();
+    assert!(second > first);
+    let late = store.put(wish(3_000.0), first, now()).unwrap_err();
+    assert_eq!(
+        late.to_string(),
+        "this list was changed on another device since you opened it; look at it again"
+    );
+    // Another kind has its own version.
+    store
+        .put(NewList::Pantry(Pantry::default()), 0, now())
+        .unwrap();
+    let before = store.read_with_lists(|_, _, lists| lists.clone());
+    drop(store);
+    let again = Store::open(folder.path()).unwrap();
+    assert_eq!(again.read_with_lists(|_, _, lists| lists.clone()), before);
+    let conn = Connection::open(folder.path().join(FILE)).unwrap();
+    let refused = conn
+        .execute("UPDATE list SET content = '{}'", [])
+        .unwrap_err();
+    assert!(refused.to_string().contains("lists are never changed"));
+}
+
+#[test]
+fn a_file_of_the_first_version_is_brought_up_to_date() {
+    let folder = TempDir::new().unwrap();
+    {
+        let conn = Connection::open(folder.path().join(FILE)).unwrap();
+        conn.execute_batch(include_str!("../src/migrations/001_ledger.sql"))
+            .unwrap();
+        // An entry and settings as the first version wrote them, without anything newer.
+        conn.execute_batch(
+            r#"
+            BEGIN;
+            INSERT INTO write VALUES (1, NULL, 'x', '2026-11-20T09:00:00Z');
+            INSERT INTO posting VALUES (1, 0, 'outside', -30000000), (1, 1, 'lot', 30000000);
+            INSERT INTO entry VALUES (1, 1, 1, 'received', '2026-11-20T09:00:00Z', '2026-11-20T09:00:00Z', NULL, NULL,
+              '{"act":"received","tag":"EK1","name":"elk","species":"elk","origin":"harvested","known":"carcass","reading":{"said":"30 kg","mg":30000000}}');
+            INSERT INTO household VALUES (1, '2026-11-20T09:00:00Z',
+              '{"name":"Our table","units":{"mass":"metric","length":"mm","heat":"celsius"},"scales":{"fine_division_g":1.0,"meat_division_g":1.0},"school":null,"rule_set":"us_home","cut_off_hour":12,"time_zone":"UTC","currency":"$","theme":"device"}');
+            COMMIT;
+            PRAGMA user_version = 1;
+            "#,
+        )
+        .unwrap();
+    }
+    let store = Store::open(folder.path()).unwrap();
+    let left = store.read(|book, home| {
+        assert_eq!(home.equipment, None);
+        book.lot(LOT).unwrap().state.left.grams()
+    });
+    assert_eq!(left, 30_000.0);
+    store
+        .put(NewList::Plans(Plans::default()), 0, now())
+        .unwrap();
 }

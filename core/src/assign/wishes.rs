@@ -76,11 +76,11 @@ impl WishAmount {
 }
 
 impl WishList {
-    /// Checks every wish.
+    /// Checks every wish; one that stands in `before` as it is may have outlived its day.
     ///
     /// # Errors
     /// Each field that cannot be, with what to type.
-    pub fn check(&self, today: Date) -> Result<(), Vec<FieldError>> {
+    pub fn check(&self, before: &Self, today: Date) -> Result<(), Vec<FieldError>> {
         let mut checks = Checks::default();
         for (i, wish) in self.wishes.iter().enumerate() {
             let at = |name: &str| format!("wishes[{i}].{name}");
@@ -106,7 +106,7 @@ impl WishList {
                 WishAmount::Rate { g_per_week, until } => {
                     checks.above_zero(g_per_week, &at("amount"), "300 g a week");
                     checks.that(
-                        until > today,
+                        until > today || before.wishes.contains(wish),
                         &at("until"),
                         "That day is past. Give the day until which it should last, such as 2027-03-01.",
                     );
@@ -185,7 +185,7 @@ mod tests {
         };
         let today = "2026-11-21".parse().unwrap();
         let fields: Vec<_> = list
-            .check(today)
+            .check(&WishList::default(), today)
             .unwrap_err()
             .into_iter()
             .map(|e| e.field)
@@ -201,5 +201,10 @@ mod tests {
                 "wishes[4].until"
             ]
         );
+        // A day that went by since is no mistake of whoever changes another wish.
+        let outlived = WishList {
+            wishes: vec![list.wishes[4].clone()],
+        };
+        assert_eq!(outlived.check(&list, today), Ok(()));
     }
 }

@@ -3,11 +3,17 @@
 use super::words::{Happened, timeline};
 use super::{PieceCard, Seen};
 use jiff::Timestamp;
-use manifest_core::animal::{self, Expectation, KnownWeight};
+use manifest_core::animal::hold::HoldState;
+use manifest_core::animal::{Expectation, ExpectedCut, KnownWeight, OwnShares, Portion};
+use manifest_core::assign::cutsheet::{SettledChoice, settled};
 use manifest_core::caution::Finding;
 use manifest_core::ledger::book::LotBook;
-use manifest_core::ledger::state::{Stage, State};
-use manifest_core::ledger::{AgeClass, Byproduct, Loss, LotId, Origin, Sex, post, questions};
+use manifest_core::ledger::own::{counts_towards, weighed_by_cut};
+use manifest_core::ledger::state::State;
+use manifest_core::ledger::{
+    AgeClass, Background, Byproduct, FrozenStock, Loss, LotId, Origin, PricePer, Sex, post,
+    questions,
+};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -43,8 +49,31 @@ pub struct LotCard {
     pub open_pieces: usize,
     /// In packs (g).
     pub packed_g: f64,
-    /// What it cost, in hundredths.
+    /// What it cost with its way here, in hundredths.
     pub cost_cents: Option<i64>,
+    /// How much of an animal it is.
+    pub portion: Portion,
+    /// The kind of animal, for its drawing.
+    pub kind: String,
+    /// The purchase it is part of.
+    pub together: Option<String>,
+    /// When it came frozen.
+    pub frozen: Option<FrozenStock>,
+}
+
+/// How much of one cut was weighed out, beside what was expected.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct CutProgress {
+    /// The cut of the share table.
+    pub cut: String,
+    /// As it is called.
+    pub name: String,
+    /// Weighed out of the animal (g).
+    pub weighed_g: f64,
+    /// How many pieces of it, or taken out of it.
+    pub pieces: usize,
+    /// What was expected; none for a bought cut.
+    pub expected: Option<ExpectedCut>,
 }
 
 /// So much of a by-product or a loss.
@@ -78,8 +107,26 @@ pub struct LotView {
     pub sex: Option<Sex>,
     /// Young or old.
     pub age: Option<AgeClass>,
+    /// How many equal cuts, in a case.
+    pub count: Option<u32>,
+    /// The price as it was said, and what it is for.
+    pub price: Option<String>,
+    /// What that price is for.
+    pub price_per: PricePer,
+    /// Its share of the shipping, in hundredths.
+    pub shipping_cents: Option<i64>,
+    /// What else is known of it.
+    pub background: Background,
+    /// What holds its meat back.
+    pub holds: Vec<HoldState>,
+    /// How it is cut, by name.
+    pub choices: Vec<SettledChoice>,
     /// What it should give.
     pub expectation: Option<Expectation>,
+    /// Cut by cut: weighed and expected.
+    pub progress: Vec<CutProgress>,
+    /// Own animals of its kind that its expectation could be taken from.
+    pub own_animals: usize,
     /// Weighed out as pieces, by green weight when they were cut (g).
     pub in_pieces_g: f64,
     /// What dressing should explain of the rest, at most (g).
@@ -103,12 +150,7 @@ pub struct LotView {
 pub fn card(book: &LotBook) -> Option<LotCard> {
     let lot = book.state.lot.as_ref()?;
     let r = &lot.received;
-    let pieces = || {
-        book.state
-            .pieces
-            .values()
-            .filter(|p| p.ended != Some(Stage::CutUp))
-    };
+    let pieces = || book.state.pieces.values().filter(|p| !p.went_into_others());
     Some(LotCard {
         id: book.state.id,
         tag: r.tag.clone(),
@@ -124,7 +166,11 @@ pub fn card(book: &LotBook) -> Option<LotCard> {
         pieces: pieces().count(),
         open_pieces: pieces().filter(|p| !p.stage().is_over()).count(),
         packed_g: book.state.packs.values().map(|p| p.mass.grams()).sum(),
-        cost_cents: r.cost_cents,
+        cost_cents: r.paid_cents(),
+        portion: r.portion,
+        kind: lot.species().kind.clone(),
+        together: r.together.clone(),
+        frozen: r.frozen,
     })
 }
 
@@ -141,26 +187,28 @@ pub fn losses(state: &State) -> Vec<LossMass> {
 
 /// Everything about one lot, if its receipt holds.
 #[must_use]
-pub fn view(book: &LotBook, seen: Seen<'_>) -> Option<LotView> {
+pub fn view(book: &LotBook, own: &OwnShares, seen: Seen<'_>) -> Option<LotView> {
     let lot = book.state.lot.as_ref()?;
     let r = &lot.received;
     let state = &book.state;
     let (dressing, _) = post::explained(state);
-    let out_of_lot: f64 = book
-        .in_order()
-        .iter()
-        .filter(|e| matches!(e.act, manifest_core::ledger::Act::PieceWeighed(_)))
-        .flat_map(|e| &e.postings)
-        .filter(|p| p.mass.is_some())
-        .map(|p| p.mass.grams())
-        .sum();
+    let out_of_lot = weighed_by_cut(book, lot.species()).values().sum();
     Some(LotView {
         card: card(book)?,
         cut: r.cut.clone(),
         skin_on: r.skin_on,
         sex: r.sex,
         age: r.age,
-        expectation: animal::expect(lot.species(), r.known, state.received.grams()),
+        count: r.count,
+        price: r.price.clone(),
+        price_per: r.price_per,
+        shipping_cents: r.shipping_cents,
+        background: r.background.clone(),
+        holds: state.holds(None, seen.now),
+        choices: settled(book),
+        progress: progress(book, own),
+        own_animals: own.values().map(|o| o.animals).max().unwrap_or(0),
+        expectation: state.expectation(own),
         in_pieces_g: out_of_lot,
         dressing_g: dressing.grams(),
         byproducts: state
@@ -180,4 +228,37 @@ pub fn view(book: &LotBook, seen: Seen<'_>) -> Option<LotView> {
             .collect(),
         timeline: timeline(book, seen.home, |_| true),
     })
+}
+
+/// Cut by cut of the share table: what was weighed out, beside what was expected.
+fn progress(book: &LotBook, own: &OwnShares) -> Vec<CutProgress> {
+    let Some(lot) = &book.state.lot else {
+        return Vec::new();
+    };
+    let species = lot.species();
+    let weighed = weighed_by_cut(book, species);
+    let expected = book.state.expectation(own);
+    let pieces = |cut: &str| {
+        let out = book.state.pieces.values().filter(|p| p.parents.is_empty());
+        out.filter(|p| {
+            counts_towards(species, &p.cut)
+                .iter()
+                .any(|(c, _)| c == cut)
+        })
+        .count()
+    };
+    species
+        .cuts
+        .iter()
+        .map(|c| CutProgress {
+            cut: c.key.clone(),
+            name: c.name.clone(),
+            weighed_g: weighed.get(&c.key).copied().unwrap_or(0.0),
+            pieces: pieces(&c.key),
+            expected: expected
+                .as_ref()
+                .and_then(|e| e.cuts.iter().find(|x| x.cut == c.key).cloned()),
+        })
+        .filter(|p| p.expected.is_some() || p.weighed_g > 0.0)
+        .collect()
 }

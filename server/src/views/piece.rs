@@ -4,12 +4,14 @@ use super::words::{Happened, timeline};
 use super::{PieceCard, Seen};
 use jiff::Timestamp;
 use jiff::civil::Date;
+use manifest_core::animal::hold::HoldState;
+use manifest_core::assign::size::Size;
 use manifest_core::assign::{Candidate, Suitability, rank};
 use manifest_core::builds::{Eat, Step};
 use manifest_core::caution::Finding;
 use manifest_core::ledger::book::LotBook;
 use manifest_core::ledger::state::{Pack, Piece, Point, State};
-use manifest_core::ledger::{DoseLine, EntryId, Origin, PackId, PieceId};
+use manifest_core::ledger::{DoseLine, EntryId, Origin, PackId, PieceId, Work};
 use manifest_core::units::Milligrams;
 use serde::Serialize;
 use std::collections::BTreeMap;
@@ -113,10 +115,20 @@ pub struct PackView {
 pub struct PieceView {
     /// The piece.
     pub card: PieceCard,
-    /// The piece it was cut from, if it was.
-    pub parent: Option<Relative>,
-    /// What it was cut into.
+    /// The piece it was cut from, or those it was made of.
+    pub parents: Vec<Relative>,
+    /// What it was cut into, or the one piece it went into.
     pub parts: Vec<Relative>,
+    /// What was done to it with the knife, in order.
+    pub worked: Vec<Work>,
+    /// The fat cover kept on it (mm).
+    pub fat_cover_mm: Option<f64>,
+    /// Its share of fat, when it was blended.
+    pub fat_fraction: Option<f64>,
+    /// About how it lies, from weight and thickness.
+    pub size: Option<Size>,
+    /// What holds its animal's meat back.
+    pub holds: Vec<HoldState>,
     /// Its weighings, in order.
     pub weighings: Vec<WeighingView>,
     /// Its dose.
@@ -150,8 +162,13 @@ pub fn view(lot: &LotBook, piece: &Piece, seen: Seen<'_>) -> PieceView {
     let open = piece.cure.is_none() && piece.packs.is_empty() && !piece.stage().is_over();
     PieceView {
         card: seen.card(lot, piece),
-        parent: piece.parent.as_ref().and_then(relative),
+        parents: piece.parents.iter().filter_map(relative).collect(),
         parts: piece.parts.iter().filter_map(relative).collect(),
+        worked: piece.worked.clone(),
+        fat_cover_mm: piece.fat_cover_mm,
+        fat_fraction: piece.fat_fraction,
+        size: size(lot, piece),
+        holds: lot.state.holds(Some(piece), seen.now),
         weighings: weighings(piece),
         dose: piece.cure.as_ref().map(|c| DoseView {
             lines: c.dose.lines.iter().map(ingredient).collect(),
@@ -172,7 +189,11 @@ pub fn view(lot: &LotBook, piece: &Piece, seen: Seen<'_>) -> PieceView {
             .filter_map(|id| lot.state.packs.get(id))
             .map(|p| pack(&lot.state, piece, p, seen))
             .collect(),
-        suits: if open { suits(lot, piece) } else { Vec::new() },
+        suits: if open {
+            suits(lot, piece, seen)
+        } else {
+            Vec::new()
+        },
         timeline: timeline(lot, seen.home, |e| {
             let through = |id: Option<EntryId>| {
                 id.and_then(|id| lot.entry(id))
@@ -183,9 +204,16 @@ pub fn view(lot: &LotBook, piece: &Piece, seen: Seen<'_>) -> PieceView {
     }
 }
 
+/// About how a piece lies, from its weight and thickness.
+#[must_use]
+pub fn size(lot: &LotBook, piece: &Piece) -> Option<Size> {
+    let cut = lot.state.lot.as_ref()?.species().cut(&piece.cut)?;
+    Some(Size::estimate(piece.mass.grams(), piece.thickness_mm?, cut))
+}
+
 /// Builds ranked for a piece, best first.
 #[must_use]
-pub fn suits(lot: &LotBook, piece: &Piece) -> Vec<Suitability> {
+pub fn suits(lot: &LotBook, piece: &Piece, seen: Seen<'_>) -> Vec<Suitability> {
     let Some(came) = &lot.state.lot else {
         return Vec::new();
     };
@@ -193,6 +221,7 @@ pub fn suits(lot: &LotBook, piece: &Piece) -> Vec<Suitability> {
     let Some(cut) = species.cut(&piece.cut) else {
         return Vec::new();
     };
+    let holds = lot.state.holds(Some(piece), seen.now);
     rank(&Candidate {
         species,
         cut,
@@ -200,6 +229,11 @@ pub fn suits(lot: &LotBook, piece: &Piece) -> Vec<Suitability> {
         thickness_mm: piece.thickness_mm,
         bone_in: piece.bone_in,
         skin_on: piece.skin_on,
+        opened: piece.is_opened(),
+        fat_fraction: piece.fat_fraction,
+        is_cut: true,
+        equipment: seen.home.equipment.as_ref(),
+        holds: &holds,
     })
 }
 

@@ -2,10 +2,11 @@
 
 use super::origin_said;
 use jiff::Timestamp;
+use manifest_core::animal::choices;
 use manifest_core::builds;
 use manifest_core::household::Household;
 use manifest_core::ledger::book::LotBook;
-use manifest_core::ledger::{Act, Entry, EntryId, LotId, Reading, word};
+use manifest_core::ledger::{Act, Entry, EntryId, JoinWay, LotId, Reading, word};
 use manifest_core::units::show::{length, mass, temperature, trim};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -80,12 +81,20 @@ fn detail(act: &Act, home: &Household) -> String {
     let units = home.units;
     let say = |r: &Reading| mass(r.mg.grams(), units.mass);
     match act {
-        Act::Received(r) => format!(
-            "{} {}, {}",
-            say(&r.reading),
-            r.species.replace('_', " "),
-            origin_said(r.origin)
-        ),
+        Act::Received(r) => {
+            let what = match (&r.cut, r.count) {
+                (Some(cut), Some(n)) => format!("{n} × {}", cut.replace('_', " ")),
+                (Some(cut), None) => cut.replace('_', " "),
+                (None, _) => r.species.replace('_', " "),
+            };
+            let together = r.together.as_ref().map(|t| format!(", in “{t}”"));
+            format!(
+                "{} {what}, {}{}",
+                say(&r.reading),
+                origin_said(r.origin),
+                together.unwrap_or_default()
+            )
+        }
         Act::PieceWeighed(p) => {
             let thick = p
                 .thickness_mm
@@ -98,6 +107,58 @@ fn detail(act: &Act, home: &Household) -> String {
             )
         }
         Act::ByproductWeighed { kind, reading, .. } => format!("{} {}", say(reading), word(kind)),
+        Act::ByproductGiven {
+            kind,
+            reading,
+            to_tag,
+            ..
+        } => format!("{} {} to {to_tag}", say(reading), word(kind)),
+        Act::CuttingChosen { choice, option } => {
+            let found = choices::CHOICES.iter().find(|c| c.key == *choice);
+            let how = found.and_then(|c| Some((c, c.options.iter().find(|o| o.key == *option)?)));
+            how.map_or_else(
+                || format!("{choice}: {option}"),
+                |(c, o)| format!("{}: {}", c.name, o.name),
+            )
+        }
+        Act::FreezerRead { inside_c, .. } => {
+            format!("{} inside", temperature(*inside_c, units.heat))
+        }
+        Act::HoldAnswered { kind, answer, note } => {
+            let note = note.as_ref().map(|n| format!(" ({n})"));
+            format!(
+                "{}: {}{}",
+                word(kind).replace('_', " "),
+                word(answer),
+                note.unwrap_or_default()
+            )
+        }
+        Act::Worked {
+            off,
+            reading,
+            thickness_mm,
+            ..
+        } => {
+            let mut words: Vec<_> = off
+                .iter()
+                .map(|o| format!("{} {} off", say(&o.reading), word(&o.kind)))
+                .collect();
+            words.extend(reading.as_ref().map(|r| format!("{} left", say(r))));
+            words.extend(thickness_mm.map(|mm| format!("{} thick", length(mm, units.length))));
+            words.join(", ")
+        }
+        Act::Joined(joined) => {
+            let way = match joined.way {
+                JoinWay::Pair => "folded into one pair",
+                JoinWay::Bind => "bound into one",
+            };
+            format!("{} pieces {way}", joined.pieces.len())
+        }
+        Act::Ground(ground) => format!(
+            "{} from {} parts",
+            say(&ground.reading),
+            ground.sources.len()
+        ),
         Act::Assigned { build, .. } => {
             builds::build(build).map_or_else(|| build.clone(), |b| b.name.clone())
         }

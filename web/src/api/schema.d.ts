@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/v1/blend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A fat blend from what is on hand: what goes in, what to buy, how it lies in the pans. */
+        post: operations["fat_blend"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calc/batch-mix": {
         parameters: {
             query?: never;
@@ -72,6 +89,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calc/fat-blend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lean and fat blended to a wanted share of fat. */
+        post: operations["calc_fat_blend"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calc/hang-target": {
         parameters: {
             query?: never;
@@ -98,6 +132,23 @@ export interface paths {
         };
         /** Species, builds, cures, rules and schools. */
         get: operations["catalogue"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/cutsheet/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How one animal is cut, for one's own table and for a butcher. */
+        get: operations["cutsheet"];
         put?: never;
         post?: never;
         delete?: never;
@@ -211,6 +262,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pantry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the household keeps. */
+        get: operations["pantry"];
+        /** Puts what is kept in place; an amount that is typed was counted now. */
+        put: operations["put_pantry"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pieces/{id}": {
         parameters: {
             query?: never;
@@ -222,6 +291,91 @@ export interface paths {
         get: operations["piece_by_id"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Supply, wishes, places and kept plans. */
+        get: operations["plan_view"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lets a kept plan go. */
+        post: operations["drop_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps a plan under a name, so that it can be compared and carried out. */
+        post: operations["keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/lock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Locks what a supply becomes, or sets it free again. */
+        post: operations["lock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/suggest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The best way to bring supply and wishes together; nothing is stored. */
+        post: operations["suggest"];
         delete?: never;
         options?: never;
         head?: never;
@@ -257,6 +411,74 @@ export interface paths {
         put?: never;
         /** The weigh-out sheet: the numbers to hit, before anything is started. */
         post: operations["weigh_out_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shopping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a plan takes, less what the pantry holds. */
+        get: operations["shopping"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shopping.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shopping list as a table (RFC 4180, UTF-8). */
+        get: operations["shopping_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shopping.txt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shopping list as text, to be sent to somebody in the shop. */
+        get: operations["shopping_text"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/slabs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How a piece should be cut, from the limits of its product and of the equipment. */
+        post: operations["slabs"];
         delete?: never;
         options?: never;
         head?: never;
@@ -382,32 +604,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/wishes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Puts the list of wishes in place. */
+        put: operations["put_wishes"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /** @description Something that was done, with amounts as typed. */
-        ActAsk: {
+        ActAsk: (components["schemas"]["ReceivedAsk"] & {
             /** @enum {string} */
             act: "received";
-            age?: components["schemas"]["AgeClass"] | null;
-            /** @description What it cost, as typed: `184.50`. */
-            cost?: string | null;
-            /** @description The cut, when one was bought. */
-            cut?: string | null;
-            /** @description Which weight is known. */
-            known: components["schemas"]["KnownWeight"];
-            /** @description What people call it. */
+        }) | {
+            /** @enum {string} */
+            act: "purchased";
+            /** @description What came. */
+            lots: components["schemas"]["ReceivedAsk"][];
+            /** @description What people call the purchase. */
             name: string;
-            /** @description How it came. */
-            origin: components["schemas"]["Origin"];
-            /** @description That weight, as typed. */
-            reading: string;
-            sex?: components["schemas"]["Sex"] | null;
-            /** @description Whether the skin is on. */
-            skin_on?: boolean;
-            /** @description Its species. */
-            species: string;
+            /** @description What the way here cost in all, as typed. */
+            shipping?: string | null;
         } | {
             /** @enum {string} */
             act: "piece_weighed";
@@ -417,6 +647,8 @@ export interface components {
             cut: string;
             /** @description Whether fat covers one side. */
             fat_cap?: boolean;
+            /** @description The fat cover that was kept, as typed: `8 mm`. */
+            fat_cover?: string | null;
             /** @description The lot. */
             lot: components["schemas"]["LotId"];
             /** @description Its weight, as typed. */
@@ -435,6 +667,78 @@ export interface components {
             piece?: components["schemas"]["PieceId"] | null;
             /** @description Its weight, as typed. */
             reading: string;
+        } | {
+            /** @enum {string} */
+            act: "cutting_chosen";
+            /** @description What was to be settled. */
+            choice: string;
+            /** @description The lot. */
+            lot: components["schemas"]["LotId"];
+            /** @description How. */
+            option: string;
+        } | {
+            /** @enum {string} */
+            act: "freezer_read";
+            /** @description Inside the thickest place, as typed: `-18 C`. */
+            inside: string;
+            /** @description The lot. */
+            lot: components["schemas"]["LotId"];
+            piece?: components["schemas"]["PieceId"] | null;
+            /** @description How thick it is there, as typed. */
+            thickness?: string | null;
+        } | {
+            /** @enum {string} */
+            act: "hold_answered";
+            /** @description How. */
+            answer: components["schemas"]["HoldAnswer"];
+            /** @description What. */
+            kind: components["schemas"]["HoldKind"];
+            /** @description The lot. */
+            lot: components["schemas"]["LotId"];
+            /** @description By whom, or with which number. */
+            note?: string | null;
+        } | {
+            /** @enum {string} */
+            act: "worked";
+            /** @description The fat cover left on it, as typed. */
+            fat_cover?: string | null;
+            /** @description What came off and is kept. */
+            off?: components["schemas"]["OffAsk"][];
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+            /** @description The piece on the scale afterwards, as typed. */
+            reading?: string | null;
+            /** @description Its thickest place afterwards, as typed. */
+            thickness?: string | null;
+            /** @description How. */
+            work: components["schemas"]["Work"];
+        } | {
+            /** @enum {string} */
+            act: "joined";
+            /** @description The pieces. */
+            pieces: components["schemas"]["PieceId"][];
+            /** @description Its weight, if it was weighed again, as typed. */
+            reading?: string | null;
+            /** @description Its thickest place, as typed. */
+            thickness?: string | null;
+            /** @description How. */
+            way: components["schemas"]["JoinWay"];
+        } | {
+            /** @enum {string} */
+            act: "ground";
+            /**
+             * Format: double
+             * @description Its share of fat, if that was worked out.
+             */
+            fat_fraction?: number | null;
+            /** @description The lot the block belongs to: that of most of its lean. */
+            lot: components["schemas"]["LotId"];
+            /** @description What came out, as typed. */
+            reading: string;
+            /** @description What went in. */
+            sources: components["schemas"]["GroundFromAsk"][];
+            /** @description How thick it will lie in pan or casing, as typed. */
+            thickness?: string | null;
         } | {
             /** @enum {string} */
             act: "breakdown_closed";
@@ -521,6 +825,8 @@ export interface components {
             parts: components["schemas"]["PartAsk"][];
             /** @description The piece. */
             piece: components["schemas"]["PieceId"];
+            /** @description How. */
+            way?: components["schemas"]["CutWay"];
         } | {
             /** @enum {string} */
             act: "packed";
@@ -565,6 +871,60 @@ export interface components {
          * @enum {string}
          */
         Asks: "skin" | "sex" | "age";
+        /** @description What else decides later what becomes of it. */
+        Background: {
+            /**
+             * Format: double
+             * @description Fat cover over the loin (mm).
+             * @default null
+             */
+            fat_cover_mm: number | null;
+            /**
+             * Format: int32
+             * @description Days it hung cold.
+             * @default null
+             */
+            hung_days: number | null;
+            /**
+             * Format: double
+             * @description How warm it was inside when it came (°C).
+             * @default null
+             */
+            inside_c: number | null;
+            /**
+             * @description True with an inspector's stamp, false for own kill, none when nothing was said.
+             * @default null
+             */
+            inspected: boolean | null;
+            /**
+             * Format: int32
+             * @description Days it rested before slaughter or after the shot, cooling.
+             * @default null
+             */
+            rested_days: number | null;
+            /**
+             * @description Medicines and when their withdrawal ended.
+             * @default null
+             */
+            withdrawal: string | null;
+        };
+        /** @description A kind of bag. */
+        Bag: {
+            /**
+             * Format: double
+             * @description Its length, flat (mm).
+             */
+            length_mm: number;
+            /** @description What it is called. */
+            name: string;
+            /** @description True for a bag to be sealed by vacuum. */
+            vacuum: boolean;
+            /**
+             * Format: double
+             * @description Its width, flat (mm).
+             */
+            width_mm: number;
+        };
         /** @description The edges of what the nitrite may really be. */
         Band: {
             /**
@@ -692,6 +1052,149 @@ export interface components {
          * @enum {string}
          */
         Better: "alone" | "from_mix";
+        /** @description How much of everything, what to buy, how it lies in the pans. */
+        BlendAnswer: {
+            /**
+             * Format: double
+             * @description Fat part to buy (g).
+             */
+            buy_fat_g: number;
+            /**
+             * Format: double
+             * @description Lean to buy (g).
+             */
+            buy_lean_g: number;
+            /**
+             * Format: double
+             * @description Share of fat in the blend.
+             */
+            fat_fraction: number;
+            /**
+             * Format: double
+             * @description Fat part that goes in (g).
+             */
+            fat_part_g: number;
+            /**
+             * Format: double
+             * @description Share of fat in the lean parts together.
+             */
+            lean_fat_fraction: number;
+            /**
+             * Format: double
+             * @description Lean that goes in (g).
+             */
+            lean_g: number;
+            /**
+             * Format: double
+             * @description Parts of lean for one of fat.
+             */
+            lean_per_fat?: number | null;
+            /**
+             * Format: double
+             * @description Into each pan (g).
+             */
+            pan_g?: number | null;
+            /**
+             * Format: int32
+             * @description Pans needed, when one was given.
+             */
+            pans?: number | null;
+            /**
+             * Format: double
+             * @description How high it stands in each (mm).
+             */
+            slab_mm?: number | null;
+            /**
+             * Format: double
+             * @description All of it (g).
+             */
+            total_g: number;
+        };
+        /** @description What is on hand, and either the fat wanted or the ratio somebody swears by. */
+        BlendAsk: {
+            /** @description The fat part, with what is on hand of it. */
+            fat: components["schemas"]["BlendPart"];
+            /** @description Lean on hand; several are mixed. */
+            lean: components["schemas"]["BlendPart"][];
+            /**
+             * Format: double
+             * @description Parts of lean for one of fat, such as 2. Give this or `target_fat_fraction`.
+             */
+            lean_per_fat?: number | null;
+            pan?: components["schemas"]["BlendPan"] | null;
+            /**
+             * Format: int32
+             * @description How many pans.
+             */
+            pans?: number | null;
+            /**
+             * Format: double
+             * @description Share of fat wanted. Give this or `lean_per_fat`.
+             */
+            target_fat_fraction?: number | null;
+            /**
+             * Format: double
+             * @description All of the blend (g); the lean on hand decides when it is left out.
+             */
+            total_g?: number | null;
+        };
+        /** @description A pan to press it into. */
+        BlendPan: {
+            /**
+             * Format: double
+             * @description Inside height (mm).
+             */
+            height_mm: number;
+            /**
+             * Format: double
+             * @description Inside length (mm).
+             */
+            length_mm: number;
+            /**
+             * Format: double
+             * @description Inside width (mm).
+             */
+            width_mm: number;
+        };
+        /** @description A part on hand or to buy. */
+        BlendPart: {
+            /**
+             * Format: double
+             * @description Its share of fat.
+             */
+            fat_fraction: number;
+            /**
+             * Format: double
+             * @description What is on hand of it (g).
+             */
+            mass_g?: number;
+            /** @description What it is called. */
+            name: string;
+        };
+        /** @description What a ground product is made of in a plan. */
+        Block: {
+            /**
+             * Format: double
+             * @description All of it, whole pieces counted in (g).
+             */
+            block_g: number;
+            /**
+             * Format: double
+             * @description Fat to buy (g).
+             */
+            bought_fat_g: number;
+            /** @description The build. */
+            build: string;
+            /**
+             * Format: double
+             * @description Its share of fat.
+             */
+            fat_fraction: number;
+            /** @description Grams of each loose part, by its key. */
+            loose: {
+                [key: string]: number;
+            };
+        };
         /** @description A product of the catalogue. */
         Build: {
             /** @description Where it goes after its cure. */
@@ -706,6 +1209,8 @@ export interface components {
             eat: components["schemas"]["Eat"];
             /** @description True for fresh, render, stock, trim and waste: no cure, no plan. */
             ending?: boolean;
+            /** @description The products it stands among in lists. */
+            family: string;
             /** @description A lump or a mix. */
             form: components["schemas"]["Form"];
             /** @description What goes wrong. */
@@ -719,8 +1224,11 @@ export interface components {
             key: string;
             /** @description How it is cured. */
             method: components["schemas"]["Curing"];
+            mix?: components["schemas"]["Mix"] | null;
             /** @description As it is called at the table. */
             name: string;
+            /** @description Other ways to make it. */
+            other_way?: components["schemas"]["OtherWay"][];
             /** @description True when it is eaten without ever being heated. */
             raw_dried?: boolean;
             smoke?: components["schemas"]["SmokePlan"] | null;
@@ -728,21 +1236,27 @@ export interface components {
             step?: components["schemas"]["Step"][];
             /** @description What suits it. */
             suit: components["schemas"]["Suit"][];
+            /** @description What it cannot be made without. */
+            tools?: components["schemas"]["Tool"][];
             /**
              * Format: int32
              * @description Grows with every change; a running piece keeps the one it started with.
              */
             version: number;
+            /** @description What meat it wants. */
+            wants?: components["schemas"]["Wants"];
             /** @description What it is. */
             what: string;
             /** @description Why one would make it. */
             why: string;
+            /** @description What it is wrapped in. */
+            wrap?: components["schemas"]["Wrap"];
             yield_of_green?: components["schemas"]["Range"] | null;
         };
         /** @description What a build is dosed with; per kilogram of meat when dry, as shares when in brine. */
         BuildDose: {
-            /** @description Sugar and spices (g/kg). */
-            additions?: components["schemas"]["Addition"][];
+            /** @description Sugar, spices, and whatever else goes on. */
+            additions?: components["schemas"]["Seasoning"][];
             /** @description The curing salt's word. */
             cure: string;
             /**
@@ -791,6 +1305,11 @@ export interface components {
              */
             mass_g: number;
         };
+        /**
+         * @description The skin a build is filled or wrapped in.
+         * @enum {string}
+         */
+        Casing: "sheet" | "natural";
         /** @description Everything the program knows before anything came in. */
         Catalogue: {
             /** @description Products. */
@@ -804,6 +1323,19 @@ export interface components {
             /** @description Species with their cuts. */
             species: components["schemas"]["Species"][];
         };
+        /** @description A drying place. */
+        Chamber: {
+            /**
+             * Format: double
+             * @description How long a piece may hang (mm).
+             */
+            drop_mm: number;
+            /**
+             * Format: int32
+             * @description How many hooks.
+             */
+            hooks: number;
+        };
         /**
          * @description What becomes of the piece, as the rules divide the world.
          * @enum {string}
@@ -813,7 +1345,7 @@ export interface components {
          * @description The stable word for a kind of finding; programs match on these.
          * @enum {string}
          */
-        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "unsuitable";
+        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "unsuitable";
         /** @description What a curing salt is made of, by mass fraction; the rest is inert. */
         Composition: {
             /**
@@ -880,6 +1412,11 @@ export interface components {
             days_per_25_mm?: number | null;
             /**
              * Format: int32
+             * @description Just so many days, whatever the thickness; for mixes, where the cure is everywhere at once.
+             */
+            fixed_days?: number | null;
+            /**
+             * Format: int32
              * @description Never fewer days than these.
              */
             least_days?: number | null;
@@ -888,6 +1425,11 @@ export interface components {
              * @description Thicker pieces have to be cut first (mm).
              */
             limit_thickness_mm: number;
+            /**
+             * Format: int32
+             * @description Never more days than these; for what has no nitrite to hold it.
+             */
+            most_days?: number | null;
             /**
              * Format: int32
              * @description Days between turnings.
@@ -1006,24 +1548,114 @@ export interface components {
         Curing: "measured_dry" | "equilibrium_brine" | "none";
         /** @description A cut of a species, with the traits that decide what it can become. */
         Cut: {
+            /**
+             * Format: double
+             * @description Share of bone, skin and gland that comes out of it when it is boned and skinned.
+             */
+            bone_fraction?: number;
             /** @description Whether it comes with bone. */
             bone_in: boolean;
+            /**
+             * Format: int32
+             * @description How many a whole animal has; none for what comes loose or out of another cut.
+             */
+            count?: number | null;
             /** @description How fat sits in it. */
             fat: components["schemas"]["Fat"];
+            /**
+             * Format: double
+             * @description Usual share of fat once bone and skin are off.
+             */
+            fat_fraction: number;
             /** @description Whether it lies flat. */
             flat: boolean;
             /** @description The stable word. */
             key: string;
+            /**
+             * Format: double
+             * @description How many times as long as wide it lies; sets its size from its weight.
+             */
+            length_to_width: number;
             /** @description One muscle or several. */
             muscles: components["schemas"]["Muscles"];
             /** @description As it is called at the table. */
             name: string;
+            /** @description The cuts of the share table it is taken out of; empty for one of them. */
+            of?: string[];
+            out_of?: components["schemas"]["OutOf"] | null;
             share?: components["schemas"]["Range"] | null;
             /** @description Whether it comes with skin. */
             skin_on: boolean;
             /** @description Usual greatest thickness (mm). */
             thickness_mm: components["schemas"]["Range"];
         };
+        /** @description Cuts of one kind that become the same. */
+        CutLine: {
+            /** @description How many. */
+            count: number;
+            /** @description The cut. */
+            cut: string;
+            /** @description As it is called. */
+            cut_name: string;
+            /**
+             * Format: double
+             * @description What they should weigh together (g).
+             */
+            mass_g: number;
+            /** @description What to tell a butcher. */
+            order: string;
+            /** @description What they become; none when nothing was planned. */
+            product?: string | null;
+            /** @description What to do at the table. */
+            table: string[];
+        };
+        /** @description How much of one cut was weighed out, beside what was expected. */
+        CutProgress: {
+            /** @description The cut of the share table. */
+            cut: string;
+            expected?: components["schemas"]["ExpectedCut"] | null;
+            /** @description As it is called. */
+            name: string;
+            /** @description How many pieces of it, or taken out of it. */
+            pieces: number;
+            /**
+             * Format: double
+             * @description Weighed out of the animal (g).
+             */
+            weighed_g: number;
+        };
+        /** @description Everything about how one animal is cut. */
+        CutSheet: {
+            /** @description Ways of cutting, in the order of the work. */
+            choices: components["schemas"]["SettledChoice"][];
+            /** @description What a butcher should keep apart. */
+            keep: string[];
+            /** @description Cuts, with what they become. */
+            lines: components["schemas"]["CutLine"][];
+            /** @description What to mind. */
+            mind: string[];
+            /** @description What people call it. */
+            name: string;
+            /**
+             * Format: double
+             * @description What came in (g).
+             */
+            received_g: number;
+            /** @description As its species is called. */
+            species_name: string;
+            /** @description The lot's tag. */
+            tag: string;
+        };
+        /**
+         * @description Whose number an expectation is.
+         * @enum {string}
+         */
+        CutSource: "catalogue" | "own";
+        /**
+         * @description How a piece is parted.
+         * @enum {string}
+         */
+        CutWay: "split" | "ends" | "seam";
         /** @description The dose it was given. */
         DoseView: {
             /** @description The cure's word or `own`. */
@@ -1039,6 +1671,16 @@ export interface components {
             nitrate_ppm: number;
             /** @description Why the person went on past a stop. */
             reason?: string | null;
+        };
+        /** @description A kept plan that is no longer wanted. */
+        DropAsk: {
+            /** @description Its name. */
+            name: string;
+            /**
+             * Format: int64
+             * @description The version that was looked at.
+             */
+            version: number;
         };
         /** @description A measured dry cure for one piece. */
         DryCureAnswer: {
@@ -1230,27 +1872,151 @@ export interface components {
              */
             water_g: number;
         };
+        /** @description Everything a household has listed. */
+        Equipment: {
+            /**
+             * @description Bags.
+             * @default []
+             */
+            bags: components["schemas"]["Bag"][];
+            /** @default null */
+            chamber: components["schemas"]["Chamber"] | null;
+            /**
+             * @description Fridge shelves that may be used for curing.
+             * @default []
+             */
+            fridge: components["schemas"]["FridgeShelf"][];
+            /**
+             * @description Whether there is a grinder.
+             * @default false
+             */
+            grinder: boolean;
+            /**
+             * @description Whether there is an oven.
+             * @default true
+             */
+            oven: boolean;
+            /**
+             * @description Loaf pans.
+             * @default []
+             */
+            pans: components["schemas"]["Pan"][];
+            /**
+             * @description Scales.
+             * @default []
+             */
+            scales: components["schemas"]["Scale"][];
+            /** @default null */
+            slicer: components["schemas"]["Slicer"] | null;
+            /** @default null */
+            smoker: components["schemas"]["Smoker"] | null;
+            /**
+             * @description Whether there is a stuffer.
+             * @default false
+             */
+            stuffer: boolean;
+            /**
+             * Format: double
+             * @description Pieces thicker than this are cut before they are cured, where their build allows more or less (mm).
+             * @default 75
+             */
+            thickness_limit_mm: number;
+            /**
+             * @description Tubs and buckets.
+             * @default []
+             */
+            tubs: components["schemas"]["Tub"][];
+        };
         /** @description What an animal of a known weight should give. */
         Expectation: {
+            /** @description Bones for stock (g). */
+            bones_g: components["schemas"]["Range"];
             /** @description Cold carcass (g). */
             carcass_g: components["schemas"]["Range"];
-            /** @description Each cut (g). */
+            /** @description Each cut. */
             cuts: components["schemas"]["ExpectedCut"][];
+            /** @description Fat to render (g). */
+            fat_g: components["schemas"]["Range"];
             /** @description Boneless lean (g). */
             lean_g: components["schemas"]["Range"];
         };
-        /** @description What one cut of an animal should weigh (g). */
+        /** @description What one cut of an animal should weigh. */
         ExpectedCut: {
+            /** @description Whose number that is. */
+            by: components["schemas"]["CutSource"];
+            /** @description The catalogue's own range (g). */
+            catalogue_g: components["schemas"]["Range"];
+            /**
+             * Format: int32
+             * @description How many lumps of it come; none for what comes loose.
+             */
+            count?: number | null;
             /** @description The cut. */
             cut: string;
-            /** @description Its weight (g). */
+            /** @description What to reckon with (g). */
             mass_g: components["schemas"]["Range"];
+            /** @description As it is called. */
+            name: string;
+            own?: components["schemas"]["OwnShare"] | null;
         };
         /**
          * @description How fat sits in a cut.
          * @enum {string}
          */
         Fat: "lean" | "streaked" | "fat_capped" | "fat";
+        /** @description How much of each part. */
+        FatBlendAnswer: {
+            /**
+             * Format: double
+             * @description The fat part as a share of the blend.
+             */
+            fat_part_fraction: number;
+            /**
+             * Format: double
+             * @description The fat part (g).
+             */
+            fat_part_g: number;
+            /** @description What to think about. */
+            findings: components["schemas"]["Finding"][];
+            /**
+             * Format: double
+             * @description The lean part (g).
+             */
+            lean_g: number;
+            /**
+             * Format: double
+             * @description All of it (g).
+             */
+            total_g: number;
+        };
+        /** @description A lean and a fat part to be blended, as the HTTP contract spells it. */
+        FatBlendAsk: {
+            /**
+             * Format: double
+             * @description Share of fat in the fat part.
+             */
+            fat_fat_fraction: number;
+            /**
+             * Format: double
+             * @description Share of fat in the lean part.
+             */
+            lean_fat_fraction: number;
+            /**
+             * Format: double
+             * @description The lean part on hand (g). Give this or `total_g`.
+             */
+            lean_g?: number | null;
+            /**
+             * Format: double
+             * @description Share of fat wanted in the blend.
+             */
+            target_fat_fraction: number;
+            /**
+             * Format: double
+             * @description All of the blend (g). Give this or `lean_g`.
+             */
+            total_g?: number | null;
+        };
         /** @description One field that cannot be right, and what to type instead. */
         FieldError: {
             /** @description A stable word where programs may want to match. */
@@ -1297,6 +2063,94 @@ export interface components {
          * @enum {string}
          */
         Form: "whole" | "ground";
+        /** @description A freezing under way or done. */
+        Freezing: {
+            /**
+             * Format: double
+             * @description At or below this (°C).
+             */
+            at_or_below_c: number;
+            /**
+             * Format: int32
+             * @description Days asked for.
+             */
+            days: number;
+            /**
+             * Format: double
+             * @description Days gone, as the readings show.
+             */
+            days_gone: number;
+            /**
+             * Format: double
+             * @description The last reading (°C).
+             */
+            last_c: number;
+            /** @description How many readings there are. */
+            readings: number;
+        };
+        /** @description So many days at or below a temperature, for pieces up to a thickness. */
+        FreezingRow: {
+            /**
+             * Format: double
+             * @description Inside temperature (°C).
+             */
+            at_or_below_c: number;
+            /**
+             * Format: int32
+             * @description Days without a break.
+             */
+            days: number;
+            /**
+             * Format: double
+             * @description Pieces up to this thickness (mm).
+             */
+            up_to_mm: number;
+        };
+        /** @description A fridge shelf. */
+        FridgeShelf: {
+            /**
+             * Format: double
+             * @description Room for bags and tubs (l).
+             */
+            litres: number;
+            /** @description What it is called. */
+            name: string;
+        };
+        /** @description Stock bought ahead, or frozen for later. */
+        FrozenStock: {
+            /**
+             * Format: date
+             * @description When it was frozen.
+             */
+            frozen_on: string;
+            /**
+             * Format: date
+             * @description The day by which it should be thawed and used.
+             */
+            thaw_by?: string | null;
+        };
+        /** @description What goes into the grinder, as typed. */
+        GroundFromAsk: {
+            /** @enum {string} */
+            from: "piece";
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+        } | {
+            /** @enum {string} */
+            from: "kept";
+            /** @description What it is. */
+            kind: components["schemas"]["Byproduct"];
+            lot?: components["schemas"]["LotId"] | null;
+            /** @description Its weight, as typed. */
+            reading: string;
+        } | {
+            /** @enum {string} */
+            from: "added";
+            /** @description What it is called. */
+            name: string;
+            /** @description Its weight, as typed. */
+            reading: string;
+        };
         /** @description How a build hangs. */
         HangPlan: {
             /**
@@ -1451,6 +2305,54 @@ export interface components {
          * @enum {string}
          */
         HeatUnit: "celsius" | "fahrenheit";
+        /**
+         * @description What was found out.
+         * @enum {string}
+         */
+        HoldAnswer: "waiting" | "clear" | "positive" | "done" | "strong";
+        /**
+         * @description A kind of hold.
+         * @enum {string}
+         */
+        HoldKind: "freezing" | "wasting_test" | "shot" | "smell";
+        /** @description A hold of one animal, as it stands. */
+        HoldState: {
+            /** @description The answers that can be given. */
+            answers: components["schemas"]["HoldAnswer"][];
+            /** @description What it asks for. */
+            asks: string;
+            freezing?: components["schemas"]["Freezing"] | null;
+            /** @description What it keeps from being done. */
+            holds_back: components["schemas"]["HoldsBack"];
+            /** @description Its kind. */
+            kind: components["schemas"]["HoldKind"];
+            /** @description What is to have happened. */
+            name: string;
+            /** @description How it stands. */
+            status: components["schemas"]["HoldStatus"];
+            /**
+             * Format: date-time
+             * @description When it came or will come to its end, if that is known.
+             */
+            until?: string | null;
+            /** @description The hazard. */
+            words: string;
+        };
+        /**
+         * @description How a hold stands.
+         * @enum {string}
+         */
+        HoldStatus: "open" | "waiting" | "ended" | "care" | "bad";
+        /**
+         * @description Which animals of a species it is asked of.
+         * @enum {string}
+         */
+        HoldWhen: "always" | "harvested" | "old_male";
+        /**
+         * @description What a hold keeps from being done.
+         * @enum {string}
+         */
+        HoldsBack: "everything" | "raw_drying" | "nothing";
         /** @description A household's settings. Plans follow them; facts already recorded do not. */
         Household: {
             /** @description Three letters or a sign, put before amounts of money. */
@@ -1460,8 +2362,14 @@ export interface components {
              * @description A piece put in before this hour counts that day (0 to 23).
              */
             cut_off_hour: number;
+            equipment?: components["schemas"]["Equipment"] | null;
             /** @description What the household is called on sheets and labels. */
             name: string;
+            /**
+             * Format: double
+             * @description What a pack usually weighs (g).
+             */
+            pack_g?: number;
             /** @description The rules its doses are judged by. */
             rule_set: string;
             /** @description Its scales' smallest steps. */
@@ -1494,6 +2402,11 @@ export interface components {
             /** @description What. */
             name: string;
         };
+        /**
+         * @description How pieces become one.
+         * @enum {string}
+         */
+        JoinWay: "pair" | "bind";
         /** @description How long a pack stays good in a place. */
         Keep: {
             /**
@@ -1504,6 +2417,16 @@ export interface components {
             /** @description Where and how. */
             place: string;
         };
+        /** @description A plan to be kept. */
+        KeepAsk: {
+            /** @description The plan; one of the same name is replaced. */
+            plan: components["schemas"]["KeptPlan"];
+            /**
+             * Format: int64
+             * @description The version that was looked at.
+             */
+            version: number;
+        };
         /** @description Where a pack keeps, and until when. */
         KeepUntil: {
             /** @description Where and how. */
@@ -1513,6 +2436,24 @@ export interface components {
              * @description Best before.
              */
             until: string;
+        };
+        /** @description A plan that is kept: what each supply becomes. */
+        KeptPlan: {
+            /** @description Ground products. */
+            blocks?: components["schemas"]["Block"][];
+            /** @description Supply to build. */
+            choices: {
+                [key: string]: string;
+            };
+            /** @description What it is called. */
+            name: string;
+        };
+        /** @description A kept plan with what it comes to today. */
+        KeptView: {
+            /** @description The plan. */
+            plan: components["schemas"]["KeptPlan"];
+            /** @description What it comes to. */
+            summary: components["schemas"]["PlanSummary"];
         };
         /**
          * @description Which weight of an animal is known.
@@ -1557,11 +2498,48 @@ export interface components {
             /** @description To there. */
             to: components["schemas"]["Node"];
         };
+        /** @description Choices made by hand. */
+        LockAsk: {
+            /** @description The build it is locked to; none sets it free. */
+            build?: string | null;
+            /** @description The supply. */
+            key: string;
+            /**
+             * Format: int64
+             * @description The version that was looked at.
+             */
+            version: number;
+        };
+        /** @description Trim or fat that is kept loose. */
+        LooseSupply: {
+            /** @description The ground builds it is good for. */
+            builds: string[];
+            /**
+             * Format: double
+             * @description Its share of fat.
+             */
+            fat_fraction: number;
+            /** @description Names it in plans: `loose:3:trim`. */
+            key: string;
+            /** @description What it is. */
+            kind: components["schemas"]["Byproduct"];
+            /** @description The lot it is of. */
+            lot: components["schemas"]["LotId"];
+            /** @description The lot's tag. */
+            lot_tag: string;
+            /**
+             * Format: double
+             * @description What there is (g).
+             */
+            mass_g: number;
+            /** @description As it is called: `elk trim`. */
+            name: string;
+        };
         /**
          * @description Where mass goes that nobody keeps.
          * @enum {string}
          */
-        Loss: "dressing" | "cutting" | "drip" | "spent_brine" | "smoke" | "evaporation" | "slicing" | "waste" | "unaccounted";
+        Loss: "dressing" | "cutting" | "drip" | "spent_brine" | "smoke" | "evaporation" | "machine" | "slicing" | "waste" | "unaccounted";
         /** @description So much of a loss. */
         LossMass: {
             /** @description What. */
@@ -1583,11 +2561,14 @@ export interface components {
             closed: boolean;
             /**
              * Format: int64
-             * @description What it cost, in hundredths.
+             * @description What it cost with its way here, in hundredths.
              */
             cost_cents?: number | null;
+            frozen?: components["schemas"]["FrozenStock"] | null;
             /** @description For machines. */
             id: components["schemas"]["LotId"];
+            /** @description The kind of animal, for its drawing. */
+            kind: string;
             /** @description Which weight is known. */
             known: components["schemas"]["KnownWeight"];
             /**
@@ -1608,6 +2589,8 @@ export interface components {
             packed_g: number;
             /** @description Pieces that are not cut up. */
             pieces: number;
+            /** @description How much of an animal it is. */
+            portion: components["schemas"]["Portion"];
             /**
              * Format: double
              * @description That weight (g).
@@ -1619,6 +2602,8 @@ export interface components {
             species_name: string;
             /** @description For people. */
             tag: string;
+            /** @description The purchase it is part of. */
+            together?: string | null;
         };
         /** Format: int64 */
         LotId: number;
@@ -1655,12 +2640,21 @@ export interface components {
         /** @description Everything about one lot. */
         LotView: {
             age?: components["schemas"]["AgeClass"] | null;
+            /** @description What else is known of it. */
+            background: components["schemas"]["Background"];
             /** @description Kept beside the pieces. */
             byproducts: components["schemas"]["ByproductMass"][];
             /** @description The lot. */
             card: components["schemas"]["LotCard"];
             /** @description What the species asks of people. */
             cautions: components["schemas"]["Finding"][];
+            /** @description How it is cut, by name. */
+            choices: components["schemas"]["SettledChoice"][];
+            /**
+             * Format: int32
+             * @description How many equal cuts, in a case.
+             */
+            count?: number | null;
             /** @description The cut, when one was bought. */
             cut?: string | null;
             /**
@@ -1671,6 +2665,8 @@ export interface components {
             expectation?: components["schemas"]["Expectation"] | null;
             /** @description What to think about. */
             findings: components["schemas"]["Finding"][];
+            /** @description What holds its meat back. */
+            holds: components["schemas"]["HoldState"][];
             /**
              * Format: double
              * @description Weighed out as pieces, by green weight when they were cut (g).
@@ -1678,13 +2674,41 @@ export interface components {
             in_pieces_g: number;
             /** @description Kept by nobody. */
             losses: components["schemas"]["LossMass"][];
+            /** @description Own animals of its kind that its expectation could be taken from. */
+            own_animals: number;
             /** @description Its pieces. */
             pieces: components["schemas"]["PieceCard"][];
+            /** @description The price as it was said, and what it is for. */
+            price?: string | null;
+            /** @description What that price is for. */
+            price_per: components["schemas"]["PricePer"];
+            /** @description Cut by cut: weighed and expected. */
+            progress: components["schemas"]["CutProgress"][];
             sex?: components["schemas"]["Sex"] | null;
+            /**
+             * Format: int64
+             * @description Its share of the shipping, in hundredths.
+             */
+            shipping_cents?: number | null;
             /** @description Whether the skin is on. */
             skin_on: boolean;
             /** @description Everything that happened, the newest first. */
             timeline: components["schemas"]["Happened"][];
+        };
+        /** @description Something that holds a lot back, or a day by which it has to be thawed. */
+        LotWaits: {
+            hold?: components["schemas"]["HoldState"] | null;
+            /** @description The lot. */
+            lot: components["schemas"]["LotId"];
+            /** @description What people call it. */
+            name: string;
+            /** @description Its tag. */
+            tag: string;
+            /**
+             * Format: date
+             * @description The day by which it has to be thawed.
+             */
+            thaw_by?: string | null;
         };
         /**
          * @description The unit a household weighs meat in.
@@ -1701,6 +2725,17 @@ export interface components {
          * @description A signed mass in whole milligrams. The ledger adds and subtracts these and never rounds.
          */
         Milligrams: number;
+        /** @description What a ground build is mixed of. */
+        Mix: {
+            /** @description The share of fat in the block, before water. */
+            fat_fraction: components["schemas"]["Range"];
+            /** @description What gives the fat. */
+            fat_words: string;
+            /** @description What gives the lean. */
+            lean_words: string;
+            /** @description True when it is pressed into pans. */
+            pans?: boolean;
+        };
         /**
          * @description One muscle or several.
          * @enum {string}
@@ -1718,11 +2753,38 @@ export interface components {
          * @enum {string}
          */
         NodeKind: "received" | "material" | "product" | "packed" | "byproduct" | "loss" | "rest";
+        /** @description What came off a piece, as typed. */
+        OffAsk: {
+            /** @description What it is. */
+            kind: components["schemas"]["Byproduct"];
+            /** @description Its weight, as typed. */
+            reading: string;
+        };
         /**
          * @description How an animal came into the house.
          * @enum {string}
          */
         Origin: "harvested" | "raised" | "bought";
+        /** @description Another way to make the same product, with what it asks for. */
+        OtherWay: {
+            /** @description What it is called. */
+            name: string;
+            /** @description How, and what to mind. */
+            words: string;
+        };
+        /** @description What a cut taken out of a larger one usually makes of it. */
+        OutOf: {
+            /**
+             * Format: double
+             * @description All lumps together, as a share of its boneless weight; the rest is trim.
+             */
+            fraction: number;
+            /**
+             * Format: int32
+             * @description Lumps out of one.
+             */
+            lumps: number;
+        };
         /** @description What the person changes about the build's dose this time. */
         OwnDose: {
             /** @description Another curing salt. */
@@ -1757,6 +2819,21 @@ export interface components {
              * @description Water (g), for a brine.
              */
             water_g?: number | null;
+        };
+        /** @description A share as the household's own animals had it. */
+        OwnShare: {
+            /** @description Of so many animals. */
+            animals: number;
+            /**
+             * Format: double
+             * @description The mean.
+             */
+            mean: number;
+            /**
+             * Format: double
+             * @description The sample's standard deviation.
+             */
+            spread: number;
         };
         /** @description A pack, as typed. */
         PackAsk: {
@@ -1810,8 +2887,55 @@ export interface components {
             /** @description For people. */
             tag: string;
         };
+        /** @description A loaf pan. */
+        Pan: {
+            /**
+             * Format: int32
+             * @description How many there are.
+             */
+            count: number;
+            /**
+             * Format: double
+             * @description Inside height (mm).
+             */
+            height_mm: number;
+            /**
+             * Format: double
+             * @description Inside length (mm).
+             */
+            length_mm: number;
+            /** @description What it is called. */
+            name: string;
+            /**
+             * Format: double
+             * @description Inside width (mm).
+             */
+            width_mm: number;
+        };
+        /** @description Everything that is kept. */
+        PantryAsk: {
+            /** @description The items. */
+            items: components["schemas"]["StockAsk"][];
+            /**
+             * Format: int64
+             * @description The version that was looked at.
+             */
+            version: number;
+        };
+        /** @description What the household keeps, as it stands today. */
+        PantryView: {
+            /** @description The items. */
+            items: components["schemas"]["Standing"][];
+            /**
+             * Format: int64
+             * @description The version; send it back when changing it.
+             */
+            version: number;
+        };
         /** @description A part of a cut piece, as typed. */
         PartAsk: {
+            /** @description What it is now, when a muscle came out of a larger cut. */
+            cut?: string | null;
             /** @description Its weight, as typed: `1 lb 3 oz`. */
             reading: string;
             /** @description Its greatest thickness, as typed: `45 mm`. */
@@ -1961,11 +3085,25 @@ export interface components {
             /** @description The piece. */
             card: components["schemas"]["PieceCard"];
             dose?: components["schemas"]["DoseView"] | null;
+            /**
+             * Format: double
+             * @description The fat cover kept on it (mm).
+             */
+            fat_cover_mm?: number | null;
+            /**
+             * Format: double
+             * @description Its share of fat, when it was blended.
+             */
+            fat_fraction?: number | null;
+            /** @description What holds its animal's meat back. */
+            holds: components["schemas"]["HoldState"][];
             /** @description Its packs. */
             packs: components["schemas"]["PackView"][];
-            parent?: components["schemas"]["Relative"] | null;
-            /** @description What it was cut into. */
+            /** @description The piece it was cut from, or those it was made of. */
+            parents: components["schemas"]["Relative"][];
+            /** @description What it was cut into, or the one piece it went into. */
             parts: components["schemas"]["Relative"][];
+            size?: components["schemas"]["Size"] | null;
             /** @description What its build says to do. */
             steps: components["schemas"]["Step"][];
             /** @description What may become of it, while that is open. */
@@ -1977,6 +3115,8 @@ export interface components {
             weighings: components["schemas"]["WeighingView"][];
             /** @description How its build is smoked or hung, in words. */
             words?: string | null;
+            /** @description What was done to it with the knife, in order. */
+            worked: components["schemas"]["Work"][];
         };
         /** @description A finished piece and what it gave. */
         PieceYield: {
@@ -2002,11 +3142,132 @@ export interface components {
              */
             thickness_mm?: number | null;
         };
+        /** @description One kind of place: what there is, and what is taken. */
+        PlaceUse: {
+            /**
+             * Format: double
+             * @description In all; none when it was never listed.
+             */
+            in_all?: number | null;
+            /**
+             * Format: double
+             * @description Taken now by what is on its way.
+             */
+            taken: number;
+        };
+        /** @description The places that plans share. */
+        PlacesNow: {
+            /** @description Room in the fridge (l). */
+            fridge_l: components["schemas"]["PlaceUse"];
+            /** @description Hooks in the drying place. */
+            hooks: components["schemas"]["PlaceUse"];
+            /** @description Room in tubs and buckets (l). */
+            tub_l: components["schemas"]["PlaceUse"];
+        };
+        /** @description What a plan comes to; for comparing two. */
+        PlanSummary: {
+            /**
+             * Format: double
+             * @description Fat to buy (g).
+             */
+            bought_fat_g: number;
+            /**
+             * Format: int64
+             * @description What has to be bought, in hundredths, as far as prices are known.
+             */
+            buy_cents: number;
+            /**
+             * Format: int32
+             * @description Days until the last is ready.
+             */
+            days: number;
+            /**
+             * Format: double
+             * @description Room in the fridge it takes (l).
+             */
+            fridge_l: number;
+            /**
+             * Format: double
+             * @description Finished product in all (g).
+             */
+            gives_g: number;
+            /** @description Choices whose supply is gone since the plan was kept. */
+            gone: number;
+            /**
+             * Format: double
+             * @description Hooks it takes.
+             */
+            hooks: number;
+            /**
+             * Format: int32
+             * @description Packs in all.
+             */
+            packs: number;
+            /** @description Products, the heaviest first. */
+            products: components["schemas"]["ProductOut"][];
+            /**
+             * Format: double
+             * @description To be smoked (kg).
+             */
+            smoke_kg: number;
+            /**
+             * Format: int32
+             * @description Runs of the smoker, when its load is known.
+             */
+            smoke_runs?: number | null;
+            /**
+             * Format: double
+             * @description Room in tubs it takes (l).
+             */
+            tub_l: number;
+            /** @description Things to buy whose price is not known. */
+            unpriced: number;
+            /**
+             * Format: double
+             * @description Meat that is used (g).
+             */
+            used_g: number;
+        };
+        /** @description Supply on one side, wishes on the other. */
+        PlanView: {
+            /** @description How many pieces and cuts there are. */
+            in_all: number;
+            /** @description Kept plans, the newest last. */
+            kept: components["schemas"]["KeptView"][];
+            /** @description Trim and fat that is kept. */
+            loose: components["schemas"]["LooseSupply"][];
+            /** @description Places, and what is taken of them. */
+            places: components["schemas"]["PlacesNow"];
+            /**
+             * Format: int64
+             * @description The version of locks and kept plans.
+             */
+            plans_version: number;
+            /** @description The first of them. */
+            supply: components["schemas"]["Supply"][];
+            /** @description The wishes, the most important first. */
+            wishes: components["schemas"]["WishView"][];
+            /**
+             * Format: int64
+             * @description The version of the wishes; send it back when changing them.
+             */
+            wishes_version: number;
+        };
         /**
          * @description The point of the way at which a piece was weighed.
          * @enum {string}
          */
         Point: "green" | "out_of_cure" | "smoked" | "hung" | "weighed_in" | "taken_down";
+        /**
+         * @description How much of an animal, or of a purchase, came in.
+         * @enum {string}
+         */
+        Portion: "whole" | "half" | "quarter" | "primal" | "case";
+        /**
+         * @description What a price is for.
+         * @enum {string}
+         */
+        PricePer: "in_all" | "kilogram" | "pound" | "piece";
         /** @description A problem as RFC 9457 spells it, with what this application adds. */
         Problem: {
             /** @description What happened and what to do. */
@@ -2026,6 +3287,30 @@ export interface components {
             title: string;
             /** @description A stable word for the kind of problem, as a URN. */
             type: string;
+        };
+        /** @description So much of one product. */
+        ProductOut: {
+            /** @description The build. */
+            build: string;
+            /**
+             * Format: int32
+             * @description Days until all of it is ready.
+             */
+            days: number;
+            /**
+             * Format: double
+             * @description Finished product (g).
+             */
+            gives_g: number;
+            /** @description As it is called. */
+            name: string;
+            /**
+             * Format: int32
+             * @description Packs of the household's usual weight.
+             */
+            packs: number;
+            /** @description Pieces that become it. */
+            pieces: number;
         };
         /** @description What one product gave, over all its pieces. */
         ProductTally: {
@@ -2060,6 +3345,28 @@ export interface components {
              * @description Packed share of green weight, over the finished pieces.
              */
             yield_of_green?: number | null;
+        };
+        /** @description One more purchase, and what it would change. */
+        Purchase: {
+            /** @description This cut. */
+            cut_name: string;
+            /**
+             * Format: double
+             * @description So much (g).
+             */
+            mass_g: number;
+            /** @description Of this species. */
+            species_name: string;
+            /** @description In words: what it would change. */
+            words: string;
+        };
+        /** @description A list was put in place. */
+        Put: {
+            /**
+             * Format: int64
+             * @description Its version.
+             */
+            version: number;
         };
         /**
          * @description The kind of amount that was typed.
@@ -2109,6 +3416,67 @@ export interface components {
             quantity: components["schemas"]["Quantity"];
             /** @description The words. */
             text: string;
+        };
+        /** @description Something that came in, with amounts as typed. */
+        ReceivedAsk: {
+            age?: components["schemas"]["AgeClass"] | null;
+            /** @description What it cost, as typed: `184.50`. */
+            cost?: string | null;
+            /**
+             * Format: int32
+             * @description How many equal cuts, in a case.
+             */
+            count?: number | null;
+            /** @description The cut, when one was bought. */
+            cut?: string | null;
+            /** @description Fat cover over the loin, as typed: `12 mm`. */
+            fat_cover?: string | null;
+            /**
+             * Format: date
+             * @description When it was frozen, if it came frozen.
+             */
+            frozen_on?: string | null;
+            /**
+             * Format: int32
+             * @description Days it hung cold.
+             */
+            hung_days?: number | null;
+            /** @description How warm it was inside when it came, as typed: `3 C`. */
+            inside?: string | null;
+            /** @description True with an inspector's stamp, false for own kill. */
+            inspected?: boolean | null;
+            /** @description Which weight is known. */
+            known: components["schemas"]["KnownWeight"];
+            /** @description What people call it. */
+            name: string;
+            /** @description How it came. */
+            origin: components["schemas"]["Origin"];
+            portion?: components["schemas"]["Portion"] | null;
+            /** @description What that cost is for: all of it, a kilogram, a pound, a piece. */
+            price_per?: components["schemas"]["PricePer"];
+            /** @description That weight, as typed. */
+            reading: string;
+            /**
+             * Format: int32
+             * @description Days it rested.
+             */
+            rested_days?: number | null;
+            sex?: components["schemas"]["Sex"] | null;
+            /** @description What its way here cost, as typed. */
+            shipping?: string | null;
+            /** @description Whether the skin is on. */
+            skin_on?: boolean;
+            /** @description Its species. */
+            species: string;
+            /**
+             * Format: date
+             * @description The day by which it should be thawed and used.
+             */
+            thaw_by?: string | null;
+            /** @description The purchase it is part of. */
+            together?: string | null;
+            /** @description Medicines and when their withdrawal ended. */
+            withdrawal?: string | null;
         };
         /** @description A piece of the family line. */
         Relative: {
@@ -2167,6 +3535,21 @@ export interface components {
              */
             stop_margin_ppm: number;
         };
+        /** @description A scale. */
+        Scale: {
+            /**
+             * Format: double
+             * @description Its smallest step (g).
+             */
+            division_g: number;
+            /**
+             * Format: double
+             * @description The most it can weigh (g).
+             */
+            max_g: number;
+            /** @description What it is called. */
+            name: string;
+        };
         /** @description The scales of a household: what the cure is weighed on, and the meat. */
         Scales: {
             /**
@@ -2214,6 +3597,21 @@ export interface components {
             /** @description The school's stable word. */
             school: string;
         };
+        /** @description Sugar, a spice or a sauce, by the kilogram of meat. */
+        Seasoning: {
+            /**
+             * Format: double
+             * @description Grams per kilogram of meat.
+             */
+            g_per_kg: number;
+            /** @description What it is called. */
+            name: string;
+            /**
+             * Format: double
+             * @description The salt in it, for soy sauce and pastes.
+             */
+            salt_fraction?: number | null;
+        };
         /** @description The version of a piece that a page shows. */
         SeenPiece: {
             /** @description The piece. */
@@ -2239,6 +3637,23 @@ export interface components {
              * @description Today at the household's table.
              */
             today: string;
+        };
+        /** @description A way of cutting that was settled on, or the usual one. */
+        SettledChoice: {
+            /** @description The choice. */
+            choice: string;
+            /** @description The question. */
+            name: string;
+            /** @description The option. */
+            option: string;
+            /** @description As it is called. */
+            option_name: string;
+            /** @description What to tell a butcher. */
+            order: string;
+            /** @description False while nobody has settled it and the usual way stands. */
+            settled: boolean;
+            /** @description What it gives and what it costs. */
+            words: string;
         };
         /**
          * @description How loudly a finding speaks.
@@ -2307,6 +3722,168 @@ export interface components {
              */
             shown_g: number;
         };
+        /** @description One thing on the list. */
+        ShoppingLine: {
+            /**
+             * Format: double
+             * @description What is missing.
+             */
+            buy: number;
+            /**
+             * Format: int64
+             * @description What that costs, in hundredths, if its price is known.
+             */
+            cost_cents?: number | null;
+            /**
+             * Format: double
+             * @description What the pantry holds.
+             */
+            have: number;
+            /** @description Its kind. */
+            kind: components["schemas"]["StockKind"];
+            /** @description What it is called. */
+            name: string;
+            /**
+             * Format: double
+             * @description What the plan takes.
+             */
+            need: number;
+            /** @description What to know about it. */
+            note?: string | null;
+            /** @description The products it is for. */
+            products: string[];
+            /** @description What its amounts are counted in. */
+            unit: components["schemas"]["StockUnit"];
+        };
+        /** @description Everything a plan takes, in the order of the shelves. */
+        ShoppingList: {
+            /**
+             * Format: int64
+             * @description What all that is to buy costs, as far as prices are known, in hundredths.
+             */
+            cost_cents: number;
+            /** @description The lines. */
+            lines: components["schemas"]["ShoppingLine"][];
+            /** @description Products whose dose could not be worked out, and why. */
+            problems: string[];
+            /** @description Things to buy whose price is not known. */
+            unpriced: number;
+        };
+        /** @description The length, width and thickness of a piece as it lies on the table. */
+        Size: {
+            /**
+             * Format: double
+             * @description Along the grain, or the longest side (mm).
+             */
+            length_mm: number;
+            /**
+             * Format: double
+             * @description Greatest thickness (mm).
+             */
+            thickness_mm: number;
+            /**
+             * Format: double
+             * @description Across it (mm).
+             */
+            width_mm: number;
+        };
+        /** @description One way, worked out. */
+        SlabPlan: {
+            /**
+             * Format: int32
+             * @description Parts across its width.
+             */
+            across: number;
+            /**
+             * Format: int32
+             * @description Parts along its length.
+             */
+            along: number;
+            /** @description The bag each goes into, if there is a list of bags. */
+            bag?: string | null;
+            /** @description Each of them. */
+            each: components["schemas"]["Size"];
+            /**
+             * Format: double
+             * @description What each weighs (g).
+             */
+            each_g: number;
+            /**
+             * Format: int32
+             * @description Layers through its thickness.
+             */
+            layers: number;
+            /** @description Why so. */
+            reasons: string[];
+            /**
+             * Format: double
+             * @description The diameter of a roll (mm).
+             */
+            roll_diameter_mm?: number | null;
+            /**
+             * Format: int32
+             * @description How many slabs.
+             */
+            slabs: number;
+            /**
+             * Format: int32
+             * @description Ties on a roll.
+             */
+            ties?: number | null;
+            /** @description The way. */
+            way: components["schemas"]["SlabWay"];
+            /** @description The piece before it is cut, opened when it is opened. */
+            whole: components["schemas"]["Size"];
+        };
+        /**
+         * @description A way to bring a piece into shape.
+         * @enum {string}
+         */
+        SlabWay: "as_it_is" | "split" | "open_flat" | "roll";
+        /** @description How it should be cut. */
+        SlabsAnswer: {
+            /** @description True when length or width are estimated. */
+            estimated: boolean;
+            /** @description The ways, the best first. */
+            plans: components["schemas"]["SlabPlan"][];
+            /** @description As it lies: measured, or estimated from weight and thickness. */
+            size: components["schemas"]["Size"];
+            /** @description Those amounts, as people say them. */
+            wrap_words: string[];
+            /** @description Casing, net, string and bag for one slab of the best way. */
+            wraps: components["schemas"]["WrapNeed"][];
+        };
+        /** @description A piece, or a cut not yet cut, that is to be brought into shape. */
+        SlabsAsk: {
+            /** @description What it is to become; the piece's own product when left out. */
+            build?: string | null;
+            /** @description The cut, for one not yet cut. */
+            cut?: string | null;
+            /** @description Its length, as typed; estimated when left out. */
+            length?: string | null;
+            /** @description Its weight, as typed; the piece's own when left out. */
+            mass?: string | null;
+            piece?: components["schemas"]["PieceId"] | null;
+            /** @description The species, for a cut not yet cut. */
+            species?: string | null;
+            /** @description Its thickest place, as typed. */
+            thickness?: string | null;
+            /** @description Its width, as typed; estimated when left out. */
+            width?: string | null;
+        };
+        /** @description A slicer's opening. */
+        Slicer: {
+            /**
+             * Format: double
+             * @description How thick a piece may be (mm).
+             */
+            height_mm: number;
+            /**
+             * Format: double
+             * @description How long a slice may be (mm).
+             */
+            width_mm: number;
+        };
         /** @description How a build is smoked. */
         SmokePlan: {
             /**
@@ -2314,13 +3891,43 @@ export interface components {
              * @description Where the inside is brought to (°C).
              */
             inside_c: number;
+            /**
+             * Format: double
+             * @description Wood for a kilogram of meat, as a habit to shop by (g).
+             */
+            wood_g_per_kg: number;
             /** @description The run in words. */
             words: string;
+        };
+        /** @description A smoker. */
+        Smoker: {
+            /**
+             * Format: double
+             * @description The most it takes in one run (kg).
+             */
+            max_kg: number;
+            /**
+             * Format: double
+             * @description A shelf's length (mm).
+             */
+            shelf_length_mm: number;
+            /**
+             * Format: double
+             * @description A shelf's width (mm).
+             */
+            shelf_width_mm: number;
+            /**
+             * Format: int32
+             * @description How many shelves.
+             */
+            shelves: number;
         };
         /** @description A species of the catalogue. */
         Species: {
             /** @description What Receive asks besides. */
             asks: components["schemas"]["Asks"][];
+            /** @description Bone from carcass, for stock. */
+            bone_of_carcass: components["schemas"]["Range"];
             carcass_of_field_dressed?: components["schemas"]["Range"] | null;
             /** @description Carcass from live weight. */
             carcass_of_live: components["schemas"]["Range"];
@@ -2328,6 +3935,10 @@ export interface components {
             caution?: components["schemas"]["SpeciesCaution"][];
             /** @description Its cuts. */
             cut: components["schemas"]["Cut"][];
+            /** @description Fat to render, from carcass. */
+            fat_of_carcass: components["schemas"]["Range"];
+            /** @description What holds its meat back until it has come to an end. */
+            hold?: components["schemas"]["SpeciesHold"][];
             /** @description The stable word. */
             key: string;
             /** @description The group whose drawing and wording it shares. */
@@ -2352,6 +3963,11 @@ export interface components {
             safe_inside_c: number;
             /** @description Whose number that is. */
             safe_inside_why: string;
+            /**
+             * Format: double
+             * @description Share of fat in its trim.
+             */
+            trim_fat_fraction: number;
         };
         /** @description Something a species asks of everybody who handles it. */
         SpeciesCaution: {
@@ -2362,11 +3978,47 @@ export interface components {
             /** @description How loudly. */
             severity: components["schemas"]["Severity"];
         };
+        /** @description A hold of a species, as its data file words it. */
+        SpeciesHold: {
+            /** @description What it asks for. */
+            asks: string;
+            /** @description What it keeps from being done. */
+            holds_back: components["schemas"]["HoldsBack"];
+            /** @description Its kind. */
+            kind: components["schemas"]["HoldKind"];
+            /** @description What is to have happened. */
+            name: string;
+            /** @description Temperatures and days, for freezing. */
+            row?: components["schemas"]["FreezingRow"][];
+            /** @description Whose word that is. */
+            source: string;
+            /** @description Which animals it is asked of. */
+            when: components["schemas"]["HoldWhen"];
+            /** @description The hazard. */
+            words: string;
+        };
         /**
          * @description Where a piece is on its way.
          * @enum {string}
          */
-        Stage: "assign" | "dose" | "in_cure" | "smoke" | "hang" | "hanging" | "pack" | "packed" | "cut_up" | "discarded";
+        Stage: "assign" | "dose" | "in_cure" | "smoke" | "hang" | "hanging" | "pack" | "packed" | "cut_up" | "joined" | "discarded";
+        /** @description An item as it stands today. */
+        Standing: {
+            /** @description The item. */
+            item: components["schemas"]["StockItem"];
+            /**
+             * Format: double
+             * @description What is left, in its unit; nothing when it is past its date.
+             */
+            left: number;
+            /** @description True when it is past its date. */
+            past: boolean;
+            /**
+             * Format: double
+             * @description Used by doses since it was counted, in its unit.
+             */
+            used: number;
+        };
         /**
          * @description A station whose table pieces lie on.
          * @enum {string}
@@ -2385,6 +4037,8 @@ export interface components {
         Step: {
             /** @description `cure`, `out`, `smoke`, `hang` or `pack`. */
             at: string;
+            /** @description What to look at before going on. */
+            check?: string | null;
             /** @description The trade's verb. */
             verb: string;
             /** @description What to do. */
@@ -2402,6 +4056,109 @@ export interface components {
             pieces: number;
             /** @description The point. */
             point: components["schemas"]["Point"];
+        };
+        /** @description Something that is kept, as typed. */
+        StockAsk: {
+            /** @description What is there now, as typed: `1.5 kg`, `12` metres or pieces; as it was when left out. */
+            amount?: string | null;
+            /** @description The diameter of a casing or net, as typed: `32 mm`. */
+            diameter?: string | null;
+            /**
+             * Format: date
+             * @description After this day it no longer counts.
+             */
+            good_until?: string | null;
+            /** @description Its kind. */
+            kind: components["schemas"]["StockKind"];
+            /** @description What it is called. */
+            name: string;
+            /**
+             * Format: date
+             * @description When it was opened.
+             */
+            opened_on?: string | null;
+            /** @description Price of a kilogram, a metre or a piece, as typed: `24.00`. */
+            price?: string | null;
+        };
+        /** @description Something kept in the pantry. */
+        StockItem: {
+            /**
+             * Format: double
+             * @description What was counted, in its kind's unit.
+             */
+            amount: number;
+            /**
+             * Format: date-time
+             * @description When it was counted; what doses used since is taken off.
+             */
+            counted_at: string;
+            /**
+             * Format: double
+             * @description The diameter of a casing, or the girth of a net divided by pi (mm).
+             */
+            diameter_mm?: number | null;
+            /**
+             * Format: date
+             * @description After this day it no longer counts.
+             */
+            good_until?: string | null;
+            /** @description Its kind, which sets its unit. */
+            kind: components["schemas"]["StockKind"];
+            /** @description What it is called; the same word as in a dose. */
+            name: string;
+            /**
+             * Format: date
+             * @description When it was opened.
+             */
+            opened_on?: string | null;
+            /**
+             * Format: int64
+             * @description Price of a kilogram, a metre or a piece, in hundredths.
+             */
+            price_cents?: number | null;
+        };
+        /**
+         * @description What kind of thing is kept.
+         * @enum {string}
+         */
+        StockKind: "meat" | "salt" | "sugar" | "cure" | "spice" | "casing" | "net" | "bag" | "string" | "wood";
+        /**
+         * @description What an amount in stock is counted in.
+         * @enum {string}
+         */
+        StockUnit: "grams" | "metres" | "pieces";
+        /** @description What one supply becomes. */
+        SuggestedChoice: {
+            /** @description The build. */
+            build: string;
+            /** @description What has to be done first. */
+            first: string[];
+            /** @description The supply. */
+            key: string;
+            /** @description As it is called. */
+            name: string;
+            /** @description Why it suits. */
+            reason: string;
+            /**
+             * Format: int32
+             * @description The wish it goes to, if it does.
+             */
+            wish?: number | null;
+        };
+        /** @description What was found. */
+        Suggestion: {
+            /** @description Ground products. */
+            blocks: components["schemas"]["Block"][];
+            /** @description What each supply becomes; what is not named stays free. */
+            choices: components["schemas"]["SuggestedChoice"][];
+            /** @description Supply that no wish needs. */
+            free: string[];
+            /** @description True when it was proved that nothing is better. */
+            proved: boolean;
+            /** @description What it comes to. */
+            summary: components["schemas"]["PlanSummary"];
+            /** @description How each wish fares, in their order. */
+            wishes: components["schemas"]["WishOutcome"][];
         };
         /** @description How well some cuts of some species suit a build: 2 classic, 1 works, 0 no. */
         Suit: {
@@ -2425,6 +4182,12 @@ export interface components {
             ending: boolean;
             /** @description What to think about. */
             findings: components["schemas"]["Finding"][];
+            /** @description What has to be done to it first. */
+            first: string[];
+            /** @description True while something holds the meat back from this product. */
+            held: boolean;
+            /** @description Tools it takes that are not in the house. */
+            lacks: components["schemas"]["Tool"][];
             /** @description As it is called. */
             name: string;
             /** @description Why, in words; the first is the strongest. */
@@ -2434,6 +4197,70 @@ export interface components {
              * @description 2 classic, 1 works, 0 no.
              */
             score: number;
+        };
+        /** @description A piece, or a cut still to be cut. */
+        Supply: {
+            /** @description The product it has been given. */
+            assigned?: string | null;
+            /** @description Its cut. */
+            cut: string;
+            /** @description As the cut is called. */
+            cut_name: string;
+            /** @description Whether fat covers one side. */
+            fat_cap: boolean;
+            /** @description Names it in plans: `piece:12`, or `cut:3:belly:1` for one still to be cut. */
+            key: string;
+            /** @description The product it is locked to: one it was given, or one chosen by hand. */
+            locked?: string | null;
+            /** @description The lot. */
+            lot: components["schemas"]["LotId"];
+            /**
+             * Format: double
+             * @description What it weighs, or should (g).
+             */
+            mass_g: number;
+            /** @description What it could become now, best first. */
+            options: components["schemas"]["SupplyOption"][];
+            piece?: components["schemas"]["PieceId"] | null;
+            /** @description Whether the skin is on. */
+            skin_on: boolean;
+            /** @description Its species. */
+            species: string;
+            /** @description As the species is called. */
+            species_name: string;
+            /** @description Its tag, or the lot's with the cut. */
+            tag: string;
+            /**
+             * Format: double
+             * @description Greatest thickness, if it was measured (mm).
+             */
+            thickness_mm?: number | null;
+        };
+        /** @description One thing a supply could become. */
+        SupplyOption: {
+            /** @description The build. */
+            build: string;
+            /** @description What has to be done first. */
+            first: string[];
+            /**
+             * Format: double
+             * @description Finished product; for a ground build what it brings into the block (g).
+             */
+            gives_g: number;
+            /** @description As it is called. */
+            name: string;
+            /** @description Why it suits. */
+            reason: string;
+            /**
+             * Format: int32
+             * @description 2 classic, 1 works.
+             */
+            score: number;
+            /**
+             * Format: double
+             * @description Meat that goes into the cure, once boned where that is asked for (g).
+             */
+            usable_g: number;
         };
         /** @description One thing to do with one piece. */
         Task: {
@@ -2490,11 +4317,35 @@ export interface components {
             counts: components["schemas"]["Counts"];
             /** @description Overdue, due and coming. */
             groups: components["schemas"]["TaskGroup"][];
+            /** @description Holds that have not ended, and stock to be thawed. */
+            waits: components["schemas"]["LotWaits"][];
+        };
+        /**
+         * @description Something a build cannot be made without.
+         * @enum {string}
+         */
+        Tool: "smoker" | "oven" | "drying_place" | "vacuum" | "grinder" | "stuffer" | "tub" | "pan";
+        /** @description A tub or bucket. */
+        Tub: {
+            /**
+             * Format: int32
+             * @description How many there are.
+             */
+            count: number;
+            /**
+             * Format: double
+             * @description What it holds to the brim (l).
+             */
+            litres: number;
+            /** @description What it is called. */
+            name: string;
         };
         /** @description The entries of one write, to be taken back together. */
         UndoAsk: {
             /** @description The entries, as the write named them. */
             entries: components["schemas"]["EntryId"][];
+            /** @description True to take back with them every later entry that could not have happened without them. */
+            with_later?: boolean;
         };
         /** @description The units a household thinks in; any mixture is allowed. */
         Units: {
@@ -2510,6 +4361,44 @@ export interface components {
          * @enum {string}
          */
         Urgency: "overdue" | "due" | "coming";
+        /**
+         * @description Whether something is to be on or off, in or out.
+         * @enum {string}
+         */
+        Wanted: "on" | "off" | "either";
+        /** @description What meat a build wants, in traits; explains why a cut does not make it. */
+        Wants: {
+            /**
+             * @description Bone.
+             * @default either
+             */
+            bone: components["schemas"]["Wanted"];
+            /** @default null */
+            fat_fraction: components["schemas"]["Range"] | null;
+            /**
+             * @description True when it has to lie flat.
+             * @default false
+             */
+            flat: boolean;
+            /**
+             * Format: double
+             * @description Thinner than this it does not work (mm).
+             * @default null
+             */
+            least_thickness_mm: number | null;
+            /** @default null */
+            muscles: components["schemas"]["Muscles"] | null;
+            /**
+             * @description Skin.
+             * @default either
+             */
+            skin: components["schemas"]["Wanted"];
+            /**
+             * @description True when sound fat may be dried although several muscles run through it.
+             * @default false
+             */
+            sound_fat: boolean;
+        };
         /**
          * @description How the cure gets into the meat, as the limits divide it.
          * @enum {string}
@@ -2570,6 +4459,206 @@ export interface components {
             /** @description At which point. */
             point: components["schemas"]["Point"];
         };
+        /** @description One wish. */
+        Wish: {
+            /** @description How much. */
+            amount: components["schemas"]["WishAmount"];
+            /** @description The product. */
+            build: string;
+            /**
+             * Format: int32
+             * @description Its number; never used twice in a list.
+             */
+            id: number;
+            /** @description Only from this species, if that matters. */
+            species?: string | null;
+        };
+        /** @description How much of a product is wished for; masses are of finished product. */
+        WishAmount: {
+            /** @enum {string} */
+            as: "rate";
+            /**
+             * Format: double
+             * @description Grams a week.
+             */
+            g_per_week: number;
+            /**
+             * Format: date
+             * @description The last day it should reach to.
+             */
+            until: string;
+        } | {
+            /** @enum {string} */
+            as: "mass";
+            /**
+             * Format: double
+             * @description Grams.
+             */
+            g: number;
+        } | {
+            /** @enum {string} */
+            as: "pieces";
+            /**
+             * Format: int32
+             * @description How many.
+             */
+            n: number;
+        } | {
+            /** @enum {string} */
+            as: "all_hooks";
+        };
+        /** @description How much is wished for, as typed. */
+        WishAmountAsk: {
+            /** @description A week's worth, as typed: `300 g`. */
+            a_week: string;
+            /** @enum {string} */
+            as: "rate";
+            /**
+             * Format: date
+             * @description The last day it should reach to.
+             */
+            until: string;
+        } | {
+            /** @description As typed: `2 kg`. */
+            amount: string;
+            /** @enum {string} */
+            as: "mass";
+        } | {
+            /** @enum {string} */
+            as: "pieces";
+            /**
+             * Format: int32
+             * @description How many.
+             */
+            n: number;
+        } | {
+            /** @enum {string} */
+            as: "all_hooks";
+        };
+        /** @description One wish, as typed. */
+        WishAsk: {
+            /** @description How much. */
+            amount: components["schemas"]["WishAmountAsk"];
+            /** @description The product. */
+            build: string;
+            /**
+             * Format: int32
+             * @description Its number; a new one gets the next free number when left out.
+             */
+            id?: number | null;
+            /** @description Only from this species. */
+            species?: string | null;
+        };
+        /** @description How one wish fares. */
+        WishOutcome: {
+            /** @description Its product. */
+            build: string;
+            /** @description True when it counts pieces, not grams. */
+            in_pieces: boolean;
+            /** @description True when it is met. */
+            is_met: boolean;
+            /**
+             * Format: double
+             * @description What it gets of that.
+             */
+            met: number;
+            /** @description As the product is called. */
+            name: string;
+            purchase?: components["schemas"]["Purchase"] | null;
+            /**
+             * Format: double
+             * @description What is wished for: grams of product, or pieces.
+             */
+            wanted: number;
+            /** @description Why not, in words. */
+            why?: string | null;
+            /**
+             * Format: int32
+             * @description The wish.
+             */
+            wish: number;
+        };
+        /** @description A wish in words. */
+        WishView: {
+            /** @description As its product is called. */
+            name: string;
+            /**
+             * Format: double
+             * @description What that is in finished product, if it is not counted in pieces (g).
+             */
+            wanted_g?: number | null;
+            /** @description The wish. */
+            wish: components["schemas"]["Wish"];
+            /** @description How much, as people say it. */
+            words: string;
+        };
+        /** @description All wishes, in their order. */
+        WishesAsk: {
+            /**
+             * Format: int64
+             * @description The version that was looked at.
+             */
+            version: number;
+            /** @description The wishes, the most important first. */
+            wishes: components["schemas"]["WishAsk"][];
+        };
+        /**
+         * @description Work on one piece that leaves it one piece.
+         * @enum {string}
+         */
+        Work: "skin" | "bone_out" | "trim" | "open_flat" | "square_off";
+        /** @description What a build is wrapped, filled, netted or tied in. */
+        Wrap: {
+            /** @default null */
+            casing: components["schemas"]["Casing"] | null;
+            /**
+             * Format: double
+             * @description The casing's diameter, where the build asks for one (mm).
+             * @default null
+             */
+            diameter_mm: number | null;
+            /**
+             * @description True when it hangs or smokes in a net.
+             * @default false
+             */
+            net: boolean;
+            /**
+             * @description True when it is rolled first.
+             * @default false
+             */
+            rolled: boolean;
+            /**
+             * @description True when it is tied.
+             * @default false
+             */
+            ties: boolean;
+        };
+        /** @description Something a piece is wrapped, filled or laid in. */
+        WrapNeed: {
+            /**
+             * Format: double
+             * @description How much, in the kind's unit, spare counted in.
+             */
+            amount: number;
+            /**
+             * Format: double
+             * @description The diameter looked for (mm).
+             */
+            diameter_mm?: number | null;
+            /** @description True when something in stock fits. */
+            in_stock: boolean;
+            /** @description What kind of stock it comes out of. */
+            kind: components["schemas"]["StockKind"];
+            /**
+             * Format: double
+             * @description What of that is left, in the kind's unit.
+             */
+            left: number;
+            /** @description How it was worked out. */
+            made_of: string;
+            /** @description What it is called: the stock that fits, or what to look for. */
+            name: string;
+        };
         /** @description What a write left behind. */
         Written: {
             /** @description Its entries; the first ones are what was asked, the others follow from it. */
@@ -2594,6 +4683,37 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    fat_blend: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BlendAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BlendAnswer"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     calc_batch_mix: {
         parameters: {
             query?: never;
@@ -2750,6 +4870,45 @@ export interface operations {
             };
         };
     };
+    calc_fat_blend: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FatBlendAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FatBlendAnswer"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     calc_hang_target: {
         parameters: {
             query?: never;
@@ -2804,6 +4963,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Catalogue"];
+                };
+            };
+        };
+    };
+    cutsheet: {
+        parameters: {
+            query?: {
+                /** @description A kept plan's name; what was assigned and locked by hand when left out. */
+                plan?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutSheet"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3009,6 +5200,64 @@ export interface operations {
             };
         };
     };
+    pantry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PantryView"];
+                };
+            };
+        };
+    };
+    put_pantry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PantryAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Put"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     piece_by_id: {
         parameters: {
             query?: never;
@@ -3034,6 +5283,153 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plan_view: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+        };
+    };
+    drop_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DropAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Put"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Put"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LockAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Put"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    suggest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Suggestion"];
                 };
             };
         };
@@ -3107,6 +5503,135 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shopping: {
+        parameters: {
+            query?: {
+                /** @description A kept plan's name; what was assigned and locked by hand when left out. */
+                plan?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShoppingList"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shopping_csv: {
+        parameters: {
+            query?: {
+                /** @description A kept plan's name; what was assigned and locked by hand when left out. */
+                plan?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shopping_text: {
+        parameters: {
+            query?: {
+                /** @description A kept plan's name; what was assigned and locked by hand when left out. */
+                plan?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    slabs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SlabsAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SlabsAnswer"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             422: {
@@ -3302,6 +5827,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadAnswer"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_wishes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WishesAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Put"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             422: {

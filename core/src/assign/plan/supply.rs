@@ -420,7 +420,7 @@ impl Table {
     /// The question for [`suggest::suggest`].
     #[must_use]
     pub fn problem(&self, wishes: &WishList, now: Timestamp, home: &Household) -> Problem {
-        let units = self.supply.iter().map(|s| unit(s)).collect();
+        let units = self.supply.iter().map(unit).collect();
         let loose = self
             .loose
             .iter()

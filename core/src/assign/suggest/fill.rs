@@ -57,14 +57,11 @@ impl Filling<'_> {
     fn candidates(&self, target: usize, locked: bool) -> Vec<(usize, usize)> {
         let problem = self.problem;
         let mut found: Vec<_> = (0..problem.units.len())
-            .filter(|&u| {
-                let free = match self.made.choices[u] {
-                    None => !locked,
-                    Some(choice) => {
-                        locked && problem.units[u].locked.is_some() && choice.target.is_none()
-                    }
-                };
-                free
+            .filter(|&u| match self.made.choices[u] {
+                None => !locked,
+                Some(choice) => {
+                    locked && problem.units[u].locked.is_some() && choice.target.is_none()
+                }
             })
             .filter_map(|u| Some((u, problem.option_for(u, target)?)))
             .collect();

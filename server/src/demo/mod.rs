@@ -4,6 +4,8 @@
 //! Everything goes through the same drafting as a person's own entries; the invented people of
 //! this table simply typed it earlier.
 
+mod lists;
+
 use crate::acts::{ActAsk, Drafting};
 use crate::error::ApiError;
 use anyhow::{Context, Result, bail};
@@ -38,6 +40,7 @@ pub fn fill(store: &Store, now: Timestamp) -> Result<()> {
             fine_division_g: 0.1,
             meat_division_g: 5.0,
         },
+        equipment: Some(lists::equipment()),
         ..Household::default()
     };
     store.settle(home, now)?;
@@ -45,7 +48,8 @@ pub fn fill(store: &Store, now: Timestamp) -> Result<()> {
     table.elk()?;
     table.turkeys()?;
     table.hog()?;
-    table.goat()
+    table.goat()?;
+    table.lists()
 }
 
 struct Table<'a> {
@@ -204,7 +208,15 @@ impl Table<'_> {
         self.did((41, 8, 0), json!({
             "act": "received", "name": "elk quarter-share", "species": "elk", "origin": "harvested",
             "known": "carcass", "reading": "41.2 kg", "sex": "female", "age": "young",
+            "portion": "quarter", "hung_days": 5,
         }))?;
+        let lot = self.lot("EK1")?;
+        for (minute, kind, answer, note) in [
+            (5, "wasting_test", "waiting", "head handed in"),
+            (6, "shot", "done", "none in this quarter"),
+        ] {
+            self.did((41, 8, minute), json!({"act": "hold_answered", "lot": lot, "kind": kind, "answer": answer, "note": note}))?;
+        }
         self.weighed_out(
             41,
             "EK1",
@@ -230,6 +242,8 @@ impl Table<'_> {
             (41, 11, 30),
             json!({"act": "breakdown_closed", "lot": self.lot("EK1")?}),
         )?;
+        // The dried muscles' share lay deep frozen first; its answer came in the meantime.
+        self.did((40, 9, 0), json!({"act": "hold_answered", "lot": lot, "kind": "wasting_test", "answer": "clear", "note": "letter of the agency"}))?;
         self.assigned(
             40,
             &[
@@ -428,7 +442,8 @@ impl Table<'_> {
             (9, 8, 0),
             json!({
                 "act": "received", "name": "half hog", "species": "pig", "origin": "bought",
-                "known": "carcass", "reading": "38.6 kg", "cost": "212.40", "skin_on": true,
+                "known": "carcass", "reading": "38.6 kg", "portion": "half",
+                "cost": "5.50", "price_per": "kilogram", "shipping": "14.00", "skin_on": true, "inspected": true,
             }),
         )?;
         self.weighed_out(
@@ -512,8 +527,16 @@ impl Table<'_> {
             json!({
                 "act": "received", "name": "young goat", "species": "goat", "origin": "raised",
                 "known": "carcass", "reading": "16.4 kg", "sex": "castrated", "age": "young",
+                "rested_days": 1, "fat_cover": "4 mm",
             }),
         )?;
+        let lot = self.lot("GT1")?;
+        for (choice, option) in [("backstrap", "boned"), ("game_leg", "seamed")] {
+            self.did(
+                (0, 8, 40),
+                json!({"act": "cutting_chosen", "lot": lot, "choice": choice, "option": option}),
+            )?;
+        }
         self.weighed_out(
             0,
             "GT1",

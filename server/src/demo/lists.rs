@@ -1,0 +1,188 @@
+//! What the demo household keeps, wishes for, and has in its kitchen and shed.
+
+use super::Table;
+use anyhow::Result;
+use jiff::{Timestamp, ToSpan};
+use manifest_core::assign::wishes::{Wish, WishAmount, WishList};
+use manifest_core::equipment::{
+    Bag, Chamber, Equipment, FridgeShelf, Pan, Scale, Slicer, Smoker, Tub,
+};
+use manifest_core::pantry::{Pantry, StockItem, StockKind};
+use manifest_store::NewList;
+
+/// The kitchen, the shed and the cellar.
+pub(super) fn equipment() -> Equipment {
+    Equipment {
+        scales: vec![
+            Scale {
+                name: "spice scale".into(),
+                division_g: 0.1,
+                max_g: 500.0,
+            },
+            Scale {
+                name: "kitchen scale".into(),
+                division_g: 5.0,
+                max_g: 10_000.0,
+            },
+            Scale {
+                name: "hanging scale".into(),
+                division_g: 20.0,
+                max_g: 50_000.0,
+            },
+        ],
+        slicer: Some(Slicer {
+            width_mm: 210.0,
+            height_mm: 160.0,
+        }),
+        bags: vec![
+            Bag {
+                name: "vacuum bag, small".into(),
+                width_mm: 200.0,
+                length_mm: 300.0,
+                vacuum: true,
+            },
+            Bag {
+                name: "vacuum bag, large".into(),
+                width_mm: 300.0,
+                length_mm: 500.0,
+                vacuum: true,
+            },
+        ],
+        tubs: vec![
+            Tub {
+                name: "brine bucket".into(),
+                litres: 12.0,
+                count: 2,
+            },
+            Tub {
+                name: "meat tub".into(),
+                litres: 25.0,
+                count: 1,
+            },
+        ],
+        pans: vec![Pan {
+            name: "loaf pan".into(),
+            length_mm: 250.0,
+            width_mm: 110.0,
+            height_mm: 70.0,
+            count: 4,
+        }],
+        fridge: vec![
+            FridgeShelf {
+                name: "spare fridge, upper".into(),
+                litres: 30.0,
+            },
+            FridgeShelf {
+                name: "spare fridge, lower".into(),
+                litres: 35.0,
+            },
+        ],
+        smoker: Some(Smoker {
+            shelves: 3,
+            shelf_length_mm: 450.0,
+            shelf_width_mm: 350.0,
+            max_kg: 12.0,
+        }),
+        chamber: Some(Chamber {
+            hooks: 6,
+            drop_mm: 700.0,
+        }),
+        grinder: true,
+        stuffer: false,
+        ..Equipment::default()
+    }
+}
+
+struct Kept(&'static str, StockKind, f64, Option<i64>);
+
+fn pantry(now: Timestamp) -> Pantry {
+    use StockKind::{Bag, Casing, Cure, Meat, Net, Salt, Spice, String, Sugar, Wood};
+    #[rustfmt::skip]
+    let kept = [
+        // what, kind, amount, price of a kilogram, metre or piece in hundredths
+        Kept("salt",              Salt,   2_600.0, Some(140)),
+        Kept("sugar",             Sugar,    180.0, Some(220)),
+        Kept("cure #1",           Cure,      14.0, Some(2_600)),
+        Kept("cure #2",           Cure,     120.0, Some(2_900)),
+        Kept("black pepper",      Spice,    150.0, Some(3_200)),
+        Kept("coriander",         Spice,     20.0, None),
+        Kept("pork back fat",     Meat,       0.0, Some(480)),
+        Kept("casing sheet",      Casing,     1.2, Some(350)),
+        Kept("net, small",        Net,        4.0, Some(90)),
+        Kept("net, large",        Net,        2.5, Some(120)),
+        Kept("string",            String,    38.0, Some(6)),
+        Kept("vacuum bag, small", Bag,       24.0, Some(35)),
+        Kept("vacuum bag, large", Bag,        9.0, Some(55)),
+        Kept("smoking wood",      Wood,     900.0, Some(300)),
+    ];
+    let items = kept
+        .into_iter()
+        .map(|Kept(name, kind, amount, price_cents)| {
+            let diameter_mm = match name {
+                "net, small" => Some(55.0),
+                "net, large" => Some(110.0),
+                _ => None,
+            };
+            StockItem {
+                name: name.into(),
+                kind,
+                amount,
+                counted_at: now,
+                diameter_mm,
+                opened_on: (kind == Cure).then(|| date("2026-02-10")),
+                good_until: match name {
+                    "cure #1" => Some(date("2027-06-30")),
+                    // Forgotten at the back of the shelf.
+                    "coriander" => Some(date("2026-09-30")),
+                    _ => None,
+                },
+                price_cents,
+            }
+        });
+    Pantry {
+        items: items.collect(),
+    }
+}
+
+fn date(text: &str) -> jiff::civil::Date {
+    text.parse().unwrap_or_default()
+}
+
+fn wishes(now: Timestamp) -> WishList {
+    let until = |weeks: i64| {
+        let day = now.to_zoned(jiff::tz::TimeZone::UTC).date();
+        day.saturating_add(weeks.weeks())
+    };
+    let wish = |id, build: &str, amount| Wish {
+        id,
+        build: build.into(),
+        amount,
+        species: None,
+    };
+    WishList {
+        wishes: vec![
+            wish(
+                1,
+                "formed-loaf",
+                WishAmount::Rate {
+                    g_per_week: 300.0,
+                    until: until(14),
+                },
+            ),
+            wish(2, "backstrap", WishAmount::Mass { g: 1_000.0 }),
+            wish(3, "breast-peppered", WishAmount::Pieces { n: 2 }),
+            wish(4, "jowl-smoked", WishAmount::Mass { g: 700.0 }),
+            wish(5, "ham-bucket", WishAmount::Pieces { n: 2 }),
+        ],
+    }
+}
+
+impl Table<'_> {
+    pub(super) fn lists(&self) -> Result<()> {
+        self.store
+            .put(NewList::Pantry(pantry(self.now)), 0, self.now)?;
+        self.store
+            .put(NewList::Wishes(wishes(self.now)), 0, self.now)?;
+        Ok(())
+    }
+}
