@@ -10,6 +10,7 @@ use crate::views::tally::{self, HouseholdTally, LotTallyView};
 use crate::views::{PieceCard, Seen};
 use actix_web::web::{Data, Json, Path, Query};
 use actix_web::{get, post, put};
+use manifest_core::animal::choices::{CHOICES, Choice};
 use manifest_core::animal::hold::{HoldKind, HoldState, HoldStatus};
 use manifest_core::animal::{self, SPECIES, Species};
 use manifest_core::assign::{Candidate, Suitability, rank};
@@ -39,6 +40,8 @@ struct Catalogue {
     species: Vec<Species>,
     /// Products.
     builds: Vec<Build>,
+    /// Ways of cutting, by name.
+    cutting: Vec<Choice>,
     /// Curing salts.
     cures: Vec<Cure>,
     /// Rule sets.
@@ -54,6 +57,7 @@ async fn catalogue() -> Json<Catalogue> {
     Json(Catalogue {
         species: SPECIES.clone(),
         builds: BUILDS.clone(),
+        cutting: CHOICES.clone(),
         cures: CURES.clone(),
         rule_sets: RULE_SETS.clone(),
         schools: schools().to_vec(),

@@ -37,6 +37,45 @@ export const useStation = (station: Schemas['Station']) =>
     queryFn: async () => unwrap(await api.GET('/api/v1/stations/{station}', { params: { path: { station } } })),
   })
 
+export const usePlan = () =>
+  useQuery({ queryKey: ['ledger', 'plan'], queryFn: async () => unwrap(await api.GET('/api/v1/plan')) })
+
+export const usePantry = () =>
+  useQuery({ queryKey: ['ledger', 'pantry'], queryFn: async () => unwrap(await api.GET('/api/v1/pantry')) })
+
+export const useShopping = (plan: string | undefined) =>
+  useQuery({
+    queryKey: ['ledger', 'shopping', plan ?? ''],
+    queryFn: async () => unwrap(await api.GET('/api/v1/shopping', { params: { query: { plan } } })),
+  })
+
+export const useCutSheet = (id: number, plan: string | undefined) =>
+  useQuery({
+    queryKey: ['ledger', 'cutsheet', id, plan ?? ''],
+    queryFn: async () => unwrap(await api.GET('/api/v1/cutsheet/{id}', { params: { path: { id }, query: { plan } } })),
+  })
+
+export type SlabsAsk = Schemas['SlabsAsk']
+
+/** How a piece should be cut; asked again as its sizes are typed. */
+export const useSlabs = (ask: SlabsAsk, enabled = true) =>
+  useQuery({
+    queryKey: ['ledger', 'slabs', ask],
+    enabled,
+    retry: false,
+    placeholderData: (before) => before,
+    queryFn: async () => unwrap(await api.POST('/api/v1/slabs', { body: ask })),
+  })
+
+/** Changes one of the lists beside the ledger; every page that shows it asks again. */
+export function useListChange<Ask>(send: (ask: Ask) => Promise<unknown>) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: send,
+    onSettled: () => client.invalidateQueries({ queryKey: ['ledger'] }),
+  })
+}
+
 export type SheetAsk = Schemas['SheetAsk']
 
 export const useSheet = (ask: SheetAsk) =>

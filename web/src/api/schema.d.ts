@@ -1316,6 +1316,8 @@ export interface components {
             builds: components["schemas"]["Build"][];
             /** @description Curing salts. */
             cures: components["schemas"]["Cure"][];
+            /** @description Ways of cutting, by name. */
+            cutting: components["schemas"]["Choice"][];
             /** @description Rule sets. */
             rule_sets: components["schemas"]["RuleSet"][];
             /** @description Cure-time schools. */
@@ -1335,6 +1337,32 @@ export interface components {
              * @description How many hooks.
              */
             hooks: number;
+        };
+        /** @description Something to be settled before the knife goes in. */
+        Choice: {
+            /** @description The cuts it is about. */
+            cuts: string[];
+            /** @description The stable word. */
+            key: string;
+            /** @description The kinds of animal it is about. */
+            kinds: string[];
+            /** @description The question. */
+            name: string;
+            /** @description The alternatives; the first is the usual one. */
+            option: components["schemas"]["ChoiceOption"][];
+        };
+        /** @description One alternative. */
+        ChoiceOption: {
+            /** @description The stable word. */
+            key: string;
+            /** @description The cut that takes the place of the usual ones, such as loin and belly in one. */
+            makes?: string | null;
+            /** @description As it is called. */
+            name: string;
+            /** @description What to tell a butcher. */
+            order: string;
+            /** @description What it gives and what it costs. */
+            words: string;
         };
         /**
          * @description What becomes of the piece, as the rules divide the world.

@@ -87,6 +87,23 @@ export function WhenField({ value, onChange, error }: { value: string; onChange:
   )
 }
 
+/** A calendar day. */
+export function DayField({ label, hint, value, onChange, error }: LabelledProps & { value: string; onChange: (v: string) => void }) {
+  const id = useId()
+  const refused = useRefusal(error, value)
+  return (
+    <div>
+      <label htmlFor={id} className="mb-1 block font-semibold">
+        {label}
+      </label>
+      <input id={id} type="date" className="field figures" value={value} onChange={(e) => onChange(e.target.value)} aria-invalid={Boolean(refused)} aria-describedby={`${id}-hint`} />
+      <p id={`${id}-hint`} className={`mt-1 min-h-[1.4rem] text-[0.92rem] ${refused ? 'font-semibold text-stop' : 'text-soft'}`}>
+        {refused ?? hint}
+      </p>
+    </div>
+  )
+}
+
 /** One of a few: big enough for a wet thumb. */
 export function Choice<T extends string>(props: {
   label: string

@@ -3,12 +3,9 @@ import { useEffect } from 'react'
 import { useLive, useSettings } from '../api/hooks'
 import { Empty, Failed } from '../kit/States'
 import { Page } from '../kit/Page'
-import { Assign } from '../stations/assign/Assign'
-import { BreakDown, ChooseLot } from '../stations/breakdown/BreakDown'
 import { Cure } from '../stations/cure/Cure'
 import { Hang } from '../stations/hang/Hang'
 import { Pack } from '../stations/pack/Pack'
-import { Receive } from '../stations/receive/Receive'
 import { Smoke } from '../stations/smoke/Smoke'
 import { Today } from '../stations/today/Today'
 import { Rail } from './Rail'
@@ -62,13 +59,20 @@ const withPiece = (search: Record<string, unknown>) => {
   return Number.isInteger(piece) && piece > 0 ? { piece } : {}
 }
 
+/** The kept plan a page goes by. */
+const withPlan = (search: Record<string, unknown>) => (typeof search.plan === 'string' && search.plan !== '' ? { plan: search.plan } : {})
+
 const getParentRoute = () => root
 const routes = [
   createRoute({ getParentRoute, path: '/', component: Today }),
-  createRoute({ getParentRoute, path: '/receive', component: Receive }),
-  createRoute({ getParentRoute, path: '/breakdown', component: ChooseLot }),
-  createRoute({ getParentRoute, path: '/breakdown/$id', component: BreakDown }),
-  createRoute({ getParentRoute, path: '/assign', component: Assign, validateSearch: withPiece }),
+  createRoute({ getParentRoute, path: '/receive', component: lazyRouteComponent(() => import('../stations/receive/Receive'), 'Receive') }),
+  createRoute({ getParentRoute, path: '/breakdown', component: lazyRouteComponent(() => import('../stations/breakdown/BreakDown'), 'ChooseLot') }),
+  createRoute({ getParentRoute, path: '/breakdown/$id', component: lazyRouteComponent(() => import('../stations/breakdown/BreakDown'), 'BreakDown') }),
+  createRoute({ getParentRoute, path: '/assign', component: lazyRouteComponent(() => import('../stations/assign/Assign'), 'Assign'), validateSearch: withPiece }),
+  createRoute({ getParentRoute, path: '/assign/grind', component: lazyRouteComponent(() => import('../stations/assign/Grind'), 'Grind') }),
+  createRoute({ getParentRoute, path: '/assign/shopping', component: lazyRouteComponent(() => import('../stations/assign/Shopping'), 'Shopping'), validateSearch: withPlan }),
+  createRoute({ getParentRoute, path: '/cutsheet/$id', component: lazyRouteComponent(() => import('../stations/cutsheet/CutSheet'), 'CutSheet'), validateSearch: withPlan }),
+  createRoute({ getParentRoute, path: '/pantry', component: lazyRouteComponent(() => import('../stations/pantry/Pantry'), 'Pantry') }),
   createRoute({ getParentRoute, path: '/cure', component: Cure, validateSearch: withPiece }),
   createRoute({ getParentRoute, path: '/smoke', component: Smoke, validateSearch: withPiece }),
   createRoute({ getParentRoute, path: '/hang', component: Hang, validateSearch: withPiece }),

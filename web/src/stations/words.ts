@@ -37,6 +37,7 @@ export const stageWords: Words<Schemas['Stage']> = {
   pack: 'waits to be packed',
   packed: 'packed',
   cut_up: 'cut into parts',
+  joined: 'went into another piece',
   discarded: 'thrown away',
 }
 
@@ -64,6 +65,7 @@ export const lossWords: Words<Schemas['Loss']> = {
   spent_brine: 'spent brine',
   smoke: 'smoke loss',
   evaporation: 'dried off',
+  machine: 'left in grinder and bowl',
   slicing: 'slicing loss',
   waste: 'thrown away',
   unaccounted: 'unaccounted',
@@ -80,4 +82,67 @@ export const knownWords: Words<Schemas['KnownWeight']> = {
   field_dressed: 'field-dressed weight',
   carcass: 'carcass weight',
   bought_cut: 'one bought cut',
+}
+
+export const portionWords: Words<Schemas['Portion']> = {
+  whole: 'a whole animal',
+  half: 'a half',
+  quarter: 'a quarter',
+  primal: 'one large cut',
+  case: 'a case of equal cuts',
+}
+
+export const pricePerWords: Words<Schemas['PricePer']> = {
+  in_all: 'for all of it',
+  kilogram: 'a kilogram',
+  pound: 'a pound',
+  piece: 'a piece',
+}
+
+export const workWords: Words<Schemas['Work']> = {
+  skin: 'Skin it',
+  bone_out: 'Bone it out',
+  trim: 'Trim it',
+  open_flat: 'Open it flat',
+  square_off: 'Square it off',
+}
+
+export const answerWords: Words<Schemas['HoldAnswer']> = {
+  waiting: 'sent in, waiting',
+  clear: 'clear',
+  positive: 'positive',
+  done: 'done',
+  strong: 'smells strong',
+}
+
+export const holdWords: Words<Schemas['HoldStatus']> = {
+  open: 'open',
+  waiting: 'waiting',
+  ended: 'ended',
+  care: 'ended, with care',
+  bad: 'do not eat',
+}
+
+export const toolWords: Words<Schemas['Tool']> = {
+  smoker: 'a smoker',
+  oven: 'an oven',
+  drying_place: 'a drying place with hooks',
+  vacuum: 'a vacuum sealer',
+  grinder: 'a grinder',
+  stuffer: 'a stuffer',
+  tub: 'a tub or bucket',
+  pan: 'a loaf pan',
+}
+
+export const stockWords: Words<Schemas['StockKind']> = {
+  meat: 'meat and fat',
+  salt: 'salt',
+  sugar: 'sugar',
+  cure: 'curing salt',
+  spice: 'spice',
+  casing: 'casing',
+  net: 'net',
+  bag: 'bag',
+  string: 'string',
+  wood: 'wood',
 }

@@ -1,4 +1,5 @@
 import { Link, useParams } from '@tanstack/react-router'
+import { Printer } from 'lucide-react'
 import { useState } from 'react'
 import type { Schemas } from '../../api/client'
 import { useLot, useLots, useRecord } from '../../api/hooks'
@@ -8,7 +9,11 @@ import { PieceTag, PlainTag } from '../../kit/Tag'
 import { useFormat } from '../../units'
 import { TimeLine } from '../piece/TimeLine'
 import { knownWords, stageWords } from '../words'
+import { AnimalDrawing } from './AnimalDrawing'
 import { Balance } from './Balance'
+import { Choices } from './Choices'
+import { CutTable, Expected } from './Expected'
+import { Holds } from './Holds'
 import { WeighOut } from './WeighOut'
 
 /** The animals on the table; with one alone there is nothing to choose. */
@@ -47,32 +52,83 @@ export function ChooseLot() {
   )
 }
 
-/** One animal: its mass running out as it is weighed. */
+/** One animal as the working surface: its mass running out, cut by cut, as it is weighed. */
 export function BreakDown() {
   const { id } = useParams({ from: '/breakdown/$id' })
   const lot = useLot(Number(id))
   if (lot.isPending) return <Page title="Break down"><Loading what="the animal" /></Page>
   if (lot.isError) return <Page title="Break down"><Failed error={lot.error} onRetry={() => lot.refetch()} /></Page>
-  const { card, findings, cautions } = lot.data
+  return <OneAnimal key={id} lot={lot.data} />
+}
+
+function OneAnimal({ lot }: { lot: Schemas['LotView'] }) {
+  const [cut, setCut] = useState(lot.cut ?? '')
+  const { card, findings, cautions, holds, expectation } = lot
+  const open = !card.closed
   return (
-    <Page title={`Break down ${card.name}`} side={<PlainTag tag={card.tag} />}>
+    <Page
+      title={`Break down ${card.name}`}
+      side={<p className="flex items-center gap-3"><Link to="/cutsheet/$id" params={{ id: String(card.id) }} className="press no-print"><Printer size={18} aria-hidden /> Cut sheet</Link><PlainTag tag={card.tag} /></p>}
+    >
       <div className="grid grid-cols-1 gap-5">
-        <Balance lot={lot.data} />
+        <Balance lot={lot} />
         <Findings list={findings} />
-        <div className="grid grid-cols-1 items-start gap-5 lg:grid-cols-[5fr_6fr]">
-          {card.closed ? <Finished lot={lot.data} /> : <WeighOut lot={lot.data} />}
-          <Weighed lot={lot.data} />
+        {holds.some((h) => h.status === 'bad') && <Holds lot={card.id} tag={card.tag} holds={holds.filter((h) => h.status === 'bad')} />}
+        <div className="grid grid-cols-1 items-start gap-5 lg:grid-cols-[6fr_5fr]">
+          <div className="order-2 grid grid-cols-1 gap-5 lg:order-1">
+            <AnimalDrawing lot={lot} chosen={cut} onChoose={open ? setCut : undefined} />
+            <CutTable lot={lot} chosen={cut} onChoose={open ? setCut : undefined} />
+            {expectation && <div className="table-top px-3"><Expected expectation={expectation} /></div>}
+          </div>
+          <div className="order-1 grid grid-cols-1 gap-5 lg:order-2">
+            {open ? <WeighOut lot={lot} cut={cut} onCut={setCut} /> : <Finished lot={lot} />}
+            <Weighed lot={lot} />
+          </div>
         </div>
-        <details>
-          <summary className="quiet">What {card.species_name} asks of you</summary>
-          <div className="mt-2"><Findings list={cautions} /></div>
-        </details>
+        <div className="grid grid-cols-1 items-start gap-5 lg:grid-cols-2">
+          <Choices lot={lot} />
+          <div className="grid gap-5">
+            <Holds lot={card.id} tag={card.tag} holds={holds.filter((h) => h.status !== 'bad')} />
+            <About lot={lot} />
+          </div>
+        </div>
+        {cautions.length > 0 && (
+          <details>
+            <summary className="quiet">What {card.species_name} asks of you</summary>
+            <div className="mt-2"><Findings list={cautions} /></div>
+          </details>
+        )}
         <details>
           <summary className="quiet">Everything that happened to {card.tag}</summary>
-          <div className="mt-2"><TimeLine entries={lot.data.timeline} /></div>
+          <div className="mt-2"><TimeLine entries={lot.timeline} /></div>
         </details>
       </div>
     </Page>
+  )
+}
+
+/** What was said when it came in, beside its weight. */
+function About({ lot }: { lot: Schemas['LotView'] }) {
+  const format = useFormat()
+  const b = lot.background
+  const facts = [
+    lot.sex && [lot.sex, lot.age].filter(Boolean).join(', '),
+    lot.card.cost_cents != null && `${format.money(lot.card.cost_cents)} in all${lot.shipping_cents ? `, ${format.money(lot.shipping_cents)} of it shipping` : ''}`,
+    lot.card.together && `part of “${lot.card.together}”`,
+    b.fat_cover_mm != null && `${format.length(b.fat_cover_mm)} of fat over the loin`,
+    b.rested_days != null && `rested ${b.rested_days} ${b.rested_days === 1 ? 'day' : 'days'}`,
+    b.hung_days != null && `hung cold ${b.hung_days} ${b.hung_days === 1 ? 'day' : 'days'}`,
+    b.inside_c != null && `${format.heat(b.inside_c)} inside when it came`,
+    b.inspected != null && (b.inspected ? 'inspected and stamped' : 'own kill, no stamp'),
+    b.withdrawal && `medicines: ${b.withdrawal}`,
+    lot.card.frozen && `frozen ${lot.card.frozen.frozen_on}${lot.card.frozen.thaw_by ? `, thaw by ${lot.card.frozen.thaw_by}` : ''}`,
+  ].filter(Boolean)
+  if (facts.length === 0) return null
+  return (
+    <section aria-label="What is known of it" className="table-top p-4">
+      <h2 className="mb-1">What is known of it</h2>
+      <ul className="list-disc pl-5">{facts.map((f) => <li key={String(f)}>{f}</li>)}</ul>
+    </section>
   )
 }
 
@@ -97,7 +153,7 @@ function Weighed({ lot }: { lot: Schemas['LotView'] }) {
   const pieces = [...lot.pieces].reverse()
   return (
     <section aria-label="Weighed out" className="grid gap-3">
-      <h2>Weighed out</h2>
+      <h2>Weighed out{lot.count != null && <span className="figures font-normal text-soft"> {lot.pieces.length} of {lot.count}</span>}</h2>
       {pieces.length === 0 ? (
         <Empty title="No pieces yet">Weigh the first one; the {knownWords[lot.card.known]} is what it all has to come out of.</Empty>
       ) : (
@@ -111,17 +167,21 @@ function Weighed({ lot }: { lot: Schemas['LotView'] }) {
             </tr>
           </thead>
           <tbody className="divide-y divide-line">
-            {pieces.map((p) => (
-              <tr key={p.id} className={p.stage === 'cut_up' ? 'text-soft' : ''}>
-                <th scope="row" className="p-1.5"><PieceTag id={p.id} tag={p.tag} /></th>
-                <td className="p-2">{p.cut_name}<span className="block text-[0.9rem] text-soft">{p.build_name ?? stageWords[p.stage]}{p.stage === 'cut_up' && `, ${stageWords.cut_up}`}</span></td>
-                <td className="figures p-2 text-right whitespace-nowrap">{format.mass(p.green_g)}</td>
-                <td className="figures hidden p-2 text-right whitespace-nowrap sm:table-cell">{p.thickness_mm ? format.length(p.thickness_mm) : '–'}</td>
-              </tr>
-            ))}
+            {pieces.map((p) => {
+              const over = p.stage === 'cut_up' || p.stage === 'joined'
+              return (
+                <tr key={p.id} className={over ? 'text-soft' : ''}>
+                  <th scope="row" className="p-1.5"><PieceTag id={p.id} tag={p.tag} /></th>
+                  <td className="p-2">{p.cut_name}<span className="block text-[0.9rem] text-soft">{p.build_name ?? stageWords[p.stage]}{over && p.build_name && `, ${stageWords[p.stage]}`}</span></td>
+                  <td className="figures p-2 text-right whitespace-nowrap">{format.mass(p.green_g)}</td>
+                  <td className="figures hidden p-2 text-right whitespace-nowrap sm:table-cell">{p.thickness_mm ? format.length(p.thickness_mm) : '–'}</td>
+                </tr>
+              )
+            })}
           </tbody>
         </table>
       )}
+      {pieces.length > 0 && <p className="text-[0.95rem] text-soft">Skin, bone, trim, split, part, open flat or pair a piece on its own page: choose its tag.</p>}
       {!lot.card.closed && pieces.length > 0 && (
         <div className="grid gap-2">
           <Refused error={record.error} onKeep={() => close(true)} busy={record.isPending} />

@@ -9,29 +9,27 @@ import { useFormat } from '../../units'
 type What = 'piece' | Exclude<Schemas['Byproduct'], 'ends'>
 
 /** The weigh-out loop: what it is, the scale's number, Enter, the next one. */
-export function WeighOut({ lot }: { lot: Schemas['LotView'] }) {
+export function WeighOut({ lot, cut, onCut }: { lot: Schemas['LotView']; cut: string; onCut: (cut: string) => void }) {
   const species = useCatalogue().data?.species.find((s) => s.key === lot.card.species)
   const record = useRecord()
   const format = useFormat()
   const scale = useRef<HTMLDivElement>(null)
   const [what, setWhat] = useState<What>('piece')
-  const [cut, setCut] = useState(lot.cut ?? '')
   const [reading, setReading] = useState('')
   const [thickness, setThickness] = useState('')
-  const [traits, setTraits] = useState({ skin_on: false, bone_in: false, fat_cap: false })
+  const [fatCover, setFatCover] = useState('')
+  const [changed, setChanged] = useState<{ cut: string; skin_on?: boolean; bone_in?: boolean; fat_cap?: boolean }>({ cut })
   const wrong = (field: string) => (record.error ? problemOf(record.error).field(field) : undefined)
   const chosen = species?.cut.find((c) => c.key === cut)
   const expected = lot.expectation?.cuts.find((c) => c.cut === cut)
-
-  const choose = (key: string) => {
-    setCut(key)
-    const found = species?.cut.find((c) => c.key === key)
-    if (found) setTraits({ skin_on: found.skin_on && lot.skin_on, bone_in: found.bone_in, fat_cap: found.fat === 'fat_capped' })
-  }
+  // As the cut usually comes, until somebody says otherwise for this one.
+  const usual = { skin_on: Boolean(chosen?.skin_on && lot.skin_on), bone_in: Boolean(chosen?.bone_in), fat_cap: chosen?.fat === 'fat_capped' }
+  const traits = { ...usual, ...(changed.cut === cut ? changed : {}) }
+  const setTrait = (change: Partial<typeof usual>) => setChanged((c) => ({ ...(c.cut === cut ? c : {}), ...change, cut }))
   const send = (keep_as_typed = false) => {
     const act: ActAsk =
       what === 'piece'
-        ? { act: 'piece_weighed', lot: lot.card.id, cut, reading, thickness: thickness || null, ...traits }
+        ? { act: 'piece_weighed', lot: lot.card.id, cut, reading, thickness: thickness || null, fat_cover: fatCover || null, skin_on: traits.skin_on, bone_in: traits.bone_in, fat_cap: traits.fat_cap || fatCover.trim() !== '' }
         : { act: 'byproduct_weighed', lot: lot.card.id, kind: what, reading, piece: null }
     record.mutate(
       { acts: [act], keep_as_typed },
@@ -39,6 +37,7 @@ export function WeighOut({ lot }: { lot: Schemas['LotView'] }) {
         onSuccess: () => {
           setReading('')
           setThickness('')
+          setFatCover('')
           scale.current?.querySelector('input')?.focus()
         },
       },
@@ -53,7 +52,7 @@ export function WeighOut({ lot }: { lot: Schemas['LotView'] }) {
         options={[{ value: 'piece', label: 'a piece' }, { value: 'trim', label: 'trim' }, { value: 'fat', label: 'fat' }, { value: 'bone', label: 'bone' }, { value: 'skin', label: 'skin' }]}
       />
       {what === 'piece' && (
-        <Select label="Cut" value={cut} onChange={choose} error={wrong('cut')} hint={expected && <>usually <span className="figures">{format.mass(expected.mass_g.low)} to {format.mass(expected.mass_g.high)}</span> in all</>}>
+        <Select label="Cut" value={cut} onChange={onCut} error={wrong('cut')} hint={expected && <>usually <span className="figures">{format.mass(expected.mass_g.low)} to {format.mass(expected.mass_g.high)}</span> in all</>}>
           <option value="">choose</option>
           {species?.cut.map((c) => <option key={c.key} value={c.key}>{c.name}</option>)}
         </Select>
@@ -68,9 +67,10 @@ export function WeighOut({ lot }: { lot: Schemas['LotView'] }) {
       </div>
       {what === 'piece' && (
         <div className="flex flex-wrap gap-x-6">
-          <Tick label="Skin on" checked={traits.skin_on} onChange={(skin_on) => setTraits((t) => ({ ...t, skin_on }))} />
-          <Tick label="Bone in" checked={traits.bone_in} onChange={(bone_in) => setTraits((t) => ({ ...t, bone_in }))} />
-          <Tick label="Fat on one side" checked={traits.fat_cap} onChange={(fat_cap) => setTraits((t) => ({ ...t, fat_cap }))} />
+          <Tick label="Skin on" checked={traits.skin_on} onChange={(skin_on) => setTrait({ skin_on })} />
+          <Tick label="Bone in" checked={traits.bone_in} onChange={(bone_in) => setTrait({ bone_in })} />
+          <Tick label="Fat on one side" checked={traits.fat_cap} onChange={(fat_cap) => setTrait({ fat_cap })} />
+          {traits.fat_cap && <div className="w-full sm:w-56"><AmountField quantity="length" label="Fat cover kept" value={fatCover} onChange={setFatCover} error={wrong('fat_cover')} hint="Usual are 4 to 15 mm." /></div>}
         </div>
       )}
       <Refused error={record.error} onKeep={() => send(true)} busy={record.isPending} />

@@ -4,6 +4,7 @@ import { useCatalogue } from '../../api/hooks'
 import { Page } from '../../kit/Page'
 import { Empty, Failed, Loading } from '../../kit/States'
 import { percent, useFormat } from '../../units'
+import { eatWords, toolWords } from '../words'
 
 /** The builds, the curing salts, the rules and the schools. */
 export function Library() {
@@ -12,15 +13,22 @@ export function Library() {
   if (catalogue.isError) return <Page title="Library"><Failed error={catalogue.error} onRetry={() => catalogue.refetch()} /></Page>
   const { builds, cures, rule_sets, schools } = catalogue.data
   return (
-    <Page title="Library" lead="What can be made, and the numbers it rests on. Your local code and your extension office come first.">
+    <Page title="Library" lead="What can be made, and the numbers it rests on. Your local code and your extension office come first." side={<p className="flex gap-2"><Link to="/pantry" className="press">Pantry</Link><Link to="/settings" className="press">Equipment</Link></p>}>
       <div className="grid grid-cols-1 gap-7">
         <section aria-label="Builds">
-          <h2 className="mb-1.5">Builds</h2>
-          <ul className="table-top divide-y divide-line">
-            {builds.filter((b) => !b.ending).map((b) => (
-              <li key={b.key}><Link to="/library/$build" params={{ build: b.key }} className="block p-3 hover:bg-violet-wash"><strong>{b.name}</strong><span className="block text-soft">{b.what}</span></Link></li>
+          <h2 className="mb-1.5">Builds <span className="figures font-normal text-soft">{builds.filter((b) => !b.ending).length}</span></h2>
+          <div className="grid gap-3">
+            {[...new Set(builds.filter((b) => !b.ending).map((b) => b.family))].map((family) => (
+              <div key={family}>
+                <h3 className="mb-1 text-soft">{family}</h3>
+                <ul className="table-top divide-y divide-line">
+                  {builds.filter((b) => b.family === family).map((b) => (
+                    <li key={b.key}><Link to="/library/$build" params={{ build: b.key }} className="block p-3 hover:bg-violet-wash"><strong>{b.name}</strong><span className="block text-soft">{b.what}</span></Link></li>
+                  ))}
+                </ul>
+              </div>
             ))}
-          </ul>
+          </div>
         </section>
         <section aria-label="Curing salts">
           <h2 className="mb-1.5">Curing salts</h2>
@@ -91,19 +99,21 @@ export function BuildPage() {
             {build.smoke && <Fact name="Smoke">{build.smoke.words} Inside: {format.heat(build.smoke.inside_c)}; game and birds go to their own, higher mark.</Fact>}
             {build.hang && <Fact name="Hang">{build.hang.words} Until it has lost {percent(build.hang.loss_fraction, 0)}.</Fact>}
           </dl>
-          <section aria-label="Steps"><h2 className="mb-1">Steps</h2><ol className="list-decimal pl-6">{(build.step ?? []).map((s) => <li key={s.words} className="mb-1"><strong>{s.verb}:</strong> {s.words}</li>)}</ol></section>
+          <section aria-label="Steps"><h2 className="mb-1">Steps</h2><ol className="list-decimal pl-6">{(build.step ?? []).map((s) => <li key={s.words} className="mb-1"><strong>{s.verb}:</strong> {s.words}{s.check && <span className="block border-l-4 border-violet pl-2 text-[0.95rem]">Check: {s.check}</span>}</li>)}</ol></section>
+          {(build.other_way ?? []).length > 0 && <section aria-label="Other ways"><h2 className="mb-1">Other ways people do it</h2><ul className="grid gap-1.5">{build.other_way!.map((o) => <li key={o.name}><strong>{o.name}:</strong> {o.words}</li>)}</ul></section>}
         </div>
         <div className="grid gap-4">
+          <Wanted build={build} />
           {dose && (
             <section aria-label="Dose" className="table-top p-4">
               <h2 className="mb-1">Dose</h2>
               <ul className="figures">
-                <li>{catalogue.data.cures.find((c) => c.key === dose.cure)?.name}: {dose.cure_g_per_kg != null ? `${dose.cure_g_per_kg} g/kg` : `${dose.nitrite_ppm} ppm nitrite`}</li>
+                <li>{catalogue.data.cures.find((c) => c.key === dose.cure)?.name}: {dose.cure_g_per_kg != null ? `${dose.cure_g_per_kg} g/kg` : dose.nitrite_ppm != null ? `${dose.nitrite_ppm} ppm nitrite` : 'none'}</li>
                 {dose.salt_g_per_kg != null && <li>salt in all: {dose.salt_g_per_kg} g/kg</li>}
                 {dose.salt_fraction != null && <li>salt: {percent(dose.salt_fraction)} of meat and water</li>}
                 {dose.sugar_fraction != null && <li>sugar: {percent(dose.sugar_fraction)}</li>}
                 {dose.water_per_meat != null && <li>water: {percent(dose.water_per_meat, 0)} of the meat</li>}
-                {(dose.additions ?? []).map((a) => <li key={a.name}>{a.name}: {a.g_per_kg} g/kg</li>)}
+                {(dose.additions ?? []).map((a) => <li key={a.name}>{a.name}: {a.g_per_kg} g/kg{a.salt_fraction != null && `, ${percent(a.salt_fraction, 0)} of it salt, which counts`}</li>)}
               </ul>
             </section>
           )}
@@ -119,4 +129,29 @@ export function BuildPage() {
 
 function Fact({ name, children }: { name: string; children: React.ReactNode }) {
   return <div className="border-l-4 border-violet pl-3"><dt className="font-semibold">{name}</dt><dd>{children}</dd></div>
+}
+
+const ONE: Record<Schemas['Muscles'], string> = { one: 'one whole muscle', many: 'several muscles are fine' }
+
+/** What meat and what tools it asks for, and how it is eaten and kept. */
+function Wanted({ build }: { build: Schemas['Build'] }) {
+  const format = useFormat()
+  const w = build.wants
+  const facts = [
+    w?.fat_fraction && `${percent(w.fat_fraction.low, 0)} to ${percent(w.fat_fraction.high, 0)} fat`,
+    w?.least_thickness_mm != null && `${format.length(w.least_thickness_mm)} thick or more`,
+    build.cure && `up to ${format.length(build.cure.limit_thickness_mm)} in one piece`,
+    w?.muscles && ONE[w.muscles],
+    w?.bone === 'off' && 'bone out', w?.skin === 'off' && 'skin off', w?.skin === 'on' && 'skin on', w?.flat && 'lying flat',
+    build.mix && `blended to ${percent(build.mix.fat_fraction.low, 0)} to ${percent(build.mix.fat_fraction.high, 0)} fat: ${build.mix.lean_words}, with ${build.mix.fat_words}`,
+  ].filter(Boolean)
+  const tools = build.tools ?? []
+  return (
+    <section aria-label="What it asks for" className="table-top grid gap-2 p-4">
+      <h2>What it asks for</h2>
+      <ul className="list-disc pl-5">{facts.map((f) => <li key={String(f)}>{f}</li>)}</ul>
+      {tools.length > 0 && <p><span className="text-soft">Takes</span> {tools.map((t) => toolWords[t]).join(', ')}.</p>}
+      <p><strong>{eatWords[build.eat]}.</strong> {(build.keep ?? []).map((k) => `${k.days} days in the ${k.place}`).join('; ')}.</p>
+    </section>
+  )
 }

@@ -12,10 +12,13 @@ import { percent, useFormat } from '../../units'
 import { DoseBand } from '../cure/DoseBand'
 import { eatWords, pointWords, stageWords, taskStation, taskWords } from '../words'
 import { Curve } from './Curve'
-import { CutForm, TrimForm } from './CutForm'
+import { CutForm, JoinForm, WorkForm } from './CutForm'
+import { Slabs } from './Slabs'
 import { TimeLine } from './TimeLine'
 
 type View = Schemas['PieceView']
+
+const workDone: Record<Schemas['Work'], string> = { skin: 'skinned', bone_out: 'boned out', trim: 'trimmed', open_flat: 'opened flat', square_off: 'squared off' }
 
 /** One piece: its tag, family line, curve, everything that happened, what comes next. */
 export function Piece() {
@@ -23,12 +26,13 @@ export function Piece() {
   const piece = usePiece(Number(id))
   if (piece.isPending) return <Page title="Piece"><Loading what="the piece" /></Page>
   if (piece.isError) return <Page title="Piece"><Failed error={piece.error} onRetry={() => piece.refetch()} /></Page>
-  const { card, weighings, dose, packs, timeline } = piece.data
+  const { card, weighings, dose, packs, timeline, holds } = piece.data
   const hangTarget = card.hang ? card.hang.target_gross_g - card.hang.tare_g : undefined
   return (
     <Page title={`Piece ${card.tag}`} lead={<>{card.cut_name} of {card.species_name}{card.build_name && <>, for <Link className="underline underline-offset-3" to="/library/$build" params={{ build: card.build! }}>{card.build_name}</Link></>}; {stageWords[card.stage]}.</>}>
       <div className="grid grid-cols-1 gap-6">
         <Head view={piece.data} />
+        <Findings list={holds.filter((h) => h.status === 'bad').map((h) => ({ code: 'open_hold' as const, severity: 'stop' as const, message: 'The animal tested positive: nobody eats this.', way_out: h.asks }))} />
         <div className="grid grid-cols-1 items-start gap-6 lg:grid-cols-[3fr_2fr]">
           <section aria-label="Weight over time" className="table-top p-4">
             <h2 className="mb-2">Weight over time</h2>
@@ -41,6 +45,7 @@ export function Piece() {
           </div>
         </div>
         {packs.length > 0 && <Labels packs={packs} />}
+        {card.thickness_mm != null && card.cut !== 'mix' && (card.stage === 'assign' || card.stage === 'dose') && <Slabs card={card} />}
         <section aria-label="Everything that happened">
           <h2 className="mb-1.5">Everything that happened</h2>
           <TimeLine entries={timeline} />
@@ -51,7 +56,7 @@ export function Piece() {
 }
 
 function Head({ view }: { view: View }) {
-  const { card, parent, parts } = view
+  const { card, parents, parts } = view
   const format = useFormat()
   return (
     <div className="table-top flex flex-wrap items-center gap-x-8 gap-y-3 p-4">
@@ -62,14 +67,15 @@ function Head({ view }: { view: View }) {
       </p>
       <p className="text-soft">
         green <span className="figures">{format.mass(card.green_g)}</span>{card.thickness_mm != null && <>, <span className="figures">{format.length(card.thickness_mm)}</span> thick</>}<br />
-        {[card.skin_on && 'skin on', card.bone_in && 'bone in', card.fat_cap && 'fat on one side'].filter(Boolean).join(', ') || 'no skin, no bone'}
+        {[card.skin_on && 'skin on', card.bone_in && 'bone in', card.fat_cap && (view.fat_cover_mm != null ? `${format.length(view.fat_cover_mm)} of fat on one side` : 'fat on one side'), view.fat_fraction != null && `${percent(view.fat_fraction, 0)} fat`].filter(Boolean).join(', ') || 'no skin, no bone'}
+        {view.worked.length > 0 && <><br />{view.worked.map((w) => workDone[w]).join(', ')}</>}
       </p>
       {card.packs > 0 || card.stage === 'pack' ? <p className="border border-edge px-2 font-semibold">{eatWords[card.eat]}</p> : null}
       <nav aria-label="Family line" className="flex flex-wrap items-center gap-2">
         <Link to="/breakdown/$id" params={{ id: String(card.lot) }} className="tag">{card.lot_tag}</Link>
-        {parent && <><span aria-hidden>›</span><PieceTag id={parent.id} tag={parent.tag} /></>}
+        {parents.length > 0 && <><span aria-hidden>›</span>{parents.map((p) => <PieceTag key={p.id} id={p.id} tag={p.tag} />)}</>}
         <span aria-hidden>›</span><strong className="figures">{card.tag}</strong>
-        {parts.length > 0 && <><span>cut into</span>{parts.map((p) => <PieceTag key={p.id} id={p.id} tag={p.tag} />)}</>}
+        {parts.length > 0 && <><span>{card.stage === 'joined' ? 'went into' : 'cut into'}</span>{parts.map((p) => <PieceTag key={p.id} id={p.id} tag={p.tag} />)}</>}
       </nav>
     </div>
   )
@@ -113,9 +119,10 @@ function DoseFacts({ dose, card }: { dose: Schemas['DoseView']; card: Schemas['P
 function Next({ view }: { view: View }) {
   const { card, steps, words } = view
   const format = useFormat()
-  const at = { assign: 'cure', dose: 'cure', in_cure: 'cure', smoke: 'smoke', hang: 'hang', hanging: 'hang', pack: 'pack', packed: '', cut_up: '', discarded: '' }[card.stage]
+  const at = { assign: 'cure', dose: 'cure', in_cure: 'cure', smoke: 'smoke', hang: 'hang', hanging: 'hang', pack: 'pack', packed: '', cut_up: '', joined: '', discarded: '' }[card.stage]
   const now = steps.filter((s) => s.at === at || (card.stage === 'in_cure' && s.at === 'out'))
   const over = at === ''
+  const raw = !over && !card.cure && card.packs === 0 && card.cut !== 'mix'
   return (
     <section aria-label="What comes next" className="table-top grid gap-3 p-4">
       <h2>What comes next</h2>
@@ -129,7 +136,8 @@ function Next({ view }: { view: View }) {
       {now.length > 0 && <ul className="list-disc pl-5 text-[0.95rem]">{now.map((s) => <li key={s.words}><strong>{s.verb}:</strong> {s.words}</li>)}</ul>}
       {words && (card.stage === 'smoke' || card.stage === 'hang' || card.stage === 'hanging') && <p className="text-[0.95rem]">{words}</p>}
       {!over && card.stage !== 'hanging' && card.packs === 0 && <CutForm card={card} />}
-      {(card.stage === 'assign' || card.stage === 'dose') && <TrimForm card={card} />}
+      {raw && <WorkForm key={`${card.skin_on}${card.bone_in}`} card={card} />}
+      {raw && <JoinForm card={card} />}
       {!over && <Note card={card} />}
       {!over && <ThrowAway card={card} />}
     </section>

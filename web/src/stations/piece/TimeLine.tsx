@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { Pencil, Undo2 } from 'lucide-react'
 import { useState } from 'react'
-import { api, newKey, type Schemas, unwrap } from '../../api/client'
+import { api, newKey, problemOf, type Schemas, unwrap } from '../../api/client'
 import { Refused } from '../../kit/States'
 import { useUndo } from '../../shell/undo'
 import { useFormat } from '../../units'
@@ -16,8 +16,8 @@ export function TimeLine({ entries }: { entries: Happened[] }) {
   const client = useQueryClient()
   const [correcting, setCorrecting] = useState<number>()
   const takeBack = useMutation({
-    mutationFn: async (id: number) =>
-      unwrap(await api.POST('/api/v1/entries/{id}/undo', { params: { path: { id }, header: { 'Idempotency-Key': newKey() } } })),
+    mutationFn: async ({ id, with_later = false }: { id: number; with_later?: boolean }) =>
+      unwrap(await api.POST('/api/v1/undo', { body: { entries: [id], with_later }, params: { header: { 'Idempotency-Key': newKey() } } })),
     onSuccess: (written) => {
       undo.offer(written)
       return client.invalidateQueries({ queryKey: ['ledger'] })
@@ -26,6 +26,11 @@ export function TimeLine({ entries }: { entries: Happened[] }) {
   return (
     <div className="grid gap-2">
       <Refused error={takeBack.error} />
+      {takeBack.isError && takeBack.variables && problemOf(takeBack.error).problem.type.endsWith(':in-the-way') && (
+        <button type="button" className="press justify-self-start" disabled={takeBack.isPending} onClick={() => takeBack.mutate({ id: takeBack.variables.id, with_later: true })}>
+          Undo it and what stands in the way
+        </button>
+      )}
       <ol className="table-top divide-y divide-line">
         {entries.map((e) => (
           <li key={e.entry} className={`grid gap-x-4 p-2.5 sm:grid-cols-[9rem_1fr_auto] ${e.live ? '' : 'hatch'}`}>
@@ -47,7 +52,7 @@ export function TimeLine({ entries }: { entries: Happened[] }) {
                     <Pencil size={17} aria-hidden /> Correct<span className="sr-only"> {e.what}</span>
                   </button>
                 )}
-                <button type="button" className="quiet" disabled={takeBack.isPending} onClick={() => takeBack.mutate(e.entry)}>
+                <button type="button" className="quiet" disabled={takeBack.isPending} onClick={() => takeBack.mutate({ id: e.entry })}>
                   <Undo2 size={17} aria-hidden /> {e.kind === 'undone' ? 'Bring back' : 'Undo'}<span className="sr-only"> {e.what}</span>
                 </button>
               </div>

@@ -5,6 +5,7 @@ import { useCatalogue, useSettings } from '../../api/hooks'
 import { Choice, Select, TextField } from '../../kit/Fields'
 import { MainAction, Page } from '../../kit/Page'
 import { Failed, Loading, Refused } from '../../kit/States'
+import { EquipmentForm } from './Equipment'
 
 type Household = Schemas['Household']
 
@@ -15,8 +16,11 @@ export function Settings() {
   if (settings.isError) return <Page title="Household"><Failed error={settings.error} onRetry={() => settings.refetch()} /></Page>
   return (
     <Page title="Household" lead="Plans follow these settings at once; what was weighed stays as it was weighed.">
-      <Form before={settings.data.household} />
-      <Keys />
+      <div className="grid grid-cols-1 gap-7">
+        <Form before={settings.data.household} />
+        <EquipmentForm key={JSON.stringify(settings.data.household.equipment)} household={settings.data.household} />
+        <Keys />
+      </div>
     </Page>
   )
 }
@@ -25,7 +29,7 @@ function Form({ before }: { before: Household }) {
   const catalogue = useCatalogue().data
   const client = useQueryClient()
   const [home, setHome] = useState(before)
-  const [typed, setTyped] = useState({ fine: String(before.scales.fine_division_g), meat: String(before.scales.meat_division_g), hour: String(before.cut_off_hour) })
+  const [typed, setTyped] = useState({ fine: String(before.scales.fine_division_g), meat: String(before.scales.meat_division_g), hour: String(before.cut_off_hour), pack: String(before.pack_g) })
   const [saved, setSaved] = useState(false)
   const save = useMutation({
     mutationFn: async (next: Household) => unwrap(await api.PUT('/api/v1/settings', { body: next })),
@@ -45,6 +49,9 @@ function Form({ before }: { before: Household }) {
     const hour = number(typed.hour)
     save.mutate({
       ...home,
+      // The list of equipment has a form of its own; what it saved meanwhile stays.
+      equipment: before.equipment,
+      pack_g: number(typed.pack) || 0,
       scales: { fine_division_g: number(typed.fine) || 0, meat_division_g: number(typed.meat) || 0 },
       cut_off_hour: Number.isInteger(hour) && typed.hour.trim() !== '' && Math.abs(hour) < 100 ? hour : 99,
     })
@@ -67,6 +74,7 @@ function Form({ before }: { before: Household }) {
         </Select>
         <TextField label="Day cut-off hour" value={typed.hour} onChange={(hour) => setTyped((t) => ({ ...t, hour }))} inputMode="numeric" hint="A piece put in before it counts that day." error={wrong('cut_off_hour')} />
         <TextField label="Time zone" value={home.time_zone} onChange={(time_zone) => set({ time_zone })} hint="By its name, such as UTC." error={wrong('time_zone')} />
+        <TextField label="A pack usually weighs, g" value={typed.pack} onChange={(pack) => setTyped((t) => ({ ...t, pack }))} inputMode="decimal" hint="Plans count packs by it." error={wrong('pack_g')} />
         <TextField label="Currency" value={home.currency} onChange={(currency) => set({ currency })} error={wrong('currency')} />
       </div>
       <Choice label="Light" value={home.theme} onChange={(theme) => set({ theme })} options={[{ value: 'device', label: 'as the device' }, { value: 'light', label: 'light' }, { value: 'dark', label: 'dark, for a dim garage' }]} />
@@ -81,12 +89,12 @@ function Form({ before }: { before: Household }) {
 
 const KEYS: [string, string][] = [
   ['0', 'Today'], ['1 to 8', 'the stations, in the order of the work'], ['/', 'to the scale’s number'],
-  ['Enter', 'write the weight down, next piece'], ['Ctrl + ↓ or ↑', 'next piece, piece before'], ['u', 'undo the last entry'],
+  ['Enter', 'write the weight down, next piece'], ['Ctrl + ↓ or ↑', 'next piece, piece before'], ['u', 'undo the last entry; again, the one before'],
 ]
 
 function Keys() {
   return (
-    <section aria-label="Keys" className="mt-7 max-w-3xl">
+    <section aria-label="Keys" className="max-w-3xl">
       <h2 className="mb-1.5">Keys</h2>
       <dl className="table-top divide-y divide-line">{KEYS.map(([key, what]) => <div key={key} className="flex gap-4 p-2.5"><dt className="figures w-36 font-semibold">{key}</dt><dd>{what}</dd></div>)}</dl>
     </section>

@@ -4,7 +4,7 @@ import type { Schemas } from '../../api/client'
 import { useRecord, useSettings, useToday } from '../../api/hooks'
 import { Page } from '../../kit/Page'
 import { Empty, Failed, Loading, Refused } from '../../kit/States'
-import { PieceTag } from '../../kit/Tag'
+import { PieceTag, PlainTag } from '../../kit/Tag'
 import { useFormat } from '../../units'
 import { taskStation, taskWords } from '../words'
 
@@ -35,8 +35,37 @@ export function Today() {
       {!empty && groups.length === 0 && <Empty title="Nothing needs hands today">All pieces rest, or everything is packed. <Link className="quiet" to="/tally">Look at the tally</Link></Empty>}
       <div className="grid gap-6">
         {groups.map((g) => <Group key={g.urgency} group={g} />)}
+        <Waits waits={today.data.waits} />
       </div>
     </Page>
+  )
+}
+
+/** What holds an animal back, and frozen stock with its day. */
+function Waits({ waits }: { waits: Schemas['LotWaits'][] }) {
+  const format = useFormat()
+  if (waits.length === 0) return null
+  return (
+    <section aria-label="Waited for">
+      <h2 className="mb-1.5 text-soft">Waited for <span className="figures font-normal">{waits.length}</span></h2>
+      <ul className="table-top divide-y divide-line border-l-8 border-line">
+        {waits.map((w) => (
+          <li key={w.tag + (w.hold?.kind ?? 'thaw')}>
+            <Link to="/breakdown/$id" params={{ id: String(w.lot) }} className="grid grid-cols-[auto_1fr] items-center gap-3 p-2.5 hover:bg-violet-wash">
+              <PlainTag tag={w.tag} />
+              <span>
+                <strong>{w.hold ? w.hold.name : 'Thaw and use'}</strong> <span className="text-soft">{w.name}</span>
+                <span className={`block text-[0.95rem] ${w.hold?.status === 'bad' ? 'font-semibold text-stop' : 'text-soft'}`}>
+                  {w.thaw_by && `by ${format.day(w.thaw_by)}`}
+                  {w.hold?.freezing && `${w.hold.freezing.days_gone.toFixed(1)} of ${w.hold.freezing.days} days`}
+                  {w.hold && !w.hold.freezing && (w.hold.status === 'bad' ? 'positive: do not eat' : w.hold.status === 'waiting' ? 'sent in, the answer is waited for' : w.hold.words)}
+                </span>
+              </span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </section>
   )
 }
 

@@ -1,0 +1,75 @@
+import { useId } from 'react'
+import type { Schemas } from '../../api/client'
+import { useFormat } from '../../units'
+import { drawingOf, type Region } from './drawings'
+import { round } from './Expected'
+
+type Progress = Schemas['CutProgress']
+
+/** The animal as it lies: each cut fills as its pieces are weighed, and can be chosen. */
+export function AnimalDrawing({ lot, chosen, onChoose }: { lot: Schemas['LotView']; chosen: string; onChoose?: (cut: string) => void }) {
+  const { progress, card } = lot
+  const drawing = drawingOf(card.kind, progress.map((p) => p.cut))
+  const of = (cut: string) => progress.find((p) => p.cut === cut)
+  const regions = drawing.regions.filter((r) => of(r.cut)?.expected)
+  if (regions.length === 0) return null
+  // The chosen one is drawn last, so that its outline is not cut off by its neighbours.
+  const ordered = [...regions].sort((a, b) => Number(a.cut === chosen) - Number(b.cut === chosen))
+  return (
+    <figure className="table-top p-2">
+      <svg viewBox="40 24 590 306" className="w-full" role="group" aria-label={`${card.species_name}, cut by cut`}>
+        <path d={drawing.outline} className="fill-none stroke-edge" strokeWidth={4} strokeLinecap="round" />
+        {ordered.map((r) => <Cut key={r.cut} region={r} progress={of(r.cut)!} chosen={r.cut === chosen} onChoose={onChoose && (() => onChoose(r.cut))} />)}
+      </svg>
+      <figcaption className="px-1 text-[0.9rem] text-soft">Choose a cut, then weigh its pieces: each fills up to what is usual.</figcaption>
+    </figure>
+  )
+}
+
+function Cut({ region, progress, chosen, onChoose }: { region: Region; progress: Progress; chosen: boolean; onChoose?: () => void }) {
+  const clip = useId()
+  const format = useFormat()
+  const { expected, weighed_g } = progress
+  const usual = expected ? (expected.mass_g.low + expected.mass_g.high) / 2 : 0
+  const share = usual > 0 ? Math.min(weighed_g / usual, 1) : 0
+  const level = region.bottom - (region.bottom - region.top) * share
+  const words = `${progress.name}: ${weighed_g > 0 ? format.mass(weighed_g) : 'nothing'} weighed${expected ? `, ${format.mass(round(expected.mass_g.low))} to ${format.mass(round(expected.mass_g.high))} expected` : ''}`
+  const inside = (
+    <>
+      <title>{words}</title>
+      <clipPath id={clip}><path d={region.path} /></clipPath>
+      <path d={region.path} className="fill-steel" />
+      <rect x={0} width={700} y={level} height={Math.max(region.bottom - level, 0)} clipPath={`url(#${clip})`} className={region.cut.includes('fat') ? 'fill-fat' : region.cut === 'bones' ? 'fill-bone' : 'fill-meat'} />
+      <path d={region.path} className={`fill-none ${chosen ? 'stroke-violet' : 'stroke-ink'}`} strokeWidth={chosen ? 5 : 2} strokeLinejoin="round" />
+      {region.label && (
+        <text x={region.label[0]} y={region.label[1]} textAnchor="middle" className="pointer-events-none fill-ink stroke-table text-[14px] font-semibold" strokeWidth={3} paintOrder="stroke">
+          <tspan x={region.label[0]}>{shortName(progress.name)}</tspan>
+          {weighed_g > 0 && <tspan x={region.label[0]} dy={15} className="figures font-normal">{format.mass(weighed_g)}</tspan>}
+        </text>
+      )}
+    </>
+  )
+  if (!onChoose) return <g role="img" aria-label={words}>{inside}</g>
+  return (
+    <g
+      role="button"
+      tabIndex={0}
+      aria-pressed={chosen}
+      aria-label={words}
+      className="cursor-pointer outline-none [&:focus-visible>path:last-of-type]:stroke-violet [&:focus-visible>path:last-of-type]:[stroke-width:6]"
+      onClick={onChoose}
+      onKeyDown={(e) => {
+        if (e.key !== 'Enter' && e.key !== ' ') return
+        e.preventDefault()
+        onChoose()
+      }}
+    >
+      {inside}
+    </g>
+  )
+}
+
+/** `shoulder, upper (butt)` is long for a drawing: what stands in brackets is what people say. */
+function shortName(name: string): string {
+  return /\(([^)]*)\)/.exec(name)?.[1] ?? name
+}
