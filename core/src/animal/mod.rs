@@ -212,6 +212,8 @@ pub struct Species {
     pub key: String,
     /// As it is called.
     pub name: String,
+    /// As its meat is called.
+    pub meat: String,
     /// The two letters its lots' tags begin with.
     pub pair: String,
     /// Its place in lists.

@@ -226,6 +226,8 @@ fn at_the_table(
             length(best.each.thickness_mm.round(), home.units.length)
         ));
     }
-    words.extend(best.reasons.iter().cloned());
+    if best.way != SlabWay::AsItIs {
+        words.extend(best.reasons.iter().cloned());
+    }
     words
 }

@@ -166,13 +166,13 @@ impl Drafting<'_> {
             .ok_or_else(|| super::no_lot(lot))
     }
 
-    /// What another lot's trim is called where it goes: `pig fat of HG1`.
+    /// What another lot's trim is called where it goes: `pork fat of HG1`.
     fn given_name(&self, lot: LotId, kind: Byproduct) -> Result<String, ApiError> {
         let found = self.lot(lot)?.state.lot.as_ref();
         let came = found.ok_or_else(|| super::no_lot(lot))?;
         Ok(format!(
             "{} {} of {}",
-            came.species().name,
+            came.species().meat,
             word(&kind),
             came.received.tag
         ))

@@ -3973,6 +3973,8 @@ export interface components {
             kind: string;
             /** @description Boneless lean from carcass. */
             lean_of_carcass: components["schemas"]["Range"];
+            /** @description As its meat is called. */
+            meat: string;
             /** @description As it is called. */
             name: string;
             /**

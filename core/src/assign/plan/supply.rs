@@ -392,7 +392,7 @@ impl Table {
                     lot: lot.state.id,
                     lot_tag: came.received.tag.clone(),
                     kind: *kind,
-                    name: format!("{} {word}", species.name),
+                    name: format!("{} {word}", species.meat),
                     mass_g: mass.grams(),
                     fat_fraction,
                     builds,

@@ -107,7 +107,7 @@ function Blend({ plan }: { plan: Plan }) {
       </section>
       <div className="grid gap-5">
         {asked.isError && <p role="alert" className="border-l-8 border-caution bg-caution-wash p-3">{problemOf(asked.error).message}</p>}
-        {asked.data && !asked.isError && <Answer answer={asked.data} fatName={typed.fatName} />}
+        {asked.data && !asked.isError && <Answer answer={asked.data} fatName={typed.fatName} have={pan?.count} />}
         <GroundForm key={product} plan={plan} lean={lean.filter((s) => here.includes(s.key))} fat={fat} fatName={typed.fatName} answer={asked.isError ? undefined : asked.data} thickness={asked.data?.slab_mm ?? undefined} />
       </div>
     </div>
@@ -128,7 +128,7 @@ function useBlend(ask: BlendAsk, total: string) {
   })
 }
 
-function Answer({ answer, fatName }: { answer: Schemas['BlendAnswer']; fatName: string }) {
+function Answer({ answer, fatName, have }: { answer: Schemas['BlendAnswer']; fatName: string; have?: number }) {
   const format = useFormat()
   const g = (v: number) => format.mass(Math.round(v))
   return (
@@ -143,7 +143,7 @@ function Answer({ answer, fatName }: { answer: Schemas['BlendAnswer']; fatName: 
       <p><span className="figures">{g(answer.total_g)}</span> in all, <span className="figures">{percent(answer.fat_fraction)}</span> fat{answer.lean_per_fat != null && <>, {answer.lean_per_fat.toFixed(2)} parts of lean to one of fat</>}.</p>
       {answer.buy_fat_g > 0.5 && <p><strong>To buy:</strong> <span className="figures">{g(answer.buy_fat_g)}</span> of {fatName}.</p>}
       {answer.buy_lean_g > 0.5 && <p><strong>To buy or find:</strong> <span className="figures">{g(answer.buy_lean_g)}</span> of lean.</p>}
-      {answer.pans != null && answer.pan_g != null && <p><span className="figures">{answer.pans}</span> {answer.pans === 1 ? 'pan' : 'pans'} of <span className="figures">{g(answer.pan_g)}</span>{answer.slab_mm != null && <>, standing <span className="figures">{format.length(Math.round(answer.slab_mm))}</span> high</>}.</p>}
+      {answer.pans != null && answer.pan_g != null && <p><span className="figures">{answer.pans}</span> {answer.pans === 1 ? 'pan' : 'pans'} of <span className="figures">{g(answer.pan_g)}</span>{answer.slab_mm != null && <>, standing <span className="figures">{format.length(Math.round(answer.slab_mm))}</span> high</>}.{have != null && answer.pans > have && <strong className="text-caution"> You have {have}: do it in two goes, or take less.</strong>}</p>}
     </section>
   )
 }

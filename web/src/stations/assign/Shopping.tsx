@@ -58,7 +58,7 @@ function List({ list }: { list: Schemas['ShoppingList'] }) {
               <tbody className="divide-y divide-line">
                 {toBuy.map((l) => (
                   <tr key={l.kind + l.name} className="align-top">
-                    <th scope="row" className="p-2 text-left"><span aria-hidden className="print-only mr-2 !inline-block size-3 border border-edge" />{l.name}<span className="block font-normal text-soft">{stockWords[l.kind]}{l.note && `: ${l.note}`}</span></th>
+                    <th scope="row" className="p-2 text-left"><span aria-hidden className="mr-2 hidden size-3 border border-edge print:inline-block" />{l.name}<span className="block font-normal text-soft">{stockWords[l.kind]}{l.note && `: ${l.note}`}</span></th>
                     <td className="figures p-2 text-right text-lg font-semibold whitespace-nowrap">{say(l.buy, l.unit)}</td>
                     <td className="figures p-2 text-right whitespace-nowrap text-soft">{say(l.need, l.unit)}</td>
                     <td className="figures p-2 text-right whitespace-nowrap">{l.cost_cents != null ? format.money(l.cost_cents) : '–'}</td>

@@ -25,7 +25,14 @@ export function SupplyList({ plan, suggestion, chosen, onChoose }: { plan: Schem
     <section aria-label="Supply" className="grid gap-4">
       {lock.isError && <p role="alert" className="border-l-8 border-stop bg-stop-wash p-3">{problemOf(lock.error).message}</p>}
       {pieces.length > 0 && <div><h2 className="mb-1.5">Pieces <span className="figures font-normal text-soft">{pieces.length}</span></h2><ul className="table-top divide-y divide-line">{rows(pieces)}</ul></div>}
-      {cuts.length > 0 && <div><h2 className="mb-1.5">Still to be cut <span className="figures font-normal text-soft">{cuts.length}</span></h2><ul className="table-top divide-y divide-line">{rows(cuts)}</ul></div>}
+      {cuts.length > 0 && (
+        <div>
+          <h2 className="mb-1.5">Still to be cut <span className="figures font-normal text-soft">{cuts.length}</span></h2>
+          <ul className="table-top divide-y divide-line">
+            {alike(cuts).map((group) => (group.length === 1 ? rows(group) : <Alike key={group[0]!.key} group={group} suggestion={suggestion}>{rows(group)}</Alike>))}
+          </ul>
+        </div>
+      )}
       {loose.length > 0 && (
         <div>
           <h2 className="mb-1.5">Kept for grinding</h2>
@@ -44,6 +51,42 @@ export function SupplyList({ plan, suggestion, chosen, onChoose }: { plan: Schem
       )}
       {plan.in_all > supply.length && <p className="text-soft">and {plan.in_all - supply.length} more, all of which are planned with</p>}
     </section>
+  )
+}
+
+/** Cuts of one kind out of one animal. */
+function alike(cuts: Supply[]): Supply[][] {
+  const groups = new Map<string, Supply[]>()
+  for (const s of cuts) groups.set(`${s.lot} ${s.cut}`, [...(groups.get(`${s.lot} ${s.cut}`) ?? []), s])
+  return [...groups.values()]
+}
+
+/** Several of a kind in one line; each of them can still be locked on its own. */
+function Alike({ group, suggestion, children }: { group: Supply[]; suggestion?: Suggestion; children: React.ReactNode }) {
+  const format = useFormat()
+  const first = group[0]!
+  const counts = new Map<string, number>()
+  for (const s of group) {
+    const name = s.locked ? s.options.find((o) => o.build === s.locked)?.name : suggestion?.choices.find((c) => c.key === s.key)?.name
+    if (name) counts.set(name, (counts.get(name) ?? 0) + 1)
+  }
+  const free = group.length - [...counts.values()].reduce((a, b) => a + b, 0)
+  return (
+    <li>
+      <details>
+        <summary className="grid min-h-12 list-none gap-x-3 p-2.5 sm:grid-cols-[minmax(0,1fr)_minmax(0,13rem)]">
+          <span>
+            <strong className="underline underline-offset-3"><span className="figures">{group.length} ×</span> {first.cut_name}</strong>
+            <span className="block text-[0.95rem] text-soft">{first.species_name}, about <span className="figures">{format.mass(round(first.mass_g))}</span> each</span>
+          </span>
+          <span className="text-[0.95rem]">
+            {[...counts].map(([name, n]) => <span key={name} className="block text-violet"><span className="figures">{n} ×</span> <strong>{name}</strong></span>)}
+            {free > 0 && <span className="block text-soft">{counts.size > 0 ? `${free} × free` : suggestion ? 'no wish needs them' : 'free: Suggest decides'}</span>}
+          </span>
+        </summary>
+        <ul className="divide-y divide-line border-t border-line pl-3">{children}</ul>
+      </details>
+    </li>
   )
 }
 

@@ -74,15 +74,15 @@ function OneAnimal({ lot }: { lot: Schemas['LotView'] }) {
         <Balance lot={lot} />
         <Findings list={findings} />
         {holds.some((h) => h.status === 'bad') && <Holds lot={card.id} tag={card.tag} holds={holds.filter((h) => h.status === 'bad')} />}
-        <div className="grid grid-cols-1 items-start gap-5 lg:grid-cols-[6fr_5fr]">
-          <div className="order-2 grid grid-cols-1 gap-5 lg:order-1">
-            <AnimalDrawing lot={lot} chosen={cut} onChoose={open ? setCut : undefined} />
-            <CutTable lot={lot} chosen={cut} onChoose={open ? setCut : undefined} />
-            {expectation && <div className="table-top px-3"><Expected expectation={expectation} /></div>}
-          </div>
-          <div className="order-1 grid grid-cols-1 gap-5 lg:order-2">
+        <div className="grid grid-cols-1 items-start gap-5 lg:grid-cols-[6fr_5fr] lg:grid-rows-[auto_1fr]">
+          <div className="lg:col-start-1"><AnimalDrawing lot={lot} chosen={cut} onChoose={open ? setCut : undefined} /></div>
+          <div className="grid grid-cols-1 gap-5 lg:col-start-2 lg:row-span-2 lg:row-start-1">
             {open ? <WeighOut lot={lot} cut={cut} onCut={setCut} /> : <Finished lot={lot} />}
             <Weighed lot={lot} />
+          </div>
+          <div className="grid grid-cols-1 gap-5 lg:col-start-1">
+            <CutTable lot={lot} chosen={cut} onChoose={open ? setCut : undefined} />
+            {expectation && <div className="table-top px-3"><Expected expectation={expectation} /></div>}
           </div>
         </div>
         <div className="grid grid-cols-1 items-start gap-5 lg:grid-cols-2">

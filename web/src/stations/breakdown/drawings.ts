@@ -39,7 +39,7 @@ const hoofed = (loin: string, ribs: Region[]): Drawing => ({
     { cut: 'shank', path: 'M502 226L540 214L532 306L508 306ZM172 226L214 230L206 306L184 306Z', top: 214, bottom: 306 },
     { cut: 'neck', path: 'M62 62L108 40Q130 84 172 96L146 156Q92 136 62 62Z', top: 40, bottom: 156, label: [112, 96] },
     { cut: 'shoulder', path: 'M172 96L230 98L238 196L214 230L172 226Q150 200 146 156Z', top: 96, bottom: 230, label: [192, 164] },
-    { cut: loin, path: 'M230 98Q350 86 474 92L466 130L233 134Z', top: 88, bottom: 134, label: [340, 115] },
+    { cut: loin, path: 'M230 98Q350 86 474 92L466 130L233 134Z', top: 88, bottom: 134, label: [300, 108] },
     ...ribs,
     { cut: 'leg', path: 'M474 92Q534 98 552 150Q556 184 540 214L502 226Q476 220 452 206L466 130Z', top: 92, bottom: 226, label: [508, 160] },
     { cut: 'tenderloin', path: ellipse(412, 124, 48, 7), top: 117, bottom: 131 },

@@ -27,7 +27,7 @@ export function CutSheet() {
   return (
     <Page title={whose === 'butcher' ? `To the butcher: ${name}` : `Cut sheet: ${name}`} side={<PlainTag tag={tag} />}>
       <div className="grid gap-4">
-        <div className="no-print flex flex-wrap items-end gap-x-5 gap-y-2">
+        <div className="no-print flex flex-wrap items-start gap-x-5 gap-y-2">
           <Choice label="For" value={whose} onChange={setWhose} options={[{ value: 'table', label: 'your own table' }, { value: 'butcher', label: 'a butcher' }]} />
           <div className="w-64">
             <Select label="By" value={plan ?? ''} onChange={(v) => void navigate({ to: '/cutsheet/$id', params: { id }, search: v ? { plan: v } : {} })}>
@@ -35,7 +35,7 @@ export function CutSheet() {
               {plans.data?.kept.map((k) => <option key={k.plan.name} value={k.plan.name}>plan {k.plan.name}</option>)}
             </Select>
           </div>
-          <p className="mb-6 flex gap-2"><button type="button" className="press" onClick={() => window.print()}><Printer size={18} aria-hidden /> Print it</button><Link to="/breakdown/$id" params={{ id }} className="press">Break it down</Link></p>
+          <p className="flex gap-2 pt-7"><button type="button" className="press" onClick={() => window.print()}><Printer size={18} aria-hidden /> Print it</button><Link to="/breakdown/$id" params={{ id }} className="press">Break it down</Link></p>
         </div>
         {whose === 'table' ? <OwnTable sheet={sheet.data} /> : <Butcher sheet={sheet.data} />}
       </div>

@@ -50,7 +50,7 @@ function Shelves({ pantry }: { pantry: Schemas['PantryView'] }) {
               ) : (
                 <div className="flex flex-wrap items-center justify-between gap-x-4">
                   <div className="min-w-0">
-                    <p><strong>{s.item.name}</strong> <span className="text-soft">{stockWords[s.item.kind]}{s.item.diameter_mm != null && `, ${format.length(s.item.diameter_mm)} across`}</span></p>
+                    <p><strong>{s.item.name}</strong> <span className="text-soft">{stockWords[s.item.kind] !== s.item.name && stockWords[s.item.kind]}{s.item.diameter_mm != null && `, ${format.length(s.item.diameter_mm)} across`}</span></p>
                     <p className="text-[0.95rem] text-soft">
                       counted {format.date(s.item.counted_at)}{s.used > 0 && `, ${say(s.used, s.item.kind)} used since`}
                       {s.item.opened_on && `, opened ${s.item.opened_on}`}
