@@ -28,7 +28,7 @@ const FIND: &str = r"
 const [role, name, exact] = arguments;
 const roles = {
   button: 'button, [role=button], summary', link: 'a[href]', field: 'input, select, textarea',
-  radio: '[role=radio]', checkbox: '[role=checkbox]', heading: 'h1, h2, h3', any: '*',
+  radio: '[role=radio]', tab: '[role=tab]', checkbox: '[role=checkbox]', heading: 'h1, h2, h3', any: '*',
 };
 const text = (el) => {
   const by = el.getAttribute('aria-labelledby');
@@ -123,6 +123,28 @@ impl Browser {
             .send_raw("Emulation.setEmulatedMedia", features)
             .await?;
         Ok(())
+    }
+
+    /// Shows the page as it would be printed.
+    ///
+    /// # Errors
+    /// When the browser refuses.
+    pub async fn as_printed(&self) -> Result<()> {
+        self.driver
+            .cdp()
+            .send_raw("Emulation.setEmulatedMedia", json!({"media": "print"}))
+            .await?;
+        Ok(())
+    }
+
+    /// Everything the page shows, in one line.
+    ///
+    /// # Errors
+    /// When the page is gone.
+    pub async fn text(&self) -> Result<String> {
+        let script = "return document.body.innerText.replace(/\\s+/g, ' ')";
+        let text = self.run(script, vec![]).await?;
+        Ok(text.as_str().unwrap_or_default().to_string())
     }
 
     /// Goes to a view and waits until it is there.
@@ -234,12 +256,12 @@ impl Browser {
     /// # Errors
     /// When there is no such field or option.
     pub async fn choose(&self, label: &str, option: &str) -> Result<()> {
-        let field = self.find("field", label, false).await?;
-        thirtyfour::components::SelectElement::new(&field)
-            .await?
-            .select_by_visible_text(option)
-            .await?;
-        Ok(())
+        self.wait(&format!("“{option}” in {label}"), || async {
+            let field = self.find("field", label, false).await?;
+            let select = thirtyfour::components::SelectElement::new(&field).await?;
+            Ok(select.select_by_visible_text(option).await.is_ok())
+        })
+        .await
     }
 
     /// Presses a key wherever the focus is.

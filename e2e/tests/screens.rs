@@ -10,13 +10,19 @@ const DESK: (u32, u32) = (1280, 800);
 const PHONE: (u32, u32) = (390, 844);
 
 /// Every view of the application; the numbers are the demo's own.
-const VIEWS: [&str; 17] = [
+const VIEWS: [&str; 24] = [
     "/",
     "/receive",
     "/breakdown",
     "/breakdown/1",
     "/breakdown/4",
     "/assign",
+    "/assign?piece=27",
+    "/assign/grind",
+    "/assign/shopping",
+    "/cutsheet/4",
+    "/pantry",
+    "/pieces/27",
     "/cure",
     "/cure?piece=19",
     "/smoke",
@@ -27,6 +33,7 @@ const VIEWS: [&str; 17] = [
     "/pieces/2",
     "/library",
     "/library/belly-slab",
+    "/library/salami-knife",
     "/settings",
 ];
 
@@ -318,6 +325,10 @@ async fn no_view_has_an_accessibility_violation() -> Result<()> {
                 "/receive",
                 "/breakdown",
                 "/assign",
+                "/assign/grind",
+                "/assign/shopping",
+                "/pantry",
+                "/settings",
                 "/cure",
                 "/smoke",
                 "/hang",
@@ -336,7 +347,7 @@ async fn no_view_has_an_accessibility_violation() -> Result<()> {
             }
         }
         b.resize(PHONE.0, PHONE.1).await?;
-        for view in ["/", "/cure", "/hang"] {
+        for view in ["/", "/receive", "/assign", "/cure", "/hang"] {
             b.goto(view).await?;
             let found = b.violations(&axe).await?;
             assert!(found.is_empty(), "phone {view}:\n{}", found.join("\n"));

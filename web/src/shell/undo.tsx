@@ -41,7 +41,8 @@ export function UndoProvider({ children }: { children: ReactNode }) {
         setDone((list) => list.slice(0, -1))
         setUndone((list) => [...list, line])
       }
-      return client.invalidateQueries({ queryKey: ['ledger'] })
+      // Not waited for: the next one can be taken back before the lists are fetched anew.
+      void client.invalidateQueries({ queryKey: ['ledger'] })
     },
   })
   const last = done.at(-1)

@@ -28,7 +28,7 @@ export function Comparison({ plan }: { plan: Schemas['PlanView'] }) {
     ['Smoker', (s) => `${one(s.smoke_kg)} kg${s.smoke_runs != null ? `, ${s.smoke_runs} ${s.smoke_runs === 1 ? 'run' : 'runs'}` : ''}`],
   ]
   return (
-    <section aria-label="Kept plans" className="grid gap-2">
+    <section aria-label="Kept plans" className="grid grid-cols-1 gap-2">
       <h2>Kept plans, side by side</h2>
       <Refused error={record.error ?? drop.error} />
       <div className="table-top overflow-x-auto" tabIndex={0} role="region" aria-label="Plans compared">

@@ -18,7 +18,7 @@ export function Shopping() {
   const query = plan ? `?plan=${encodeURIComponent(plan)}` : ''
   return (
     <Page title="Shopping list" lead={plan ? `For plan ${plan}, less what the pantry holds.` : 'For what was given or locked by hand, less what the pantry holds.'} side={<Link to="/assign" className="press no-print">Back to supply and wishes</Link>}>
-      <div className="grid gap-4">
+      <div className="grid grid-cols-1 gap-4">
         <div className="no-print flex flex-wrap items-start gap-x-4">
           <div className="w-64">
             <Select label="For" value={plan ?? ''} onChange={(v) => void navigate({ to: '/assign/shopping', search: v ? { plan: v } : {} })}>

@@ -20,6 +20,7 @@ export function AnimalDrawing({ lot, chosen, onChoose }: { lot: Schemas['LotView
       <svg viewBox="40 24 590 306" className="w-full" role="group" aria-label={`${card.species_name}, cut by cut`}>
         <path d={drawing.outline} className="fill-none stroke-edge" strokeWidth={4} strokeLinecap="round" />
         {ordered.map((r) => <Cut key={r.cut} region={r} progress={of(r.cut)!} chosen={r.cut === chosen} onChoose={onChoose && (() => onChoose(r.cut))} />)}
+        <g aria-hidden className="pointer-events-none">{regions.map((r) => r.label && <Name key={r.cut} at={r.label} progress={of(r.cut)!} />)}</g>
       </svg>
       <figcaption className="px-1 text-[0.9rem] text-soft">Choose a cut, then weigh its pieces: each fills up to what is usual.</figcaption>
     </figure>
@@ -27,26 +28,20 @@ export function AnimalDrawing({ lot, chosen, onChoose }: { lot: Schemas['LotView
 }
 
 function Cut({ region, progress, chosen, onChoose }: { region: Region; progress: Progress; chosen: boolean; onChoose?: () => void }) {
-  const clip = useId()
+  const level = useId()
   const format = useFormat()
   const { expected, weighed_g } = progress
   const usual = expected ? (expected.mass_g.low + expected.mass_g.high) / 2 : 0
   const share = usual > 0 ? Math.min(weighed_g / usual, 1) : 0
-  const level = region.bottom - (region.bottom - region.top) * share
   const words = `${progress.name}: ${weighed_g > 0 ? format.mass(weighed_g) : 'nothing'} weighed${expected ? `, ${format.mass(round(expected.mass_g.low))} to ${format.mass(round(expected.mass_g.high))} expected` : ''}`
   const inside = (
     <>
       <title>{words}</title>
-      <clipPath id={clip}><path d={region.path} /></clipPath>
-      <path d={region.path} className="fill-steel" />
-      <rect x={0} width={700} y={level} height={Math.max(region.bottom - level, 0)} clipPath={`url(#${clip})`} className={region.cut.includes('fat') ? 'fill-fat' : region.cut === 'bones' ? 'fill-bone' : 'fill-meat'} />
-      <path d={region.path} className={`fill-none ${chosen ? 'stroke-violet' : 'stroke-ink'}`} strokeWidth={chosen ? 5 : 2} strokeLinejoin="round" />
-      {region.label && (
-        <text x={region.label[0]} y={region.label[1]} textAnchor="middle" className="pointer-events-none fill-ink stroke-table text-[14px] font-semibold" strokeWidth={3} paintOrder="stroke">
-          <tspan x={region.label[0]}>{shortName(progress.name)}</tspan>
-          {weighed_g > 0 && <tspan x={region.label[0]} dy={15} className="figures font-normal">{format.mass(weighed_g)}</tspan>}
-        </text>
-      )}
+      <linearGradient id={level} x1={0} y1={1} x2={0} y2={0}>
+        <stop offset={share} className={region.cut.includes('fat') ? '[stop-color:var(--c-fat)]' : region.cut === 'bones' ? '[stop-color:var(--c-bone)]' : '[stop-color:var(--c-meat)]'} />
+        <stop offset={share} className="[stop-color:var(--c-steel)]" />
+      </linearGradient>
+      <path d={region.path} fill={`url(#${level})`} className={chosen ? 'stroke-violet' : 'stroke-ink'} strokeWidth={chosen ? 5 : 2} strokeLinejoin="round" />
     </>
   )
   if (!onChoose) return <g role="img" aria-label={words}>{inside}</g>
@@ -56,7 +51,7 @@ function Cut({ region, progress, chosen, onChoose }: { region: Region; progress:
       tabIndex={0}
       aria-pressed={chosen}
       aria-label={words}
-      className="cursor-pointer outline-none [&:focus-visible>path:last-of-type]:stroke-violet [&:focus-visible>path:last-of-type]:[stroke-width:6]"
+      className="cursor-pointer outline-none [&:focus-visible>path]:stroke-violet [&:focus-visible>path]:[stroke-width:6]"
       onClick={onChoose}
       onKeyDown={(e) => {
         if (e.key !== 'Enter' && e.key !== ' ') return
@@ -66,6 +61,17 @@ function Cut({ region, progress, chosen, onChoose }: { region: Region; progress:
     >
       {inside}
     </g>
+  )
+}
+
+/** A cut's name over the drawing, with what was weighed of it. */
+function Name({ at: [x, y], progress }: { at: [number, number]; progress: Progress }) {
+  const format = useFormat()
+  return (
+    <text x={x} y={y} textAnchor="middle" className="fill-ink stroke-table text-[22px] font-semibold sm:text-[14px]" strokeWidth={3} paintOrder="stroke">
+      <tspan x={x}>{shortName(progress.name)}</tspan>
+      {progress.weighed_g > 0 && <tspan x={x} dy="1.1em" className="figures font-normal">{format.mass(progress.weighed_g)}</tspan>}
+    </text>
   )
 }
 

@@ -49,13 +49,13 @@ export function CutTable({ lot, chosen, onChoose }: { lot: Schemas['LotView']; c
                   <span className="block px-2 py-1.5 font-semibold">{p.name}</span>
                 )}
               </th>
-              <td className="figures p-2 text-right whitespace-nowrap">{e ? `${format.mass(round(e.mass_g.low))} – ${format.mass(round(e.mass_g.high))}` : '–'}{e?.by === 'own' && <span className="block text-[0.85rem] text-violet">your own</span>}</td>
+              <td className="figures p-2 text-right sm:whitespace-nowrap">{e ? `${format.mass(round(e.mass_g.low))} – ${format.mass(round(e.mass_g.high))}` : '–'}{e?.by === 'own' && <span className="block text-[0.85rem] text-violet">your own</span>}</td>
               {anyOwn && (
                 <td className="figures hidden p-2 text-right whitespace-nowrap text-soft sm:table-cell">
                   {e?.own ? `${(e.own.mean * 100).toFixed(1)} ± ${(e.own.spread * 100).toFixed(1)} % of ${e.own.animals}` : '–'}
                 </td>
               )}
-              <td className="figures p-2 text-right whitespace-nowrap">
+              <td className="figures p-2 text-right sm:whitespace-nowrap">
                 {p.weighed_g > 0 ? format.mass(p.weighed_g) : <span className="text-soft">not yet</span>}
                 {p.pieces > 0 && <span className="block text-[0.85rem] text-soft">{p.pieces} {p.pieces === 1 ? 'piece' : 'pieces'}{out && <strong className="text-caution"> · {p.weighed_g < e.mass_g.low ? 'less' : 'more'} than expected</strong>}</span>}
               </td>

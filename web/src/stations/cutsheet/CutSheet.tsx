@@ -26,7 +26,7 @@ export function CutSheet() {
   const { name, tag } = sheet.data
   return (
     <Page title={whose === 'butcher' ? `To the butcher: ${name}` : `Cut sheet: ${name}`} side={<PlainTag tag={tag} />}>
-      <div className="grid gap-4">
+      <div className="grid grid-cols-1 gap-4">
         <div className="no-print flex flex-wrap items-start gap-x-5 gap-y-2">
           <Choice label="For" value={whose} onChange={setWhose} options={[{ value: 'table', label: 'your own table' }, { value: 'butcher', label: 'a butcher' }]} />
           <div className="w-64">
@@ -46,7 +46,7 @@ export function CutSheet() {
 function OwnTable({ sheet }: { sheet: Sheet }) {
   const format = useFormat()
   return (
-    <div className="grid gap-4">
+    <div className="grid grid-cols-1 gap-4">
       <p>{sheet.species_name}, <span className="figures">{format.mass(sheet.received_g)}</span> came in.</p>
       <section aria-label="How it is cut">
         <h2 className="mb-1.5">How it is cut</h2>

@@ -39,7 +39,7 @@ function Shelves({ pantry }: { pantry: Schemas['PantryView'] }) {
   const say = (n: number, kind: Kind) => (inMetres.has(kind) ? `${Math.round(n * 10) / 10} m` : kind === 'bag' ? `${Math.round(n)}` : format.mass(Math.round(n * 10) / 10))
   const done = () => setEditing(undefined)
   return (
-    <div className="grid gap-4">
+    <div className="grid grid-cols-1 gap-4">
       {pantry.items.length === 0 && editing !== 'new' && <Empty title="Nothing is counted yet">Put salt, sugar, cures, casings and bags on the shelf: a shopping list then asks only for what is missing.</Empty>}
       {pantry.items.length > 0 && (
         <ul className="table-top divide-y divide-line">

@@ -13,8 +13,11 @@ interface Said {
 /** What can be put right in place, with the words it was typed in; the rest is undone and done anew. */
 const FIELDS: Record<string, { name: string; label: string; quantity?: 'mass' | 'length' | 'temperature' }[]> = {
   received: [{ name: 'name', label: 'What you call it' }, { name: 'reading', label: 'Weight', quantity: 'mass' }, { name: 'cost', label: 'Cost' }],
-  piece_weighed: [{ name: 'reading', label: 'Weight', quantity: 'mass' }, { name: 'thickness', label: 'Thickest place', quantity: 'length' }],
+  piece_weighed: [{ name: 'reading', label: 'Weight', quantity: 'mass' }, { name: 'thickness', label: 'Thickest place', quantity: 'length' }, { name: 'fat_cover', label: 'Fat cover', quantity: 'length' }],
   byproduct_weighed: [{ name: 'reading', label: 'Weight', quantity: 'mass' }],
+  freezer_read: [{ name: 'inside', label: 'Inside the thickest piece', quantity: 'temperature' }, { name: 'thickness', label: 'How thick it is there', quantity: 'length' }],
+  worked: [{ name: 'off', label: 'What came off weighs', quantity: 'mass' }, { name: 'reading', label: 'The piece weighed then', quantity: 'mass' }, { name: 'thickness', label: 'Thickest place', quantity: 'length' }, { name: 'fat_cover', label: 'Fat cover left', quantity: 'length' }],
+  joined: [{ name: 'reading', label: 'Together they weigh', quantity: 'mass' }, { name: 'thickness', label: 'Thickest place', quantity: 'length' }],
   out_of_cure: [{ name: 'reading', label: 'Weight', quantity: 'mass' }],
   smoked: [{ name: 'reading', label: 'Weight', quantity: 'mass' }, { name: 'inside', label: 'Warmest inside', quantity: 'temperature' }],
   hung: [{ name: 'reading', label: 'On the scale', quantity: 'mass' }, { name: 'tare', label: 'Not meat', quantity: 'mass' }],
@@ -47,32 +50,70 @@ function typedBefore(act: Stored): Record<string, string> {
     name: String(act.name ?? ''),
     text: String(act.text ?? ''),
     reason: String(act.reason ?? ''),
-    cost: typeof act.cost_cents === 'number' ? (act.cost_cents / 100).toFixed(2) : '',
+    cost: typeof act.price === 'string' ? act.price : typeof act.cost_cents === 'number' ? (act.cost_cents / 100).toFixed(2) : '',
+    fat_cover: mm(act.fat_cover_mm),
+    off: said((act.off as { reading: Said }[] | undefined)?.[0]?.reading),
     packs: packs.map((p) => p.reading.said).join(', '),
   }
 }
 
-/** The act as it was asked for, with what is typed now. */
+/** The act as it was asked for, with what is typed now; what the form does not show stays as it was. */
 function asked(entry: Happened, typed: Record<string, string>, traits: Traits): ActAsk {
   const act = entry.act as Stored
-  if (entry.kind === 'dosed') {
-    const rate = (name: string) => (typed[name]?.trim() ? Number(typed[name].replace(',', '.')) || 0 : null)
-    const own = { cure_g_per_kg: rate('cure_g_per_kg'), salt_g_per_kg: rate('salt_g_per_kg'), nitrite_ppm: rate('nitrite_ppm') }
-    return { act: 'dosed', pieces: [Number(act.piece)], mixed: false, own, reason: typed.reason || null }
+  const text = (name: string) => (typed[name]?.trim() ? typed[name] : null)
+  const rate = (name: string) => (typed[name]?.trim() ? Number(typed[name].replace(',', '.')) || 0 : null)
+  const piece = Number(act.piece)
+  const reading = typed.reading ?? ''
+  switch (entry.kind) {
+    case 'dosed': {
+      const own = { cure_g_per_kg: rate('cure_g_per_kg'), salt_g_per_kg: rate('salt_g_per_kg'), nitrite_ppm: rate('nitrite_ppm') }
+      return { act: 'dosed', pieces: [piece], mixed: false, own, reason: text('reason') }
+    }
+    case 'received':
+      return { act: 'received', ...cameAs(act), name: typed.name ?? '', reading, cost: text('cost') }
+    case 'piece_weighed':
+      return { act: 'piece_weighed', lot: entry.lot, ...traits, reading, thickness: text('thickness'), fat_cover: text('fat_cover') }
+    case 'byproduct_weighed':
+      return { act: 'byproduct_weighed', lot: entry.lot, piece: (act.piece as number | null) ?? null, kind: act.kind as Schemas['Byproduct'], reading }
+    case 'freezer_read':
+      return { act: 'freezer_read', lot: entry.lot, piece: (act.piece as number | null) ?? null, inside: typed.inside ?? '', thickness: text('thickness') }
+    case 'worked': {
+      const off = (act.off as { kind: Schemas['Byproduct']; reading: Said }[]).map((o, i) => ({ kind: o.kind, reading: i === 0 ? (typed.off ?? '') : o.reading.said }))
+      return { act: 'worked', piece, work: act.work as Schemas['Work'], off: off.filter((o) => o.reading.trim() !== ''), reading: text('reading'), thickness: text('thickness'), fat_cover: text('fat_cover') }
+    }
+    case 'joined':
+      return { act: 'joined', pieces: act.pieces as number[], way: act.way as Schemas['JoinWay'], reading: text('reading'), thickness: text('thickness') }
+    case 'smoked':
+      return { act: 'smoked', piece, reading, inside: text('inside') }
+    case 'hung':
+      return { act: 'hung', piece, reading, tare: typed.tare ?? '', loss_fraction: act.loss_fraction as number }
+    case 'noted':
+      return { act: 'noted', piece, text: typed.text ?? '' }
+    case 'discarded':
+      return { act: 'discarded', piece, reason: typed.reason ?? '' }
+    case 'packed': {
+      const old = (act.packs as { slices: number | null; place: string | null; allergens: string | null }[]) ?? []
+      const packs = (typed.packs ?? '').split(/[,;]\s*/).filter((t) => t.trim()).map((r, i) => ({ reading: r, slices: old[i]?.slices ?? null, place: old[i]?.place ?? null, allergens: old[i]?.allergens ?? null }))
+      return { act: 'packed', piece, packs, ends: text('ends'), finished: act.finished === true }
+    }
+    default:
+      return { act: entry.kind as 'out_of_cure' | 'weighed_in' | 'taken_down', piece, reading }
   }
-  const { act: kind, tag: _tag, thickness_mm: _mm, inside_c: _c, cost_cents: _cost, packs: before, parts: _parts, ...kept } = act
-  const ask: Stored = { act: kind, ...kept }
-  for (const field of FIELDS[entry.kind] ?? []) ask[field.name] = typed[field.name] || null
-  if (kind === 'piece_weighed') Object.assign(ask, { lot: entry.lot, piece: undefined }, traits)
-  if (kind === 'byproduct_weighed') ask.lot = entry.lot
-  if (kind === 'packed') {
-    const old = (before as { slices: number | null; place: string | null; allergens: string | null }[]) ?? []
-    ask.packs = (typed.packs ?? '').split(/[,;]\s*/).filter((t) => t.trim()).map((reading, i) => ({
-      reading, slices: old[i]?.slices ?? null, place: old[i]?.place ?? null, allergens: old[i]?.allergens ?? null,
-    }))
+}
+
+/** What was said when it came in, in the words of the asking. */
+function cameAs(act: Stored): Schemas['ReceivedAsk'] {
+  const b = (act.background ?? {}) as Schemas['Background']
+  const frozen = act.frozen as Schemas['FrozenStock'] | null | undefined
+  const price = typeof act.price === 'string' ? act.price : typeof act.cost_cents === 'number' ? (act.cost_cents / 100).toFixed(2) : null
+  return {
+    name: String(act.name), species: String(act.species), origin: act.origin as Schemas['Origin'], known: act.known as Schemas['KnownWeight'], reading: said(act.reading),
+    portion: act.portion as Schemas['Portion'], count: (act.count as number | null) ?? null, cut: (act.cut as string | null) ?? null,
+    cost: price, price_per: (act.price_per as Schemas['PricePer'] | undefined) ?? 'in_all', shipping: typeof act.shipping_cents === 'number' ? (act.shipping_cents / 100).toFixed(2) : null,
+    together: (act.together as string | null) ?? null, skin_on: act.skin_on === true, sex: (act.sex as Schemas['Sex'] | null) ?? null, age: (act.age as Schemas['AgeClass'] | null) ?? null,
+    fat_cover: mm(b.fat_cover_mm) || null, rested_days: b.rested_days ?? null, hung_days: b.hung_days ?? null, inside: typeof b.inside_c === 'number' ? `${b.inside_c} C` : null,
+    inspected: b.inspected ?? null, withdrawal: b.withdrawal ?? null, frozen_on: frozen?.frozen_on ?? null, thaw_by: frozen?.thaw_by ?? null,
   }
-  if (ask.piece === undefined) delete ask.piece
-  return ask as unknown as ActAsk
 }
 
 interface Traits {
