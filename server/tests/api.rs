@@ -14,6 +14,7 @@ fn the_calculators_answer_over_http() {
         "equilibrium-brine",
         "cure-time",
         "hang-target",
+        "fat-blend",
     ] {
         let path = format!(
             "{}/../core/tests/cases/{name}.json",

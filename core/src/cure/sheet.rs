@@ -7,6 +7,7 @@ use super::dry::{DryCureAsk, band, dry_cure, scale_findings};
 use super::rules::{Case, Ingoing, RuleSet, Way, rule_set};
 use super::time::SchoolDays;
 use super::{Addition, CureChoice, WeighedAddition};
+use crate::assign::size::Size;
 use crate::builds::{Build, BuildDose, Curing, Seasoning};
 use crate::caution::{Code, FieldError, Finding, Severity};
 use crate::household::Household;
@@ -441,6 +442,9 @@ impl Setting<'_> {
             nitrite,
             scales,
         ));
+        let litres = Size::litres(meat_g) + got.brine_g / 1_000.0;
+        let equipment = self.home.equipment.as_ref();
+        findings.extend(equipment.and_then(|e| e.over_tub(litres)));
         sheet.findings = findings;
         for piece in pieces {
             let share = piece.meat_g / meat_g;

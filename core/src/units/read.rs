@@ -159,6 +159,12 @@ pub fn temperature_c(text: &str, bare: HeatUnit) -> Result<f64, ReadError> {
                 });
             }
         },
+        [Token::Word(_)] => {
+            return Err(ReadError::Number {
+                text: trimmed.into(),
+                example,
+            });
+        }
         _ => {
             return Err(ReadError::Mixture {
                 text: trimmed.into(),

@@ -123,3 +123,80 @@ fn pieces_of_unlike_thickness_are_pointed_out() {
     let got = made("back-smoked", &pieces, false, &OwnDose::default());
     assert_eq!(got.findings[0].code, Code::UnevenThickness);
 }
+
+#[test]
+fn every_builds_own_dose_can_be_weighed_out() {
+    let mut wants_a_reason = Vec::new();
+    for build in crate::builds::BUILDS.iter().filter(|b| b.dose.is_some()) {
+        let limit = build.cure.as_ref().unwrap().limit_thickness_mm;
+        let mut one = piece(1, 2_000.0, limit.min(40.0));
+        one.skin_on = build.wants.skin == crate::builds::Wanted::On;
+        let got = made(&build.key, &[one], false, &OwnDose::default());
+        assert!(!got.refused, "{}: {:?}", build.key, got.findings);
+        if got.needs_reason {
+            wants_a_reason.push(build.key.as_str());
+        }
+        let total: f64 = got.lines.iter().map(|l| l.exact_g).sum();
+        assert!(
+            total > 30.0 && got.pieces[0].days.is_some(),
+            "{}",
+            build.key
+        );
+    }
+    // Household practice that goes on only with a typed reason; none of the own doses is one.
+    assert_eq!(wants_a_reason, [] as [&str; 0]);
+}
+
+#[test]
+fn the_salt_of_a_sauce_counts_in_the_total() {
+    // 25 g/kg in all, less 16 % of 30 g of soy and the cure's own 93.75 %: for 2 kg
+    let got = made(
+        "strips-dried",
+        &[piece(1, 2_000.0, 35.0)],
+        false,
+        &OwnDose::default(),
+    );
+    let salt = got.lines.iter().find(|l| l.name == "salt").unwrap();
+    let want = 2.0 * (25.0 - 30.0 * 0.16 - 2.5 * 0.9375);
+    assert!(
+        (salt.exact_g - want).abs() < 1e-9,
+        "{} not {want}",
+        salt.exact_g
+    );
+    assert!(
+        salt.made_of.ends_with("and 9.6 g in the sauces"),
+        "{}",
+        salt.made_of
+    );
+}
+
+#[test]
+fn a_brine_that_no_tub_holds_is_noticed() {
+    let mut small = home(0.1);
+    small.equipment = Some(crate::equipment::Equipment {
+        tubs: vec![crate::equipment::Tub {
+            name: "bucket".into(),
+            litres: 6.0,
+            count: 2,
+        }],
+        ..crate::equipment::Equipment::default()
+    });
+    let build = build("back-smoked").unwrap();
+    let found = |grams| {
+        let pieces = [piece(1, grams, 60.0)];
+        let got = sheet(build, &pieces, false, &OwnDose::default(), &small).unwrap();
+        got.findings.iter().any(|f| f.code == Code::VesselTooSmall)
+    };
+    // 4 kg of meat and 2.4 l of brine are 6.2 l; half of it goes in.
+    assert!(found(4_000.0) && !found(2_000.0));
+}
+
+#[test]
+fn no_nitrite_lies_a_week_at_most_and_a_mix_just_a_night() {
+    let days = |key: &str, mm: f64| {
+        let got = made(key, &[piece(1, 2_000.0, mm)], false, &OwnDose::default());
+        (got.pieces[0].days, got.pieces[0].days_by.clone())
+    };
+    assert_eq!(days("belly-slab-plain", 45.0), (Some(7), "build".into()));
+    assert_eq!(days("formed-loaf", 60.0), (Some(1), "build".into()));
+}

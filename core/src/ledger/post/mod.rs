@@ -79,6 +79,7 @@ pub fn post(act: &Act, state: &State, unit: MassUnit) -> Posted {
             inside_c,
             thickness_mm,
         } => {
+            state.lot.as_ref().ok_or_else(gone)?;
             if let Some(id) = piece {
                 alive(state, *id)?;
             }
