@@ -10,6 +10,8 @@ const SHOTS: &[(&str, &str, u32, u32, &str)] = &[
     ("receive", "/receive", 1280, 800, "light"),
     ("breakdown", "/breakdown/4", 1280, 800, "light"),
     ("assign", "/assign", 1280, 800, "light"),
+    ("grind", "/assign/grind", 1280, 800, "light"),
+    ("cutsheet", "/cutsheet/4", 1280, 800, "light"),
     ("cure", "/cure", 1280, 800, "light"),
     ("smoke", "/smoke", 1280, 800, "light"),
     ("hang", "/hang", 1280, 800, "light"),
@@ -19,11 +21,16 @@ const SHOTS: &[(&str, &str, u32, u32, &str)] = &[
     ("piece", "/pieces/2", 1280, 800, "light"),
     ("library", "/library/muscle-cased", 1280, 800, "light"),
     ("settings", "/settings", 1280, 800, "light"),
-    ("today-phone", "/", 390, 844, "light"),
     ("breakdown-phone", "/breakdown/4", 390, 844, "light"),
+    ("assign-phone", "/assign", 390, 844, "light"),
     ("cure-phone", "/cure", 390, 844, "light"),
     ("hang-phone-dark", "/hang", 390, 844, "dark"),
-    ("today-dark", "/", 1280, 800, "dark"),
+];
+
+/// What a person does before the picture is worth taking: a button to press, and words to wait for.
+const FIRST: &[(&str, &str, &str)] = &[
+    ("assign", "Suggest", "The suggestion"),
+    ("assign-phone", "Suggest", "The suggestion"),
 ];
 
 #[tokio::main]
@@ -42,6 +49,11 @@ async fn main() -> Result<()> {
         browser.prefer(theme).await?;
         browser.goto(path).await?;
         browser.settled().await?;
+        if let Some((_, button, words)) = FIRST.iter().find(|(of, _, _)| of == name) {
+            browser.press("button", button).await?;
+            browser.sees(words).await?;
+            browser.run("window.scrollTo(0, 0)", vec![]).await?;
+        }
         browser.shoot(&dir.join(format!("{name}.png"))).await?;
         println!("{name}.png");
     }

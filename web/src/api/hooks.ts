@@ -55,6 +55,13 @@ export const useCutSheet = (id: number, plan: string | undefined) =>
     queryFn: async () => unwrap(await api.GET('/api/v1/cutsheet/{id}', { params: { path: { id }, query: { plan } } })),
   })
 
+/** What a cut not yet cut could become. */
+export const useSuits = (species: string, cut: string) =>
+  useQuery({
+    queryKey: ['ledger', 'suits', species, cut],
+    queryFn: async () => unwrap(await api.GET('/api/v1/suits', { params: { query: { species, cut } } })),
+  })
+
 export type SlabsAsk = Schemas['SlabsAsk']
 
 /** How a piece should be cut; asked again as its sizes are typed. */

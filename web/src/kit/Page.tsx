@@ -1,4 +1,4 @@
-import { type ReactNode, useEffect } from 'react'
+import { type ReactNode, useEffect, useState } from 'react'
 
 /** A view with its heading; the document is named after it. */
 export function Page({ title, lead, side, children }: { title: string; lead?: ReactNode; side?: ReactNode; children: ReactNode }) {
@@ -25,5 +25,16 @@ export function MainAction({ children }: { children: ReactNode }) {
     <div className="no-print fixed inset-x-0 bottom-0 z-30 flex flex-wrap gap-2 border-t border-line bg-steel p-2.5 *:grow sm:static sm:border-0 sm:bg-transparent sm:p-0 sm:*:grow-0">
       {children}
     </div>
+  )
+}
+
+/** Something that is there when somebody wants it, and costs nothing until then. */
+export function Fold({ title, children }: { title: ReactNode; children: ReactNode }) {
+  const [open, setOpen] = useState(false)
+  return (
+    <details onToggle={(e) => setOpen(e.currentTarget.open)}>
+      <summary className="quiet">{title}</summary>
+      {open && <div className="mt-2">{children}</div>}
+    </details>
   )
 }

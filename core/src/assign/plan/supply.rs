@@ -297,7 +297,7 @@ impl Table {
         };
         let mut options: Vec<_> = BUILDS
             .iter()
-            .filter(|b| !b.ending)
+            .filter(|b| !b.ending && may_suit(b, &candidate))
             .filter_map(|b| {
                 let found = suitability(b, &candidate);
                 if !found.is_possible_now() {
@@ -487,6 +487,14 @@ fn bought_fat_fraction() -> f64 {
     crate::animal::species(BOUGHT_FAT.0)
         .and_then(|s| s.cut(BOUGHT_FAT.1))
         .map_or(KEPT_FAT_FRACTION, |c| c.fat_fraction)
+}
+
+/// False for what its table rules out at a glance; saves working out reasons nobody asked for.
+fn may_suit(build: &Build, piece: &Candidate<'_>) -> bool {
+    piece.cut.key == crate::animal::MIX
+        || build
+            .suit(&piece.species.key, &piece.cut.key)
+            .is_some_and(|s| s.score > 0)
 }
 
 /// True when a build takes trim, or fat, of a species.

@@ -1,5 +1,6 @@
 //! Figures of the core and of the running program; printed, never asserted.
 
+mod breakdown;
 mod tables;
 
 use anyhow::{Context, Result};
@@ -21,6 +22,7 @@ fn main() -> Result<()> {
     if std::env::args().nth(1).as_deref() == Some("core") {
         return Ok(());
     }
+    breakdown::bench()?;
     for pieces in [2_000, 20_000] {
         server(pieces)?;
     }
@@ -69,6 +71,7 @@ fn server(pieces: usize) -> Result<()> {
         "/tally/1",
         "/lots/1",
         "/pieces/1",
+        "/plan",
     ] {
         let mut times = Vec::with_capacity(REQUESTS);
         let mut bytes = 0;

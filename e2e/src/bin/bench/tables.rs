@@ -46,7 +46,7 @@ fn table(pieces: usize, builds: usize) -> Problem {
                         },
                     fat_fraction: 0.03 + dice.roll(25) as f64 / 100.0,
                     places: Places {
-                        hooks: if b % 4 == 0 { 1.0 } else { 0.0 },
+                        hooks: if b.is_multiple_of(4) { 1.0 } else { 0.0 },
                         tub_l: if b % 5 == 1 { mass_g / 600.0 } else { 0.0 },
                         fridge_l: if ground { 0.0 } else { mass_g / 1_050.0 },
                     },

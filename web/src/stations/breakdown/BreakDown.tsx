@@ -3,7 +3,7 @@ import { Printer } from 'lucide-react'
 import { useState } from 'react'
 import type { Schemas } from '../../api/client'
 import { useLot, useLots, useRecord } from '../../api/hooks'
-import { Page } from '../../kit/Page'
+import { Fold, Page } from '../../kit/Page'
 import { Empty, Failed, Findings, Loading, Refused } from '../../kit/States'
 import { PieceTag, PlainTag } from '../../kit/Tag'
 import { useFormat } from '../../units'
@@ -93,15 +93,9 @@ function OneAnimal({ lot }: { lot: Schemas['LotView'] }) {
           </div>
         </div>
         {cautions.length > 0 && (
-          <details>
-            <summary className="quiet">What {card.species_name} asks of you</summary>
-            <div className="mt-2"><Findings list={cautions} /></div>
-          </details>
+          <Fold title={`What ${card.species_name} asks of you`}><Findings list={cautions} /></Fold>
         )}
-        <details>
-          <summary className="quiet">Everything that happened to {card.tag}</summary>
-          <div className="mt-2"><TimeLine entries={lot.timeline} /></div>
-        </details>
+        <Fold title={`Everything that happened to ${card.tag}`}><TimeLine entries={lot.timeline} /></Fold>
       </div>
     </Page>
   )

@@ -5,6 +5,7 @@ import { AmountField, Choice, Select, Tick } from '../../kit/Fields'
 import { MainAction } from '../../kit/Page'
 import { Refused } from '../../kit/States'
 import { useFormat } from '../../units'
+import { CouldBecome } from './CouldBecome'
 
 type What = 'piece' | Exclude<Schemas['Byproduct'], 'ends'>
 
@@ -73,6 +74,7 @@ export function WeighOut({ lot, cut, onCut }: { lot: Schemas['LotView']; cut: st
           {traits.fat_cap && <div className="w-full sm:w-56"><AmountField quantity="length" label="Fat cover kept" value={fatCover} onChange={setFatCover} error={wrong('fat_cover')} hint="Usual are 4 to 15 mm." /></div>}
         </div>
       )}
+      {what === 'piece' && chosen && <CouldBecome key={cut} species={lot.card.species} cut={cut} name={chosen.name} />}
       <Refused error={record.error} onKeep={() => send(true)} busy={record.isPending} />
       <MainAction>
         <button type="submit" className="press press-main bench" disabled={record.isPending || reading.trim() === '' || (what === 'piece' && cut === '')}>

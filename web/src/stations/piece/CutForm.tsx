@@ -2,6 +2,7 @@ import { useState } from 'react'
 import { problemOf, type Schemas } from '../../api/client'
 import { useCatalogue, useLot, useRecord } from '../../api/hooks'
 import { AmountField, Choice, Select } from '../../kit/Fields'
+import { Fold } from '../../kit/Page'
 import { Refused } from '../../kit/States'
 import { useFormat } from '../../units'
 import { workWords } from '../words'
@@ -106,13 +107,7 @@ export function WorkForm({ card }: { card: Card }) {
 
 /** Two breasts folded into one, or several pieces bound together. */
 export function JoinForm({ card }: { card: Card }) {
-  const [open, setOpen] = useState(false)
-  return (
-    <details onToggle={(e) => setOpen(e.currentTarget.open)}>
-      <summary className="quiet">Pair or bind it with another</summary>
-      {open && <JoinWith card={card} />}
-    </details>
-  )
+  return <Fold title="Pair or bind it with another"><JoinWith card={card} /></Fold>
 }
 
 function JoinWith({ card }: { card: Card }) {
@@ -131,7 +126,7 @@ function JoinWith({ card }: { card: Card }) {
       seen: [{ piece: card.id, version: card.version }],
     })
   return (
-    <form className="mt-2 grid gap-2" aria-label="Join with another" onSubmit={(e) => { e.preventDefault(); send() }}>
+    <form className="grid gap-2" aria-label="Join with another" onSubmit={(e) => { e.preventDefault(); send() }}>
       <Choice label="How" value={way} onChange={(w) => { setWay(w); setChosen([]) }} options={[{ value: 'pair', label: 'folded into one pair' }, { value: 'bind', label: 'bound or tied into one' }]} />
       {others.length === 0 ? <p className="text-soft">No other piece of {card.lot_tag} waits uncured{way === 'pair' ? ` as ${card.cut_name}` : ''}.</p> : (
         <div className="flex flex-wrap gap-2" role="group" aria-label="Together with">

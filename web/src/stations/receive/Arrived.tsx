@@ -1,6 +1,6 @@
 import { Link } from '@tanstack/react-router'
 import { useLot } from '../../api/hooks'
-import { MainAction } from '../../kit/Page'
+import { Fold, MainAction } from '../../kit/Page'
 import { Failed, Findings, Loading } from '../../kit/States'
 import { useFormat } from '../../units'
 import { CutTable, Expected } from '../breakdown/Expected'
@@ -40,10 +40,7 @@ function OneLot({ id }: { id: number }) {
         {expectation && <Expected expectation={expectation} />}
       </div>
       {expectation && (
-        <details>
-          <summary className="quiet">Cut by cut</summary>
-          <div className="mt-1"><CutTable lot={lot.data} /></div>
-        </details>
+        <Fold title="Cut by cut"><CutTable lot={lot.data} /></Fold>
       )}
       <Holds lot={id} tag={card.tag} holds={holds} />
       {cautions.length > 0 && <div><h2 className="mb-2">Before you cut {card.species_name}</h2><Findings list={cautions} /></div>}

@@ -1,0 +1,154 @@
+//! The pantry, counted as typed.
+
+use super::{Put, filled};
+use crate::App;
+use crate::body::Body;
+use crate::error::{ApiError, Problem};
+use actix_web::web::{Data, Json};
+use actix_web::{get, put};
+use jiff::civil::Date;
+use manifest_core::pantry::{Pantry, Standing, StockItem, StockKind, StockUnit, same};
+use manifest_core::units::read;
+use manifest_store::NewList;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use utoipa_actix_web::service_config::ServiceConfig;
+
+/// What the household keeps, as it stands today.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct PantryView {
+    /// The version; send it back when changing it.
+    version: i64,
+    /// The items.
+    items: Vec<Standing>,
+}
+
+/// What the household keeps.
+#[utoipa::path(tag = "planning", responses((status = 200, body = PantryView)))]
+#[get("/pantry")]
+async fn pantry(app: Data<App>) -> Json<PantryView> {
+    let today = app.clock.now();
+    Json(app.store.read_with_lists(|book, home, lists| PantryView {
+        version: lists.pantry.version,
+        items: lists.pantry.list.standing(book, home.day(today)),
+    }))
+}
+
+/// Something that is kept, as typed.
+#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct StockAsk {
+    /// What it is called.
+    name: String,
+    /// Its kind.
+    kind: StockKind,
+    /// What is there now, as typed: `1.5 kg`, `12` metres or pieces; as it was when left out.
+    #[serde(default)]
+    amount: Option<String>,
+    /// The diameter of a casing or net, as typed: `32 mm`.
+    #[serde(default)]
+    diameter: Option<String>,
+    /// When it was opened.
+    #[serde(default)]
+    #[schema(value_type = Option<String>, format = Date)]
+    opened_on: Option<Date>,
+    /// After this day it no longer counts.
+    #[serde(default)]
+    #[schema(value_type = Option<String>, format = Date)]
+    good_until: Option<Date>,
+    /// Price of a kilogram, a metre or a piece, as typed: `24.00`.
+    #[serde(default)]
+    price: Option<String>,
+}
+
+/// Everything that is kept.
+#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct PantryAsk {
+    /// The version that was looked at.
+    version: i64,
+    /// The items.
+    items: Vec<StockAsk>,
+}
+
+/// Puts what is kept in place; an amount that is typed was counted now.
+#[utoipa::path(tag = "planning", request_body = PantryAsk, responses((status = 200, body = Put), (status = 409, body = Problem), (status = 422, body = Problem)))]
+#[put("/pantry")]
+async fn put_pantry(app: Data<App>, ask: Body<PantryAsk>) -> Result<Json<Put>, ApiError> {
+    let PantryAsk { version, items } = ask.value;
+    let now = app.clock.now();
+    let (before, units) = app
+        .store
+        .read_with_lists(|_, home, lists| (lists.pantry.list.clone(), home.units));
+    let mut kept = Vec::new();
+    for (i, item) in items.into_iter().enumerate() {
+        let at = |name: &str| format!("items[{i}].{name}");
+        let earlier = before
+            .items
+            .iter()
+            .find(|b| b.kind == item.kind && same(&b.name, &item.name));
+        let amount = match (&item.amount, earlier) {
+            (Some(text), _) => Some(stock_amount(text, item.kind, units, &at("amount"))?),
+            (None, Some(_)) => None,
+            (None, None) => {
+                return Err(ApiError::field(
+                    &at("amount"),
+                    "Say how much there is, such as 1.5 kg, or 12 for metres and pieces.",
+                ));
+            }
+        };
+        let length = |text: &str| {
+            read::length_mm(text, units.length)
+                .map_err(|e| ApiError::field(&at("diameter"), e.to_string()))
+        };
+        kept.push(StockItem {
+            name: item.name.trim().into(),
+            kind: item.kind,
+            amount: amount.unwrap_or_else(|| earlier.map_or(0.0, |e| e.amount)),
+            counted_at: match (amount, earlier) {
+                (None, Some(earlier)) => earlier.counted_at,
+                _ => now,
+            },
+            diameter_mm: filled(item.diameter.as_deref()).map(length).transpose()?,
+            opened_on: item.opened_on,
+            good_until: item.good_until,
+            price_cents: filled(item.price.as_deref())
+                .map(|text| crate::acts::cents(text, &at("price")))
+                .transpose()?,
+        });
+    }
+    let list = Pantry { items: kept };
+    list.check()?;
+    app.put(NewList::Pantry(list), version).await
+}
+
+fn stock_amount(
+    text: &str,
+    kind: StockKind,
+    units: manifest_core::units::Units,
+    field: &str,
+) -> Result<f64, ApiError> {
+    if kind.unit() == StockUnit::Grams {
+        return read::mass_g(text, units.mass).map_err(|e| ApiError::field(field, e.to_string()));
+    }
+    let plain = text.trim().trim_end_matches('m').trim().replace(',', ".");
+    plain
+        .parse::<f64>()
+        .ok()
+        .filter(|n| n.is_finite() && *n >= 0.0)
+        .ok_or_else(|| {
+            ApiError::field(
+                field,
+                if kind.unit() == StockUnit::Metres {
+                    "Type metres, such as 12.5."
+                } else {
+                    "Type a number of pieces, such as 40."
+                },
+            )
+        })
+}
+
+/// Mounts the pantry.
+pub fn routes(config: &mut ServiceConfig<'_>) {
+    config.service(pantry).service(put_pantry);
+}

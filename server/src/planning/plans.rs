@@ -1,0 +1,243 @@
+//! Supply and kept plans: locks, Suggest, keeping and letting go.
+
+use super::Put;
+use super::wishes::{WishView, wish_view};
+use crate::App;
+use crate::body::Body;
+use crate::error::{ApiError, Problem};
+use actix_web::web::{Data, Json};
+use actix_web::{get, post};
+use manifest_core::assign::plan::{
+    KeptPlan, LooseSupply, PlacesNow, PlanSummary, Plans, Suggestion, Supply, suggestion, summary,
+};
+use manifest_core::assign::shopping::shopping_list;
+use manifest_core::assign::suggest::Budget;
+use manifest_store::NewList;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use utoipa_actix_web::service_config::ServiceConfig;
+
+/// Supply a page shows at most; all of it is planned with.
+const MOST: usize = 400;
+
+/// A kept plan with what it comes to today.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct KeptView {
+    /// The plan.
+    plan: KeptPlan,
+    /// What it comes to.
+    summary: PlanSummary,
+}
+
+/// Supply on one side, wishes on the other.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct PlanView {
+    /// How many pieces and cuts there are.
+    in_all: usize,
+    /// The first of them.
+    supply: Vec<Supply>,
+    /// Trim and fat that is kept.
+    loose: Vec<LooseSupply>,
+    /// Places, and what is taken of them.
+    places: PlacesNow,
+    /// The wishes, the most important first.
+    wishes: Vec<WishView>,
+    /// The version of the wishes; send it back when changing them.
+    wishes_version: i64,
+    /// The version of locks and kept plans.
+    plans_version: i64,
+    /// Kept plans, the newest last.
+    kept: Vec<KeptView>,
+}
+
+/// Supply, wishes, places and kept plans.
+#[utoipa::path(tag = "planning", responses((status = 200, body = PlanView)))]
+#[get("/plan")]
+async fn plan_view(app: Data<App>) -> Json<PlanView> {
+    Json(app.planned(|p| {
+        let kept = p
+            .lists
+            .plans
+            .list
+            .kept
+            .iter()
+            .map(|plan| KeptView {
+                summary: summary(&p.table, plan, p.home).priced(&p.shopping(plan)),
+                plan: plan.clone(),
+            })
+            .collect();
+        let mut supply = p.table.supply.clone();
+        // What still needs a decision comes first.
+        supply.sort_by_key(|s| (s.assigned.is_some(), s.piece.is_none()));
+        let in_all = supply.len();
+        supply.truncate(MOST);
+        PlanView {
+            in_all,
+            supply,
+            loose: p.table.loose.clone(),
+            places: p.table.places,
+            wishes: p
+                .lists
+                .wishes
+                .list
+                .wishes
+                .iter()
+                .map(|w| wish_view(w, p.home, p.today()))
+                .collect(),
+            wishes_version: p.lists.wishes.version,
+            plans_version: p.lists.plans.version,
+            kept,
+        }
+    }))
+}
+
+/// Choices made by hand.
+#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct LockAsk {
+    /// The version that was looked at.
+    version: i64,
+    /// The supply.
+    key: String,
+    /// The build it is locked to; none sets it free.
+    #[serde(default)]
+    build: Option<String>,
+}
+
+/// Locks what a supply becomes, or sets it free again.
+#[utoipa::path(tag = "planning", request_body = LockAsk, responses((status = 200, body = Put), (status = 409, body = Problem), (status = 422, body = Problem)))]
+#[post("/plan/lock")]
+async fn lock(app: Data<App>, ask: Body<LockAsk>) -> Result<Json<Put>, ApiError> {
+    let ask = ask.value;
+    let plans = app.planned(|p| -> Result<Plans, ApiError> {
+        let mut plans = p.lists.plans.list.clone();
+        // Locks of what is gone are swept out on the way.
+        plans.locks.retain(|key, _| p.table.supply(key).is_some());
+        let supply = p.table.supply(&ask.key).ok_or_else(|| {
+            ApiError::field(
+                "key",
+                "That piece is dosed, packed or gone. Look at the list again.",
+            )
+        })?;
+        match &ask.build {
+            None => {
+                plans.locks.remove(&ask.key);
+            }
+            Some(build) if supply.options.iter().any(|o| o.build == *build) => {
+                plans.locks.insert(ask.key.clone(), build.clone());
+            }
+            Some(_) => {
+                return Err(ApiError::field(
+                    "build",
+                    format!(
+                        "{} cannot become that now. Choose one of the products that are offered.",
+                        supply.tag
+                    ),
+                ));
+            }
+        }
+        Ok(plans)
+    })?;
+    app.put(NewList::Plans(plans), ask.version).await
+}
+
+/// A plan to be kept.
+#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct KeepAsk {
+    /// The version that was looked at.
+    version: i64,
+    /// The plan; one of the same name is replaced.
+    plan: KeptPlan,
+}
+
+/// Keeps a plan under a name, so that it can be compared and carried out.
+#[utoipa::path(tag = "planning", request_body = KeepAsk, responses((status = 200, body = Put), (status = 409, body = Problem), (status = 422, body = Problem)))]
+#[post("/plan/keep")]
+async fn keep(app: Data<App>, ask: Body<KeepAsk>) -> Result<Json<Put>, ApiError> {
+    let KeepAsk { version, plan } = ask.value;
+    let name = plan.name.trim().to_string();
+    if name.is_empty() || name.chars().count() > 40 {
+        return Err(ApiError::field(
+            "plan.name",
+            "Give the plan a name of up to 40 letters, such as A.",
+        ));
+    }
+    if plan.choices.is_empty() && plan.blocks.is_empty() {
+        return Err(ApiError::field(
+            "plan.choices",
+            "There is nothing in this plan to keep.",
+        ));
+    }
+    let mut plans = app
+        .store
+        .read_with_lists(|_, _, lists| lists.plans.list.clone());
+    plans.kept.retain(|p| p.name != name);
+    plans.kept.push(KeptPlan { name, ..plan });
+    app.put(NewList::Plans(plans), version).await
+}
+
+/// A kept plan that is no longer wanted.
+#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct DropAsk {
+    /// The version that was looked at.
+    version: i64,
+    /// Its name.
+    name: String,
+}
+
+/// Lets a kept plan go.
+#[utoipa::path(tag = "planning", request_body = DropAsk, responses((status = 200, body = Put), (status = 409, body = Problem)))]
+#[post("/plan/drop")]
+async fn drop_plan(app: Data<App>, ask: Body<DropAsk>) -> Result<Json<Put>, ApiError> {
+    let DropAsk { version, name } = ask.value;
+    let mut plans = app
+        .store
+        .read_with_lists(|_, _, lists| lists.plans.list.clone());
+    plans.kept.retain(|p| p.name != name);
+    app.put(NewList::Plans(plans), version).await
+}
+
+/// The best way to bring supply and wishes together; nothing is stored.
+#[utoipa::path(tag = "planning", responses((status = 200, body = Suggestion)))]
+#[post("/plan/suggest")]
+async fn suggest(app: Data<App>) -> Result<Json<Suggestion>, ApiError> {
+    let app = app.into_inner();
+    let found = crate::blocking(move || {
+        // The table is gathered under the lock, the search runs outside of it.
+        let (table, wishes, home, stock) = app.planned(|p| {
+            (
+                p.table.clone(),
+                p.lists.wishes.list.clone(),
+                p.home.clone(),
+                p.stock.clone(),
+            )
+        });
+        let mut found = suggestion(&table, &wishes, &home, app.clock.now(), Budget::default());
+        let plan = KeptPlan {
+            name: String::new(),
+            choices: found
+                .choices
+                .iter()
+                .map(|c| (c.key.clone(), c.build.clone()))
+                .collect(),
+            blocks: found.blocks.clone(),
+        };
+        let list = shopping_list(&table, &plan, &home, &stock);
+        found.summary = found.summary.priced(&list);
+        Ok(found)
+    })
+    .await?;
+    Ok(Json(found))
+}
+
+/// Mounts supply and plans.
+pub fn routes(config: &mut ServiceConfig<'_>) {
+    config
+        .service(plan_view)
+        .service(lock)
+        .service(keep)
+        .service(drop_plan)
+        .service(suggest);
+}
