@@ -44,19 +44,20 @@ const found = [...document.querySelectorAll(roles[role])].filter(seen)
 return found[0] ?? null;
 ";
 
-impl Browser {
-    /// Opens a window of this size on a server.
-    ///
-    /// # Errors
-    /// When Chromium or its driver cannot be started.
-    pub async fn open(base: &str, width: u32, height: u32) -> Result<Self> {
-        let mut chromedriver = Command::new("chromedriver")
+/// How often the driver is started anew: it takes a free port of one address family and gives up
+/// when a neighbour holds the same port of the other.
+const STARTS: usize = 4;
+
+/// Starts the driver on a free port and hears which.
+fn start_driver() -> Result<(Child, u16)> {
+    for _ in 0..STARTS {
+        let mut driver = Command::new("chromedriver")
             .arg("--port=0")
             .stdout(Stdio::piped())
             .stderr(Stdio::null())
             .spawn()
             .context("starting chromedriver; install Debian's chromium-driver")?;
-        let out = BufReader::new(chromedriver.stdout.take().context("its output")?);
+        let out = BufReader::new(driver.stdout.take().context("its output")?);
         let port = out
             .lines()
             .map_while(Result::ok)
@@ -67,8 +68,26 @@ impl Browser {
                     .trim_end_matches('.')
                     .parse::<u16>()
                     .ok()
-            })
-            .context("chromedriver did not say its port")?;
+            });
+        match port {
+            Some(port) => return Ok((driver, port)),
+            // Its output has ended without a port: it is gone or going.
+            None => {
+                driver.kill().ok();
+                driver.wait()?;
+            }
+        }
+    }
+    bail!("chromedriver did not say its port in {STARTS} starts")
+}
+
+impl Browser {
+    /// Opens a window of this size on a server.
+    ///
+    /// # Errors
+    /// When Chromium or its driver cannot be started.
+    pub async fn open(base: &str, width: u32, height: u32) -> Result<Self> {
+        let (chromedriver, port) = start_driver()?;
         let profile = TempDir::new()?;
         let mut caps = DesiredCapabilities::chrome();
         for arg in [
@@ -249,6 +268,15 @@ impl Browser {
         field.send_keys(Key::Delete + "").await?;
         field.send_keys(text).await?;
         Ok(())
+    }
+
+    /// Types into a field and presses Enter in one go, as at the bench.
+    ///
+    /// # Errors
+    /// When there is no such field.
+    pub async fn enter(&self, label: &str, text: &str) -> Result<()> {
+        self.fill(label, &format!("{text}{}", Key::Enter.value()))
+            .await
     }
 
     /// Chooses an option of a select by its words.

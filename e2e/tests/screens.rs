@@ -2,12 +2,9 @@
 
 use anyhow::Result;
 use manifest_e2e::server::project;
-use manifest_e2e::{Browser, Server};
+use manifest_e2e::{Browser, DESK, PHONE, Server, open};
 use serde_json::json;
 use thirtyfour::Key;
-
-const DESK: (u32, u32) = (1280, 800);
-const PHONE: (u32, u32) = (390, 844);
 
 /// Every view of the application; the numbers are the demo's own.
 const VIEWS: [&str; 24] = [
@@ -37,17 +34,6 @@ const VIEWS: [&str; 24] = [
     "/settings",
 ];
 
-async fn open(server: &Server, (width, height): (u32, u32)) -> Result<Browser> {
-    Browser::open(&server.address, width, height).await
-}
-
-/// Text and Enter in one go, as at the bench.
-async fn enter(browser: &Browser, label: &str, text: &str) -> Result<()> {
-    browser
-        .fill(label, &format!("{text}{}", Key::Enter.value()))
-        .await
-}
-
 #[tokio::test]
 async fn a_half_hog_from_receive_to_tally_by_hand_and_keyboard() -> Result<()> {
     let server = Server::start(false)?;
@@ -59,7 +45,7 @@ async fn a_half_hog_from_receive_to_tally_by_hand_and_keyboard() -> Result<()> {
     b.fill("What you call it", "half hog").await?;
     b.fill("Cost", "120").await?;
     b.press("radio", "bought").await?;
-    enter(&b, "The carcass weight", "20 kg").await?;
+    b.enter("The carcass weight", "20 kg").await?;
     b.sees("HG1").await?;
     b.sees("Pork that is dried raw can carry trichinella.")
         .await?;
@@ -69,15 +55,15 @@ async fn a_half_hog_from_receive_to_tally_by_hand_and_keyboard() -> Result<()> {
     b.choose("Cut", "belly").await?;
     b.fill("Weight", "5.2 kg").await?;
     b.sees("= 5.2 kg · 11 lb 7.4 oz").await?;
-    enter(&b, "Thickest place", "42").await?;
+    b.enter("Thickest place", "42").await?;
     b.sees("14.8 kg still to weigh").await?;
     b.choose("Cut", "loin").await?;
     b.press("checkbox", "Bone in").await?;
     b.fill("Weight", "6 lb 13.3 oz").await?;
-    enter(&b, "Thickest place", "1 3/4 in").await?;
+    b.enter("Thickest place", "1 3/4 in").await?;
     b.sees("HG1-2").await?;
     b.press("radio", "bone").await?;
-    enter(&b, "Weight", "11.5 kg").await?;
+    b.enter("Weight", "11.5 kg").await?;
     b.sees("bone 11.5 kg").await?;
     b.press("button", "Nothing more to weigh out").await?;
     b.sees("Nothing is left to weigh out").await?;
@@ -103,22 +89,24 @@ async fn a_half_hog_from_receive_to_tally_by_hand_and_keyboard() -> Result<()> {
         b.sees("put in cure").await?;
     }
     b.press("link", "Take out HG1-1").await?;
-    enter(&b, "Rinsed and patted dry, it weighs", "5.05 kg").await?;
+    b.enter("Rinsed and patted dry, it weighs", "5.05 kg")
+        .await?;
     b.sees("HG1-1 out of cure: 5.05 kg").await?;
     b.press("link", "Smoke").await?;
     b.sees("60 °C inside").await?;
     b.fill("Warmest inside", "142 F").await?;
-    enter(&b, "Smoked and cooled, it weighs", "4.6 kg").await?;
+    b.enter("Smoked and cooled, it weighs", "4.6 kg").await?;
     b.sees("Nothing waits for the smoker").await?;
 
     b.press("link", "Cure").await?;
     b.press("link", "Take out HG1-2").await?;
-    enter(&b, "Rinsed and patted dry, it weighs", "3 kg").await?;
+    b.enter("Rinsed and patted dry, it weighs", "3 kg").await?;
     b.press("link", "Hang").await?;
     b.fill("Casing, net, clips and hook", "40 g").await?;
-    enter(&b, "With everything on it, it weighs", "3.04 kg").await?;
+    b.enter("With everything on it, it weighs", "3.04 kg")
+        .await?;
     b.sees("1.99 kg").await?;
-    enter(&b, "On the scale, net and all", "2.5 kg").await?;
+    b.enter("On the scale, net and all", "2.5 kg").await?;
     b.sees("weighed in: 2.5 kg on the scale").await?;
     b.fill("On the scale, net and all", "2.0 kg").await?;
     b.press("button", "Weighed and taken down").await?;
@@ -130,7 +118,7 @@ async fn a_half_hog_from_receive_to_tally_by_hand_and_keyboard() -> Result<()> {
     b.sees("The hooks are empty").await?;
 
     b.press("link", "Pack").await?;
-    enter(&b, "Pack 1 weighs", "2.2 kg").await?;
+    b.enter("Pack 1 weighs", "2.2 kg").await?;
     b.fill("Pack 2 weighs", "2.2 kg").await?;
     b.fill("Ends and crumbs kept", "120 g").await?;
     b.press("button", "Write down 2 packs").await?;
@@ -154,7 +142,7 @@ async fn the_weigh_loop_on_a_phone_goes_from_piece_to_piece() -> Result<()> {
     let b = open(&server, PHONE).await?;
     b.goto("/hang").await?;
     b.sees("EK1-2").await?;
-    enter(&b, "On the scale, net and all", "1.72 kg").await?;
+    b.enter("On the scale, net and all", "1.72 kg").await?;
     b.sees("EK1-2 weighed in: 1.72 kg on the scale").await?;
     // what needs hands most comes first: the other piece, which is done
     b.sees("EK1-3 dried whole muscle in a casing").await?;
@@ -191,7 +179,7 @@ async fn a_refused_entry_says_what_to_type_and_loses_nothing() -> Result<()> {
     b.goto("/breakdown/4").await?;
     b.choose("Cut", "hind leg").await?;
     b.fill("Weight", "52 kg").await?;
-    enter(&b, "Thickest place", "90").await?;
+    b.enter("Thickest place", "90").await?;
     b.sees("52 kg is more than the 11.1 kg still to weigh.")
         .await?;
     let kept = b.run("return [...document.querySelectorAll('form input:not([type=checkbox])')].map((i) => i.value).filter(Boolean).join()", vec![]).await?;
@@ -200,7 +188,7 @@ async fn a_refused_entry_says_what_to_type_and_loses_nothing() -> Result<()> {
     b.sees("“two” is not a unit of weight. Type 2010, 2.01 kg or 4 lb 7 oz.")
         .await?;
     b.fill("Weight", "5.2 kg").await?;
-    enter(&b, "Thickest place", "9").await?;
+    b.enter("Thickest place", "9").await?;
     b.sees("Did you mean 90 mm?").await?;
     b.press("button", "Keep it as typed").await?;
     b.sees("5.9 kg still to weigh").await?;
@@ -235,7 +223,7 @@ async fn what_was_done_yesterday_is_written_down_for_yesterday() -> Result<()> {
     b.sees("Weigh in").await?;
     b.press("button", "Not just now?").await?;
     b.fill("When it happened", "11202026\u{e004}0615PM").await?;
-    enter(&b, "On the scale, net and all", "1.72 kg").await?;
+    b.enter("On the scale, net and all", "1.72 kg").await?;
     b.sees("EK1-2 weighed in: 1.72 kg").await?;
     b.goto("/pieces/2").await?;
     b.sees("Nov 20, 18:15").await?;

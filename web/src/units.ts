@@ -26,6 +26,9 @@ export function mass(grams: number, unit: Units['mass']): string {
   return rest === 0 ? `${sign}${pounds} lb` : `${sign}${pounds} lb ${trimmed(rest / 10, 1)} oz`
 }
 
+/** What is expected is not a weighing: it shows no digits that nobody can promise. */
+export const estimate = (grams: number) => (grams >= 2_000 ? Math.round(grams / 100) * 100 : Math.round(grams / 10) * 10)
+
 export function length(mm: number, unit: Units['length']): string {
   return unit === 'mm' ? `${trimmed(mm, 1)} mm` : `${trimmed(mm / MM_PER_INCH, 2)} in`
 }

@@ -12,7 +12,7 @@ pub mod wraps;
 
 use crate::animal::hold::HoldState;
 use crate::animal::{Cut, MIX, Muscles, Range, RawDryingVerdict, Species};
-use crate::builds::{AfterCure, BUILDS, Build, Tool, Wanted};
+use crate::builds::{self, AfterCure, BUILDS, Build, Tool, Wanted};
 use crate::caution::{Code, Finding, Severity};
 use crate::equipment::Equipment;
 use crate::units::show::trim;
@@ -85,16 +85,24 @@ impl Suitability {
 #[must_use]
 pub fn rank(piece: &Candidate<'_>) -> Vec<Suitability> {
     let mut ranked: Vec<_> = BUILDS.iter().map(|b| suitability(b, piece)).collect();
-    // Stable, so the catalogue's own order decides between equals.
     ranked.sort_by_key(|s| {
         (
             s.score == 0,
             s.ending,
             !s.is_possible_now(),
-            std::cmp::Reverse(s.score),
+            best_first(s.score, &s.build),
         )
     });
     ranked
+}
+
+/// Sorts builds that suit: the better score first and, between equals, what keeps the piece whole
+/// before what grinds it, since a muscle once ground cannot be put back. The sorts are stable, so
+/// the catalogue's own order decides what is left.
+#[must_use]
+pub fn best_first(score: u8, build_key: &str) -> impl Ord + use<> {
+    let ground = builds::build(build_key).is_some_and(Build::is_ground);
+    (std::cmp::Reverse(score), ground)
 }
 
 /// How well one build suits a piece, and why.

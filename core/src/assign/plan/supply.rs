@@ -9,7 +9,7 @@ use crate::assign::suggest::{
     Blend, Capacity, Loose, Places, Problem, Target, Unit, UnitOption, Want,
 };
 use crate::assign::wishes::{Wish, WishAmount, WishList};
-use crate::assign::{Candidate, suitability};
+use crate::assign::{Candidate, best_first, suitability};
 use crate::builds::{self, AfterCure, BUILDS, Build, Curing, Wanted};
 use crate::household::Household;
 use crate::ledger::book::{Book, LotBook};
@@ -319,7 +319,7 @@ impl Table {
                 })
             })
             .collect();
-        options.sort_by_key(|o| std::cmp::Reverse(o.score));
+        options.sort_by_key(|o| best_first(o.score, &o.build));
         let assigned = piece.and_then(|p| p.build.clone());
         // What a piece was given is the person's word, even where it does not suit.
         if let Some(build) = assigned.as_deref().and_then(builds::build)

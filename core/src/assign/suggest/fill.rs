@@ -11,23 +11,8 @@ pub fn fill(problem: &Problem) -> Allocation {
         left: problem.loose.iter().map(|l| l.mass_g).collect(),
         used: problem.locked_places(),
         made: Allocation {
-            choices: problem
-                .units
-                .iter()
-                .map(|u| {
-                    u.locked.map(|option| Choice {
-                        option,
-                        target: None,
-                    })
-                })
-                .collect(),
-            added: vec![
-                Added {
-                    loose_g: vec![0.0; problem.loose.len()],
-                    bought_g: 0.0,
-                };
-                problem.targets.len()
-            ],
+            choices: problem.locked_choices(),
+            added: vec![Added::nothing(problem); problem.targets.len()],
         },
     };
     for target in 0..problem.targets.len() {

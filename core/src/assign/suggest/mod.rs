@@ -10,6 +10,7 @@ pub mod fill;
 pub mod model;
 
 use crate::animal::Range;
+use std::time::{Duration, Instant};
 
 /// A wish counts as met from this share on; the rest is rounding.
 pub const MET: f64 = 0.995;
@@ -210,6 +211,17 @@ pub struct Added {
     pub bought_g: f64,
 }
 
+impl Added {
+    /// Nothing of any loose part, and no fat bought.
+    #[must_use]
+    pub fn nothing(problem: &Problem) -> Self {
+        Self {
+            loose_g: vec![0.0; problem.loose.len()],
+            bought_g: 0.0,
+        }
+    }
+}
+
 /// One way to bring supply and wishes together.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Allocation {
@@ -233,7 +245,7 @@ impl Default for Budget {
     fn default() -> Self {
         Self {
             nodes: 6_000,
-            seconds: 0.35,
+            seconds: 0.6,
         }
     }
 }
@@ -317,6 +329,16 @@ impl Problem {
         units.chain(blocks).fold(Places::default(), Places::plus)
     }
 
+    /// The choices before any is made: what is locked stands, and serves no wish yet.
+    #[must_use]
+    pub fn locked_choices(&self) -> Vec<Option<Choice>> {
+        let unserved = |option| Choice {
+            option,
+            target: None,
+        };
+        self.units.iter().map(|u| u.locked.map(unserved)).collect()
+    }
+
     /// What locked choices alone take up, whatever the capacity says.
     #[must_use]
     pub fn locked_places(&self) -> Places {
@@ -369,25 +391,114 @@ pub struct Found {
 }
 
 /// Looks for the best way to bring supply and wishes together.
+///
+/// The whole table is given to the solver first, with a part of the budget. Where that does not
+/// prove the best, the rest is spent on a few wishes at a time, which is where a solver that
+/// branches finds what it overlooks among hundreds of pieces.
 #[must_use]
 pub fn suggest(problem: &Problem, budget: Budget) -> Found {
+    let until = Instant::now() + Duration::from_secs_f64(budget.seconds);
     let simple = fill::fill(problem);
-    let simple_met = problem.met(&simple);
-    if let Some((allocation, proved)) = model::solve(problem, &simple, &simple_met, budget) {
-        let met = problem.met(&allocation);
-        let keeps = met.iter().zip(&simple_met).all(|(m, s)| m + 1e-3 >= *s);
-        if keeps && problem.room().holds(problem.places(&allocation)) {
-            return Found {
-                allocation,
-                met,
-                proved,
-            };
-        }
+    let floors = problem.met(&simple);
+    let whole = Budget {
+        nodes: budget.nodes,
+        seconds: budget.seconds * WHOLE,
+    };
+    let all = vec![true; problem.targets.len()];
+    let mut search = Search {
+        problem,
+        floors: &floors,
+        best: simple,
+    };
+    let proved = search.improve(&all, whole) == Some(true);
+    if !proved {
+        search.around(until);
     }
     Found {
-        allocation: simple,
-        met: simple_met,
-        proved: false,
+        met: problem.met(&search.best),
+        allocation: search.best,
+        proved,
+    }
+}
+
+/// Share of the time given to the whole table at once.
+const WHOLE: f64 = 0.4;
+/// How many wishes are looked at anew at a time.
+const AT_A_TIME: [usize; 4] = [3, 5, 7, 9];
+/// What one such look may cost.
+const A_LOOK: Budget = Budget {
+    nodes: 400,
+    seconds: 0.04,
+};
+
+struct Search<'a> {
+    problem: &'a Problem,
+    floors: &'a [f64],
+    best: Allocation,
+}
+
+impl Search<'_> {
+    /// Meets the free wishes anew and keeps what is better; gives whether it was proved the best
+    /// for them, and nothing when what the solver gave does not hold.
+    fn improve(&mut self, free: &[bool], budget: Budget) -> Option<bool> {
+        let start = model::Start {
+            from: &self.best,
+            floors: self.floors,
+            free,
+        };
+        let (made, proved) = model::solve(self.problem, start, budget)?;
+        let met = self.problem.met(&made);
+        let keeps = met
+            .iter()
+            .zip(self.floors)
+            .all(|(m, floor)| m + 1e-3 >= *floor);
+        if !keeps || !self.problem.room().holds(self.problem.places(&made)) {
+            return None;
+        }
+        if model::value(self.problem, &made) >= model::value(self.problem, &self.best) {
+            self.best = made;
+        }
+        Some(proved)
+    }
+
+    /// Takes each wish that is not met together with those that want the same meat, a few at a
+    /// time and then more, until the time is up.
+    fn around(&mut self, until: Instant) {
+        let wishes = self.problem.targets.len();
+        for many in AT_A_TIME {
+            for wish in 0..wishes {
+                let wants = self.problem.targets[wish].want.amount();
+                if self.problem.met(&self.best)[wish] >= wants * MET {
+                    continue;
+                }
+                let left = until
+                    .saturating_duration_since(Instant::now())
+                    .as_secs_f64();
+                if left <= 0.0 {
+                    return;
+                }
+                let mut rivals: Vec<_> = (0..wishes).filter(|t| *t != wish).collect();
+                rivals.sort_by_key(|t| std::cmp::Reverse(self.shared(wish, *t)));
+                let mut free = vec![false; wishes];
+                free[wish] = true;
+                for t in rivals.into_iter().take(many - 1) {
+                    free[t] = true;
+                }
+                let look = Budget {
+                    seconds: A_LOOK.seconds.min(left),
+                    ..A_LOOK
+                };
+                self.improve(&free, look);
+            }
+        }
+    }
+
+    /// How many units two wishes both could have.
+    fn shared(&self, a: usize, b: usize) -> usize {
+        let could = |u: &usize, t| self.problem.option_for(*u, t).is_some();
+        (0..self.problem.units.len())
+            .filter(|u| could(u, a) && could(u, b))
+            .count()
     }
 }
 

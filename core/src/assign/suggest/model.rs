@@ -3,7 +3,7 @@
 //! One yes-or-no for each unit and each wish it could go to; grams of loose and bought parts for
 //! ground wishes. It begins from the simple filling and must not fall short of it for any wish.
 
-use super::{Added, Allocation, Budget, Choice, Problem, Want, weight};
+use super::{Added, Allocation, Budget, Choice, Problem, Unit, Want, weight};
 use microlp::{ComparisonOp, OptimizationDirection, SolveOptions, Variable};
 
 /// Using up all of the supply costs so much in the objective: less meat is better, and no wish is
@@ -16,6 +16,40 @@ const BOUGHT_KG: f64 = 0.05;
 /// The solver may stop when it is so close to the best.
 const GAP: f64 = 2e-4;
 
+/// All of the supply (g).
+fn all_meat_g(problem: &Problem) -> f64 {
+    let all: f64 = problem.units.iter().map(|u| u.mass_g).sum();
+    all.max(1.0)
+}
+
+/// What it costs to use a unit up for a wish.
+fn cost(unit: &Unit, option: usize, all_meat_g: f64) -> f64 {
+    let meat = unit.mass_g / all_meat_g * ALL_MEAT;
+    match unit.options[option].score {
+        // What is locked is used up already.
+        _ if unit.locked.is_some() => 0.0,
+        2.. => meat,
+        _ => meat * POSSIBLE,
+    }
+}
+
+/// What the program makes as large as it can, for a way that stands.
+#[must_use]
+pub fn value(problem: &Problem, allocation: &Allocation) -> f64 {
+    let all_meat = all_meat_g(problem);
+    let meat: f64 = problem
+        .units
+        .iter()
+        .zip(&allocation.choices)
+        .filter_map(|(unit, choice)| {
+            let choice = choice.filter(|c| c.target.is_some())?;
+            Some(cost(unit, choice.option, all_meat))
+        })
+        .sum();
+    let bought_g: f64 = allocation.added.iter().map(|a| a.bought_g).sum();
+    problem.worth(&problem.met(allocation)) - meat - bought_g / 1_000.0 * BOUGHT_KG
+}
+
 struct Yes {
     unit: usize,
     option: usize,
@@ -23,33 +57,38 @@ struct Yes {
     variable: Variable,
 }
 
-/// The best way found within the budget, and whether it was proved best; none when the solver
-/// found nothing it could stand by.
+/// What the solver begins from.
+#[derive(Clone, Copy)]
+pub struct Start<'a> {
+    /// A way that holds.
+    pub from: &'a Allocation,
+    /// What each wish is to get at least.
+    pub floors: &'a [f64],
+    /// The wishes that may be met another way; what the others have stays as it is.
+    pub free: &'a [bool],
+}
+
+/// The best way found within the budget, and whether it was proved best of all that leave the
+/// wishes alone that are not free; none when the solver found nothing it could stand by.
 #[must_use]
-pub fn solve(
-    problem: &Problem,
-    simple: &Allocation,
-    simple_met: &[f64],
-    budget: Budget,
-) -> Option<(Allocation, bool)> {
+pub fn solve(problem: &Problem, start: Start<'_>, budget: Budget) -> Option<(Allocation, bool)> {
+    let stays = staying(problem, start);
+    let free = || (0..problem.targets.len()).filter(|&t| start.free[t]);
     let mut program = microlp::Problem::new(OptimizationDirection::Maximize);
-    let all_meat: f64 = problem.units.iter().map(|u| u.mass_g).sum::<f64>().max(1.0);
+    let all_meat = all_meat_g(problem);
     let mut hints = Vec::new();
     let mut choices = Vec::new();
     for unit in 0..problem.units.len() {
-        for target in 0..problem.targets.len() {
+        if stays.choices[unit].is_some_and(|c| c.target.is_some()) {
+            continue;
+        }
+        for target in free() {
             let Some(option) = problem.option_for(unit, target) else {
                 continue;
             };
-            let meat = problem.units[unit].mass_g / all_meat * ALL_MEAT;
-            let cost = match problem.units[unit].options[option].score {
-                // What is locked is used up already.
-                _ if problem.units[unit].locked.is_some() => 0.0,
-                2.. => meat,
-                _ => meat * POSSIBLE,
-            };
+            let cost = cost(&problem.units[unit], option, all_meat);
             let variable = program.add_binary_var(-cost);
-            let yes = simple.choices[unit].is_some_and(|c| c.target == Some(target));
+            let yes = start.from.choices[unit].is_some_and(|c| c.target == Some(target));
             hints.push((variable, if yes { 1.0 } else { 0.0 }));
             choices.push(Yes {
                 unit,
@@ -60,34 +99,37 @@ pub fn solve(
         }
     }
     // How much of each wish is met, between what the simple way gives and all of it.
-    let met: Vec<_> = problem
-        .targets
-        .iter()
-        .enumerate()
-        .map(|(rank, target)| {
-            let want = target.want.amount().max(1e-9);
-            let floor = (simple_met[rank] * (1.0 - 1e-7)).clamp(0.0, want);
-            program.add_var(weight(rank) / want, (floor, want))
+    let met: Vec<_> = free()
+        .map(|rank| {
+            let want = problem.targets[rank].want.amount().max(1e-9);
+            let floor = (start.floors[rank] * (1.0 - 1e-7)).clamp(0.0, want);
+            (rank, program.add_var(weight(rank) / want, (floor, want)))
         })
         .collect();
-    let loose: Vec<Vec<Option<Variable>>> = problem
-        .targets
-        .iter()
-        .map(|target| {
-            let goes =
-                |l: &super::Loose| target.blend.is_some() && l.builds.contains(&target.build);
+    let left: Vec<f64> = (0..problem.loose.len())
+        .map(|i| {
+            let used: f64 = stays.added.iter().map(|a| a.loose_g[i]).sum();
+            (problem.loose[i].mass_g - used).max(0.0)
+        })
+        .collect();
+    let loose: Vec<Vec<Option<Variable>>> = (0..problem.targets.len())
+        .map(|t| {
+            let target = &problem.targets[t];
+            let goes = |l: &super::Loose| {
+                start.free[t] && target.blend.is_some() && l.builds.contains(&target.build)
+            };
             problem
                 .loose
                 .iter()
-                .map(|l| goes(l).then(|| program.add_var(0.0, (0.0, l.mass_g))))
+                .zip(&left)
+                .map(|(l, left)| goes(l).then(|| program.add_var(0.0, (0.0, *left))))
                 .collect()
         })
         .collect();
-    let bought: Vec<Option<Variable>> = problem
-        .targets
-        .iter()
-        .map(|target| {
-            let blend = target.blend?;
+    let bought: Vec<Option<Variable>> = (0..problem.targets.len())
+        .map(|t| {
+            let target = &problem.targets[t];
+            let blend = target.blend.filter(|_| start.free[t])?;
             let most = target.want.amount() / blend.yields;
             Some(program.add_var(-BOUGHT_KG / 1_000.0, (0.0, most)))
         })
@@ -105,8 +147,9 @@ pub fn solve(
         }
     }
     // A wish is met by what goes to it.
-    for (t, target) in problem.targets.iter().enumerate() {
-        let mut row = vec![(met[t], 1.0)];
+    for &(t, met) in &met {
+        let target = &problem.targets[t];
+        let mut row = vec![(met, 1.0)];
         let yields = target.blend.map_or(1.0, |b| b.yields);
         row.extend(choices.iter().filter(|c| c.target == t).map(|c| {
             let gives = match target.want {
@@ -123,12 +166,14 @@ pub fn solve(
     for i in 0..problem.loose.len() {
         let row: Vec<_> = loose.iter().filter_map(|l| Some((l[i]?, 1.0))).collect();
         if row.len() > 1 {
-            program.add_constraint(row, ComparisonOp::Le, problem.loose[i].mass_g);
+            program.add_constraint(row, ComparisonOp::Le, left[i]);
         }
     }
     // The fat of a block stays in its range.
-    for (t, target) in problem.targets.iter().enumerate() {
-        let Some(blend) = target.blend else { continue };
+    for t in free() {
+        let Some(blend) = problem.targets[t].blend else {
+            continue;
+        };
         for (edge, op) in [
             (blend.fat.low, ComparisonOp::Ge),
             (blend.fat.high, ComparisonOp::Le),
@@ -152,7 +197,7 @@ pub fn solve(
         }
     }
     // Places are not overfilled; what is locked takes up its place whatever it is for.
-    let locked = problem.locked_places();
+    let taken = problem.places(&stays);
     let room = problem.room();
     for (at, most) in room.list().into_iter().enumerate() {
         let Some(most) = most else { continue };
@@ -165,8 +210,10 @@ pub fn solve(
             })
             .filter(|(_, takes)| *takes > 0.0)
             .collect();
-        for (t, target) in problem.targets.iter().enumerate() {
-            let Some(blend) = target.blend else { continue };
+        for t in free() {
+            let Some(blend) = problem.targets[t].blend else {
+                continue;
+            };
             let per_g = blend.places_per_g.list()[at];
             if per_g <= 0.0 {
                 continue;
@@ -182,7 +229,7 @@ pub fn solve(
             row.extend(bought[t].map(|v| (v, per_g)));
         }
         if !row.is_empty() {
-            program.add_constraint(row, ComparisonOp::Le, most - locked.list()[at]);
+            program.add_constraint(row, ComparisonOp::Le, most - taken.list()[at]);
         }
     }
 
@@ -197,19 +244,7 @@ pub fn solve(
         microlp::TerminationReason::ProvenOptimal | microlp::TerminationReason::MipGap
     );
     let solution = outcome.into_solution().ok()?;
-    let mut made = Allocation {
-        choices: problem
-            .units
-            .iter()
-            .map(|u| {
-                u.locked.map(|option| Choice {
-                    option,
-                    target: None,
-                })
-            })
-            .collect(),
-        added: Vec::new(),
-    };
+    let mut made = stays;
     for c in &choices {
         if solution.var_value(c.variable) > 0.5 {
             made.choices[c.unit] = Some(Choice {
@@ -219,13 +254,38 @@ pub fn solve(
         }
     }
     let grams = |v: &Option<Variable>| v.map_or(0.0, |v| solution.var_value(v).max(0.0));
-    made.added = loose
-        .iter()
-        .zip(&bought)
-        .map(|(loose, bought)| Added {
-            loose_g: loose.iter().map(grams).collect(),
-            bought_g: grams(bought),
-        })
-        .collect();
+    for t in free() {
+        made.added[t] = Added {
+            loose_g: loose[t].iter().map(grams).collect(),
+            bought_g: grams(&bought[t]),
+        };
+    }
     Some((made, proved))
+}
+
+/// What stays of a way when the free wishes give back what they have.
+fn staying(problem: &Problem, start: Start<'_>) -> Allocation {
+    let kept =
+        |choice: &Option<Choice>| choice.filter(|c| c.target.is_some_and(|t| !start.free[t]));
+    Allocation {
+        choices: problem
+            .locked_choices()
+            .into_iter()
+            .zip(&start.from.choices)
+            .map(|(locked, choice)| kept(choice).or(locked))
+            .collect(),
+        added: start
+            .from
+            .added
+            .iter()
+            .zip(start.free)
+            .map(|(added, free)| {
+                if *free {
+                    Added::nothing(problem)
+                } else {
+                    added.clone()
+                }
+            })
+            .collect(),
+    }
 }

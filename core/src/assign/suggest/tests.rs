@@ -334,6 +334,37 @@ proptest! {
     }
 
     #[test]
+    fn looking_at_a_few_wishes_leaves_the_others_alone_and_loses_nothing(
+        problem in tables(14, 5),
+        free in prop::collection::vec(any::<bool>(), 5),
+    ) {
+        let simple = fill::fill(&problem);
+        let floors = problem.met(&simple);
+        let free = &free[..problem.targets.len()];
+        let start = model::Start { from: &simple, floors: &floors, free };
+        let Some((made, _)) = model::solve(&problem, start, Budget::default()) else {
+            return Ok(());
+        };
+        prop_assert!(model::value(&problem, &made) >= model::value(&problem, &simple) - 1e-6);
+        prop_assert!(problem.room().holds(problem.places(&made)));
+        let theirs = |way: &Allocation, t: usize| -> Vec<usize> {
+            let goes = |u: &usize| way.choices[*u].is_some_and(|c| c.target == Some(t));
+            (0..problem.units.len()).filter(goes).collect()
+        };
+        for t in (0..free.len()).filter(|t| !free[*t]) {
+            prop_assert_eq!(theirs(&made, t), theirs(&simple, t));
+        }
+    }
+
+    #[test]
+    fn what_is_suggested_is_worth_what_simple_filling_is_or_more(problem in tables(40, 12)) {
+        let found = suggest(&problem, Budget { nodes: 20, seconds: 0.6 });
+        let simple = fill::fill(&problem);
+        prop_assert!(model::value(&problem, &found.allocation) >= model::value(&problem, &simple) - 1e-9);
+        prop_assert!(problem.room().holds(problem.places(&found.allocation)));
+    }
+
+    #[test]
     fn what_a_plain_filling_meets_is_met(mut problem in tables(14, 5)) {
         for unit in &mut problem.units {
             unit.locked = None;

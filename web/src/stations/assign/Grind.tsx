@@ -6,7 +6,7 @@ import { useCatalogue, usePlan, useRecord, useSettings } from '../../api/hooks'
 import { AmountField, Choice, Select, TextField, Tick } from '../../kit/Fields'
 import { MainAction, Page } from '../../kit/Page'
 import { Empty, Failed, Loading, Refused } from '../../kit/States'
-import { percent, useFormat } from '../../units'
+import { estimate, percent, useFormat } from '../../units'
 
 type Plan = Schemas['PlanView']
 type BlendAsk = Schemas['BlendAsk']
@@ -28,8 +28,8 @@ export function Grind() {
   )
 }
 
-/** Something on hand that can go into the grinder. */
-interface Source { key: string; lot: number; name: string; mass_g: number; fat: number; from: 'loose' | 'piece'; piece?: number; kind?: Schemas['Byproduct'] }
+/** Something on hand that can go into the grinder: `mass_g` of it grinds, off the bone. */
+interface Source { key: string; lot: number; name: string; whole_g?: number; mass_g: number; fat: number; from: 'loose' | 'piece'; piece?: number; kind?: Schemas['Byproduct'] }
 
 function Blend({ plan }: { plan: Plan }) {
   const catalogue = useCatalogue().data
@@ -41,7 +41,7 @@ function Blend({ plan }: { plan: Plan }) {
   const sources: Source[] = [
     ...plan.loose.filter((l) => l.builds.includes(product)).map((l) => ({ key: l.key, lot: l.lot, name: `${l.name} of ${l.lot_tag}`, mass_g: l.mass_g, fat: l.fat_fraction, from: 'loose' as const, kind: l.kind })),
     ...plan.supply.filter((s) => s.piece != null && s.options.some((o) => o.build === product) && (s.assigned == null || s.assigned === product)).map((s) => ({
-      key: s.key, lot: s.lot, name: `${s.tag} ${s.cut_name}`, mass_g: s.options.find((o) => o.build === product)!.usable_g,
+      key: s.key, lot: s.lot, name: `${s.tag} ${s.cut_name}`, whole_g: s.mass_g, mass_g: s.options.find((o) => o.build === product)!.usable_g,
       fat: catalogue?.species.find((x) => x.key === s.species)?.cut.find((c) => c.key === s.cut)?.fat_fraction ?? 0.05, from: 'piece' as const, piece: s.piece!,
     })),
   ]
@@ -68,6 +68,7 @@ function Blend({ plan }: { plan: Plan }) {
   }
   const asked = useBlend(ask, total)
   if (sources.length === 0) return <Empty title="Nothing to grind">Weigh trim or fat out of an animal, or leave a shoulder without another product: it stands here then.</Empty>
+  const amount = (s: Source) => (s.whole_g != null && s.whole_g - s.mass_g > 1 ? `${format.mass(s.whole_g)}, about ${format.mass(estimate(s.mass_g))} off the bone` : format.mass(s.mass_g))
   const wrong = (field: string) => (asked.error ? problemOf(asked.error).field(field) : undefined)
   const toggle = (key: string, on: boolean) => setChosen(on ? [...here, key] : here.filter((k) => k !== key))
   return (
@@ -79,7 +80,7 @@ function Blend({ plan }: { plan: Plan }) {
         <div>
           <h2 className="mb-1">The lean part</h2>
           {lean.length === 0 && <p className="text-soft">No lean trim or piece is on hand for it.</p>}
-          {lean.map((s) => <Tick key={s.key} label={`${s.name}, ${format.mass(s.mass_g)}, about ${percent(s.fat, 0)} fat`} checked={here.includes(s.key)} onChange={(on) => toggle(s.key, on)} />)}
+          {lean.map((s) => <Tick key={s.key} label={`${s.name}, ${amount(s)}, about ${percent(s.fat, 0)} fat`} checked={here.includes(s.key)} onChange={(on) => toggle(s.key, on)} />)}
         </div>
         <div>
           <h2 className="mb-1">The fat part</h2>

@@ -2,8 +2,7 @@ import { ChevronRight, Lock } from 'lucide-react'
 import { api, problemOf, type Schemas, unwrap } from '../../api/client'
 import { useListChange } from '../../api/hooks'
 import { Empty } from '../../kit/States'
-import { useFormat } from '../../units'
-import { round } from '../breakdown/Expected'
+import { estimate, useFormat } from '../../units'
 import type { Suggestion } from './useSuggest'
 
 type Supply = Schemas['Supply']
@@ -41,7 +40,7 @@ export function SupplyList({ plan, suggestion, chosen, onChoose }: { plan: Schem
               const used = suggestion?.blocks.reduce((sum, b) => sum + (b.loose[l.key] ?? 0), 0) ?? 0
               return (
                 <li key={l.key} className="flex flex-wrap items-baseline justify-between gap-x-4 p-2.5">
-                  <span><strong>{l.name}</strong> <span className="text-soft">of {l.lot_tag}, about {Math.round(l.fat_fraction * 100)} % fat</span>{used > 0 && <span className="figures block text-[0.95rem] text-violet">{format.mass(round(used))} goes into the grinder</span>}</span>
+                  <span><strong>{l.name}</strong> <span className="text-soft">of {l.lot_tag}, about {Math.round(l.fat_fraction * 100)} % fat</span>{used > 0 && <span className="figures block text-[0.95rem] text-violet">{format.mass(estimate(used))} goes into the grinder</span>}</span>
                   <span className="figures">{format.mass(l.mass_g)}</span>
                 </li>
               )
@@ -77,7 +76,7 @@ function Alike({ group, suggestion, children }: { group: Supply[]; suggestion?: 
         <summary className="grid min-h-12 list-none gap-x-3 p-2.5 sm:grid-cols-[minmax(0,1fr)_minmax(0,13rem)]">
           <span>
             <strong className="underline underline-offset-3"><span className="figures">{group.length} ×</span> {first.cut_name}</strong>
-            <span className="block text-[0.95rem] text-soft">{first.species_name}, about <span className="figures">{format.mass(round(first.mass_g))}</span> each</span>
+            <span className="block text-[0.95rem] text-soft">{first.species_name}, about <span className="figures">{format.mass(estimate(first.mass_g))}</span> each</span>
           </span>
           <span className="text-[0.95rem]">
             {[...counts].map(([name, n]) => <span key={name} className="block text-violet"><span className="figures">{n} ×</span> <strong>{name}</strong></span>)}
@@ -100,7 +99,7 @@ function Row(props: { supply: Supply; suggestion?: Suggestion; chosen: boolean; 
       {supply.piece != null && <span className="tag">{supply.tag}</span>}
       <span className="min-w-0">
         <span className="block truncate font-semibold">{supply.cut_name}</span>
-        <span className="block truncate text-[0.95rem] text-soft">{supply.species_name}, <span className="figures">{supply.piece == null ? `about ${format.mass(round(supply.mass_g))}` : format.mass(supply.mass_g)}</span></span>
+        <span className="block truncate text-[0.95rem] text-soft">{supply.species_name}, <span className="figures">{supply.piece == null ? `about ${format.mass(estimate(supply.mass_g))}` : format.mass(supply.mass_g)}</span></span>
       </span>
     </>
   )

@@ -1,8 +1,7 @@
 import { useId } from 'react'
 import type { Schemas } from '../../api/client'
-import { useFormat } from '../../units'
+import { estimate, useFormat } from '../../units'
 import { drawingOf, type Region } from './drawings'
-import { round } from './Expected'
 
 type Progress = Schemas['CutProgress']
 
@@ -33,7 +32,7 @@ function Cut({ region, progress, chosen, onChoose }: { region: Region; progress:
   const { expected, weighed_g } = progress
   const usual = expected ? (expected.mass_g.low + expected.mass_g.high) / 2 : 0
   const share = usual > 0 ? Math.min(weighed_g / usual, 1) : 0
-  const words = `${progress.name}: ${weighed_g > 0 ? format.mass(weighed_g) : 'nothing'} weighed${expected ? `, ${format.mass(round(expected.mass_g.low))} to ${format.mass(round(expected.mass_g.high))} expected` : ''}`
+  const words = `${progress.name}: ${weighed_g > 0 ? format.mass(weighed_g) : 'nothing'} weighed${expected ? `, ${format.mass(estimate(expected.mass_g.low))} to ${format.mass(estimate(expected.mass_g.high))} expected` : ''}`
   const inside = (
     <>
       <title>{words}</title>

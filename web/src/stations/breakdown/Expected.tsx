@@ -1,10 +1,10 @@
 import type { Schemas } from '../../api/client'
-import { useFormat } from '../../units'
+import { estimate, useFormat } from '../../units'
 
 /** What the animal should give in all: boneless lean, bones for stock, fat to render. */
 export function Expected({ expectation }: { expectation: Schemas['Expectation'] }) {
   const format = useFormat()
-  const range = (r: Schemas['Range']) => `${format.mass(round(r.low))} to ${format.mass(round(r.high))}`
+  const range = (r: Schemas['Range']) => `${format.mass(estimate(r.low))} to ${format.mass(estimate(r.high))}`
   return (
     <dl className="grid gap-x-6 sm:grid-cols-3">
       {([['boneless lean', expectation.lean_g], ['bones for stock', expectation.bones_g], ['fat to render', expectation.fat_g]] as const).map(([what, r]) => (
@@ -13,9 +13,6 @@ export function Expected({ expectation }: { expectation: Schemas['Expectation'] 
     </dl>
   )
 }
-
-/** Expectations are not weighings: no digits that nobody can promise. */
-export const round = (grams: number) => (grams >= 2_000 ? Math.round(grams / 100) * 100 : Math.round(grams / 10) * 10)
 
 /** Cut by cut: what was expected, by whose word, and what the scale said; the drawing as a table. */
 export function CutTable({ lot, chosen, onChoose }: { lot: Schemas['LotView']; chosen?: string; onChoose?: (cut: string) => void }) {
@@ -49,7 +46,7 @@ export function CutTable({ lot, chosen, onChoose }: { lot: Schemas['LotView']; c
                   <span className="block px-2 py-1.5 font-semibold">{p.name}</span>
                 )}
               </th>
-              <td className="figures p-2 text-right sm:whitespace-nowrap">{e ? `${format.mass(round(e.mass_g.low))} – ${format.mass(round(e.mass_g.high))}` : '–'}{e?.by === 'own' && <span className="block text-[0.85rem] text-violet">your own</span>}</td>
+              <td className="figures p-2 text-right sm:whitespace-nowrap">{e ? `${format.mass(estimate(e.mass_g.low))} – ${format.mass(estimate(e.mass_g.high))}` : '–'}{e?.by === 'own' && <span className="block text-[0.85rem] text-violet">your own</span>}</td>
               {anyOwn && (
                 <td className="figures hidden p-2 text-right whitespace-nowrap text-soft sm:table-cell">
                   {e?.own ? `${(e.own.mean * 100).toFixed(1)} ± ${(e.own.spread * 100).toFixed(1)} % of ${e.own.animals}` : '–'}

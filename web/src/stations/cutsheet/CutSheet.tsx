@@ -7,8 +7,7 @@ import { Choice, Select } from '../../kit/Fields'
 import { Page } from '../../kit/Page'
 import { Empty, Failed, Loading } from '../../kit/States'
 import { PlainTag } from '../../kit/Tag'
-import { useFormat } from '../../units'
-import { round } from '../breakdown/Expected'
+import { estimate, useFormat } from '../../units'
 
 type Sheet = Schemas['CutSheet']
 
@@ -65,7 +64,7 @@ function OwnTable({ sheet }: { sheet: Sheet }) {
               {sheet.lines.map((l) => (
                 <tr key={l.cut + (l.product ?? '')} className="align-top">
                   <th scope="row" className="p-2 text-left">{l.count > 1 && `${l.count} × `}{l.cut_name}</th>
-                  <td className="figures p-2 text-right whitespace-nowrap">{format.mass(round(l.mass_g))}</td>
+                  <td className="figures p-2 text-right whitespace-nowrap">{format.mass(estimate(l.mass_g))}</td>
                   <td className="hidden w-24 border-x border-line sm:table-cell print:table-cell" />
                   <td className="p-2">{l.product ? <strong>{l.product}</strong> : <span className="text-soft">not said yet</span>}<ul className="list-disc pl-5">{l.table.map((w) => <li key={w}>{w}</li>)}</ul></td>
                 </tr>

@@ -72,7 +72,7 @@ function Shelves({ pantry }: { pantry: Schemas['PantryView'] }) {
       {editing === 'new' ? (
         <div className="table-top p-3"><Item at={pantry.items.length} error={change.error} busy={change.isPending} onCancel={done} onSave={(ask) => change.mutate([...asks, ask], { onSuccess: done })} /></div>
       ) : (
-        <button type="button" className="press justify-self-start" onClick={() => { change.reset(); setEditing('new') }}><Plus size={18} aria-hidden /> Something else</button>
+        <button type="button" className="press justify-self-start" onClick={() => { change.reset(); setEditing('new') }}><Plus size={18} aria-hidden /> Add to the shelf</button>
       )}
       <p className="max-w-prose border-l-8 border-caution bg-caution-wash px-3 py-2"><strong className="text-caution">Caution.</strong> Keep curing salt coloured, labelled and locked away from children, never in a shaker.</p>
     </div>
@@ -89,7 +89,7 @@ function Item({ at, before, error, busy, onSave, onCancel }: { at: number; befor
   const text = (v: string) => (v.trim() === '' ? null : v)
   const amount = { label: before ? 'There is now' : 'How much there is', value: typed.amount, onChange: (v: string) => set({ amount: v }), error: wrong('amount') }
   return (
-    <form aria-label={before ? `Count ${before.item.name}` : 'Something else'} className="grid gap-2" onSubmit={(e) => { e.preventDefault(); onSave({ name: typed.name, kind: typed.kind, amount: text(typed.amount), diameter: text(typed.diameter), opened_on: text(typed.opened_on), good_until: text(typed.good_until), price: text(typed.price) }) }}>
+    <form aria-label={before ? `Count ${before.item.name}` : 'Add to the shelf'} className="grid gap-2" onSubmit={(e) => { e.preventDefault(); onSave({ name: typed.name, kind: typed.kind, amount: text(typed.amount), diameter: text(typed.diameter), opened_on: text(typed.opened_on), good_until: text(typed.good_until), price: text(typed.price) }) }}>
       <div className="grid gap-x-4 sm:grid-cols-3">
         <TextField label="What" value={typed.name} onChange={(name) => set({ name })} hint="The same word as in a dose." error={wrong('name')} />
         <Select label="Kind" value={typed.kind} onChange={(v) => set({ kind: v as Kind })}>

@@ -41,7 +41,7 @@ export function Slabs({ card }: { card: Schemas['PieceCard'] }) {
                     {ways[plan.way]}
                     {plan.slabs > 1 && <span className="figures">: {plan.slabs} of about {format.mass(Math.round(plan.each_g / 10) * 10)}</span>}
                   </p>
-                  {plan.way !== 'roll' && <p className="figures text-soft">{[plan.each.length_mm, plan.each.width_mm, plan.each.thickness_mm].map((v) => format.length(Math.round(v))).join(' × ')}{plan.bag && `, into a ${plan.bag}`}</p>}
+                  {plan.way !== 'roll' && <p className="figures text-soft">{!(typed.length && typed.width) && 'about '}{[plan.each.length_mm, plan.each.width_mm, plan.each.thickness_mm].map((v) => format.length(Math.round(v))).join(' × ')}{plan.bag && `, into a ${plan.bag}`}</p>}
                   <ul className="mt-1 list-disc pl-5 text-[0.95rem]">{plan.reasons.map((r) => <li key={r}>{r}</li>)}</ul>
                 </div>
               </li>
