@@ -4,7 +4,7 @@ import { useCatalogue, useRecord } from '../../api/hooks'
 import { AmountField, Choice, Select, Tick } from '../../kit/Fields'
 import { MainAction } from '../../kit/Page'
 import { Refused } from '../../kit/States'
-import { useFormat } from '../../units'
+import { estimate, useFormat } from '../../units'
 import { CouldBecome } from './CouldBecome'
 
 type What = 'piece' | Exclude<Schemas['Byproduct'], 'ends'>
@@ -53,7 +53,7 @@ export function WeighOut({ lot, cut, onCut }: { lot: Schemas['LotView']; cut: st
         options={[{ value: 'piece', label: 'a piece' }, { value: 'trim', label: 'trim' }, { value: 'fat', label: 'fat' }, { value: 'bone', label: 'bone' }, { value: 'skin', label: 'skin' }]}
       />
       {what === 'piece' && (
-        <Select label="Cut" value={cut} onChange={onCut} error={wrong('cut')} hint={expected && <>usually <span className="figures">{format.mass(expected.mass_g.low)} to {format.mass(expected.mass_g.high)}</span> in all</>}>
+        <Select label="Cut" value={cut} onChange={onCut} error={wrong('cut')} hint={expected && <>usually <span className="figures">{format.mass(estimate(expected.mass_g.low))} to {format.mass(estimate(expected.mass_g.high))}</span> in all</>}>
           <option value="">choose</option>
           {species?.cut.map((c) => <option key={c.key} value={c.key}>{c.name}</option>)}
         </Select>
