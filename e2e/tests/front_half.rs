@@ -2,7 +2,7 @@
 //! Suggest, the shopping list and the sheets on paper.
 
 use anyhow::Result;
-use manifest_e2e::{Browser, DESK, PHONE, Server, open};
+use manifest_e2e::{DESK, PHONE, Server, open};
 use thirtyfour::Key;
 
 #[tokio::test]

@@ -2,7 +2,7 @@
 
 use anyhow::Result;
 use manifest_e2e::server::project;
-use manifest_e2e::{Browser, DESK, PHONE, Server, open};
+use manifest_e2e::{DESK, PHONE, Server, open};
 use serde_json::json;
 use thirtyfour::Key;
 

@@ -26,8 +26,9 @@ function Table({ plan }: { plan: Schemas['PlanView'] }) {
   const asked = 'piece' in search ? search.piece : undefined
   const open = plan.supply.filter((s) => s.piece != null && s.assigned == null)
   const chosen = asked ?? open[0]?.piece ?? undefined
+  const weighed = plan.supply.some((s) => s.piece != null)
   const [tab, setTab] = useState<string>()
-  const shown = tab ?? (asked || (plan.wishes.length === 0 && open.length > 0) ? 'suits' : 'wishes')
+  const shown = tab ?? (asked || (plan.wishes.length === 0 && weighed) ? 'suits' : 'wishes')
   const choose = (piece: number) => {
     setTab('suits')
     void navigate({ to: '/assign', search: { piece } })
@@ -49,7 +50,7 @@ function Table({ plan }: { plan: Schemas['PlanView'] }) {
             </Tabs.List>
             <Tabs.Content value="wishes"><Wishes plan={plan} suggest={suggest} /></Tabs.Content>
             <Tabs.Content value="suits">
-              {open.length === 0 && !asked && (plan.supply.some((s) => s.piece != null)
+              {open.length === 0 && !asked && (weighed
                 ? <Empty title="Every piece has a product">Weigh more pieces out, or go on to Cure.</Empty>
                 : <Empty title="No piece waits for a product">Weigh pieces out under Break down: what each could become stands here, best first.</Empty>)}
               {chosen && <Suits key={chosen} id={chosen} next={open.find((s) => s.piece !== chosen)?.piece ?? undefined} />}
