@@ -5,14 +5,17 @@
 //! the supply as it stands, so that two plans can be compared on any day.
 
 mod outcome;
+mod places;
+mod question;
 mod summary;
 mod supply;
 
 pub use outcome::{Purchase, WishOutcome};
+pub use places::{PlaceUse, PlacesNow, places};
+pub use question::BOUGHT_FAT;
 pub use summary::{PlanSummary, ProductOut, summary};
 pub use supply::{
-    BOUGHT_FAT, Locks, LooseSupply, PlaceUse, PlacesNow, Supply, SupplyOption, Table, places,
-    still_to_come, table, usable_g, yield_of,
+    Locks, LooseSupply, Supply, SupplyOption, Table, still_to_come, table, usable_g, yield_of,
 };
 
 use super::suggest::{self, Allocation, Budget, Problem};

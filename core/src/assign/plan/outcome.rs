@@ -1,6 +1,7 @@
 //! How each wish fares in a plan, why one is not met, and what one more purchase would change.
 
-use super::supply::{Table, places};
+use super::places::places;
+use super::supply::Table;
 use crate::animal::{Cut, Species};
 use crate::assign::capital;
 use crate::assign::suggest::{self, Allocation, Problem, Target, Want};

@@ -1,7 +1,8 @@
 //! What a plan comes to: packs, kilograms, days, money and places, for comparing two.
 
 use super::KeptPlan;
-use super::supply::{SAUSAGE_HOOK_G, Supply, SupplyOption, Table, places, yield_of};
+use super::places::{SAUSAGE_HOOK_G, places};
+use super::supply::{Supply, SupplyOption, Table, yield_of};
 use crate::assign::shopping::ShoppingList;
 use crate::assign::size::Size;
 use crate::assign::suggest::Places;

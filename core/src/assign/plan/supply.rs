@@ -1,16 +1,13 @@
 //! What there is to plan with: pieces not dosed yet, cuts that open animals still hold, kept trim
-//! and fat, and the places that are free.
+//! and fat.
 
+use super::places::{PlacesNow, places_now};
 use crate::animal::expect::{OwnShare, OwnShares};
 use crate::animal::hold::HoldState;
 use crate::animal::{Cut, Portion, Species, choices};
-use crate::assign::size::Size;
-use crate::assign::suggest::{
-    Blend, Capacity, Loose, Places, Problem, Target, Unit, UnitOption, Want,
-};
-use crate::assign::wishes::{Wish, WishAmount, WishList};
+use crate::assign::suggest::Capacity;
 use crate::assign::{Candidate, best_first, suitability};
-use crate::builds::{self, AfterCure, BUILDS, Build, Curing, Wanted};
+use crate::builds::{self, BUILDS, Build, Wanted};
 use crate::household::Household;
 use crate::ledger::book::{Book, LotBook};
 use crate::ledger::own::{self, counts_towards, weighed_by_cut};
@@ -22,12 +19,8 @@ use std::collections::BTreeMap;
 
 /// A cut is expected only while more than this share of it is still to be weighed out.
 const STILL_TO_COME: f64 = 0.15;
-/// A hook of sausages carries so much (g).
-pub(super) const SAUSAGE_HOOK_G: f64 = 1_500.0;
 /// The share of fat in fat that was cut away and kept.
-const KEPT_FAT_FRACTION: f64 = 0.85;
-/// What is bought when a ground product lacks fat: its species and cut.
-pub const BOUGHT_FAT: (&str, &str) = ("pig", "back_fat");
+pub(super) const KEPT_FAT_FRACTION: f64 = 0.85;
 
 /// One thing a supply could become.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -105,36 +98,6 @@ pub struct LooseSupply {
     pub fat_fraction: f64,
     /// The ground builds it is good for.
     pub builds: Vec<String>,
-}
-
-/// One kind of place: what there is, and what is taken.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct PlaceUse {
-    /// In all; none when it was never listed.
-    pub in_all: Option<f64>,
-    /// Taken now by what is on its way.
-    pub taken: f64,
-}
-
-impl PlaceUse {
-    /// What is free.
-    #[must_use]
-    pub fn free(self) -> Option<f64> {
-        self.in_all.map(|all| (all - self.taken).max(0.0))
-    }
-}
-
-/// The places that plans share.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct PlacesNow {
-    /// Hooks in the drying place.
-    pub hooks: PlaceUse,
-    /// Room in tubs and buckets (l).
-    pub tub_l: PlaceUse,
-    /// Room in the fridge (l).
-    pub fridge_l: PlaceUse,
 }
 
 /// Everything there is to plan with.
@@ -416,77 +379,6 @@ impl Table {
             fridge_l: self.places.fridge_l.free(),
         }
     }
-
-    /// The question for [`suggest::suggest`].
-    #[must_use]
-    pub fn problem(&self, wishes: &WishList, now: Timestamp, home: &Household) -> Problem {
-        let units = self.supply.iter().map(unit).collect();
-        let loose = self
-            .loose
-            .iter()
-            .map(|l| Loose {
-                key: l.key.clone(),
-                mass_g: l.mass_g,
-                fat_fraction: l.fat_fraction,
-                builds: l.builds.clone(),
-            })
-            .collect();
-        Problem {
-            units,
-            loose,
-            targets: wishes
-                .wishes
-                .iter()
-                .filter_map(|w| self.target(w, home.day(now)))
-                .collect(),
-            capacity: self.capacity(),
-        }
-    }
-
-    fn target(&self, wish: &Wish, today: jiff::civil::Date) -> Option<Target> {
-        let build = builds::build(&wish.build)?;
-        let want = match wish.amount {
-            WishAmount::Pieces { n } => Want::Pieces(f64::from(n)),
-            WishAmount::AllHooks => {
-                let free = self.places.hooks.free();
-                let suited = self
-                    .supply
-                    .iter()
-                    .filter(|s| s.options.iter().any(|o| o.build == wish.build))
-                    .count() as f64;
-                Want::Pieces(free.map_or(suited, |f| f.floor()))
-            }
-            amount => Want::Mass(amount.grams(today)?),
-        };
-        let blend = build.mix.as_ref().map(|mix| Blend {
-            fat: mix.fat_fraction,
-            yields: yield_of(build, &self.yields),
-            bought_fat_fraction: bought_fat_fraction(),
-            places_per_g: Places {
-                hooks: if build.after_cure == AfterCure::Hang {
-                    1.0 / SAUSAGE_HOOK_G
-                } else {
-                    0.0
-                },
-                tub_l: 0.0,
-                fridge_l: Size::litres(1.0),
-            },
-        });
-        (want.amount() > 0.0).then(|| Target {
-            wish: wish.id,
-            build: wish.build.clone(),
-            species: wish.species.clone(),
-            want,
-            blend,
-        })
-    }
-}
-
-/// The share of fat in the fat that is bought for grinding.
-fn bought_fat_fraction() -> f64 {
-    crate::animal::species(BOUGHT_FAT.0)
-        .and_then(|s| s.cut(BOUGHT_FAT.1))
-        .map_or(KEPT_FAT_FRACTION, |c| c.fat_fraction)
 }
 
 /// False for what its table rules out at a glance; saves working out reasons nobody asked for.
@@ -510,62 +402,6 @@ fn grinds(build: &Build, species: &Species, kind: Byproduct) -> bool {
                 .suit(&species.key, &cut.key)
                 .is_some_and(|s| s.score > 0)
     })
-}
-
-fn unit(supply: &Supply) -> Unit {
-    let options: Vec<_> = supply
-        .options
-        .iter()
-        .filter_map(|o| {
-            let build = builds::build(&o.build)?;
-            let cut_fat = crate::animal::species(&supply.species)
-                .and_then(|s| s.cut(&supply.cut))
-                .map_or(0.0, |c| c.fat_fraction);
-            Some(UnitOption {
-                build: o.build.clone(),
-                score: o.score,
-                gives_g: o.gives_g,
-                fat_fraction: cut_fat,
-                places: places(build, o.usable_g),
-            })
-        })
-        .collect();
-    Unit {
-        key: supply.key.clone(),
-        species: supply.species.clone(),
-        mass_g: supply.mass_g,
-        locked: supply
-            .locked
-            .as_ref()
-            .and_then(|b| options.iter().position(|o| o.build == *b)),
-        options,
-    }
-}
-
-/// What a piece of so much meat takes up on its way through a build; a ground one is counted
-/// with its block.
-#[must_use]
-pub fn places(build: &Build, usable_g: f64) -> Places {
-    if build.is_ground() {
-        return Places::default();
-    }
-    let with_brine = build.method == Curing::EquilibriumBrine;
-    let water = build
-        .dose
-        .as_ref()
-        .and_then(|d| d.water_per_meat)
-        .filter(|_| with_brine)
-        .unwrap_or(0.0);
-    let litres = Size::litres(usable_g) + usable_g * water / 1_000.0;
-    Places {
-        hooks: if build.after_cure == AfterCure::Hang {
-            1.0
-        } else {
-            0.0
-        },
-        tub_l: if with_brine { litres } else { 0.0 },
-        fridge_l: if build.dose.is_some() { litres } else { 0.0 },
-    }
 }
 
 /// Cuts an open lot still holds: the cut, how many lumps, and what each should weigh (g).
@@ -650,40 +486,4 @@ pub fn still_to_come(lot: &LotBook, own: &OwnShares) -> Vec<(String, u32, f64)> 
     let order = |key: &str| species.cuts.iter().position(|c| c.key == key);
     found.sort_by_key(|(key, _, _)| order(key));
     found
-}
-
-/// What is taken now by what is on its way.
-fn places_now(book: &Book, home: &Household) -> PlacesNow {
-    let mut taken = Places::default();
-    for (_, piece) in book.pieces() {
-        let Some(build) = piece.build() else { continue };
-        let all = places(build, piece.mass.grams());
-        match piece.stage() {
-            Stage::InCure => taken = taken.plus(all),
-            Stage::Hang | Stage::Hanging => taken.hooks += 1.0,
-            _ => {}
-        }
-    }
-    let equipment = home.equipment.as_ref();
-    let place = |in_all: Option<f64>, taken| PlaceUse { in_all, taken };
-    PlacesNow {
-        hooks: place(
-            equipment
-                .and_then(|e| e.chamber)
-                .map(|c| f64::from(c.hooks)),
-            taken.hooks,
-        ),
-        tub_l: place(
-            equipment
-                .filter(|e| !e.tubs.is_empty())
-                .map(|e| e.tub_litres()),
-            taken.tub_l,
-        ),
-        fridge_l: place(
-            equipment
-                .filter(|e| !e.fridge.is_empty())
-                .map(|e| e.fridge_litres()),
-            taken.fridge_l,
-        ),
-    }
 }
