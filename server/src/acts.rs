@@ -533,7 +533,8 @@ pub fn happened_at(
     Ok(at)
 }
 
-fn filled(text: Option<&str>) -> Option<&str> {
+/// What was typed, unless it is empty.
+pub fn filled(text: Option<&str>) -> Option<&str> {
     text.filter(|t| !t.trim().is_empty())
 }
 

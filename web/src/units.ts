@@ -37,6 +37,12 @@ export function heat(celsius: number, unit: Units['heat']): string {
   return unit === 'celsius' ? `${trimmed(celsius, 1)} °C` : `${trimmed(celsius * 1.8 + 32, 0)} °F`
 }
 
+/** A plain number as typed, with a point or a comma; null where there is none. */
+export function typedNumber(text: string): number | null {
+  const value = Number(text.trim().replace(',', '.'))
+  return text.trim() !== '' && Number.isFinite(value) ? value : null
+}
+
 export const percent = (share: number, places = 1) => `${trimmed(share * 100, places)} %`
 
 export const money = (cents: number, currency: string) => `${currency} ${(cents / 100).toFixed(2)}`

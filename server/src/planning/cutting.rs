@@ -1,8 +1,7 @@
 //! How a piece should be cut, and how lean and fat are blended.
 
-use super::filled;
 use crate::App;
-use crate::acts::no_piece;
+use crate::acts::{filled, no_piece};
 use crate::body::Body;
 use crate::error::{ApiError, Problem};
 use crate::views::piece::size as piece_size;

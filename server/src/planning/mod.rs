@@ -27,10 +27,6 @@ pub struct Put {
     pub version: i64,
 }
 
-fn filled(text: Option<&str>) -> Option<&str> {
-    text.filter(|t| !t.trim().is_empty())
-}
-
 /// Everything planning looks at, gathered once.
 pub struct Planned<'a> {
     /// The ledger.

@@ -1,7 +1,8 @@
 //! The pantry, counted as typed.
 
-use super::{Put, filled};
+use super::Put;
 use crate::App;
+use crate::acts::filled;
 use crate::body::Body;
 use crate::error::{ApiError, Problem};
 use actix_web::web::{Data, Json};

@@ -215,16 +215,7 @@ async fn suggest(app: Data<App>) -> Result<Json<Suggestion>, ApiError> {
             )
         });
         let mut found = suggestion(&table, &wishes, &home, app.clock.now(), Budget::default());
-        let plan = KeptPlan {
-            name: String::new(),
-            choices: found
-                .choices
-                .iter()
-                .map(|c| (c.key.clone(), c.build.clone()))
-                .collect(),
-            blocks: found.blocks.clone(),
-        };
-        let list = shopping_list(&table, &plan, &home, &stock);
+        let list = shopping_list(&table, &found.plan(), &home, &stock);
         found.summary = found.summary.priced(&list);
         Ok(found)
     })

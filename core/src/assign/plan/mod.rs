@@ -105,6 +105,25 @@ pub struct Suggestion {
     pub summary: PlanSummary,
 }
 
+impl Suggestion {
+    /// The suggestion as a plan that has no name yet.
+    #[must_use]
+    pub fn plan(&self) -> KeptPlan {
+        unnamed(&self.choices, &self.blocks)
+    }
+}
+
+fn unnamed(choices: &[SuggestedChoice], blocks: &[Block]) -> KeptPlan {
+    KeptPlan {
+        name: String::new(),
+        choices: choices
+            .iter()
+            .map(|c| (c.key.clone(), c.build.clone()))
+            .collect(),
+        blocks: blocks.to_vec(),
+    }
+}
+
 /// Finds the best plan for the wishes.
 #[must_use]
 pub fn suggestion(
@@ -141,16 +160,8 @@ pub fn suggestion(
         .enumerate()
         .map(|(t, _)| outcome::outcome(table, &problem, allocation, &found.met, t))
         .collect();
-    let kept = KeptPlan {
-        name: String::new(),
-        choices: choices
-            .iter()
-            .map(|c| (c.key.clone(), c.build.clone()))
-            .collect(),
-        blocks: blocks.clone(),
-    };
     Suggestion {
-        summary: summary(table, &kept, home),
+        summary: summary(table, &unnamed(&choices, &blocks), home),
         choices,
         blocks,
         wishes: outcomes,

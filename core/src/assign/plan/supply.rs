@@ -258,6 +258,22 @@ impl Table {
             equipment: home.equipment.as_ref(),
             holds,
         };
+        let option = |build: &Build, score, first, reason| {
+            let usable_g = usable_g(build, draft.cut, draft.bone_in, draft.mass_g);
+            SupplyOption {
+                build: build.key.clone(),
+                name: build.name.clone(),
+                score,
+                usable_g,
+                gives_g: if build.is_ground() {
+                    usable_g
+                } else {
+                    usable_g * yield_of(build, &self.yields)
+                },
+                first,
+                reason,
+            }
+        };
         let mut options: Vec<_> = BUILDS
             .iter()
             .filter(|b| !b.ending && may_suit(b, &candidate))
@@ -266,20 +282,8 @@ impl Table {
                 if !found.is_possible_now() {
                     return None;
                 }
-                let usable_g = usable_g(b, draft.cut, draft.bone_in, draft.mass_g);
-                Some(SupplyOption {
-                    build: b.key.clone(),
-                    name: b.name.clone(),
-                    score: found.score,
-                    usable_g,
-                    gives_g: if b.is_ground() {
-                        usable_g
-                    } else {
-                        usable_g * yield_of(b, &self.yields)
-                    },
-                    first: found.first,
-                    reason: found.reasons.into_iter().next().unwrap_or_default(),
-                })
+                let reason = found.reasons.into_iter().next().unwrap_or_default();
+                Some(option(b, found.score, found.first, reason))
             })
             .collect();
         options.sort_by_key(|o| best_first(o.score, &o.build));
@@ -289,20 +293,8 @@ impl Table {
             && !build.ending
             && !options.iter().any(|o| o.build == build.key)
         {
-            let usable = usable_g(build, draft.cut, draft.bone_in, draft.mass_g);
-            options.push(SupplyOption {
-                build: build.key.clone(),
-                name: build.name.clone(),
-                score: 1,
-                usable_g: usable,
-                gives_g: if build.is_ground() {
-                    usable
-                } else {
-                    usable * yield_of(build, &self.yields)
-                },
-                first: Vec::new(),
-                reason: "You gave it this product.".into(),
-            });
+            let reason = "You gave it this product.".into();
+            options.push(option(build, 1, Vec::new(), reason));
         }
         let locked = assigned
             .clone()

@@ -478,7 +478,7 @@ impl Search<'_> {
                     return;
                 }
                 let mut rivals: Vec<_> = (0..wishes).filter(|t| *t != wish).collect();
-                rivals.sort_by_key(|t| std::cmp::Reverse(self.shared(wish, *t)));
+                rivals.sort_by_cached_key(|t| std::cmp::Reverse(self.shared(wish, *t)));
                 let mut free = vec![false; wishes];
                 free[wish] = true;
                 for t in rivals.into_iter().take(many - 1) {

@@ -6,15 +6,10 @@ import { useCatalogue, usePlan, useRecord, useSettings } from '../../api/hooks'
 import { AmountField, Choice, Select, TextField, Tick } from '../../kit/Fields'
 import { MainAction, Page } from '../../kit/Page'
 import { Empty, Failed, Loading, Refused } from '../../kit/States'
-import { estimate, percent, useFormat } from '../../units'
+import { estimate, percent, typedNumber, useFormat } from '../../units'
 
 type Plan = Schemas['PlanView']
 type BlendAsk = Schemas['BlendAsk']
-
-const number = (text: string) => {
-  const value = Number(text.replace(',', '.'))
-  return text.trim() !== '' && Number.isFinite(value) ? value : null
-}
 
 /** Lean and fat to one block: how much of each, what to buy, how it lies in the pans; then grind it. */
 export function Grind() {
@@ -55,16 +50,16 @@ function Blend({ plan }: { plan: Plan }) {
   const pans = settings?.household.equipment?.pans ?? []
   const pan = build?.mix?.pans ? (pans.find((p) => p.name === typed.pan) ?? (typed.pan === '' ? pans[0] : undefined)) : undefined
   const kept = fat.reduce((sum, s) => sum + s.mass_g, 0)
-  const target = number(typed.target)
+  const target = typedNumber(typed.target)
   const total = typed.total.trim()
   const ask: BlendAsk = {
     lean: lean.filter((s) => here.includes(s.key)).map((s) => ({ name: s.name, fat_fraction: s.fat, mass_g: s.mass_g })),
-    fat: { name: typed.fatName, fat_fraction: (number(typed.fatFat) ?? 88) / 100, mass_g: kept },
+    fat: { name: typed.fatName, fat_fraction: (typedNumber(typed.fatFat) ?? 88) / 100, mass_g: kept },
     target_fat_fraction: typed.by === 'target' ? (target == null ? middle : target / 100) : null,
-    lean_per_fat: typed.by === 'ratio' ? number(typed.ratio) : null,
+    lean_per_fat: typed.by === 'ratio' ? typedNumber(typed.ratio) : null,
     total_g: null,
     pan: pan ? { length_mm: pan.length_mm, width_mm: pan.width_mm, height_mm: pan.height_mm } : null,
-    pans: number(typed.pans),
+    pans: typedNumber(typed.pans),
   }
   const asked = useBlend(ask, total)
   if (sources.length === 0) return <Empty title="Nothing to grind">Weigh trim or fat out of an animal, or leave a shoulder without another product: it stands here then.</Empty>

@@ -6,7 +6,7 @@ import { Select, TextField, Tick, WhenField } from '../../kit/Fields'
 import { MainAction } from '../../kit/Page'
 import { Failed, Findings, Loading, Refused } from '../../kit/States'
 import { printOnly } from '../../kit/print'
-import { decimals, useFormat } from '../../units'
+import { decimals, typedNumber, useFormat } from '../../units'
 import { DoseBand } from './DoseBand'
 import { Schools } from './Schools'
 
@@ -14,20 +14,18 @@ import { Schools } from './Schools'
 const asBuild = { cure: '', cure_g_per_kg: '', salt_g_per_kg: '', nitrite_ppm: '', salt_fraction: '', sugar_fraction: '', water_g: '' }
 
 function ownDose(typed: typeof asBuild): Schemas['OwnDose'] {
-  const number = (text: string) => (text.trim() === '' ? null : Number(text.replace(',', '.')))
-  const valid = (n: number | null) => (n !== null && Number.isFinite(n) ? n : null)
   const share = (text: string) => {
-    const percent = valid(number(text))
+    const percent = typedNumber(text)
     return percent === null ? null : percent / 100
   }
   return {
     cure: typed.cure || null,
-    cure_g_per_kg: valid(number(typed.cure_g_per_kg)),
-    salt_g_per_kg: valid(number(typed.salt_g_per_kg)),
-    nitrite_ppm: valid(number(typed.nitrite_ppm)),
+    cure_g_per_kg: typedNumber(typed.cure_g_per_kg),
+    salt_g_per_kg: typedNumber(typed.salt_g_per_kg),
+    nitrite_ppm: typedNumber(typed.nitrite_ppm),
     salt_fraction: share(typed.salt_fraction),
     sugar_fraction: share(typed.sugar_fraction),
-    water_g: valid(number(typed.water_g)),
+    water_g: typedNumber(typed.water_g),
   }
 }
 

@@ -4,6 +4,7 @@ import { type ReactNode, useState } from 'react'
 import { api, problemOf, type Schemas, unwrap } from '../../api/client'
 import { TextField, Tick } from '../../kit/Fields'
 import { Refused } from '../../kit/States'
+import { typedNumber } from '../../units'
 
 type Household = Schemas['Household']
 type Equipment = Schemas['Equipment']
@@ -27,10 +28,7 @@ const KINDS: Kind[] = [
   { key: 'fridge', title: 'Fridge shelves for curing', one: 'a shelf', fields: [['litres', 'Litres']] },
 ]
 
-const number = (text: string | undefined) => {
-  const value = Number((text ?? '').trim().replace(',', '.'))
-  return (text ?? '').trim() !== '' && Number.isFinite(value) ? value : 0
-}
+const number = (text: string | undefined) => typedNumber(text ?? '') ?? 0
 
 const blank: Equipment = { scales: [], slicer: null, bags: [], tubs: [], pans: [], fridge: [], smoker: null, chamber: null, oven: true, grinder: false, stuffer: false, thickness_limit_mm: 75 }
 
