@@ -249,10 +249,10 @@ impl Equipment {
     /// The smallest bag a piece of this size goes into: its width and thickness once around, its
     /// length with a hand's width to close.
     #[must_use]
-    pub fn bag_for(&self, size: crate::assign::size::Size, vacuum: bool) -> Option<&Bag> {
+    pub fn bag_for(&self, size: crate::piece::size::Size, vacuum: bool) -> Option<&Bag> {
         self.bags
             .iter()
-            .filter(|b| (b.vacuum || !vacuum) && size.fits_bag(b))
+            .filter(|b| (b.vacuum || !vacuum) && size.fits_bag(b.width_mm, b.length_mm))
             .min_by(|a, b| (a.width_mm * a.length_mm).total_cmp(&(b.width_mm * b.length_mm)))
     }
 

@@ -1,12 +1,11 @@
 //! What a household has settled on: units, scales, school, clock.
 
+use crate::catalogue::Catalogue;
 use crate::caution::{Checks, FieldError};
 use crate::cure::dry::{Scales, default_rule_set};
-use crate::cure::rules::rule_set;
-use crate::cure::time::schools;
 use crate::equipment::Equipment;
 use crate::units::Units;
-use jiff::civil::Date;
+use jiff::civil::{Date, DateTime};
 use jiff::tz::TimeZone;
 use jiff::{Timestamp, ToSpan};
 use serde::{Deserialize, Serialize};
@@ -86,7 +85,7 @@ impl Household {
     ///
     /// # Errors
     /// Each field that cannot be, with what to type.
-    pub fn check(&self) -> Result<(), Vec<FieldError>> {
+    pub fn check(&self, catalogue: &Catalogue) -> Result<(), Vec<FieldError>> {
         let mut checks = Checks::default();
         checks.that(
             !self.name.trim().is_empty() && self.name.chars().count() <= 60,
@@ -104,7 +103,12 @@ impl Household {
             "1 or 5",
         );
         if let Some(key) = &self.school {
-            let keys: Vec<_> = schools().iter().map(|s| s.key.as_str()).collect();
+            let keys: Vec<_> = catalogue
+                .schools
+                .list
+                .iter()
+                .map(|s| s.key.as_str())
+                .collect();
             checks.that(
                 keys.contains(&key.as_str()),
                 "school",
@@ -114,7 +118,7 @@ impl Household {
                 ),
             );
         }
-        if let Err(error) = rule_set(&self.rule_set) {
+        if let Err(error) = catalogue.rule_set(&self.rule_set) {
             checks.push(error);
         }
         checks.that(
@@ -147,6 +151,31 @@ impl Household {
     #[must_use]
     pub fn zone(&self) -> TimeZone {
         TimeZone::get(&self.time_zone).unwrap_or(TimeZone::UTC)
+    }
+
+    /// A moment up to `now`, as typed: RFC 3339, a local date and time, or a day (its noon).
+    ///
+    /// # Errors
+    /// When it is none of these, or still to come.
+    pub fn moment(&self, text: &str, now: Timestamp) -> Result<Timestamp, FieldError> {
+        let wrong = |message: &str| FieldError::new("happened_at", message);
+        let text = text.trim();
+        let local = |at: DateTime| Some(at.to_zoned(self.zone()).ok()?.timestamp());
+        let at = text
+            .parse::<Timestamp>()
+            .ok()
+            .or_else(|| match text.parse::<Date>() {
+                Ok(day) if !text.contains(['T', ' ']) => {
+                    // Today's noon may still be to come; the day has begun all the same.
+                    Some(local(day.at(12, 0, 0, 0))?.min(now.max(local(day.at(0, 0, 0, 0))?)))
+                }
+                _ => local(text.parse().ok()?),
+            })
+            .ok_or_else(|| wrong("Give a date and time, such as 2026-11-20T18:30."))?;
+        if at.as_second() > now.as_second() + 60 {
+            return Err(wrong("That is still to come. Give a time up to now."));
+        }
+        Ok(at)
     }
 
     /// The calendar day of a moment at the household's table.
@@ -214,7 +243,7 @@ mod tests {
             ..Household::default()
         };
         let fields: Vec<_> = wrong
-            .check()
+            .check(&Catalogue::shipped())
             .unwrap_err()
             .into_iter()
             .map(|e| e.field)
@@ -229,6 +258,6 @@ mod tests {
             "currency",
         ];
         assert_eq!(fields, want);
-        assert_eq!(Household::default().check(), Ok(()));
+        assert_eq!(Household::default().check(&Catalogue::shipped()), Ok(()));
     }
 }

@@ -1,21 +1,28 @@
 //! The rules and the arithmetic of curing one's own meat, without a screen, a file or a clock.
 //!
-//! The modules stand in the order of the work: what came in ([`animal`]), what becomes of it
-//! ([`builds`], [`assign`]), its cure ([`cure`]), its hanging ([`hang`]), what is due
-//! ([`timetable`]), and the [`ledger`] under all of it. [`units`] holds the quantities and
-//! [`caution`] the one vocabulary of warnings. Numbers that people dispute live in `data/`.
+//! Data comes first: the [`catalogue`] holds what people dispute, read from `data/` and checked as
+//! a whole. Then the order of the work: what came in ([`animal`]), a [`piece`] on its way, its cure
+//! ([`cure`]), its hanging ([`hang`]), the [`ledger`] of what was done, what suits what
+//! ([`assign`]), what is due ([`timetable`]). [`units`] holds the quantities and [`caution`] the
+//! one vocabulary of warnings.
 
 pub mod animal;
 pub mod assign;
-pub mod builds;
+pub mod catalogue;
 pub mod caution;
 pub mod cure;
+pub mod data;
 pub mod equipment;
 pub mod hang;
 pub mod household;
+pub mod ids;
 pub mod ledger;
 pub mod pantry;
+pub mod piece;
 pub mod timetable;
 pub mod units;
 
-mod data;
+pub use catalogue::builds;
+
+#[cfg(test)]
+mod testing;

@@ -2,8 +2,8 @@
 //! was counted, what was used since, and what has gone past its date.
 
 use crate::caution::{Checks, FieldError};
-use crate::ledger::Act;
 use crate::ledger::book::Book;
+use crate::ledger::{Account, Act, Posting};
 use jiff::Timestamp;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -195,18 +195,18 @@ pub fn same(a: &str, b: &str) -> bool {
     a.trim().eq_ignore_ascii_case(b.trim())
 }
 
-/// What doses took of something since a moment (g).
+/// What doses and coats took of something since a moment (g).
 fn used_since(book: &Book, name: &str, since: Timestamp) -> f64 {
+    let out_of = |posting: &Posting| match &posting.account {
+        Account::Material(material) if same(material, name) => -posting.mass.grams(),
+        _ => 0.0,
+    };
     book.lots()
         .flat_map(|lot| lot.live_entries())
         .filter(|e| e.happened_at >= since)
-        .filter_map(|e| match &e.act {
-            Act::Dosed { dose, .. } => Some(dose),
-            _ => None,
-        })
-        .flat_map(|dose| &dose.lines)
-        .filter(|line| same(&line.name, name))
-        .map(|line| line.mg.grams())
+        .filter(|e| matches!(e.act, Act::Dosed(_) | Act::Coated(_)))
+        .flat_map(|e| &e.postings)
+        .map(out_of)
         .sum()
 }
 
@@ -234,7 +234,7 @@ mod tests {
         let pantry = Pantry {
             items: vec![old, item("salt", StockKind::Salt, 900.0)],
         };
-        let standing = pantry.standing(&Book::default(), "2026-11-20".parse().unwrap());
+        let standing = pantry.standing(&crate::testing::book(), "2026-11-20".parse().unwrap());
         assert_eq!((standing[0].past, standing[0].left), (true, 0.0));
         assert_eq!((standing[1].past, standing[1].left), (false, 900.0));
     }

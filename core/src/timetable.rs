@@ -1,6 +1,7 @@
 //! What is due, overdue and coming, worked out anew from facts, builds and settings.
 
-use crate::builds::Build;
+use crate::catalogue::Catalogue;
+use crate::catalogue::steps::{StepKind, Window};
 use crate::cure::days::{Lying, days};
 use crate::household::Household;
 use crate::ledger::book::Book;
@@ -10,8 +11,6 @@ use jiff::civil::Date;
 use jiff::{Timestamp, ToSpan};
 use serde::{Deserialize, Serialize};
 
-/// Days a piece with a measured dose may wait past its day without growing saltier.
-const MEASURED_SLACK_DAYS: i64 = 14;
 /// Days raw meat waits in the fridge for its product, its dose or its smoke.
 const RAW_WAITS_DAYS: i64 = 3;
 /// In the first fortnight a hanging piece is weighed this often (days), later weekly.
@@ -34,6 +33,8 @@ pub enum TaskKind {
     OutOfCure,
     /// Smoke it and weigh it.
     Smoke,
+    /// Cook it and weigh it.
+    Cook,
     /// Hang it and weigh it with its tare.
     Hang,
     /// Weigh it on its hook.
@@ -86,7 +87,14 @@ pub fn tasks(book: &Book, home: &Household, now: Timestamp) -> Vec<Task> {
     let mut found = Vec::new();
     for (lot, piece) in book.pieces() {
         if !piece.stage().is_over() {
-            of_piece(piece, lot.state.id, home, today, &mut found);
+            of_piece(
+                piece,
+                lot.state.id,
+                home,
+                book.catalogue(),
+                today,
+                &mut found,
+            );
         }
     }
     found.sort_by(|a, b| {
@@ -96,9 +104,15 @@ pub fn tasks(book: &Book, home: &Household, now: Timestamp) -> Vec<Task> {
 }
 
 /// What is to do with one piece, soonest first.
-pub fn of_piece(piece: &Piece, lot: LotId, home: &Household, today: Date, found: &mut Vec<Task>) {
-    let mut add = |kind, due: Date, waits: i64| {
-        let latest = due.saturating_add(waits.days());
+pub fn of_piece(
+    piece: &Piece,
+    lot: LotId,
+    home: &Household,
+    catalogue: &Catalogue,
+    today: Date,
+    found: &mut Vec<Task>,
+) {
+    let mut add = |kind, due: Date, latest: Date| {
         found.push(Task {
             kind,
             piece: piece.id,
@@ -116,45 +130,94 @@ pub fn of_piece(piece: &Piece, lot: LotId, home: &Household, today: Date, found:
         });
     };
     let since = home.day(piece.since);
-    let next_day = since.saturating_add(1.day());
+    let later = |day: Date, days: i64| day.saturating_add(days.days());
     match piece.stage() {
-        Stage::Assign => add(TaskKind::Assign, since, RAW_WAITS_DAYS),
-        Stage::Dose => add(TaskKind::Dose, since, RAW_WAITS_DAYS),
+        Stage::Assign => add(TaskKind::Assign, since, later(since, RAW_WAITS_DAYS)),
+        Stage::Dose => add(TaskKind::Dose, since, later(since, RAW_WAITS_DAYS)),
         Stage::InCure => {
-            if let Some(out) = out_of_cure_day(piece, home) {
+            if let Some(out) = out_of_cure_day(piece, home, catalogue) {
                 if let Some(turn) = next_turn(piece, home).filter(|turn| *turn < out) {
-                    add(TaskKind::Turn, turn, 0);
+                    add(TaskKind::Turn, turn, turn);
                 }
-                add(TaskKind::OutOfCure, out, MEASURED_SLACK_DAYS);
+                let step = piece.build().and_then(|b| b.step(StepKind::Cure));
+                let slack = step.map_or(StepKind::Cure.traits().window, |s| s.window());
+                add(TaskKind::OutOfCure, out, after(out, slack.latest_h));
             }
         }
-        Stage::Smoke => add(TaskKind::Smoke, next_day, RAW_WAITS_DAYS - 1),
-        Stage::Hang => add(TaskKind::Hang, next_day, RAW_WAITS_DAYS - 1),
         Stage::Hanging => {
             if has_lost_enough(piece) {
-                add(TaskKind::TakeDown, last_weighed(piece, home), 2);
+                let day = last_weighed(piece, home);
+                add(TaskKind::TakeDown, day, later(day, 2));
             } else {
-                add(TaskKind::WeighIn, next_weigh_in(piece, home), 0);
+                let day = next_weigh_in(piece, home);
+                add(TaskKind::WeighIn, day, day);
             }
         }
-        Stage::Pack => {
-            let cured = piece.build().is_some_and(|b| !b.ending);
-            add(
-                TaskKind::Pack,
-                if cured { next_day } else { since },
-                RAW_WAITS_DAYS,
-            );
+        Stage::Pack if piece.build().is_some_and(|b| b.ending) => {
+            add(TaskKind::Pack, since, later(since, RAW_WAITS_DAYS));
+        }
+        Stage::Smoke | Stage::Hang | Stage::Pack => {
+            if let Some((kind, from, window)) = gate(piece) {
+                let due = falls_on(from, window.due_h, home);
+                add(kind, due, falls_on(from, window.latest_h, home).max(due));
+            }
         }
         Stage::Packed | Stage::CutUp | Stage::Joined | Stage::Discarded => {}
     }
 }
 
+/// The next step that has a place, since when it is counted and its window.
+fn gate(piece: &Piece) -> Option<(TaskKind, Timestamp, Window)> {
+    let step = piece
+        .open_steps()
+        .find(|s| s.kind.traits().station.is_some())?;
+    let kind = match step.kind {
+        StepKind::ColdSmoke | StepKind::Smoke => TaskKind::Smoke,
+        StepKind::Cook => TaskKind::Cook,
+        StepKind::Hang => TaskKind::Hang,
+        StepKind::Pack => TaskKind::Pack,
+        StepKind::Dose => TaskKind::Dose,
+        StepKind::Cure => TaskKind::OutOfCure,
+        StepKind::Prepare
+        | StepKind::Rinse
+        | StepKind::Soak
+        | StepKind::TestSlice
+        | StepKind::DrySurface
+        | StepKind::Coat
+        | StepKind::Roll
+        | StepKind::Case
+        | StepKind::Rest
+        | StepKind::Ferment
+        | StepKind::EvenOut
+        | StepKind::FirmUp
+        | StepKind::BoneOut => return None,
+    };
+    let named = step.from.as_deref().and_then(|id| piece.step_done(id));
+    let last = piece.done.iter().map(|d| d.at).max();
+    let from = named.map(|d| d.at).or(last).unwrap_or(piece.since);
+    Some((kind, from, step.window()))
+}
+
+/// The day on which so many hours have passed; whole days are calendar days.
+fn falls_on(from: Timestamp, hours: f64, home: &Household) -> Date {
+    if hours % 24.0 == 0.0 {
+        return after(home.day(from), hours);
+    }
+    let minutes = (hours * 60.0).round() as i64;
+    home.day(from.saturating_add(minutes.minutes()).unwrap_or(from))
+}
+
+/// A calendar day so many hours, rounded up to days, later.
+fn after(day: Date, hours: f64) -> Date {
+    day.saturating_add(((hours / 24.0).ceil() as i64).days())
+}
+
 /// The planned day out of the cure, from the piece's own thickness and the school it was started
 /// by; none for a piece that was never measured.
 #[must_use]
-pub fn out_of_cure_day(piece: &Piece, home: &Household) -> Option<Date> {
+pub fn out_of_cure_day(piece: &Piece, home: &Household, catalogue: &Catalogue) -> Option<Date> {
     let cure = piece.cure.as_ref()?;
-    let days = cure_days(piece)?;
+    let days = cure_days(piece, catalogue)?;
     Some(
         home.first_counted_day(cure.since)
             .saturating_add(i64::from(days).days()),
@@ -163,7 +226,7 @@ pub fn out_of_cure_day(piece: &Piece, home: &Household) -> Option<Date> {
 
 /// How many days a dosed piece lies in its cure.
 #[must_use]
-pub fn cure_days(piece: &Piece) -> Option<u32> {
+pub fn cure_days(piece: &Piece, catalogue: &Catalogue) -> Option<u32> {
     let cure = piece.cure.as_ref()?;
     let lying = Lying {
         build: piece.build()?,
@@ -172,14 +235,12 @@ pub fn cure_days(piece: &Piece) -> Option<u32> {
         skin_on: piece.skin_on,
         fat_cap: piece.fat_cap,
     };
-    Some(days(&lying, cure.dose.school.as_deref()).ok()?.days)
+    let school = cure.dose.as_ref().and_then(|d| d.school.as_ref());
+    Some(days(&lying, school, &catalogue.schools).ok()?.days)
 }
 
 fn next_turn(piece: &Piece, home: &Household) -> Option<Date> {
-    let every = piece
-        .build()
-        .and_then(|b: &Build| b.cure.as_ref())?
-        .turn_every_days;
+    let every = piece.build().and_then(|b| b.cure.as_ref())?.turn_every_days;
     if every == 0 {
         return None;
     }

@@ -1,10 +1,13 @@
 //! The calculators: nothing stored, SI in and out.
 
+use crate::App;
 use crate::body::Body;
 use crate::error::{ApiError, Problem};
 use actix_web::post;
-use actix_web::web::Json;
+use actix_web::web::{Data, Json};
 use manifest_core::assign::blend::{FatBlendAnswer, FatBlendAsk, fat_blend};
+use manifest_core::catalogue::Catalogue;
+use manifest_core::caution::FieldError;
 use manifest_core::cure::batch::{BatchMixAnswer, BatchMixAsk, batch_mix};
 use manifest_core::cure::brine::{EquilibriumBrineAnswer, EquilibriumBrineAsk, equilibrium_brine};
 use manifest_core::cure::dry::{DryCureAnswer, DryCureAsk, dry_cure};
@@ -13,7 +16,7 @@ use manifest_core::hang::{HangTargetAnswer, HangTargetAsk, hang_target};
 use utoipa_actix_web::service_config::ServiceConfig;
 
 macro_rules! calculator {
-    ($handler:ident, $path:literal, $ask:ty, $answer:ty, $compute:path, $words:literal) => {
+    ($handler:ident, $path:literal, $ask:ty, $answer:ty, $compute:expr, $words:literal) => {
         #[doc = $words]
         #[utoipa::path(
             tag = "calculators",
@@ -21,8 +24,9 @@ macro_rules! calculator {
             responses((status = 200, body = $answer), (status = 400, body = Problem), (status = 422, body = Problem))
         )]
         #[post($path)]
-        async fn $handler(ask: Body<$ask>) -> Result<Json<$answer>, ApiError> {
-            Ok(Json($compute(&ask.value)?))
+        async fn $handler(app: Data<App>, ask: Body<$ask>) -> Result<Json<$answer>, ApiError> {
+            let compute: fn(&$ask, &Catalogue) -> Result<$answer, Vec<FieldError>> = $compute;
+            Ok(Json(compute(&ask.value, &app.catalogue())?))
         }
     };
 }
@@ -56,7 +60,7 @@ calculator!(
     "/calc/cure-time",
     CureTimeAsk,
     CureTimeAnswer,
-    cure_time,
+    |ask, c| cure_time(ask, &c.schools),
     "Days in the cure by every school that applies."
 );
 calculator!(
@@ -64,7 +68,7 @@ calculator!(
     "/calc/hang-target",
     HangTargetAsk,
     HangTargetAnswer,
-    hang_target,
+    |ask, _| hang_target(ask),
     "The weight to wait for on the hook."
 );
 
@@ -73,7 +77,7 @@ calculator!(
     "/calc/fat-blend",
     FatBlendAsk,
     FatBlendAnswer,
-    fat_blend,
+    |ask, _| fat_blend(ask),
     "Lean and fat blended to a wanted share of fat."
 );
 

@@ -20,6 +20,7 @@ use crate::guard::Names;
 use actix_web::middleware::{Compress, from_fn};
 use actix_web::web::{Data, Json, get as get_route};
 use actix_web::{App as WebApp, HttpServer, web};
+use manifest_core::catalogue::Catalogue;
 use manifest_store::Store;
 use std::net::{SocketAddr, TcpListener};
 use std::sync::Arc;
@@ -35,6 +36,14 @@ pub struct App {
     pub clock: Clock,
     /// What changed, for open pages.
     pub events: broadcast::Sender<String>,
+}
+
+impl App {
+    /// What builds and species are, now and on the household's shelf.
+    #[must_use]
+    pub fn catalogue(&self) -> Arc<Catalogue> {
+        self.store.read(|book, _| book.catalogue().clone())
+    }
 }
 
 /// Runs blocking work off the async workers.

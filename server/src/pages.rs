@@ -10,16 +10,18 @@ use crate::views::tally::{self, HouseholdTally, LotTallyView};
 use crate::views::{PieceCard, Seen};
 use actix_web::web::{Data, Json, Path, Query};
 use actix_web::{get, post, put};
-use manifest_core::animal::choices::{CHOICES, Choice};
 use manifest_core::animal::hold::{HoldKind, HoldState, HoldStatus};
-use manifest_core::animal::{self, SPECIES, Species};
 use manifest_core::assign::{Candidate, Suitability, rank};
-use manifest_core::builds::{BUILDS, Build};
-use manifest_core::cure::rules::{RULE_SETS, RuleSet};
+use manifest_core::catalogue::builds::Build;
+use manifest_core::catalogue::cures::Cure;
+use manifest_core::catalogue::cutting::Choice;
+use manifest_core::catalogue::rules::RuleSet;
+use manifest_core::catalogue::schools::School;
+use manifest_core::catalogue::species::Species;
+use manifest_core::catalogue::steps::{Check, StepKind, StepStation};
 use manifest_core::cure::sheet::{OwnDose, Sheet, sheet};
-use manifest_core::cure::time::{School, schools};
-use manifest_core::cure::{CURES, Cure};
 use manifest_core::household::Household;
+use manifest_core::ledger::acts::sheet_pieces;
 use manifest_core::ledger::book::Book;
 use manifest_core::ledger::own;
 use manifest_core::ledger::state::{Piece, Stage};
@@ -48,19 +50,48 @@ struct Catalogue {
     rule_sets: Vec<RuleSet>,
     /// Cure-time schools.
     schools: Vec<School>,
+    /// Checks with their grades.
+    checks: Vec<Check>,
+    /// Kinds of step, in the usual order of the work.
+    step_kinds: Vec<StepKindView>,
+}
+
+/// A kind of step, as every list and button calls it.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct StepKindView {
+    /// The kind.
+    kind: StepKind,
+    /// As it is called.
+    said: String,
+    /// Where it is entered; none for what is done on the way.
+    station: Option<StepStation>,
+    /// What writes it down.
+    done_by: manifest_core::catalogue::steps::DoneBy,
 }
 
 /// Species, builds, cures, rules and schools.
 #[utoipa::path(tag = "reading", responses((status = 200, body = Catalogue)))]
 #[get("/catalogue")]
-async fn catalogue() -> Json<Catalogue> {
+async fn catalogue(app: Data<App>) -> Json<Catalogue> {
+    let c = app.catalogue();
+    let step_kinds = StepKind::ALL.map(|kind| {
+        let traits = kind.traits();
+        StepKindView {
+            kind,
+            said: traits.said.into(),
+            station: traits.station,
+            done_by: traits.done_by,
+        }
+    });
     Json(Catalogue {
-        species: SPECIES.clone(),
-        builds: BUILDS.clone(),
-        cutting: CHOICES.clone(),
-        cures: CURES.clone(),
-        rule_sets: RULE_SETS.clone(),
-        schools: schools().to_vec(),
+        species: c.species.iter().map(|s| (**s).clone()).collect(),
+        builds: c.builds.iter().map(|b| (**b).clone()).collect(),
+        cutting: c.cutting.clone(),
+        cures: c.cures.clone(),
+        rule_sets: c.rules.clone(),
+        schools: c.schools.list.clone(),
+        checks: c.checks.clone(),
+        step_kinds: step_kinds.into(),
     })
 }
 
@@ -99,7 +130,7 @@ async fn settings(app: Data<App>) -> Json<Settings> {
 #[utoipa::path(tag = "settings", request_body = Household, responses((status = 200, body = Household), (status = 422, body = Problem)))]
 #[put("/settings")]
 async fn settle(app: Data<App>, ask: Body<Household>) -> Result<Json<Household>, ApiError> {
-    ask.value.check()?;
+    ask.value.check(&app.catalogue())?;
     let (store, now, home) = (app.store.clone(), app.clock.now(), ask.value.clone());
     crate::blocking(move || Ok(store.settle(home, now)?)).await?;
     app.tell("settings", &[]);
@@ -380,7 +411,9 @@ struct SuitsAsk {
 #[utoipa::path(tag = "reading", params(SuitsAsk), responses((status = 200, body = Vec<Suitability>), (status = 422, body = Problem)))]
 #[get("/suits")]
 async fn suits(app: Data<App>, ask: Query<SuitsAsk>) -> Result<Json<Vec<Suitability>>, ApiError> {
-    let species = animal::species(&ask.species)
+    let known = app.catalogue();
+    let species = known
+        .species(&ask.species)
         .ok_or_else(|| ApiError::field("species", "Choose a species from the list."))?;
     let cut = species.cut(&ask.cut).ok_or_else(|| {
         ApiError::field(
@@ -389,7 +422,7 @@ async fn suits(app: Data<App>, ask: Query<SuitsAsk>) -> Result<Json<Vec<Suitabil
         )
     })?;
     Ok(Json(app.store.read(|_, home| {
-        rank(&Candidate {
+        let candidate = Candidate {
             species,
             cut,
             wild: false,
@@ -401,7 +434,8 @@ async fn suits(app: Data<App>, ask: Query<SuitsAsk>) -> Result<Json<Vec<Suitabil
             is_cut: false,
             equipment: home.equipment.as_ref(),
             holds: &[],
-        })
+        };
+        rank(&candidate, &known)
     })))
 }
 
@@ -425,8 +459,15 @@ struct SheetAsk {
 async fn weigh_out_sheet(app: Data<App>, ask: Body<SheetAsk>) -> Result<Json<Sheet>, ApiError> {
     let ask = ask.value;
     app.store.read(|book, home| {
-        let (build, pieces) = crate::acts::sheet_pieces(book, &ask.pieces)?;
-        Ok(Json(sheet(build, &pieces, ask.mixed, &ask.own, home)?))
+        let (build, pieces) = sheet_pieces(book, &ask.pieces)?;
+        Ok(Json(sheet(
+            build,
+            &pieces,
+            ask.mixed,
+            &ask.own,
+            home,
+            book.catalogue(),
+        )?))
     })
 }
 

@@ -1,18 +1,19 @@
 //! Writing: entries, corrections and undoing, each as one transaction.
 
 use crate::App;
-use crate::acts::{ActAsk, Drafting, happened_at, no_piece, some};
+use crate::acts::{ActAsk, Desk, happened_at, no_piece, some};
 use crate::body::Body;
 use crate::error::{ApiError, EntryInWords, Problem};
 use crate::views::words::happened;
 use actix_web::HttpRequest;
-use actix_web::post;
 use actix_web::web::{Data, Json, Path};
+use actix_web::{get, post};
 use manifest_core::caution::Finding;
 use manifest_core::household::Household;
+use manifest_core::ledger::acts::{Field, Scene};
 use manifest_core::ledger::book::{Book, Change, Refusal};
 use manifest_core::ledger::state::State;
-use manifest_core::ledger::{Act, EntryId, LotId, PackId, PieceId, questions};
+use manifest_core::ledger::{Act, EntryId, LotId, PackId, PieceId};
 use manifest_store::Request;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
@@ -97,11 +98,11 @@ async fn record(
     write(&app, &http, raw, move |book, home, now| {
         not_outdated(book, home, &value.seen)?;
         let at = happened_at(value.happened_at.as_deref(), home, now)?;
-        let mut drafting = Drafting::new(book, home);
+        let mut desk = Desk::new(book, home, now);
         let mut changes = Vec::new();
         let mut asked = Vec::new();
         for act in &value.acts {
-            for (lot, act) in drafting.acts(act, None)? {
+            for (lot, act) in act.draft(&mut desk, None)? {
                 asked.extend(odd(book, lot, &act, home));
                 changes.push(Change::Add {
                     lot,
@@ -140,12 +141,14 @@ async fn correct(
             Some(text) => Some(happened_at(Some(text), home, now)?),
             None => None,
         };
-        let acts = Drafting::new(book, home).acts(&value.act, Some((old.lot, &old.act)))?;
+        let acts = value
+            .act
+            .draft(&mut Desk::new(book, home, now), Some((old.lot, &old.act)))?;
         let [(_, act)] = <[_; 1]>::try_from(acts)
             .map_err(|_| ApiError::field("act", "Correct one piece at a time."))?;
         let asked = match &act {
             // Judged against the lot without the piece, or its own old weight would be in the way.
-            Act::PieceWeighed(_) => questions::questions(&act, &lot.state, home),
+            Act::PieceWeighed(_) => act.odd(&lot.state, home),
             _ => Vec::new(),
         };
         let changes = vec![Change::Replace {
@@ -157,6 +160,41 @@ async fn correct(
         Ok(changes)
     })
     .await
+}
+
+/// An entry as it can be put right: the act as it was asked, and the fields of its form.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct AskedAgain {
+    /// The act; sent back unchanged as a correction it changes nothing.
+    act: ActAsk,
+    /// What a person may put right.
+    fields: Vec<Field>,
+}
+
+/// The act of an entry as a person would send it, for putting it right.
+#[utoipa::path(
+    tag = "reading",
+    params(("id" = i64, Path)),
+    responses((status = 200, body = AskedAgain), (status = 404, body = Problem), (status = 409, body = Problem))
+)]
+#[get("/entries/{id}/ask")]
+async fn ask_again(app: Data<App>, id: Path<i64>) -> Result<Json<AskedAgain>, ApiError> {
+    let id = EntryId(id.into_inner());
+    app.store.read(|book, home| {
+        let (lot, entry) = book
+            .entry(id)
+            .ok_or_else(|| ApiError::NotFound("There is no such entry.".into()))?;
+        let scene = Scene { lot, home };
+        let act = scene.ask_again(entry).ok_or_else(|| {
+            ApiError::Conflict(
+                "This entry follows from another one. Put that right, or undo it.".into(),
+            )
+        })?;
+        Ok(Json(AskedAgain {
+            act,
+            fields: scene.form(&entry.act),
+        }))
+    })
 }
 
 /// Takes an entry back; undoing an undoing brings it back.
@@ -294,9 +332,9 @@ fn answer(book: &Book, home: &Household, written: manifest_store::Written) -> Wr
         answer
             .pieces
             .extend(entry.act.makes().into_iter().map(|(id, _)| id));
-        if let Act::Packed { packs, .. } = &entry.act {
-            answer.packs.extend(packs.iter().map(|p| p.pack));
-        }
+        answer
+            .packs
+            .extend(entry.act.packs().into_iter().map(|(id, _)| id));
     }
     if answer.entries.len() > 1 {
         answer.said = format!("{} and {} more", answer.said, answer.entries.len() - 1);
@@ -306,8 +344,8 @@ fn answer(book: &Book, home: &Household, written: manifest_store::Written) -> Wr
 
 fn odd(book: &Book, lot: LotId, act: &Act, home: &Household) -> Vec<Finding> {
     match book.lot(lot) {
-        Some(found) => questions::questions(act, &found.state, home),
-        None => questions::questions(act, &State::new(lot), home),
+        Some(found) => act.odd(&found.state, home),
+        None => act.odd(&State::new(lot, book.catalogue().clone()), home),
     }
 }
 
@@ -364,6 +402,7 @@ pub fn routes(config: &mut ServiceConfig<'_>) {
     config
         .service(record)
         .service(correct)
+        .service(ask_again)
         .service(undo)
         .service(undo_together);
 }

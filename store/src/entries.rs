@@ -1,6 +1,6 @@
 //! Entries with their postings, and the writes they belong to.
 
-use crate::StoreError;
+use crate::{StoreError, shapes};
 use manifest_core::ledger::{Entry, EntryId, LotId, Posting};
 use manifest_core::units::Milligrams;
 use rusqlite::{Connection, OptionalExtension, params};
@@ -64,8 +64,8 @@ pub fn insert(conn: &Connection, write: i64, entry: &Entry) -> Result<(), StoreE
     }
     conn.prepare_cached(
         "INSERT INTO entry
-                (id, write_id, lot_id, kind, happened_at, recorded_at, replaces, because, act)
-         VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9)",
+                (id, write_id, lot_id, kind, happened_at, recorded_at, replaces, because, act, shape)
+         VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9, ?10)",
     )?
     .execute(params![
         entry.id.0,
@@ -77,6 +77,7 @@ pub fn insert(conn: &Connection, write: i64, entry: &Entry) -> Result<(), StoreE
         entry.replaces.map(|id| id.0),
         entry.because.map(|id| id.0),
         serde_json::to_string(&entry.act).map_err(StoreError::Json)?,
+        shapes::TODAY,
     ])?;
     Ok(())
 }
@@ -98,12 +99,13 @@ pub fn all(conn: &Connection) -> Result<Vec<Entry>, StoreError> {
             });
     }
     let mut stmt = conn.prepare(
-        "SELECT id, lot_id, happened_at, recorded_at, replaces, because, act
+        "SELECT id, lot_id, happened_at, recorded_at, replaces, because, act, shape
            FROM entry
           ORDER BY id",
     )?;
     let mut rows = stmt.query([])?;
     let mut entries = Vec::new();
+    let mut acts = shapes::Acts::default();
     while let Some(row) = rows.next()? {
         let id: i64 = row.get("id")?;
         let time = |column: &str| -> Result<jiff::Timestamp, StoreError> {
@@ -118,7 +120,7 @@ pub fn all(conn: &Connection) -> Result<Vec<Entry>, StoreError> {
             recorded_at: time("recorded_at")?,
             replaces: row.get::<_, Option<i64>>("replaces")?.map(EntryId),
             because: row.get::<_, Option<i64>>("because")?.map(EntryId),
-            act: serde_json::from_str(&act).map_err(StoreError::Json)?,
+            act: acts.read(row.get("shape")?, &act)?,
             postings: postings.remove(&id).unwrap_or_default(),
         });
     }

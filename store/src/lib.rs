@@ -7,10 +7,13 @@ mod entries;
 mod households;
 mod lists;
 mod migrations;
+mod shapes;
+mod shelf;
 
 pub use lists::{Lists, NewList, Versioned};
 
 use jiff::Timestamp;
+use manifest_core::catalogue::Catalogue;
 use manifest_core::household::Household;
 use manifest_core::ledger::book::{Book, Change, Refusal};
 use manifest_core::ledger::{EntryId, LotId};
@@ -18,7 +21,7 @@ use rusqlite::Connection;
 use std::collections::BTreeSet;
 use std::fs::File;
 use std::path::{Path, PathBuf};
-use std::sync::{Mutex, PoisonError, RwLock};
+use std::sync::{Arc, Mutex, PoisonError, RwLock};
 
 /// The name of the ledger's file in its folder.
 pub const FILE: &str = "household.db";
@@ -49,6 +52,9 @@ pub enum StoreError {
     /// An act or the settings do not read back.
     #[error("an entry does not read back: {0}")]
     Json(serde_json::Error),
+    /// A newer program wrote to the file.
+    #[error("a newer build-manifest wrote to this ledger; start that one")]
+    Newer,
     /// A time does not read back.
     #[error("a time does not read back: {0}")]
     Time(jiff::Error),
@@ -129,6 +135,14 @@ impl Store {
     /// # Errors
     /// When the folder is in use, or the file cannot be opened, brought up to date or trusted.
     pub fn open(folder: &Path) -> Result<Self, StoreError> {
+        Self::open_with(folder, &Catalogue::shipped())
+    }
+
+    /// The same with a catalogue other than the shipped one.
+    ///
+    /// # Errors
+    /// As [`Store::open`].
+    pub fn open_with(folder: &Path, catalogue: &Catalogue) -> Result<Self, StoreError> {
         let at = |path: &Path| {
             let path = path.to_path_buf();
             move |error| StoreError::Folder { path, error }
@@ -146,7 +160,8 @@ impl Store {
         conn.set_prepared_statement_cache_capacity(32);
         migrations::MIGRATIONS.to_latest(&mut conn)?;
         check(&conn)?;
-        let book = Book::fold(entries::all(&conn)?);
+        let catalogue = Arc::new(catalogue.with_shelf(shelf::all(&conn)?));
+        let book = Book::fold(entries::all(&conn)?, catalogue);
         let home = households::current(&conn)?.unwrap_or_default();
         let lists = lists::current(&conn)?;
         Ok(Self {
@@ -222,6 +237,9 @@ impl Store {
         let transaction = conn.transaction()?;
         let now = request.now.to_string();
         let write = entries::begin(&transaction, request.key, request.fingerprint, &now)?;
+        for kept in &plan.kept {
+            shelf::keep(&transaction, kept, &now)?;
+        }
         for entry in &plan.entries {
             entries::insert(&transaction, write, entry)?;
         }
@@ -258,7 +276,9 @@ impl Store {
     /// When the file cannot be read.
     pub fn rebuilt(&self) -> Result<Book, StoreError> {
         let conn = self.conn.lock().unwrap_or_else(PoisonError::into_inner);
-        Ok(Book::fold(entries::all(&conn)?))
+        let shelf = shelf::all(&conn)?;
+        let catalogue = self.read(|book, _| book.catalogue().with_shelf(shelf));
+        Ok(Book::fold(entries::all(&conn)?, Arc::new(catalogue)))
     }
 }
 

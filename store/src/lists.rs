@@ -1,6 +1,6 @@
 //! Wishes, pantry and plans: lists that carry no mass; the newest row of a kind holds.
 
-use crate::StoreError;
+use crate::{StoreError, shapes};
 use manifest_core::assign::plan::Plans;
 use manifest_core::assign::wishes::WishList;
 use manifest_core::pantry::Pantry;
@@ -99,14 +99,19 @@ fn newest<T: DeserializeOwned + Default + Serialize>(
         None => Ok(Versioned::default()),
         Some((version, content)) => Ok(Versioned {
             version,
-            list: serde_json::from_str(&content).map_err(StoreError::Json)?,
+            list: shapes::lenient(
+                serde_json::from_str(&content).map_err(StoreError::Json)?,
+                None,
+            )?,
         }),
     }
 }
 
 /// Writes a list; gives its version.
 pub fn insert(conn: &Connection, new: &NewList, now: &str) -> Result<i64, StoreError> {
-    conn.prepare_cached("INSERT INTO list (kind, recorded_at, content) VALUES (?1, ?2, ?3)")?
-        .execute(params![new.kind(), now, new.json()?])?;
+    conn.prepare_cached(
+        "INSERT INTO list (kind, recorded_at, content, shape) VALUES (?1, ?2, ?3, ?4)",
+    )?
+    .execute(params![new.kind(), now, new.json()?, shapes::TODAY])?;
     Ok(conn.last_insert_rowid())
 }

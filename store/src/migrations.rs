@@ -1,15 +1,22 @@
 //! The schema, as one list of steps that only grows.
 
+use crate::shelf;
 use rusqlite_migration::{M, Migrations};
+use std::sync::LazyLock;
 
 /// Every step from an empty file to today's schema. Never edit a step that has shipped.
-const STEPS: &[M<'static>] = &[
-    M::up(include_str!("migrations/001_ledger.sql")),
-    M::up(include_str!("migrations/002_lists.sql")),
-];
+fn steps() -> Vec<M<'static>> {
+    vec![
+        M::up(include_str!("migrations/001_ledger.sql")),
+        M::up(include_str!("migrations/002_lists.sql")),
+        M::up_with_hook(include_str!("migrations/003_shelf.sql"), |transaction| {
+            Ok(shelf::fill_from_the_first_shape(transaction)?)
+        }),
+    ]
+}
 
 /// The steps, ready to be run.
-pub static MIGRATIONS: Migrations<'static> = Migrations::from_slice(STEPS);
+pub static MIGRATIONS: LazyLock<Migrations<'static>> = LazyLock::new(|| Migrations::new(steps()));
 
 #[cfg(test)]
 mod tests {

@@ -166,7 +166,7 @@ pub fn carcass_share(species: &Species, known: KnownWeight) -> Option<Range> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::animal::species;
+    use crate::testing::species;
 
     #[test]
     fn a_deer_by_its_field_dressed_weight() {

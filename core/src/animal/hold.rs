@@ -4,118 +4,11 @@
 //! A hold is worked out anew from facts: temperatures logged and answers given. Nothing here
 //! knows where those are kept.
 
+pub use crate::catalogue::holds::*;
 use crate::caution::{Code, Finding, Severity};
 use crate::units::show::trim;
 use jiff::{SignedDuration, Timestamp};
 use serde::{Deserialize, Serialize};
-
-/// A kind of hold.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum HoldKind {
-    /// Frozen by inside temperature and days.
-    Freezing,
-    /// Tested for chronic wasting disease.
-    WastingTest,
-    /// Wound and shot cut out.
-    Shot,
-    /// A scrap fried for its smell.
-    Smell,
-}
-
-/// What a hold keeps from being done.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum HoldsBack {
-    /// A bad answer forbids everything but throwing away.
-    Everything,
-    /// Drying it raw.
-    RawDrying,
-    /// Nothing; it is a reminder with an end.
-    Nothing,
-}
-
-/// Which animals of a species it is asked of.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum HoldWhen {
-    /// All.
-    Always,
-    /// Hunted ones.
-    Harvested,
-    /// Grown or old males.
-    OldMale,
-}
-
-/// So many days at or below a temperature, for pieces up to a thickness.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
-#[serde(deny_unknown_fields)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct FreezingRow {
-    /// Inside temperature (°C).
-    pub at_or_below_c: f64,
-    /// Pieces up to this thickness (mm).
-    pub up_to_mm: f64,
-    /// Days without a break.
-    pub days: u32,
-}
-
-/// A hold of a species, as its data file words it.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-#[serde(deny_unknown_fields)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct SpeciesHold {
-    /// Its kind.
-    pub kind: HoldKind,
-    /// What it keeps from being done.
-    pub holds_back: HoldsBack,
-    /// Which animals it is asked of.
-    pub when: HoldWhen,
-    /// What is to have happened.
-    pub name: String,
-    /// The hazard.
-    pub words: String,
-    /// What it asks for.
-    pub asks: String,
-    /// Whose word that is.
-    pub source: String,
-    /// Temperatures and days, for freezing.
-    #[serde(default, rename = "row")]
-    pub rows: Vec<FreezingRow>,
-}
-
-/// What was found out.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum HoldAnswer {
-    /// Sent in; the answer is waited for.
-    Waiting,
-    /// Nothing was found; the smell is fine.
-    Clear,
-    /// The disease was found.
-    Positive,
-    /// The wound is cut out.
-    Done,
-    /// It smells strong.
-    Strong,
-}
-
-impl HoldKind {
-    /// The answers that mean something for it.
-    #[must_use]
-    pub const fn answers(self) -> &'static [HoldAnswer] {
-        match self {
-            Self::Freezing => &[],
-            Self::WastingTest => &[HoldAnswer::Waiting, HoldAnswer::Clear, HoldAnswer::Positive],
-            Self::Shot => &[HoldAnswer::Done],
-            Self::Smell => &[HoldAnswer::Clear, HoldAnswer::Strong],
-        }
-    }
-}
 
 /// An inside temperature read in the freezer.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -387,7 +280,7 @@ fn freeze(
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::animal::{SPECIES, species};
+    use crate::testing::{catalogue, species};
 
     fn at(day: i64) -> Timestamp {
         "2026-11-01T08:00:00Z".parse::<Timestamp>().unwrap() + SignedDuration::from_hours(24 * day)
@@ -468,7 +361,7 @@ mod tests {
 
     #[test]
     fn every_freezing_has_rows_and_every_hold_its_words() {
-        for s in SPECIES.iter() {
+        for s in catalogue().species.iter() {
             for hold in &s.holds {
                 assert_eq!(
                     hold.kind == HoldKind::Freezing,

@@ -1,8 +1,8 @@
 //! Fat blends: how much of a fat part makes a lean part fat enough, what a ratio gives, what to
 //! buy, and how high it stands in the pans.
 
-use super::size::SHAPES;
 use crate::caution::{Checks, FieldError, Finding};
+use crate::piece::size::SHAPES;
 use crate::units::show::trim;
 use serde::{Deserialize, Serialize};
 

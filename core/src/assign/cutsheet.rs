@@ -2,12 +2,11 @@
 //! one to hand to a butcher, in a butcher's words.
 
 use super::plan::{KeptPlan, Table};
-use super::size::Size;
 use super::slabs::{SlabAsk, SlabWay, slab_plans};
-use crate::animal::choices;
 use crate::builds::{self, Wanted};
 use crate::household::Household;
 use crate::ledger::book::LotBook;
+use crate::piece::size::Size;
 use crate::units::show::{length, mass};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -80,7 +79,9 @@ pub fn settled(lot: &LotBook) -> Vec<SettledChoice> {
     let Some(came) = &lot.state.lot else {
         return Vec::new();
     };
-    choices::of(came.species())
+    lot.state
+        .catalogue()
+        .choices(came.species())
         .map(|choice| {
             let said = lot.state.facts.cutting.get(&choice.key);
             let option = said
@@ -116,7 +117,9 @@ pub fn cut_sheet(
             .get(&supply.key)
             .cloned()
             .or_else(|| supply.locked.clone());
-        let build = build_key.as_deref().and_then(builds::build);
+        let build = build_key
+            .as_deref()
+            .and_then(|key| lot.state.catalogue().build(key));
         let cut = species.cut(&supply.cut)?;
         let line = lines
             .entry((supply.cut.clone(), build_key.clone()))

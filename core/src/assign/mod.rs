@@ -4,7 +4,6 @@ pub mod blend;
 pub mod cutsheet;
 pub mod plan;
 pub mod shopping;
-pub mod size;
 pub mod slabs;
 pub mod suggest;
 pub mod wishes;
@@ -12,7 +11,8 @@ pub mod wraps;
 
 use crate::animal::hold::HoldState;
 use crate::animal::{Cut, MIX, Muscles, Range, RawDryingVerdict, Species};
-use crate::builds::{self, AfterCure, BUILDS, Build, Tool, Wanted};
+use crate::builds::{Build, Tool, Wanted};
+use crate::catalogue::Catalogue;
 use crate::caution::{Code, Finding, Severity};
 use crate::equipment::Equipment;
 use crate::units::show::trim;
@@ -83,14 +83,18 @@ impl Suitability {
 /// All builds for one piece: what is possible now best first, then what lacks a tool or is held
 /// back, endings after products, unsuitable ones last.
 #[must_use]
-pub fn rank(piece: &Candidate<'_>) -> Vec<Suitability> {
-    let mut ranked: Vec<_> = BUILDS.iter().map(|b| suitability(b, piece)).collect();
+pub fn rank(piece: &Candidate<'_>, catalogue: &Catalogue) -> Vec<Suitability> {
+    let mut ranked: Vec<_> = catalogue
+        .builds
+        .iter()
+        .map(|b| suitability(b, piece))
+        .collect();
     ranked.sort_by_key(|s| {
         (
             s.score == 0,
             s.ending,
             !s.is_possible_now(),
-            best_first(s.score, &s.build),
+            best_first(s.score, &s.build, catalogue),
         )
     });
     ranked
@@ -100,8 +104,8 @@ pub fn rank(piece: &Candidate<'_>) -> Vec<Suitability> {
 /// before what grinds it, since a muscle once ground cannot be put back. The sorts are stable, so
 /// the catalogue's own order decides what is left.
 #[must_use]
-pub fn best_first(score: u8, build_key: &str) -> impl Ord + use<> {
-    let ground = builds::build(build_key).is_some_and(Build::is_ground);
+pub fn best_first(score: u8, build_key: &str, catalogue: &Catalogue) -> impl Ord + use<> {
+    let ground = catalogue.build(build_key).is_some_and(|b| b.is_ground());
     (std::cmp::Reverse(score), ground)
 }
 
@@ -126,7 +130,7 @@ pub fn suitability(build: &Build, piece: &Candidate<'_>) -> Suitability {
     if piece.cut.key == MIX {
         of_a_block(build, piece, &mut found);
     } else {
-        match build.suit(&piece.species.key, &piece.cut.key) {
+        match build.suit(piece.species, &piece.cut.key) {
             Some(suit) => {
                 found.score = suit.score;
                 found.reasons.push(suit.reason.clone());
@@ -141,7 +145,7 @@ pub fn suitability(build: &Build, piece: &Candidate<'_>) -> Suitability {
         prepare(build, piece, &mut found);
     }
     thickness(build, piece, &mut found);
-    if build.after_cure == AfterCure::Hang {
+    if build.is_dried() {
         drying(build, piece, &mut found);
     }
     heat(build, piece, &mut found);

@@ -2,31 +2,18 @@
 //! wood, less what the pantry holds.
 
 use super::plan::{KeptPlan, Table};
-use super::size::Size;
 use super::wraps::{Wrapping, wraps};
-use crate::builds::{self, AfterCure, Build};
-use crate::cure::CURES;
+use crate::builds::Build;
+use crate::catalogue::Catalogue;
+use crate::cure::Role;
 use crate::cure::sheet::{OwnDose, SheetPiece, sheet};
-use crate::data;
 use crate::household::Household;
 use crate::ledger::PieceId;
 use crate::pantry::{Standing, StockKind, StockUnit, same};
+use crate::piece::size::Size;
 use crate::units::show::{mass, trim};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
-use std::sync::LazyLock;
-
-#[derive(Deserialize)]
-#[serde(deny_unknown_fields)]
-struct Shelves {
-    sugar: Vec<String>,
-    salt: Vec<String>,
-    free: Vec<String>,
-    bought_fat: String,
-    wood: String,
-}
-
-static SHELVES: LazyLock<Shelves> = LazyLock::new(|| data::file("pantry.toml"));
 
 /// One thing on the list.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -67,18 +54,13 @@ pub struct ShoppingList {
 }
 
 /// What an ingredient of a dose is kept as; none for what costs nothing.
-fn shelf(name: &str) -> Option<StockKind> {
-    let among = |list: &[String]| list.iter().any(|n| same(n, name));
-    if among(&SHELVES.free) {
-        None
-    } else if CURES.iter().any(|c| same(&c.name, name)) {
-        Some(StockKind::Cure)
-    } else if among(&SHELVES.salt) {
-        Some(StockKind::Salt)
-    } else if among(&SHELVES.sugar) {
-        Some(StockKind::Sugar)
-    } else {
-        Some(StockKind::Spice)
+const fn shelf(role: Role) -> Option<StockKind> {
+    match role {
+        Role::Water => None,
+        Role::CuringSalt => Some(StockKind::Cure),
+        Role::Salt => Some(StockKind::Salt),
+        Role::Sugar => Some(StockKind::Sugar),
+        Role::Spice | Role::Liquid | Role::Accelerator | Role::Binder => Some(StockKind::Spice),
     }
 }
 
@@ -105,10 +87,17 @@ pub fn shopping_list(
         let Some(option) = supply.options.iter().find(|o| o.build == *build_key) else {
             continue;
         };
-        if builds::build(build_key).is_none_or(Build::is_ground) {
+        if table
+            .catalogue
+            .build(build_key)
+            .is_none_or(|b| b.is_ground())
+        {
             continue;
         }
-        let cut = crate::animal::species(&supply.species).and_then(|s| s.cut(&supply.cut));
+        let cut = table
+            .catalogue
+            .species(&supply.species)
+            .and_then(|s| s.cut(&supply.cut));
         let usual = cut.map(|c| f64::midpoint(c.thickness_mm.low, c.thickness_mm.high));
         let thickness_mm = supply.thickness_mm.or(usual);
         let size = cut
@@ -139,16 +128,16 @@ pub fn shopping_list(
     }
     let mut list = ShoppingList::default();
     for (key, batch) in &batches {
-        if let Some(build) = builds::build(key) {
-            list.add_batch(build, batch, home, stock);
+        if let Some(build) = table.catalogue.build(key) {
+            list.add_batch(build, batch, home, stock, &table.catalogue);
         }
     }
     for block in &plan.blocks {
-        let name = builds::build(&block.build).map_or("", |b| b.name.as_str());
+        let name = &table.catalogue.build_name(&block.build);
         if block.bought_fat_g >= 1.0 {
             list.need(
                 StockKind::Meat,
-                &SHELVES.bought_fat,
+                &table.catalogue.shelves.bought_fat,
                 block.bought_fat_g,
                 name,
                 None,
@@ -160,11 +149,25 @@ pub fn shopping_list(
 }
 
 impl ShoppingList {
-    fn add_batch(&mut self, build: &Build, batch: &Batch, home: &Household, stock: &[Standing]) {
-        match sheet(build, &batch.pieces, false, &OwnDose::default(), home) {
+    fn add_batch(
+        &mut self,
+        build: &Build,
+        batch: &Batch,
+        home: &Household,
+        stock: &[Standing],
+        catalogue: &Catalogue,
+    ) {
+        match sheet(
+            build,
+            &batch.pieces,
+            false,
+            &OwnDose::default(),
+            home,
+            catalogue,
+        ) {
             Ok(sheet) => {
                 for line in &sheet.lines {
-                    if let Some(kind) = shelf(&line.name) {
+                    if let Some(kind) = shelf(line.role) {
                         self.need(kind, &line.name, line.exact_g, &build.name, None);
                     }
                 }
@@ -192,11 +195,11 @@ impl ShoppingList {
         if let Some(smoke) = build
             .smoke
             .as_ref()
-            .filter(|s| build.after_cure == AfterCure::Smoke && s.wood_g_per_kg > 0.0)
+            .filter(|s| build.is_smoked() && s.wood_g_per_kg > 0.0)
         {
             self.need(
                 StockKind::Wood,
-                &SHELVES.wood,
+                &catalogue.shelves.wood,
                 meat_g / 1_000.0 * smoke.wood_g_per_kg,
                 &build.name,
                 Some(
@@ -402,6 +405,7 @@ mod tests {
 
     fn made(stock: &[Standing]) -> ShoppingList {
         let table = Table {
+            catalogue: Catalogue::shipped(),
             supply: vec![belly("a", 4_000.0), belly("b", 6_000.0)],
             loose: vec![],
             places: PlacesNow::default(),

@@ -1,10 +1,10 @@
 //! How a piece should be cut: into so many slabs of such a size, opened flat, or rolled, from
 //! what its build, the slicer, the bags, the pans and the smoker can take.
 
-use super::size::{SHAPES, Size};
-use crate::builds::{AfterCure, Build};
+use crate::builds::Build;
 use crate::caution::{Checks, FieldError};
 use crate::equipment::{Bag, Equipment};
+use crate::piece::size::{SHAPES, Size};
 use crate::units::Units;
 use crate::units::show::length;
 use serde::{Deserialize, Serialize};
@@ -193,7 +193,7 @@ pub fn limits(ask: &SlabAsk<'_>) -> Vec<SideLimit> {
             format!("the slicer opens {} high", say(slicer.height_mm)),
         );
     }
-    let smoked = ask.build.is_none_or(|b| b.after_cure == AfterCure::Smoke);
+    let smoked = ask.build.is_none_or(|b| b.is_smoked());
     if let Some(smoker) = equipment.smoker.filter(|_| smoked) {
         let (long, short) = (
             smoker.shelf_length_mm.max(smoker.shelf_width_mm),
@@ -210,7 +210,7 @@ pub fn limits(ask: &SlabAsk<'_>) -> Vec<SideLimit> {
             format!("a smoker shelf is {} wide", say(short)),
         );
     }
-    let hung = ask.build.is_some_and(|b| b.after_cure == AfterCure::Hang);
+    let hung = ask.build.is_some_and(|b| b.hangs());
     if let Some(chamber) = equipment.chamber.filter(|_| hung) {
         add(
             Side::Length,
@@ -449,8 +449,8 @@ pub fn ties(length_mm: f64) -> u32 {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::builds::build;
     use crate::equipment::{Slicer, Smoker};
+    use crate::testing::build;
     use proptest::prelude::*;
 
     fn kitchen(width: f64, bag: (f64, f64)) -> Equipment {
@@ -562,7 +562,7 @@ mod tests {
                     prop_assert!(side <= limit.most_mm + 1e-6, "{:?} of {plan:?}", limit);
                 }
                 if let Some(bag) = largest_bag(&ask) {
-                    prop_assert!(plan.each.fits_bag(bag), "{plan:?}");
+                    prop_assert!(plan.each.fits_bag(bag.width_mm, bag.length_mm), "{plan:?}");
                 }
                 prop_assert!((plan.each_g * f64::from(plan.slabs) - ask.mass_g).abs() < 1e-6);
                 let volume = |s: Size| s.length_mm * s.width_mm * s.thickness_mm;

@@ -1,8 +1,8 @@
 //! What suits what, over the whole catalogue and on single pieces.
 
 use super::*;
-use crate::animal::{SPECIES, species};
-use crate::builds::build;
+use crate::testing::build;
+use crate::testing::{catalogue, species};
 
 fn candidate(animal: &str, cut: &str) -> Candidate<'static> {
     let species = species(animal).unwrap();
@@ -40,7 +40,7 @@ fn the_best_build_comes_first_and_the_unsuitable_last() {
         ("lamb",   "belly",      "lamb-roll"),
     ];
     for (animal, cut, best) in cases {
-        let ranked = rank(&candidate(animal, cut));
+        let ranked = rank(&candidate(animal, cut), catalogue());
         assert_eq!(ranked[0].build, best, "{animal} {cut}");
         let first_no = ranked.iter().position(|s| s.score == 0).unwrap();
         assert!(ranked[first_no..].iter().all(|s| s.score == 0));
@@ -49,9 +49,9 @@ fn the_best_build_comes_first_and_the_unsuitable_last() {
 
 #[test]
 fn every_cut_of_every_species_has_a_reason_for_every_build() {
-    for species in SPECIES.iter() {
+    for species in catalogue().species.iter() {
         for cut in &species.cuts {
-            for found in rank(&candidate(&species.key, &cut.key)) {
+            for found in rank(&candidate(&species.key, &cut.key), catalogue()) {
                 assert!(
                     found.reasons.iter().all(|r| r.ends_with('.')),
                     "{} {}",
@@ -67,14 +67,16 @@ fn every_cut_of_every_species_has_a_reason_for_every_build() {
 #[test]
 fn builds_without_a_classic_cut_and_cuts_without_a_product_are_known() {
     let best = |species: &'static Species, cut: &'static Cut| {
-        BUILDS
+        catalogue()
+            .builds
             .iter()
             .filter(|b| !b.ending)
             .map(|b| suitability(b, &candidate(&species.key, &cut.key)).score)
             .max()
             .unwrap_or(0)
     };
-    let nothing: Vec<_> = SPECIES
+    let nothing: Vec<_> = catalogue()
+        .species
         .iter()
         .flat_map(|s| s.cuts.iter().map(move |c| (s, c)))
         .filter(|(s, c)| best(s, c) == 0)
@@ -94,12 +96,14 @@ fn builds_without_a_classic_cut_and_cuts_without_a_product_are_known() {
     ];
     assert_eq!(nothing, want);
     let classic = |b: &Build| {
-        SPECIES
+        catalogue()
+            .species
             .iter()
             .flat_map(|s| s.cuts.iter().map(move |c| (s, c)))
             .any(|(s, c)| suitability(b, &candidate(&s.key, &c.key)).score == 2)
     };
-    let without: Vec<_> = BUILDS
+    let without: Vec<_> = catalogue()
+        .builds
         .iter()
         .filter(|b| !b.ending && !classic(b))
         .map(|b| b.key.as_str())

@@ -1,7 +1,7 @@
 //! What the household would like to eat: so much a week until a day, so many pieces, so many
 //! kilograms, or as much as there are hooks. The order of the list is the order of priority.
 
-use crate::builds::{self, AfterCure};
+use crate::catalogue::Catalogue;
 use crate::caution::{Checks, FieldError};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -80,11 +80,16 @@ impl WishList {
     ///
     /// # Errors
     /// Each field that cannot be, with what to type.
-    pub fn check(&self, before: &Self, today: Date) -> Result<(), Vec<FieldError>> {
+    pub fn check(
+        &self,
+        before: &Self,
+        today: Date,
+        catalogue: &Catalogue,
+    ) -> Result<(), Vec<FieldError>> {
         let mut checks = Checks::default();
         for (i, wish) in self.wishes.iter().enumerate() {
             let at = |name: &str| format!("wishes[{i}].{name}");
-            let build = builds::build(&wish.build).filter(|b| !b.ending);
+            let build = catalogue.build(&wish.build).filter(|b| !b.ending);
             checks.that(
                 build.is_some(),
                 &at("build"),
@@ -97,7 +102,7 @@ impl WishList {
             );
             if let Some(species) = &wish.species {
                 checks.that(
-                    crate::animal::species(species).is_some(),
+                    catalogue.species(species).is_some(),
                     &at("species"),
                     "Choose a species from the list, or none.",
                 );
@@ -125,7 +130,7 @@ impl WishList {
                     );
                 }
                 WishAmount::AllHooks => checks.that(
-                    build.is_none_or(|b| b.after_cure == AfterCure::Hang && !b.is_ground()),
+                    build.is_none_or(|b| b.hangs() && !b.is_ground()),
                     &at("amount"),
                     "Only a whole piece that hangs can fill the hooks. Say how much instead.",
                 ),
@@ -185,7 +190,7 @@ mod tests {
         };
         let today = "2026-11-21".parse().unwrap();
         let fields: Vec<_> = list
-            .check(&WishList::default(), today)
+            .check(&WishList::default(), today, &Catalogue::shipped())
             .unwrap_err()
             .into_iter()
             .map(|e| e.field)
@@ -205,6 +210,6 @@ mod tests {
         let outlived = WishList {
             wishes: vec![list.wishes[4].clone()],
         };
-        assert_eq!(outlived.check(&list, today), Ok(()));
+        assert_eq!(outlived.check(&list, today, &Catalogue::shipped()), Ok(()));
     }
 }

@@ -1,11 +1,11 @@
 //! Casings, nets, bags and string by the piece: what fits its girth, how many metres with spare,
 //! and whether the pantry has them.
 
-use super::size::{SHAPES, Size};
 use super::slabs;
 use crate::builds::{Build, Casing, Curing, Tool};
 use crate::equipment::Equipment;
 use crate::pantry::{Standing, StockKind};
+use crate::piece::size::{SHAPES, Size};
 use crate::units::Units;
 use crate::units::show::{length, trim};
 use serde::{Deserialize, Serialize};
@@ -235,8 +235,8 @@ fn need(
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::builds::build;
     use crate::pantry::StockItem;
+    use crate::testing::build;
 
     fn stock(name: &str, kind: StockKind, amount: f64, diameter_mm: Option<f64>) -> Standing {
         Standing {

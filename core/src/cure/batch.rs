@@ -1,8 +1,9 @@
 //! One mix for several pieces: weighed once, then shared out by weight.
 
 use super::dry::{self, Scales, Weighed, band, check_scales, recipe, scale_findings, way};
-use super::rules::{Case, Class, Form, Ingoing, rule_set};
-use super::{Addition, CureChoice, PPM, WeighedAddition};
+use super::rules::{Case, Class, Form, Ingoing};
+use super::{Addition, CureAsk, PPM, WeighedAddition};
+use crate::catalogue::Catalogue;
 use crate::caution::{Checks, FieldError, Finding};
 use crate::units::to_division;
 use serde::{Deserialize, Serialize};
@@ -26,7 +27,7 @@ pub struct BatchMixAsk {
     /// The pieces that share the mix.
     pub pieces: Vec<BatchPiece>,
     /// The curing salt.
-    pub cure: CureChoice,
+    pub cure: CureAsk,
     /// Sodium nitrite wanted, on green weight (ppm). Give this or `cure_g_per_kg`.
     #[serde(default)]
     pub nitrite_ppm: Option<f64>,
@@ -142,7 +143,11 @@ pub struct BatchMixAnswer {
 ///
 /// # Source
 /// Dose as [`dry::dry_cure`]; independent reading errors of mix, share and meat added up.
-pub fn batch_mix(ask: &BatchMixAsk) -> Result<BatchMixAnswer, Vec<FieldError>> {
+pub fn batch_mix(
+    ask: &BatchMixAsk,
+    catalogue: &Catalogue,
+) -> Result<BatchMixAnswer, Vec<FieldError>> {
+    let cure = ask.cure.choice(catalogue).map_err(|e| vec![e])?;
     let mut checks = Checks::default();
     let scales = Scales {
         fine_division_g: ask.scale_division_g,
@@ -161,14 +166,14 @@ pub fn batch_mix(ask: &BatchMixAsk) -> Result<BatchMixAnswer, Vec<FieldError>> {
         .collect();
     check_scales(scales, &masses, &mut checks);
     let recipe = recipe(
-        &ask.cure,
+        &cure,
         ask.nitrite_ppm,
         ask.cure_g_per_kg,
         ask.salt_g_per_kg,
         &ask.additions,
         &mut checks,
     );
-    let rules = rule_set(&ask.rule_set);
+    let rules = catalogue.rule_set(&ask.rule_set);
     let way = way(ask.class, ask.form);
     match rules {
         Err(ref error) => checks.push(error.clone()),
@@ -303,6 +308,10 @@ mod tests {
     use proptest::prelude::*;
     use serde_json::json;
 
+    fn mix(ask: &BatchMixAsk) -> Result<BatchMixAnswer, Vec<FieldError>> {
+        batch_mix(ask, &Catalogue::shipped())
+    }
+
     fn ask(masses: &[f64], division: f64) -> BatchMixAsk {
         let pieces: Vec<_> = masses
             .iter()
@@ -320,25 +329,25 @@ mod tests {
     fn worked_cases_hold() {
         testing::hold("batch-mix", |request| {
             let ask: BatchMixAsk = serde_json::from_value(request).unwrap();
-            serde_json::to_value(batch_mix(&ask).unwrap()).unwrap()
+            serde_json::to_value(mix(&ask).unwrap()).unwrap()
         });
     }
 
     #[test]
     fn a_batch_without_pieces_or_with_an_unweighed_one_is_refused() {
         assert_eq!(
-            batch_mix(&ask(&[], 1.0)).unwrap_err()[0].to_string(),
+            mix(&ask(&[], 1.0)).unwrap_err()[0].to_string(),
             "pieces: Name at least one piece with its weight."
         );
         assert_eq!(
-            batch_mix(&ask(&[500.0, 0.0], 1.0)).unwrap_err()[0].field,
+            mix(&ask(&[500.0, 0.0], 1.0)).unwrap_err()[0].field,
             "pieces[1].mass_g"
         );
     }
 
     #[test]
     fn a_share_the_scale_shows_as_zero_is_a_stop_with_a_finite_band() {
-        let got = batch_mix(&ask(&[20.0, 5_000.0], 2.0)).unwrap();
+        let got = mix(&ask(&[20.0, 5_000.0], 2.0)).unwrap();
         assert_eq!(got.pieces[0].shown_g, 0.0);
         assert!(got.pieces[0].from_mix.nitrite_ppm_high.is_finite());
         assert!(
@@ -351,13 +360,13 @@ mod tests {
     proptest! {
         #[test]
         fn splitting_a_batch_never_changes_the_dose(masses in prop::collection::vec(50.0..8_000.0, 1..12), at in 0_usize..12) {
-            let whole = batch_mix(&ask(&masses, 0.1)).unwrap();
+            let whole = mix(&ask(&masses, 0.1)).unwrap();
             let portions: f64 = whole.pieces.iter().map(|p| p.portion_g).sum();
             prop_assert!((portions - whole.total_g).abs() < 1e-6);
             let cut = at.min(masses.len() - 1);
             if cut > 0 {
                 let (a, b) = masses.split_at(cut);
-                let parts = batch_mix(&ask(a, 0.1)).unwrap().cure_g + batch_mix(&ask(b, 0.1)).unwrap().cure_g;
+                let parts = mix(&ask(a, 0.1)).unwrap().cure_g + mix(&ask(b, 0.1)).unwrap().cure_g;
                 prop_assert!((parts - whole.cure_g).abs() < 1e-9);
             }
         }

@@ -1,8 +1,9 @@
 //! Equilibrium brine: meat and water share out salt, sugar and nitrite until they are alike.
 
 use super::dry::default_rule_set;
-use super::rules::{Case, Class, Ingoing, Way, rule_set};
-use super::{CureChoice, PPM};
+use super::rules::{Case, Class, Ingoing, Way};
+use super::{CureAsk, PPM};
+use crate::catalogue::Catalogue;
 use crate::caution::{Checks, FieldError, Finding};
 use serde::{Deserialize, Serialize};
 
@@ -25,7 +26,7 @@ pub struct EquilibriumBrineAsk {
     /// Sodium nitrite wanted over meat and brine together (ppm).
     pub nitrite_ppm: f64,
     /// The curing salt.
-    pub cure: CureChoice,
+    pub cure: CureAsk,
     /// What becomes of the piece.
     pub class: Class,
     /// Whether the skin is on.
@@ -65,7 +66,9 @@ pub struct EquilibriumBrineAnswer {
 /// Mass balance over meat and brine; limits for immersed meat, 9 CFR 424.21.
 pub fn equilibrium_brine(
     ask: &EquilibriumBrineAsk,
+    catalogue: &Catalogue,
 ) -> Result<EquilibriumBrineAnswer, Vec<FieldError>> {
+    let cure = ask.cure.choice(catalogue).map_err(|e| vec![e])?;
     let mut checks = Checks::default();
     checks.above_zero(ask.meat_g, "meat_g", "2010");
     checks.above_zero(ask.water_g, "water_g", "1500");
@@ -80,16 +83,16 @@ pub fn equilibrium_brine(
         );
     }
     checks.zero_or_more(ask.nitrite_ppm, "nitrite_ppm", "120");
-    let made_of = &ask.cure.made_of;
+    let made_of = &cure.made_of;
     checks.that(
         ask.nitrite_ppm <= 0.0 || made_of.nitrite > 0.0,
         "cure",
         &format!(
             "{} holds no nitrite. Choose a cure that does, such as cure1, or set nitrite_ppm to 0.",
-            ask.cure.said()
+            cure.said()
         ),
     );
-    let rules = rule_set(&ask.rule_set);
+    let rules = catalogue.rule_set(&ask.rule_set);
     match rules {
         Err(ref error) => checks.push(error.clone()),
         Ok(rules) => {
@@ -126,7 +129,7 @@ pub fn equilibrium_brine(
             class: ask.class,
             way: Way::Immersed,
             skin_on: ask.skin_on,
-            no_cure: ask.cure.is_none(),
+            no_cure: cure.is_none(),
             nitrite: Ingoing::exactly(nitrite_ppm),
             nitrate: Ingoing::exactly(cure_g * made_of.nitrate * PPM / (ask.meat_g + brine_g)),
         })
@@ -163,6 +166,10 @@ mod tests {
     use proptest::prelude::*;
     use serde_json::{Value, json};
 
+    fn brine(ask: &EquilibriumBrineAsk) -> Result<EquilibriumBrineAnswer, Vec<FieldError>> {
+        equilibrium_brine(ask, &Catalogue::shipped())
+    }
+
     fn ask(edit: Value) -> EquilibriumBrineAsk {
         let mut base = json!({
             "meat_g": 3_000.0, "water_g": 2_000.0, "salt_fraction": 0.022, "sugar_fraction": 0.015,
@@ -178,7 +185,7 @@ mod tests {
     fn worked_cases_hold() {
         testing::hold("equilibrium-brine", |request| {
             let ask: EquilibriumBrineAsk = serde_json::from_value(request).unwrap();
-            serde_json::to_value(equilibrium_brine(&ask).unwrap()).unwrap()
+            serde_json::to_value(brine(&ask).unwrap()).unwrap()
         });
     }
 
@@ -195,12 +202,12 @@ mod tests {
         ];
         for (edit, field) in cases {
             assert_eq!(
-                equilibrium_brine(&ask(edit.clone())).unwrap_err()[0].field,
+                brine(&ask(edit.clone())).unwrap_err()[0].field,
                 field,
                 "{edit}"
             );
         }
-        let error = &equilibrium_brine(&ask(json!({"salt_fraction": 0.0005}))).unwrap_err()[0];
+        let error = &brine(&ask(json!({"salt_fraction": 0.0005}))).unwrap_err()[0];
         assert_eq!(error.code.as_deref(), Some("salt_below_cure"));
         assert_eq!(
             error.message,
@@ -211,7 +218,7 @@ mod tests {
     proptest! {
         #[test]
         fn the_brine_gives_back_what_was_asked(meat in 100.0..20_000.0_f64, water in 100.0..20_000.0_f64, salt in 0.01..0.05_f64, sugar in 0.0..0.03, ppm in 1.0..200.0_f64) {
-            let got = equilibrium_brine(&ask(json!({
+            let got = brine(&ask(json!({
                 "meat_g": meat, "water_g": water, "salt_fraction": salt, "sugar_fraction": sugar, "nitrite_ppm": ppm,
             }))).unwrap();
             prop_assert!((got.nitrite_ppm - ppm).abs() < 1e-6);

@@ -1,8 +1,10 @@
 //! How long one piece lies in its cure: by the household's school, its faces and its build.
 
-use super::time::{CureTimeAsk, Method, SchoolDays, cure_time, schools};
-use crate::builds::{Build, Curing};
+use super::dose::SchoolFact;
+use super::time::{CureTimeAsk, Method, SchoolDays, Schools, cure_time};
+use crate::catalogue::builds::{Build, Curing};
 use crate::caution::{Code, FieldError, Finding};
+use crate::units::MM_PER_INCH;
 
 /// A piece as it lies in its cure.
 pub struct Lying<'a> {
@@ -33,34 +35,47 @@ pub struct DayPlan {
 
 /// Days in the cure by the household's school, never fewer than the build asks for.
 ///
-/// With one face closed the inch rules alone are not enough: depth a week is the floor.
+/// With one face closed the inch rules alone are not enough: depth a week is the floor. A school
+/// that the catalogue no longer knows still counts by its own days an inch.
 ///
 /// # Errors
 /// A thickness that cannot be.
-pub fn days(lying: &Lying<'_>, school: Option<&str>) -> Result<DayPlan, Vec<FieldError>> {
-    let got = cure_time(&CureTimeAsk {
-        thickness_mm: lying.thickness_mm,
-        method: if lying.build.method == Curing::EquilibriumBrine {
-            Method::Brine
-        } else {
-            Method::Dry
+pub fn days(
+    lying: &Lying<'_>,
+    school: Option<&SchoolFact>,
+    schools: &Schools,
+) -> Result<DayPlan, Vec<FieldError>> {
+    let got = cure_time(
+        &CureTimeAsk {
+            thickness_mm: lying.thickness_mm,
+            method: if lying.build.method == Curing::EquilibriumBrine {
+                Method::Brine
+            } else {
+                Method::Dry
+            },
+            mass_g: Some(lying.mass_g),
+            depth_mm_per_week: None,
+            skin_on: lying.skin_on,
+            fat_cap: lying.fat_cap,
+            injected: false,
+            temperature_c: 3.0,
         },
-        mass_g: Some(lying.mass_g),
-        depth_mm_per_week: None,
-        skin_on: lying.skin_on,
-        fat_cap: lying.fat_cap,
-        injected: false,
-        temperature_c: 3.0,
-    })?;
+        schools,
+    )?;
     let of = |key: &str| got.schools.iter().find(|s| s.school == key);
-    let is_inch_rule = schools()
-        .iter()
-        .any(|s| Some(s.key.as_str()) == school && s.per_inch.is_some());
+    let is_inch_rule = school.is_some_and(|s| s.per_inch.is_some());
     let closed = lying.skin_on || lying.fat_cap;
-    let mut chosen = match school.and_then(of) {
-        Some(own) => (own.days, own.school.clone()),
-        None => (got.suggested_days, got.suggested_by.clone()),
+    let gone = |own: &SchoolFact| {
+        let exact = own.per_inch? * lying.thickness_mm / MM_PER_INCH + own.plus?;
+        Some(((exact - 1e-9).ceil().max(0.0) as u32, own.key.clone()))
     };
+    let mut chosen = match school {
+        Some(own) => of(&own.key)
+            .map(|s| (s.days, s.school.clone()))
+            .or_else(|| gone(own)),
+        None => None,
+    }
+    .unwrap_or((got.suggested_days, got.suggested_by.clone()));
     if is_inch_rule
         && closed
         && let Some(depth) = of("depth_per_week").filter(|d| d.days > chosen.0)
@@ -100,19 +115,21 @@ pub fn days(lying: &Lying<'_>, school: Option<&str>) -> Result<DayPlan, Vec<Fiel
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::builds::build;
+    use crate::catalogue::Catalogue;
 
     #[test]
     fn the_school_the_skin_and_the_build_decide_the_days() {
+        let catalogue = Catalogue::shipped();
         let lie = |key: &str, mm: f64, skin_on: bool, school: Option<&str>| {
             let lying = Lying {
-                build: build(key).unwrap(),
+                build: catalogue.build(key).unwrap(),
                 thickness_mm: mm,
                 mass_g: 2_000.0,
                 skin_on,
                 fat_cap: false,
             };
-            let plan = days(&lying, school).unwrap();
+            let school = school.map(|k| SchoolFact::from(catalogue.school(k).unwrap()));
+            let plan = days(&lying, school.as_ref(), &catalogue.schools).unwrap();
             (plan.days, plan.by)
         };
         #[rustfmt::skip]

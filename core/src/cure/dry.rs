@@ -1,7 +1,8 @@
 //! Measured dry cure: every ingredient by the weight of the one piece it goes on.
 
-use super::rules::{Case, Class, DEFAULT_RULE_SET, Form, Ingoing, Way, rule_set};
-use super::{Addition, Composition, CureChoice, PPM, WeighedAddition};
+use super::rules::{Case, Class, DEFAULT_RULE_SET, Form, Ingoing, Way};
+use super::{Addition, Composition, CureAsk, CureChoice, PPM, WeighedAddition};
+use crate::catalogue::Catalogue;
 use crate::caution::{Checks, Code, FieldError, Finding, Severity};
 use crate::units::show::trim;
 use crate::units::to_division;
@@ -39,7 +40,7 @@ pub struct DryCureAsk {
     /// Green weight of the meat (g).
     pub meat_g: f64,
     /// The curing salt.
-    pub cure: CureChoice,
+    pub cure: CureAsk,
     /// Sodium nitrite wanted, on green weight (ppm). Give this or `cure_g_per_kg`.
     #[serde(default)]
     pub nitrite_ppm: Option<f64>,
@@ -307,7 +308,8 @@ pub(crate) fn scale_findings(
 /// # Source
 /// Ingoing nitrite on green weight, FSIS calculations handbook for inspectors, solved for the
 /// cure; half a division either way for what a scale cannot tell.
-pub fn dry_cure(ask: &DryCureAsk) -> Result<DryCureAnswer, Vec<FieldError>> {
+pub fn dry_cure(ask: &DryCureAsk, catalogue: &Catalogue) -> Result<DryCureAnswer, Vec<FieldError>> {
+    let cure = ask.cure.choice(catalogue).map_err(|e| vec![e])?;
     let mut checks = Checks::default();
     let scales = Scales {
         fine_division_g: ask.scale_division_g,
@@ -315,14 +317,14 @@ pub fn dry_cure(ask: &DryCureAsk) -> Result<DryCureAnswer, Vec<FieldError>> {
     };
     check_scales(scales, &[("meat_g".into(), ask.meat_g)], &mut checks);
     let recipe = recipe(
-        &ask.cure,
+        &cure,
         ask.nitrite_ppm,
         ask.cure_g_per_kg,
         ask.salt_g_per_kg,
         &ask.additions,
         &mut checks,
     );
-    let rules = rule_set(&ask.rule_set);
+    let rules = catalogue.rule_set(&ask.rule_set);
     if let Err(error) = &rules {
         checks.push(error.clone());
     }
@@ -394,6 +396,10 @@ pub(crate) mod tests {
     use proptest::prelude::*;
     use serde_json::json;
 
+    fn dry(ask: &DryCureAsk) -> Result<DryCureAnswer, Vec<FieldError>> {
+        dry_cure(ask, &Catalogue::shipped())
+    }
+
     pub(crate) fn ask(meat_g: f64, nitrite_ppm: f64, division: f64) -> DryCureAsk {
         serde_json::from_value(json!({
             "meat_g": meat_g, "cure": "cure1", "nitrite_ppm": nitrite_ppm, "salt_g_per_kg": 22.0,
@@ -407,14 +413,14 @@ pub(crate) mod tests {
     fn worked_cases_hold() {
         testing::hold("dry-cure", |request| {
             let ask: DryCureAsk = serde_json::from_value(request).unwrap();
-            serde_json::to_value(dry_cure(&ask).unwrap()).unwrap()
+            serde_json::to_value(dry(&ask).unwrap()).unwrap()
         });
     }
 
     #[test]
     fn a_belly_by_hand() {
         // 2,000 g at 156 ppm: 2000 * 156e-6 / 0.0625 = 4.992 g of cure, which brings 4.68 g of salt.
-        let got = dry_cure(&ask(2_000.0, 156.0, 0.1)).unwrap();
+        let got = dry(&ask(2_000.0, 156.0, 0.1)).unwrap();
         assert!((got.cure_g - 4.992).abs() < 1e-9);
         assert!((got.salt_g - (44.0 - 4.68)).abs() < 1e-9);
         assert!((got.weighed.cure_g - 5.0).abs() < 1e-9);
@@ -427,7 +433,7 @@ pub(crate) mod tests {
         let wrong = |edit: fn(&mut DryCureAsk)| {
             let mut ask = ask(1_000.0, 156.0, 1.0);
             edit(&mut ask);
-            let errors = dry_cure(&ask).unwrap_err();
+            let errors = dry(&ask).unwrap_err();
             errors
                 .into_iter()
                 .map(|e| format!("{}: {}", e.field, e.message))
@@ -440,7 +446,7 @@ pub(crate) mod tests {
             (|a| { a.meat_g = 2.0; a.meat_scale_division_g = 5.0 }, "meat_g: The meat weighs less than its scale can show. Use a finer scale for it."),
             (|a| a.cure_g_per_kg = Some(2.5), "nitrite_ppm: Give either nitrite_ppm or cure_g_per_kg, not both."),
             (|a| a.nitrite_ppm = None, "nitrite_ppm: Give nitrite_ppm, such as 156, or cure_g_per_kg, such as 2.5."),
-            (|a| a.cure = CureChoice::named("none").unwrap(), "cure: no cure holds no nitrite, so it cannot give 156 ppm. Choose a cure that does, such as cure1."),
+            (|a| a.cure = CureAsk::Named("none".into()), "cure: no cure holds no nitrite, so it cannot give 156 ppm. Choose a cure that does, such as cure1."),
             (|a| a.salt_g_per_kg = 2.0, "salt_g_per_kg: The cure alone brings 2.34 g of salt per kg, more than the 2 g you asked for. Ask for more salt in all, or less cure."),
             (|a| { a.scale_division_g = 0.0; a.rule_set = "no".into() }, "scale_division_g: Give a number above zero, such as 1 or 0.1. | rule_set: There is no rule set “no”. Use one of ca, eu, us_home."),
             (|a| { a.form = Form::Ground; a.class = Class::Dried }, "form: There is no whole muscle dried for weeks from ground meat. Choose sausage_dried, or form whole."),
@@ -453,7 +459,7 @@ pub(crate) mod tests {
     #[test]
     fn a_scale_too_coarse_is_said_and_zero_is_a_stop() {
         let code = |meat: f64, division: f64| {
-            dry_cure(&ask(meat, 156.0, division))
+            dry(&ask(meat, 156.0, division))
                 .unwrap()
                 .findings
                 .iter()
@@ -468,9 +474,9 @@ pub(crate) mod tests {
     #[test]
     fn without_nitrite_the_band_is_nothing() {
         let mut ask = ask(1_000.0, 0.0, 1.0);
-        ask.cure = CureChoice::named("none").unwrap();
+        ask.cure = CureAsk::Named("none".into());
         ask.nitrite_ppm = None;
-        let got = dry_cure(&ask).unwrap();
+        let got = dry(&ask).unwrap();
         assert_eq!(
             (got.cure_g, got.nitrite_ppm_low, got.nitrite_ppm_high),
             (0.0, 0.0, 0.0)
@@ -481,7 +487,7 @@ pub(crate) mod tests {
     proptest! {
         #[test]
         fn the_band_always_holds_the_nominal(meat in 20.0..30_000.0, ppm in 1.0..250.0, d in prop::sample::select(vec![0.01, 0.1, 0.5, 1.0, 2.0, 5.0])) {
-            let got = dry_cure(&ask(meat, ppm, d)).unwrap();
+            let got = dry(&ask(meat, ppm, d)).unwrap();
             prop_assert!(got.nitrite_ppm_low <= got.nitrite_ppm + 1e-6);
             prop_assert!(got.nitrite_ppm_high >= got.nitrite_ppm - 1e-6);
             prop_assert!(got.nitrite_ppm_low <= got.weighed.nitrite_ppm && got.weighed.nitrite_ppm <= got.nitrite_ppm_high);
@@ -493,7 +499,7 @@ pub(crate) mod tests {
                 let mut ask = ask(meat, 0.0, 1.0);
                 ask.nitrite_ppm = None;
                 ask.cure_g_per_kg = Some(cure_g_per_kg);
-                dry_cure(&ask).unwrap().nitrite_ppm
+                dry(&ask).unwrap().nitrite_ppm
             };
             prop_assert!((at(per_kg * times) - at(per_kg) * times).abs() < 1e-6);
         }

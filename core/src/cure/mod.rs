@@ -3,86 +3,45 @@
 pub mod batch;
 pub mod brine;
 pub mod days;
+pub mod dose;
 pub mod dry;
 pub mod rules;
 pub mod sheet;
 pub mod time;
 
-use crate::data;
+pub use crate::catalogue::cures::{Composition, Cure, Role};
+
+use crate::catalogue::Catalogue;
+use crate::catalogue::builds::Seasoning;
+use crate::caution::FieldError;
 use serde::{Deserialize, Serialize};
-use std::sync::LazyLock;
 
 /// Milligrams per kilogram in one mass fraction.
 const PPM: f64 = 1e6;
 
-/// What a curing salt is made of, by mass fraction; the rest is inert.
+/// A curing salt, whole: it reads back without any catalogue.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-#[serde(deny_unknown_fields)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Composition {
-    /// Sodium nitrite.
-    #[serde(default)]
-    pub nitrite: f64,
-    /// Sodium nitrate.
-    #[serde(default)]
-    pub nitrate: f64,
-    /// Sodium chloride.
-    #[serde(default)]
-    pub salt: f64,
-    /// Sugars.
-    #[serde(default)]
-    pub sugar: f64,
-}
-
-/// A curing salt of the catalogue.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Cure {
-    /// The stable word.
-    pub key: String,
-    /// As it is called at the table.
-    pub name: String,
-    /// What it is made of.
-    #[serde(flatten)]
-    pub made_of: Composition,
-    /// What it is for.
-    pub words: String,
-}
-
-/// Every curing salt that ships with the program.
-pub static CURES: LazyLock<Vec<Cure>> = LazyLock::new(|| {
-    #[derive(Deserialize)]
-    struct File {
-        cure: Vec<Cure>,
-    }
-    data::file::<File>("cures.toml").cure
-});
-
-/// The shipped cure called `key`.
-#[must_use]
-pub fn cure_by_key(key: &str) -> Option<&'static Cure> {
-    CURES.iter().find(|c| c.key == key)
-}
-
-/// A cure as a request names it: a word of the catalogue, or a label's own composition.
-#[derive(Clone, Debug, PartialEq)]
 pub struct CureChoice {
     /// The catalogue's word, when it was named and not spelled out.
+    #[serde(default)]
     pub key: Option<String>,
+    /// As it is called.
+    pub name: String,
     /// What it is made of.
     pub made_of: Composition,
+}
+
+impl From<&Cure> for CureChoice {
+    fn from(cure: &Cure) -> Self {
+        Self {
+            key: Some(cure.key.clone()),
+            name: cure.name.clone(),
+            made_of: cure.made_of.clone(),
+        }
+    }
 }
 
 impl CureChoice {
-    /// The shipped cure called `key`.
-    #[must_use]
-    pub fn named(key: &str) -> Option<Self> {
-        cure_by_key(key).map(|c| Self {
-            key: Some(c.key.clone()),
-            made_of: c.made_of.clone(),
-        })
-    }
-
     /// True for the choice to use no cure at all.
     #[must_use]
     pub fn is_none(&self) -> bool {
@@ -92,46 +51,78 @@ impl CureChoice {
     /// As a person would say it.
     #[must_use]
     pub fn said(&self) -> String {
-        match self.key.as_deref().and_then(cure_by_key) {
-            Some(cure) => cure.name.clone(),
-            None => "this cure".into(),
-        }
+        self.name.clone()
     }
-}
 
-impl Serialize for CureChoice {
-    fn serialize<S: serde::Serializer>(&self, to: S) -> Result<S::Ok, S::Error> {
+    /// The same, as a request would name it.
+    #[must_use]
+    pub fn ask(&self) -> CureAsk {
         match &self.key {
-            Some(key) => to.serialize_str(key),
-            None => self.made_of.serialize(to),
+            Some(key) => CureAsk::Named(key.clone()),
+            None => CureAsk::Made(self.made_of.clone()),
         }
     }
 }
 
-impl<'de> Deserialize<'de> for CureChoice {
+/// A cure as a request names it: a word of the catalogue, or a label's own composition.
+#[derive(Clone, Debug, PartialEq)]
+pub enum CureAsk {
+    /// A word of the catalogue.
+    Named(String),
+    /// What it is made of.
+    Made(Composition),
+}
+
+impl CureAsk {
+    /// Looks it up.
+    ///
+    /// # Errors
+    /// At field `cure`, with the words that are known.
+    pub fn choice(&self, catalogue: &Catalogue) -> Result<CureChoice, FieldError> {
+        match self {
+            Self::Named(key) => catalogue.cure(key).map(CureChoice::from).ok_or_else(|| {
+                let names: Vec<_> = catalogue.cures.iter().map(|c| c.key.as_str()).collect();
+                FieldError::new(
+                    "cure",
+                    format!(
+                        "“{key}” is not a cure known here; use one of {} or give a composition such as {{\"nitrite\": 0.005, \"salt\": 0.79}}",
+                        names.join(", ")
+                    ),
+                )
+            }),
+            Self::Made(made_of) => Ok(CureChoice {
+                key: None,
+                name: "this cure".into(),
+                made_of: made_of.clone(),
+            }),
+        }
+    }
+}
+
+impl Serialize for CureAsk {
+    fn serialize<S: serde::Serializer>(&self, to: S) -> Result<S::Ok, S::Error> {
+        match self {
+            Self::Named(key) => to.serialize_str(key),
+            Self::Made(made_of) => made_of.serialize(to),
+        }
+    }
+}
+
+impl<'de> Deserialize<'de> for CureAsk {
     fn deserialize<D: serde::Deserializer<'de>>(from: D) -> Result<Self, D::Error> {
         struct Choice;
         impl<'de> serde::de::Visitor<'de> for Choice {
-            type Value = CureChoice;
+            type Value = CureAsk;
 
             fn expecting(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
                 f.write_str("the name of a cure or its composition")
             }
 
-            fn visit_str<E: serde::de::Error>(self, key: &str) -> Result<CureChoice, E> {
-                CureChoice::named(key).ok_or_else(|| {
-                    let names: Vec<_> = CURES.iter().map(|c| c.key.as_str()).collect();
-                    E::custom(format!(
-                        "“{key}” is not a cure known here; use one of {} or give a composition such as {{\"nitrite\": 0.005, \"salt\": 0.79}}",
-                        names.join(", ")
-                    ))
-                })
+            fn visit_str<E: serde::de::Error>(self, key: &str) -> Result<CureAsk, E> {
+                Ok(CureAsk::Named(key.into()))
             }
 
-            fn visit_map<A: serde::de::MapAccess<'de>>(
-                self,
-                map: A,
-            ) -> Result<CureChoice, A::Error> {
+            fn visit_map<A: serde::de::MapAccess<'de>>(self, map: A) -> Result<CureAsk, A::Error> {
                 let made_of =
                     Composition::deserialize(serde::de::value::MapAccessDeserializer::new(map))?;
                 let shares = [
@@ -148,7 +139,7 @@ impl<'de> Deserialize<'de> for CureChoice {
                         "a composition is shares of mass from 0 to 1 that sum to at most 1, such as 0.0625 nitrite and 0.9375 salt",
                     ));
                 }
-                Ok(CureChoice { key: None, made_of })
+                Ok(CureAsk::Made(made_of))
             }
         }
         from.deserialize_any(Choice)
@@ -156,12 +147,14 @@ impl<'de> Deserialize<'de> for CureChoice {
 }
 
 #[cfg(feature = "openapi")]
-impl utoipa::PartialSchema for CureChoice {
+impl utoipa::PartialSchema for CureAsk {
     fn schema() -> utoipa::openapi::RefOr<utoipa::openapi::schema::Schema> {
         use utoipa::openapi::schema::{ObjectBuilder, OneOfBuilder, Type};
         let names = ObjectBuilder::new()
             .schema_type(Type::String)
-            .enum_values(Some(CURES.iter().map(|c| c.key.clone())));
+            .enum_values(Some(
+                Catalogue::shipped().cures.iter().map(|c| c.key.clone()),
+            ));
         OneOfBuilder::new()
             .item(names)
             .item(utoipa::openapi::schema::Ref::from_schema_name(
@@ -172,7 +165,7 @@ impl utoipa::PartialSchema for CureChoice {
 }
 
 #[cfg(feature = "openapi")]
-impl utoipa::ToSchema for CureChoice {
+impl utoipa::ToSchema for CureAsk {
     fn schemas(
         schemas: &mut Vec<(
             String,
@@ -195,6 +188,15 @@ pub struct Addition {
     pub name: String,
     /// Grams per kilogram of meat.
     pub g_per_kg: f64,
+}
+
+impl From<&Seasoning> for Addition {
+    fn from(s: &Seasoning) -> Self {
+        Self {
+            name: s.name.clone(),
+            g_per_kg: s.g_per_kg,
+        }
+    }
 }
 
 /// A seasoning or sugar, weighed out.
@@ -253,10 +255,14 @@ mod tests {
 
     #[test]
     fn a_cure_is_a_name_or_a_composition() {
-        let named: CureChoice = serde_json::from_str("\"cure2\"").unwrap();
-        assert_eq!(named.made_of.nitrate, 0.04);
-        let spelled: CureChoice =
-            serde_json::from_str(r#"{"nitrite": 0.005, "salt": 0.79, "sugar": 0.2}"#).unwrap();
+        let catalogue = Catalogue::shipped();
+        let read = |text: &str| -> Result<CureChoice, String> {
+            serde_json::from_str::<CureAsk>(text)
+                .map_err(|e| e.to_string())
+                .and_then(|ask| ask.choice(&catalogue).map_err(|e| e.message))
+        };
+        assert_eq!(read("\"cure2\"").unwrap().made_of.nitrate, 0.04);
+        let spelled = read(r#"{"nitrite": 0.005, "salt": 0.79, "sugar": 0.2}"#).unwrap();
         assert_eq!(spelled.made_of.nitrate, 0.0);
         for wrong in [
             r#""pink""#,
@@ -265,10 +271,7 @@ mod tests {
             r#"{"water": 1}"#,
             "7",
         ] {
-            assert!(
-                serde_json::from_str::<CureChoice>(wrong).is_err(),
-                "{wrong}"
-            );
+            assert!(read(wrong).is_err(), "{wrong}");
         }
     }
 }

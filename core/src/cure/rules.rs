@@ -1,181 +1,10 @@
 //! Rule sets: how much nitrite and nitrate a country's practice allows, and how little is too little.
 
+pub use crate::catalogue::rules::*;
 use crate::caution::{Code, FieldError, Finding, Severity};
-use crate::data;
-use crate::units::show::trim;
-use serde::{Deserialize, Serialize};
-use std::sync::LazyLock;
-
-/// What becomes of the piece, as the rules divide the world.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum Class {
-    /// Sliced and fried: bacon in every form.
-    Fry,
-    /// Cooked or smoked, eaten as it is.
-    Cooked,
-    /// Whole muscle that hangs for weeks.
-    Dried,
-    /// Dry sausage.
-    SausageDried,
-}
-
-impl Class {
-    /// As a person would say it.
-    #[must_use]
-    pub fn said(self) -> &'static str {
-        match self {
-            Self::Fry => "anything sliced to be fried",
-            Self::Cooked => "cooked or smoked meat",
-            Self::Dried => "whole muscle dried for weeks",
-            Self::SausageDried => "dry sausage",
-        }
-    }
-}
-
-/// One lump or a mix.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum Form {
-    /// A piece of meat.
-    #[default]
-    Whole,
-    /// Ground or diced and mixed.
-    Ground,
-}
-
-/// How the cure gets into the meat, as the limits divide it.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum Way {
-    /// Rubbed on.
-    Dry,
-    /// Laid in brine.
-    Immersed,
-    /// Pumped or tumbled.
-    Injected,
-    /// Mixed into ground meat.
-    Ground,
-}
-
-/// The ceiling for one class and some ways of curing.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Limit {
-    /// For what becomes of the piece.
-    pub class: Class,
-    /// For these ways of curing.
-    pub ways: Vec<Way>,
-    /// Most sodium nitrite going in (ppm).
-    pub nitrite_ppm: f64,
-    /// The same with the skin on, where it differs (ppm).
-    #[serde(default)]
-    pub skin_on_ppm: Option<f64>,
-    /// Most sodium nitrate going in (ppm).
-    pub nitrate_ppm: f64,
-    /// False where a skin cannot be on.
-    #[serde(default = "yes")]
-    pub skin_on_possible: bool,
-}
-
-/// The least nitrite that is asked of one class.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Floor {
-    /// For what becomes of the piece.
-    pub class: Class,
-    /// For these ways of curing.
-    pub ways: Vec<Way>,
-    /// Least sodium nitrite going in (ppm).
-    pub nitrite_ppm: f64,
-    /// The same with the skin on (ppm).
-    pub skin_on_ppm: f64,
-}
-
-/// One country's or household's rules, with where they come from.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct RuleSet {
-    /// The stable word.
-    pub key: String,
-    /// As it is called.
-    pub name: String,
-    /// The date the rules are from.
-    pub since: String,
-    /// Where they can be read.
-    pub source: String,
-    /// The dose taken when nothing else is said (ppm).
-    pub default_nitrite_ppm: f64,
-    /// Warned above, whatever the class allows (ppm).
-    pub home_cap_ppm: f64,
-    /// Never accepted above (ppm).
-    pub refuse_over_ppm: f64,
-    /// How far a nominal may pass a limit before it is a stop (ppm).
-    pub stop_margin_ppm: f64,
-    /// Below this nitrite only colours (ppm).
-    pub colour_only_under_ppm: f64,
-    /// Least nitrite asked where no floor of its own is given (ppm).
-    pub floor_ppm: f64,
-    /// Floors of their own.
-    #[serde(default, rename = "floor")]
-    pub floors: Vec<Floor>,
-    /// Ceilings.
-    #[serde(rename = "limit")]
-    pub limits: Vec<Limit>,
-}
-
-fn yes() -> bool {
-    true
-}
-
-/// Every rule set that ships with the program.
-pub static RULE_SETS: LazyLock<Vec<RuleSet>> = LazyLock::new(|| data::folder("rules"));
-
-/// The rule set a request means when it names none.
-pub const DEFAULT_RULE_SET: &str = "us_home";
-
-/// The rule set called `key`.
-///
-/// # Errors
-/// When there is none; the message lists those there are.
-pub fn rule_set(key: &str) -> Result<&'static RuleSet, FieldError> {
-    RULE_SETS.iter().find(|r| r.key == key).ok_or_else(|| {
-        let keys: Vec<_> = RULE_SETS.iter().map(|r| r.key.as_str()).collect();
-        FieldError::new(
-            "rule_set",
-            format!(
-                "There is no rule set “{key}”. Use one of {}.",
-                keys.join(", ")
-            ),
-        )
-    })
-}
-
 /// Ingoing nitrite or nitrate: what was meant and what it may have been (ppm).
-#[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Ingoing {
-    /// As the scale can show it.
-    pub nominal: f64,
-    /// Lower edge of the band.
-    pub low: f64,
-    /// Upper edge of the band.
-    pub high: f64,
-}
-
-impl Ingoing {
-    /// A content without a band.
-    #[must_use]
-    pub const fn exactly(ppm: f64) -> Self {
-        Self {
-            nominal: ppm,
-            low: ppm,
-            high: ppm,
-        }
-    }
-}
+pub use crate::units::Band as Ingoing;
+use crate::units::show::trim;
 
 /// What is being judged.
 #[derive(Clone, Copy, Debug)]
@@ -420,7 +249,7 @@ pub fn ppm(value: f64) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::cure::cure_by_key;
+    use crate::catalogue::Catalogue;
 
     fn findings(
         rules: &str,
@@ -431,7 +260,7 @@ mod tests {
         nominal: f64,
         spread: f64,
     ) -> Vec<(Code, Severity)> {
-        let made_of = &cure_by_key(cure).unwrap().made_of;
+        let made_of = crate::testing::cure(cure).made_of;
         let nitrate = if made_of.nitrite > 0.0 {
             nominal * made_of.nitrate / made_of.nitrite
         } else {
@@ -449,7 +278,11 @@ mod tests {
             },
             nitrate: Ingoing::exactly(nitrate),
         };
-        let found = rule_set(rules).unwrap().judge(&case).unwrap();
+        let found = Catalogue::shipped()
+            .rule_set(rules)
+            .unwrap()
+            .judge(&case)
+            .unwrap();
         found.iter().map(|f| (f.code, f.severity)).collect()
     }
 
@@ -496,7 +329,8 @@ mod tests {
 
     #[test]
     fn impossible_combinations_name_their_field() {
-        let rules = rule_set("us_home").unwrap();
+        let catalogue = Catalogue::shipped();
+        let rules = catalogue.rule_set("us_home").unwrap();
         #[rustfmt::skip]
         let cases = [
             (Class::Dried, Way::Ground, false, "form"),
@@ -507,7 +341,7 @@ mod tests {
             assert_eq!(rules.limit(class, way, skin_on).unwrap_err().field, field);
         }
         assert_eq!(
-            rule_set("mars").unwrap_err().message,
+            Catalogue::shipped().rule_set("mars").unwrap_err().message,
             "There is no rule set “mars”. Use one of ca, eu, us_home."
         );
     }

@@ -1,12 +1,11 @@
 //! How many days in the cure, by every school that applies.
 
+pub use crate::catalogue::schools::{Numbers, School, Schools};
 use crate::caution::{Checks, Code, FieldError, Finding, Severity};
-use crate::data;
 use crate::units::show::trim;
 use crate::units::{MM_PER_INCH, Millimetres};
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
-use std::sync::LazyLock;
 
 /// Dry or in brine.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
@@ -80,64 +79,15 @@ pub struct CureTimeAnswer {
     pub findings: Vec<Finding>,
 }
 
-/// A trade rule for curing days.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct School {
-    /// The stable word.
-    pub key: String,
-    /// As it is called.
-    pub name: String,
-    /// What it says.
-    pub words: String,
-    /// Days for each inch, where the rule is one of these.
-    #[serde(default)]
-    pub per_inch: Option<f64>,
-    /// Days on top.
-    #[serde(default)]
-    pub plus: Option<f64>,
-}
-
-#[derive(Deserialize)]
-struct Numbers {
-    depth_mm_per_week: f64,
-    fat_cap_path: f64,
-    dry_days_per_kg: f64,
-    brine_days_per_kg: f64,
-    injected_least_days: f64,
-    thick_mm: f64,
-    thick_closed_face_mm: f64,
-    inch_rules_end_mm: f64,
-    cold_c: f64,
-    warm_c: f64,
-    spoiling_c: f64,
-    diffusivity_m2_s: f64,
-    classes: Vec<(f64, f64)>,
-}
-
-#[derive(Deserialize)]
-struct Schools {
-    school: Vec<School>,
-    numbers: Numbers,
-}
-
-static DATA: LazyLock<Schools> = LazyLock::new(|| data::file("schools.toml"));
-
-/// Every school that ships with the program.
-#[must_use]
-pub fn schools() -> &'static [School] {
-    &DATA.school
-}
-
 /// How far the cure has to walk (mm): all of it past a skin, two thirds under fat, else half.
 #[must_use]
-pub fn path_mm(thickness: Millimetres, skin_on: bool, fat_cap: bool) -> f64 {
+pub fn path_mm(thickness: Millimetres, skin_on: bool, fat_cap: bool, numbers: &Numbers) -> f64 {
     let thickness = thickness.get();
     if skin_on {
         thickness
     } else if fat_cap {
         // The fat face at half speed meets the lean face there.
-        thickness * DATA.numbers.fat_cap_path
+        thickness * numbers.fat_cap_path
     } else {
         thickness / 2.0
     }
@@ -150,10 +100,15 @@ pub fn path_mm(thickness: Millimetres, skin_on: bool, fat_cap: bool) -> f64 {
 /// # Source
 /// Series solution of the diffusion equation for a slab with the dose on its faces at the start.
 #[must_use]
-pub fn centre_share(thickness: Millimetres, closed_face: bool, days: f64) -> f64 {
+pub fn centre_share(
+    thickness: Millimetres,
+    closed_face: bool,
+    days: f64,
+    numbers: &Numbers,
+) -> f64 {
     let metres = thickness.get() / 1_000.0;
     let step = if closed_face { PI } else { 2.0 * PI };
-    let spread = DATA.numbers.diffusivity_m2_s * days * 86_400.0 / (metres * metres);
+    let spread = numbers.diffusivity_m2_s * days * 86_400.0 / (metres * metres);
     let terms: f64 = (1..=200_u32)
         .map(|m| {
             let wave = f64::from(m) * step;
@@ -174,7 +129,7 @@ pub fn centre_share(thickness: Millimetres, closed_face: bool, days: f64) -> f64
 /// # Source
 /// Trade rules; see `data/schools.toml`. None of them is physics: diffusion time grows with
 /// the square of the thickness, which is why thick pieces carry a finding.
-pub fn cure_time(ask: &CureTimeAsk) -> Result<CureTimeAnswer, Vec<FieldError>> {
+pub fn cure_time(ask: &CureTimeAsk, schools: &Schools) -> Result<CureTimeAnswer, Vec<FieldError>> {
     let mut checks = Checks::default();
     checks.above_zero(ask.thickness_mm, "thickness_mm", "45");
     if let Some(mass) = ask.mass_g {
@@ -192,13 +147,13 @@ pub fn cure_time(ask: &CureTimeAsk) -> Result<CureTimeAnswer, Vec<FieldError>> {
     let thickness = Millimetres::new(ask.thickness_mm)
         .map_err(|e| vec![FieldError::new("thickness_mm", e.to_string())])?;
 
-    let schools = every_school(ask, thickness);
-    let longest = schools
+    let found = every_school(ask, thickness, schools);
+    let longest = found
         .iter()
         .filter(|s| match s.school.as_str() {
             "injected" => true,
             "days_per_inch_3_2" => {
-                !ask.injected && thickness.get() <= DATA.numbers.inch_rules_end_mm
+                !ask.injected && thickness.get() <= schools.numbers.inch_rules_end_mm
             }
             "depth_per_week" => !ask.injected,
             _ => false,
@@ -208,17 +163,17 @@ pub fn cure_time(ask: &CureTimeAsk) -> Result<CureTimeAnswer, Vec<FieldError>> {
             _ => Some(s),
         });
     let suggested = longest.expect("depth or injection always applies").clone();
-    let findings = findings(ask, thickness, &suggested);
+    let findings = findings(ask, thickness, &suggested, &schools.numbers);
     Ok(CureTimeAnswer {
         suggested_days: suggested.days,
         suggested_by: suggested.school,
-        schools,
+        schools: found,
         findings,
     })
 }
 
-fn every_school(ask: &CureTimeAsk, thickness: Millimetres) -> Vec<SchoolDays> {
-    let n = &DATA.numbers;
+fn every_school(ask: &CureTimeAsk, thickness: Millimetres, schools: &Schools) -> Vec<SchoolDays> {
+    let n = &schools.numbers;
     let mut found = Vec::new();
     let mut add = |school: &str, exact_days: f64| {
         found.push(SchoolDays {
@@ -228,7 +183,7 @@ fn every_school(ask: &CureTimeAsk, thickness: Millimetres) -> Vec<SchoolDays> {
         });
     };
     let inches = thickness.get() / MM_PER_INCH;
-    for school in schools() {
+    for school in &schools.list {
         if let (Some(per_inch), Some(plus)) = (school.per_inch, school.plus) {
             add(&school.key, per_inch * inches + plus);
         }
@@ -236,7 +191,7 @@ fn every_school(ask: &CureTimeAsk, thickness: Millimetres) -> Vec<SchoolDays> {
     let rate = ask.depth_mm_per_week.unwrap_or(n.depth_mm_per_week);
     add(
         "depth_per_week",
-        path_mm(thickness, ask.skin_on, ask.fat_cap) / rate * 7.0,
+        path_mm(thickness, ask.skin_on, ask.fat_cap, n) / rate * 7.0,
     );
     if let Some(mass) = ask.mass_g {
         let per_kg = match ask.method {
@@ -261,8 +216,12 @@ fn every_school(ask: &CureTimeAsk, thickness: Millimetres) -> Vec<SchoolDays> {
     found
 }
 
-fn findings(ask: &CureTimeAsk, thickness: Millimetres, suggested: &SchoolDays) -> Vec<Finding> {
-    let n = &DATA.numbers;
+fn findings(
+    ask: &CureTimeAsk,
+    thickness: Millimetres,
+    suggested: &SchoolDays,
+    n: &Numbers,
+) -> Vec<Finding> {
     let mut found = Vec::new();
     let closed = ask.skin_on || ask.fat_cap;
     let limit = if closed {
@@ -272,7 +231,7 @@ fn findings(ask: &CureTimeAsk, thickness: Millimetres, suggested: &SchoolDays) -
     };
     if !ask.injected && thickness.get() > limit {
         let past_inches = thickness.get() > n.inch_rules_end_mm;
-        let centre = centre_share(thickness, closed, f64::from(suggested.days)) * 100.0;
+        let centre = centre_share(thickness, closed, f64::from(suggested.days), n) * 100.0;
         let message = if past_inches {
             "Over this thickness the inch rules do not hold: the middle would still be uncured."
         } else {
@@ -340,9 +299,24 @@ fn findings(ask: &CureTimeAsk, thickness: Millimetres, suggested: &SchoolDays) -
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::catalogue::Catalogue;
     use crate::cure::testing;
     use proptest::prelude::*;
     use serde_json::{Value, json};
+
+    fn timed(ask: &CureTimeAsk) -> Result<CureTimeAnswer, Vec<FieldError>> {
+        cure_time(ask, &Catalogue::shipped().schools)
+    }
+
+    fn centre(mm: f64, closed: bool, days: f64) -> f64 {
+        let thickness = Millimetres::new(mm).unwrap();
+        centre_share(
+            thickness,
+            closed,
+            days,
+            &Catalogue::shipped().schools.numbers,
+        )
+    }
 
     fn ask(edit: Value) -> CureTimeAsk {
         let mut base = json!({"thickness_mm": 50.8});
@@ -356,7 +330,7 @@ mod tests {
     fn worked_cases_hold() {
         testing::hold("cure-time", |request| {
             let ask: CureTimeAsk = serde_json::from_value(request).unwrap();
-            let got = cure_time(&ask).unwrap();
+            let got = timed(&ask).unwrap();
             let by_school = got.schools.iter().map(|s| {
                 (
                     s.school.clone(),
@@ -386,11 +360,11 @@ mod tests {
             ("thin pumped", json!({"thickness_mm": 10, "injected": true}), "injected",        3),
         ];
         for (why, edit, school, days) in cases {
-            let got = cure_time(&ask(edit)).unwrap();
+            let got = timed(&ask(edit)).unwrap();
             let found = got.schools.iter().find(|s| s.school == school);
             assert_eq!(found.map(|s| s.days), Some(days), "{why}");
         }
-        let none = cure_time(&ask(json!({"thickness_mm": 76}))).unwrap();
+        let none = timed(&ask(json!({"thickness_mm": 76}))).unwrap();
         assert!(none.schools.iter().all(|s| s.school != "class_days"));
     }
 
@@ -404,7 +378,7 @@ mod tests {
             (json!({"injected": true}), "injected", 4),
         ];
         for (edit, by, days) in cases {
-            let got = cure_time(&ask(edit)).unwrap();
+            let got = timed(&ask(edit)).unwrap();
             assert_eq!((got.suggested_by.as_str(), got.suggested_days), (by, days));
         }
     }
@@ -425,28 +399,27 @@ mod tests {
             (json!({"temperature_c": 8}),                    vec![(TooWarm, Stop)]),
         ];
         for (edit, want) in cases {
-            let got = cure_time(&ask(edit.clone())).unwrap();
+            let got = timed(&ask(edit.clone())).unwrap();
             let codes: Vec<_> = got.findings.iter().map(|f| (f.code, f.severity)).collect();
             assert_eq!(codes, want, "{edit}");
         }
         assert_eq!(
-            cure_time(&ask(json!({"thickness_mm": 0}))).unwrap_err()[0].to_string(),
+            timed(&ask(json!({"thickness_mm": 0}))).unwrap_err()[0].to_string(),
             "thickness_mm: Give a number above zero, such as 45."
         );
     }
 
     #[test]
     fn the_middle_of_a_thin_slab_evens_out_and_of_a_thick_one_does_not() {
-        let mm = |v| Millimetres::new(v).unwrap();
-        assert!(centre_share(mm(25.0), false, 10.0) > 0.98);
-        assert!(centre_share(mm(100.0), false, 14.0) < 0.5);
-        assert!(centre_share(mm(60.0), true, 14.0) < centre_share(mm(60.0), false, 14.0));
+        assert!(centre(25.0, false, 10.0) > 0.98);
+        assert!(centre(100.0, false, 14.0) < 0.5);
+        assert!(centre(60.0, true, 14.0) < centre(60.0, false, 14.0));
     }
 
     proptest! {
         #[test]
         fn thicker_never_takes_fewer_days(thin in 5.0..140.0, more in 0.0..60.0, skin_on: bool) {
-            let days = |mm: f64| cure_time(&ask(json!({"thickness_mm": mm, "skin_on": skin_on}))).unwrap().suggested_days;
+            let days = |mm: f64| timed(&ask(json!({"thickness_mm": mm, "skin_on": skin_on}))).unwrap().suggested_days;
             prop_assert!(days(thin + more) >= days(thin));
         }
     }

@@ -1,6 +1,6 @@
 //! Where milligrams can be, and the one spelling of each place.
 
-use super::{LotId, PackId, PieceId};
+use crate::ids::{LotId, PackId, PieceId, word};
 use serde::{Deserialize, Serialize};
 use std::fmt;
 
@@ -21,6 +21,11 @@ pub enum Byproduct {
     Ends,
 }
 
+impl Byproduct {
+    /// Every kind.
+    pub const ALL: [Self; 5] = [Self::Trim, Self::Fat, Self::Bone, Self::Skin, Self::Ends];
+}
+
 /// Where mass goes that nobody keeps.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
@@ -36,6 +41,8 @@ pub enum Loss {
     SpentBrine,
     /// Water and fat lost in the smoker.
     Smoke,
+    /// Water and fat lost over steam, in water or in the oven.
+    Cooking,
     /// Water lost on the hook or in the open.
     Evaporation,
     /// What stays in grinder, mixer, bowl and stuffer.
@@ -84,15 +91,6 @@ impl fmt::Display for Account {
             Self::Material(name) => write!(f, "material:{name}"),
             Self::Loss(kind) => write!(f, "loss:{}", word(kind)),
         }
-    }
-}
-
-/// The stable word of a kind, as JSON spells it.
-#[must_use]
-pub fn word<T: Serialize>(kind: &T) -> String {
-    match serde_json::to_value(kind) {
-        Ok(serde_json::Value::String(word)) => word,
-        _ => unreachable!("kinds serialise as words"),
     }
 }
 

@@ -5,9 +5,10 @@
 //! again; whatever then moves other masses than before is stated again in an entry of its own, so
 //! that what is stored always balances and always follows from what the scale said.
 
-use super::post::post;
+use super::acts::undone::Undone;
 use super::state::{Piece, State};
 use super::{Act, Entry, EntryId, LotId, PackId, PieceId};
+use crate::catalogue::{Catalogue, Kept, KeptKey};
 use crate::caution::FieldError;
 use crate::units::MassUnit;
 use jiff::Timestamp;
@@ -96,9 +97,9 @@ struct Standing {
 impl LotBook {
     /// Derives everything from a lot's entries.
     #[must_use]
-    pub fn fold(id: LotId, entries: Vec<Arc<Entry>>) -> Self {
+    pub fn fold(id: LotId, entries: Vec<Arc<Entry>>, catalogue: &Arc<Catalogue>) -> Self {
         let standings = standings(&entries);
-        let mut state = State::new(id);
+        let mut state = State::new(id, catalogue.clone());
         for i in order(&entries, &standings) {
             state.apply(&entries[i]);
         }
@@ -163,17 +164,17 @@ impl LotBook {
         self.entries
             .iter()
             .zip(live)
-            .filter(|(entry, live)| *live && !matches!(entry.act, Act::Undone))
+            .filter(|(entry, live)| *live && !entry.act.is_undoing())
             .map(|(entry, _)| entry)
     }
 
     /// Tags ever given under this lot, to live and dead pieces alike.
     fn tags(&self) -> impl Iterator<Item = &str> {
-        self.entries.iter().flat_map(|e| -> Vec<&str> {
-            match &e.act {
-                Act::Packed { packs, .. } => packs.iter().map(|p| p.tag.as_str()).collect(),
-                act => act.makes().into_iter().map(|(_, tag)| tag).collect(),
-            }
+        self.entries.iter().flat_map(|e| {
+            let family = e.act.deed().family();
+            let pieces = family.makes.into_iter().map(|(_, tag)| tag);
+            let packs = family.packs.into_iter().map(|(_, tag)| tag);
+            pieces.chain(packs).collect::<Vec<_>>()
         })
     }
 
@@ -271,7 +272,7 @@ impl LotBook {
                 act,
             } => {
                 let replaced = replaced(old)?;
-                if matches!(replaced.act, Act::Undone) || replaced.act.kind() != act.kind() {
+                if replaced.act.is_undoing() || replaced.act.kind() != act.kind() {
                     return Err(Refusal::Fields(vec![FieldError::new(
                         "act",
                         format!(
@@ -288,14 +289,14 @@ impl LotBook {
             }
             Change::Undo { entry: old } => {
                 let replaced = replaced(old)?;
-                entry(replaced.happened_at, Some(*old), Act::Undone)
+                entry(replaced.happened_at, Some(*old), Act::Undone(Undone {}))
             }
         })
     }
 
     /// The usual case: nothing later to look at.
     fn append(&self, mut head: Entry, unit: MassUnit) -> Result<(Vec<Arc<Entry>>, Self), Refusal> {
-        head.postings = post(&head.act, &self.state, unit).map_err(Refusal::Fields)?;
+        head.postings = head.act.post(&self.state, unit).map_err(Refusal::Fields)?;
         let head = Arc::new(head);
         let mut next = self.clone();
         next.state.apply(&head);
@@ -311,12 +312,12 @@ impl LotBook {
         let mut all = self.entries.clone();
         all.push(Arc::new(head));
         let standings = standings(&all);
-        let mut state = State::new(self.state.id);
+        let mut state = State::new(self.state.id, self.state.catalogue().clone());
         let mut written: Vec<Arc<Entry>> = Vec::new();
         let mut obstacles = Vec::new();
         for i in order(&all, &standings) {
             let entry = &all[i];
-            match post(&entry.act, &state, unit) {
+            match entry.act.post(&state, unit) {
                 Ok(postings) if entry.id == head_id => {
                     let head = Arc::new(Entry {
                         postings,
@@ -373,12 +374,16 @@ impl LotBook {
     /// An entry as people would name it: `HG1-2 out of cure`.
     #[must_use]
     pub fn said(&self, entry: &Entry) -> String {
-        let tag = match &entry.act {
-            Act::PieceWeighed(_) | Act::Joined(_) | Act::Ground(_) => {
-                entry.act.makes().first().map(|(_, tag)| (*tag).to_string())
-            }
-            act => act
-                .pieces()
+        let family = entry.act.deed().family();
+        // What a cut makes is under the piece it was cut from; anything else is what it makes.
+        let made = family
+            .makes
+            .iter()
+            .find(|(id, _)| family.about.first() == Some(id));
+        let tag = match made {
+            Some((_, tag)) => Some((*tag).to_string()),
+            None => family
+                .about
                 .first()
                 .and_then(|id| Some(self.state.pieces.get(id)?.tag.clone())),
         };
@@ -420,7 +425,7 @@ fn standings(entries: &[Arc<Entry>]) -> Vec<Standing> {
             && let Some(&replaced) = entries[i].replaces.and_then(|id| at.get(&id))
         {
             found[replaced].live = false;
-            succeeded[replaced] |= !matches!(entries[i].act, Act::Undone);
+            succeeded[replaced] |= !entries[i].act.is_undoing();
         }
     }
     found
@@ -430,7 +435,7 @@ fn standings(entries: &[Arc<Entry>]) -> Vec<Standing> {
 /// correction in the place of what it corrects.
 fn order(entries: &[Arc<Entry>], standings: &[Standing]) -> Vec<usize> {
     let mut order: Vec<usize> = (0..entries.len())
-        .filter(|&i| standings[i].live && !matches!(entries[i].act, Act::Undone))
+        .filter(|&i| standings[i].live && !entries[i].act.is_undoing())
         .collect();
     order.sort_by_key(|&i| (minute(entries[i].happened_at), standings[i].root));
     order
@@ -441,8 +446,9 @@ fn minute(at: Timestamp) -> i64 {
 }
 
 /// Every lot of the household.
-#[derive(Clone, Debug, Default, PartialEq)]
+#[derive(Clone, Debug)]
 pub struct Book {
+    catalogue: Arc<Catalogue>,
     lots: BTreeMap<LotId, Arc<LotBook>>,
     lot_of_piece: HashMap<PieceId, LotId>,
     lot_of_entry: HashMap<EntryId, LotId>,
@@ -459,14 +465,44 @@ pub struct Book {
 pub struct Plan {
     /// The entries to store, in order of number.
     pub entries: Vec<Arc<Entry>>,
+    /// What they lean on and the household's shelf does not hold yet.
+    pub kept: Vec<Kept>,
     lots: BTreeMap<LotId, Arc<LotBook>>,
 }
 
+/// Two are equal when the same follows from their entries.
+impl PartialEq for Book {
+    fn eq(&self, other: &Self) -> bool {
+        let numbers = |b: &Self| (b.last_entry, b.last_piece, b.last_pack, b.last_lot);
+        self.lots == other.lots
+            && self.lot_of_piece == other.lot_of_piece
+            && self.lot_of_entry == other.lot_of_entry
+            && self.pairs == other.pairs
+            && numbers(self) == numbers(other)
+    }
+}
+
 impl Book {
-    /// Derives the book from every entry ever written.
+    /// A ledger into which nothing is written yet.
     #[must_use]
-    pub fn fold(entries: impl IntoIterator<Item = Entry>) -> Self {
-        let mut book = Self::default();
+    pub fn new(catalogue: Arc<Catalogue>) -> Self {
+        Self {
+            catalogue,
+            lots: BTreeMap::new(),
+            lot_of_piece: HashMap::new(),
+            lot_of_entry: HashMap::new(),
+            last_entry: 0,
+            last_piece: 0,
+            last_pack: 0,
+            last_lot: 0,
+            pairs: HashMap::new(),
+        }
+    }
+
+    /// Derives the book from every entry ever written, with what they lean on.
+    #[must_use]
+    pub fn fold(entries: impl IntoIterator<Item = Entry>, catalogue: Arc<Catalogue>) -> Self {
+        let mut book = Self::new(catalogue);
         let mut by_lot: BTreeMap<LotId, Vec<Arc<Entry>>> = BTreeMap::new();
         for entry in entries {
             let entry = Arc::new(entry);
@@ -474,7 +510,8 @@ impl Book {
             by_lot.entry(entry.lot).or_default().push(entry);
         }
         for (id, entries) in by_lot {
-            book.lots.insert(id, Arc::new(LotBook::fold(id, entries)));
+            let lot = LotBook::fold(id, entries, &book.catalogue);
+            book.lots.insert(id, Arc::new(lot));
         }
         book
     }
@@ -488,21 +525,16 @@ impl Book {
             self.last_piece = self.last_piece.max(piece.0);
             self.lot_of_piece.insert(piece, entry.lot);
         }
-        match &entry.act {
-            Act::Packed { packs, .. } => {
-                for pack in packs {
-                    self.last_pack = self.last_pack.max(pack.pack.0);
-                }
-            }
-            Act::Received(received) => {
-                let digits = received
-                    .tag
-                    .trim_start_matches(|c: char| !c.is_ascii_digit());
-                let pair = &received.tag[..received.tag.len() - digits.len()];
-                let used = self.pairs.entry(pair.to_string()).or_default();
-                *used = (*used).max(digits.parse().unwrap_or(0));
-            }
-            _ => {}
+        for (pack, _) in entry.act.packs() {
+            self.last_pack = self.last_pack.max(pack.0);
+        }
+        if let Act::Received(received) = &entry.act {
+            let digits = received
+                .tag
+                .trim_start_matches(|c: char| !c.is_ascii_digit());
+            let pair = &received.tag[..received.tag.len() - digits.len()];
+            let used = self.pairs.entry(pair.to_string()).or_default();
+            *used = (*used).max(digits.parse().unwrap_or(0));
         }
     }
 
@@ -518,6 +550,7 @@ impl Book {
     ) -> Result<Plan, Refusal> {
         let mut plan = Plan {
             entries: Vec::new(),
+            kept: Vec::new(),
             lots: BTreeMap::new(),
         };
         for change in changes {
@@ -531,7 +564,7 @@ impl Book {
                 Some(book) => book.clone(),
                 None => match change {
                     Change::Add { act, .. } if matches!(**act, Act::Received(_)) => {
-                        Arc::new(LotBook::fold(lot, Vec::new()))
+                        Arc::new(LotBook::fold(lot, Vec::new(), &self.catalogue))
                     }
                     _ => return Err(Refusal::NoLot),
                 },
@@ -541,7 +574,27 @@ impl Book {
             plan.entries.extend(entries);
             plan.lots.insert(lot, Arc::new(book));
         }
+        plan.kept = self.to_keep(&plan.entries);
         Ok(plan)
+    }
+
+    /// What entries lean on and the shelf does not hold yet.
+    fn to_keep(&self, entries: &[Arc<Entry>]) -> Vec<Kept> {
+        let mut found: BTreeMap<KeptKey, Kept> = BTreeMap::new();
+        for key in entries.iter().flat_map(|e| e.act.deed().leans_on()) {
+            if !self.catalogue.shelf().contains_key(&key)
+                && let Some(kept) = self.catalogue.to_keep(&key)
+            {
+                found.insert(key, kept);
+            }
+        }
+        found.into_values().collect()
+    }
+
+    /// What builds and species are, now and on the household's shelf.
+    #[must_use]
+    pub fn catalogue(&self) -> &Arc<Catalogue> {
+        &self.catalogue
     }
 
     /// Takes in what was planned and stored.
@@ -550,6 +603,13 @@ impl Book {
             self.count(entry);
         }
         self.lots.extend(plan.lots);
+        if !plan.kept.is_empty() {
+            let mut catalogue = (*self.catalogue).clone();
+            for kept in plan.kept {
+                catalogue.keep(kept);
+            }
+            self.catalogue = Arc::new(catalogue);
+        }
     }
 
     /// Every lot that is there, oldest first.

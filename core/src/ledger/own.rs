@@ -105,7 +105,7 @@ pub fn counts_towards(species: &Species, cut: &str) -> Vec<(String, f64)> {
 pub fn yields(book: &Book) -> BTreeMap<String, OwnShare> {
     let mut found: BTreeMap<String, Vec<f64>> = BTreeMap::new();
     for (lot, piece) in book.pieces() {
-        let (Some(build), Some(Stage::Packed)) = (&piece.build, piece.ended) else {
+        let (Some(build), Some(Stage::Packed)) = (piece.build_key(), piece.ended) else {
             continue;
         };
         let packed: f64 = piece
@@ -116,7 +116,7 @@ pub fn yields(book: &Book) -> BTreeMap<String, OwnShare> {
             .sum();
         if piece.cure.is_some() && piece.green.is_some() {
             found
-                .entry(build.clone())
+                .entry(build.to_string())
                 .or_default()
                 .push(packed / piece.green.grams());
         }
@@ -131,7 +131,7 @@ pub fn yields(book: &Book) -> BTreeMap<String, OwnShare> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::animal::species;
+    use crate::testing::species;
 
     #[test]
     fn a_cut_out_of_another_counts_towards_it() {

@@ -1,7 +1,5 @@
 //! What is said when something comes in: an animal, a share of one, a purchase.
 
-use super::Reading;
-use crate::animal::{KnownWeight, Portion};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 
@@ -18,6 +16,21 @@ pub enum Origin {
     Bought,
 }
 
+impl Origin {
+    /// Every way.
+    pub const ALL: [Self; 3] = [Self::Harvested, Self::Raised, Self::Bought];
+
+    /// In a word.
+    #[must_use]
+    pub const fn said(self) -> &'static str {
+        match self {
+            Self::Harvested => "harvested",
+            Self::Raised => "raised",
+            Self::Bought => "bought",
+        }
+    }
+}
+
 /// Male or female.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
@@ -31,6 +44,11 @@ pub enum Sex {
     Castrated,
 }
 
+impl Sex {
+    /// Every one.
+    pub const ALL: [Self; 3] = [Self::Female, Self::Male, Self::Castrated];
+}
+
 /// Young or old.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
@@ -42,6 +60,11 @@ pub enum AgeClass {
     Adult,
     /// Past its prime.
     Old,
+}
+
+impl AgeClass {
+    /// Every one.
+    pub const ALL: [Self; 3] = [Self::Young, Self::Adult, Self::Old];
 }
 
 /// What a price is for.
@@ -58,6 +81,11 @@ pub enum PricePer {
     Pound,
     /// A piece of a case.
     Piece,
+}
+
+impl PricePer {
+    /// Every one.
+    pub const ALL: [Self; 4] = [Self::InAll, Self::Kilogram, Self::Pound, Self::Piece];
 }
 
 /// What else decides later what becomes of it.
@@ -91,103 +119,4 @@ pub struct FrozenStock {
     #[cfg_attr(feature = "openapi", schema(value_type = Option<String>, format = Date))]
     #[serde(default)]
     pub thaw_by: Option<Date>,
-}
-
-/// Something came in: an animal, a share of one, a purchase.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-pub struct Received {
-    /// The tag that is spoken and written on tape.
-    pub tag: String,
-    /// What people call it.
-    pub name: String,
-    /// Its species.
-    pub species: String,
-    /// How it came.
-    pub origin: Origin,
-    /// Which weight is known.
-    pub known: KnownWeight,
-    /// That weight.
-    pub reading: Reading,
-    /// How much of an animal it is.
-    #[serde(default)]
-    pub portion: Portion,
-    /// How many equal cuts, in a case.
-    #[serde(default)]
-    pub count: Option<u32>,
-    /// The cut, when one was bought.
-    #[serde(default)]
-    pub cut: Option<String>,
-    /// What it cost, in hundredths of the household's currency, without its way here.
-    #[serde(default)]
-    pub cost_cents: Option<i64>,
-    /// The price as it was said.
-    #[serde(default)]
-    pub price: Option<String>,
-    /// What that price is for.
-    #[serde(default)]
-    pub price_per: PricePer,
-    /// Its share of the shipping, in hundredths.
-    #[serde(default)]
-    pub shipping_cents: Option<i64>,
-    /// The purchase it is part of, when several came under one name.
-    #[serde(default)]
-    pub together: Option<String>,
-    /// Whether the skin is on.
-    #[serde(default)]
-    pub skin_on: bool,
-    /// Male or female.
-    #[serde(default)]
-    pub sex: Option<Sex>,
-    /// Young or old.
-    #[serde(default)]
-    pub age: Option<AgeClass>,
-    /// What else is known of it.
-    #[serde(default)]
-    pub background: Background,
-    /// When it came frozen.
-    #[serde(default)]
-    pub frozen: Option<FrozenStock>,
-}
-
-impl Received {
-    /// A whole animal of which nothing more is said.
-    #[must_use]
-    pub fn animal(
-        tag: &str,
-        name: &str,
-        species: &str,
-        origin: Origin,
-        (known, reading): (KnownWeight, Reading),
-    ) -> Self {
-        Self {
-            tag: tag.into(),
-            name: name.into(),
-            species: species.into(),
-            origin,
-            known,
-            reading,
-            portion: Portion::Whole,
-            count: None,
-            cut: None,
-            cost_cents: None,
-            price: None,
-            price_per: PricePer::InAll,
-            shipping_cents: None,
-            together: None,
-            skin_on: false,
-            sex: None,
-            age: None,
-            background: Background::default(),
-            frozen: None,
-        }
-    }
-
-    /// What it cost with its way here, in hundredths; none when it cost nothing that was said.
-    #[must_use]
-    pub fn paid_cents(&self) -> Option<i64> {
-        match (self.cost_cents, self.shipping_cents) {
-            (None, None) => None,
-            (cost, shipping) => Some(cost.unwrap_or(0) + shipping.unwrap_or(0)),
-        }
-    }
 }

@@ -111,7 +111,7 @@ fn node(account: &Account, state: &State) -> Node {
         state
             .pieces
             .get(id)
-            .and_then(|p| p.build.clone())
+            .and_then(|p| p.build_key().map(str::to_string))
             .unwrap_or_else(|| UNASSIGNED.into())
     };
     let (kind, name) = match account {
@@ -178,7 +178,7 @@ pub fn by_product<'a>(states: impl IntoIterator<Item = &'a State>) -> Vec<Produc
     let mut found: BTreeMap<String, ProductTally> = BTreeMap::new();
     for state in states {
         for piece in state.pieces.values().filter(|p| !p.went_into_others()) {
-            let build = piece.build.clone().unwrap_or_else(|| UNASSIGNED.into());
+            let build = piece.build_key().unwrap_or(UNASSIGNED).to_string();
             let tally = found.entry(build.clone()).or_insert_with(|| ProductTally {
                 build,
                 ..ProductTally::default()

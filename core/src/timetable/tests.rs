@@ -2,11 +2,14 @@
 
 use super::*;
 use crate::animal::KnownWeight;
-use crate::builds::build;
 use crate::cure::sheet::{OwnDose, SheetPiece, doses, sheet};
+use crate::ledger::acts;
+use crate::ledger::acts::piece_weighed::PieceWeighed;
+use crate::ledger::acts::received::Received;
 use crate::ledger::book::Change;
 use crate::ledger::state::reading;
-use crate::ledger::{Act, Origin, PieceWeighed, Received};
+use crate::ledger::{Act, Origin};
+use crate::testing::{build, catalogue};
 
 const LOT: LotId = LotId(1);
 const PIECE: PieceId = PieceId(1);
@@ -36,7 +39,7 @@ fn to_do(book: &Book, when: &str) -> Vec<(TaskKind, String, Urgency)> {
 
 /// A pork loin, 50.8 mm thick, weighed out on the first of November.
 fn loin(build_key: &str) -> Book {
-    let mut book = Book::default();
+    let mut book = crate::testing::book();
     did(
         &mut book,
         "2026-11-01T08:00",
@@ -66,11 +69,11 @@ fn loin(build_key: &str) -> Book {
     did(
         &mut book,
         "2026-11-01T09:10",
-        Act::Assigned {
+        Act::Assigned(acts::assigned::Assigned {
             piece: PIECE,
             build: build_key.into(),
-            version: 1,
-        },
+            version: build(build_key).unwrap().version,
+        }),
     );
     book
 }
@@ -87,15 +90,25 @@ fn dosed(build_key: &str, when: &str) -> Book {
         skin_on: false,
         fat_cap: false,
     };
-    let made = sheet(build, &[piece], false, &OwnDose::default(), &home).unwrap();
-    let (_, dose) = doses(&made, build, &home, None).remove(0);
+    let made = sheet(
+        build,
+        &[piece],
+        false,
+        &OwnDose::default(),
+        &home,
+        catalogue(),
+    )
+    .unwrap();
+    let (_, dose) = doses(&made, build, &home, catalogue(), None)
+        .unwrap()
+        .remove(0);
     did(
         &mut book,
         when,
-        Act::Dosed {
+        Act::Dosed(acts::dosed::Dosed {
             piece: PIECE,
             dose: Box::new(dose),
-        },
+        }),
     );
     book
 }
@@ -133,12 +146,20 @@ fn a_cure_is_turned_and_comes_out_on_its_day() {
         to_do(&book, "2026-11-04T10:00"),
         [(Turn, "2026-11-03".into(), Urgency::Overdue), out.clone()]
     );
-    did(&mut book, "2026-11-04T11:00", Act::Turned { piece: PIECE });
+    did(
+        &mut book,
+        "2026-11-04T11:00",
+        Act::Turned(acts::turned::Turned { piece: PIECE }),
+    );
     assert_eq!(
         to_do(&book, "2026-11-04T12:00")[0],
         (Turn, "2026-11-06".into(), Urgency::Coming)
     );
-    did(&mut book, "2026-11-10T11:00", Act::Turned { piece: PIECE });
+    did(
+        &mut book,
+        "2026-11-10T11:00",
+        Act::Turned(acts::turned::Turned { piece: PIECE }),
+    );
     assert_eq!(
         to_do(&book, "2026-11-11T07:00"),
         [(OutOfCure, "2026-11-11".into(), Urgency::Due)]
@@ -155,10 +176,10 @@ fn a_hanging_piece_is_weighed_every_third_day_then_weekly_until_it_is_done() {
     did(
         &mut book,
         "2026-11-22T10:00",
-        Act::OutOfCure {
+        Act::OutOfCure(acts::out_of_cure::OutOfCure {
             piece: PIECE,
             reading: reading(1_950.0),
-        },
+        }),
     );
     assert_eq!(
         to_do(&book, "2026-11-22T11:00"),
@@ -167,12 +188,13 @@ fn a_hanging_piece_is_weighed_every_third_day_then_weekly_until_it_is_done() {
     did(
         &mut book,
         "2026-11-23T10:00",
-        Act::Hung {
+        Act::Hung(acts::hung::Hung {
             piece: PIECE,
             reading: reading(1_980.0),
             tare: reading(40.0),
             loss_fraction: 0.35,
-        },
+            parts: Vec::new(),
+        }),
     );
     assert_eq!(
         to_do(&book, "2026-11-23T11:00"),
@@ -185,10 +207,10 @@ fn a_hanging_piece_is_weighed_every_third_day_then_weekly_until_it_is_done() {
     did(
         &mut book,
         "2026-12-10T10:00",
-        Act::WeighedIn {
+        Act::WeighedIn(acts::weighed_in::WeighedIn {
             piece: PIECE,
             reading: reading(1_600.0),
-        },
+        }),
     );
     assert_eq!(
         to_do(&book, "2026-12-10T11:00"),
@@ -198,10 +220,10 @@ fn a_hanging_piece_is_weighed_every_third_day_then_weekly_until_it_is_done() {
     did(
         &mut book,
         "2026-12-17T10:00",
-        Act::WeighedIn {
+        Act::WeighedIn(acts::weighed_in::WeighedIn {
             piece: PIECE,
             reading: reading(1_301.0),
-        },
+        }),
     );
     assert_eq!(
         to_do(&book, "2026-12-17T11:00"),

@@ -191,6 +191,48 @@ pub fn to_division(value: f64, division: f64) -> f64 {
     (value / division + 0.5 + 1e-9).floor() * division
 }
 
+/// What was meant, or as the scale can show it, and what it may really be.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Band {
+    /// As meant, or as the scale can show it.
+    pub nominal: f64,
+    /// Lower edge.
+    pub low: f64,
+    /// Upper edge.
+    pub high: f64,
+}
+
+impl Band {
+    /// A content without a band.
+    #[must_use]
+    pub const fn exactly(value: f64) -> Self {
+        Self {
+            nominal: value,
+            low: value,
+            high: value,
+        }
+    }
+}
+
+/// What a scale said, kept as it was said.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Reading {
+    /// The words or digits typed or read.
+    pub said: String,
+    /// The mass they mean.
+    pub mg: Milligrams,
+}
+
+/// A reading of so many grams, for callers that have no typed words.
+#[must_use]
+pub fn reading(grams: f64) -> Reading {
+    let mg = Milligrams::from_grams(grams);
+    Reading {
+        said: format!("{} g", show::trim(mg.grams(), 3)),
+        mg,
+    }
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

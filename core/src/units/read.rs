@@ -49,6 +49,12 @@ pub enum ReadError {
         /// What would be understood.
         example: &'static str,
     },
+    /// No amount of money.
+    #[error("Type an amount of money, such as 184.50.")]
+    Money,
+    /// No share.
+    #[error("Type a share, such as 35 %.")]
+    Share,
     /// Below zero where that has no meaning.
     #[error("“{text}” is below zero. Type {example}.")]
     Negative {
@@ -367,6 +373,56 @@ fn vulgar(c: char) -> Option<(f64, usize)> {
         _ => return None,
     };
     Some((value, c.len_utf8()))
+}
+
+/// An amount of money in hundredths: `184.50`, `184,50`, `184`.
+///
+/// # Errors
+/// When it is no amount, is below zero, or has more than two decimals.
+pub fn cents(text: &str) -> Result<i64, ReadError> {
+    let plain = text
+        .trim()
+        .trim_start_matches(|c: char| !c.is_ascii_digit() && c != '-');
+    let plain = plain.replace(',', ".");
+    let (whole, part) = plain.split_once('.').unwrap_or((&plain, ""));
+    let digits = |t: &str| t.chars().all(|c| c.is_ascii_digit());
+    if whole.is_empty() || !digits(whole) || !digits(part) || part.len() > 2 {
+        return Err(ReadError::Money);
+    }
+    let whole: i64 = whole.parse().map_err(|_| ReadError::Money)?;
+    let part: i64 = format!("{part:0<2}")
+        .parse()
+        .map_err(|_| ReadError::Money)?;
+    whole
+        .checked_mul(100)
+        .map(|w| w + part)
+        .ok_or(ReadError::Money)
+}
+
+/// A share: `35 %`, `35%`, `0.35`, `0,35`. A bare number above one is meant in percent.
+///
+/// # Errors
+/// When it is no number, or no share.
+pub fn share(text: &str) -> Result<f64, ReadError> {
+    let trimmed = text.trim();
+    let (number, percent) = match trimmed.strip_suffix('%') {
+        Some(number) => (number.trim(), true),
+        None => (trimmed, false),
+    };
+    let value: f64 = number
+        .replace(',', ".")
+        .parse()
+        .map_err(|_| ReadError::Share)?;
+    let value = if percent || value > 1.0 {
+        value / 100.0
+    } else {
+        value
+    };
+    if (0.0..=1.0).contains(&value) {
+        Ok(value)
+    } else {
+        Err(ReadError::Share)
+    }
 }
 
 #[cfg(test)]

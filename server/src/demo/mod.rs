@@ -6,7 +6,7 @@
 
 mod lists;
 
-use crate::acts::{ActAsk, Drafting};
+use crate::acts::{ActAsk, Desk};
 use crate::error::ApiError;
 use anyhow::{Context, Result, bail};
 use jiff::{Timestamp, ToSpan};
@@ -70,7 +70,7 @@ impl Table<'_> {
     fn write(
         &self,
         at: Timestamp,
-        make: impl FnOnce(&mut Drafting<'_>) -> Result<Vec<Change>, ApiError>,
+        make: impl FnOnce(&mut Desk<'_>) -> Result<Vec<Change>, ApiError>,
     ) -> Result<Written> {
         let request = Request {
             key: None,
@@ -79,7 +79,7 @@ impl Table<'_> {
         };
         Ok(self
             .store
-            .write(request, |book, home| make(&mut Drafting::new(book, home)))?)
+            .write(request, |book, home| make(&mut Desk::new(book, home, at)))?)
     }
 
     /// Something was done so many days ago.
@@ -87,8 +87,8 @@ impl Table<'_> {
         let at = self.ago(when.0, when.1, when.2)?;
         let ask: ActAsk = serde_json::from_value(act.clone()).with_context(|| act.to_string())?;
         let written = self
-            .write(at, |drafting| {
-                let acts = drafting.acts(&ask, None)?;
+            .write(at, |desk| {
+                let acts = ask.draft(desk, None)?;
                 Ok(acts
                     .into_iter()
                     .map(|(lot, act)| Change::Add {
@@ -110,8 +110,8 @@ impl Table<'_> {
             .store
             .read(|book, _| book.entry(entry).map(|(_, e)| (e.lot, e.act.clone())))
             .context("the entry to correct")?;
-        self.write(at, |drafting| {
-            let mut acts = drafting.acts(&ask, Some((old.0, &old.1)))?;
+        self.write(at, |desk| {
+            let mut acts = ask.draft(desk, Some((old.0, &old.1)))?;
             let (_, act) = acts.remove(0);
             Ok(vec![Change::Replace {
                 entry,

@@ -7,14 +7,12 @@ use crate::error::{ApiError, Problem};
 use crate::views::piece::size as piece_size;
 use actix_web::post;
 use actix_web::web::{Data, Json};
-use manifest_core::animal;
 use manifest_core::assign::blend::{BlendAnswer, BlendAsk, blend};
 use manifest_core::assign::shopping::amount;
-use manifest_core::assign::size::Size;
 use manifest_core::assign::slabs::{SlabAsk, SlabPlan, slab_plans};
 use manifest_core::assign::wraps::{WrapNeed, Wrapping, wraps};
-use manifest_core::builds;
 use manifest_core::ledger::PieceId;
+use manifest_core::piece::size::Size;
 use manifest_core::units::read;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -89,7 +87,7 @@ async fn slabs(app: Data<App>, ask: Body<SlabsAsk>) -> Result<Json<SlabsAnswer>,
         let species = found
             .and_then(|(lot, _)| lot.state.lot.as_ref())
             .map(|l| l.species())
-            .or_else(|| ask.species.as_deref().and_then(animal::species))
+            .or_else(|| Some(&**p.book.catalogue().species(ask.species.as_deref()?)?))
             .ok_or_else(|| ApiError::field("species", "Choose a species from the list."))?;
         let cut_key = ask
             .cut
@@ -123,8 +121,11 @@ async fn slabs(app: Data<App>, ask: Body<SlabsAsk>) -> Result<Json<SlabsAnswer>,
         let key = ask
             .build
             .clone()
-            .or_else(|| found.and_then(|(_, piece)| piece.build.clone()));
-        let build = key.as_deref().and_then(builds::build);
+            .or_else(|| found.and_then(|(_, piece)| piece.build_key().map(str::to_string)));
+        let build = key
+            .as_deref()
+            .and_then(|key| p.book.catalogue().build(key))
+            .map(|b| &**b);
         let plans = slab_plans(&SlabAsk {
             size,
             mass_g,

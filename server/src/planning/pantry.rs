@@ -114,7 +114,9 @@ async fn put_pantry(app: Data<App>, ask: Body<PantryAsk>) -> Result<Json<Put>, A
             opened_on: item.opened_on,
             good_until: item.good_until,
             price_cents: filled(item.price.as_deref())
-                .map(|text| crate::acts::cents(text, &at("price")))
+                .map(|text| {
+                    read::cents(text).map_err(|e| ApiError::field(&at("price"), e.to_string()))
+                })
                 .transpose()?,
         });
     }

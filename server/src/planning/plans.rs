@@ -82,7 +82,7 @@ async fn plan_view(app: Data<App>) -> Json<PlanView> {
                 .list
                 .wishes
                 .iter()
-                .map(|w| wish_view(w, p.home, p.today()))
+                .map(|w| wish_view(w, p.home, p.today(), p.book.catalogue()))
                 .collect(),
             wishes_version: p.lists.wishes.version,
             plans_version: p.lists.plans.version,

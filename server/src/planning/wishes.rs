@@ -7,9 +7,8 @@ use crate::error::{ApiError, Problem};
 use actix_web::put;
 use actix_web::web::{Data, Json};
 use jiff::civil::Date;
-use manifest_core::animal;
 use manifest_core::assign::wishes::{Wish, WishAmount, WishList};
-use manifest_core::builds;
+use manifest_core::catalogue::Catalogue;
 use manifest_core::household::Household;
 use manifest_core::units::{read, show};
 use manifest_store::NewList;
@@ -31,7 +30,7 @@ pub struct WishView {
 }
 
 /// A wish as people say it.
-pub fn wish_view(wish: &Wish, home: &Household, today: Date) -> WishView {
+pub fn wish_view(wish: &Wish, home: &Household, today: Date, catalogue: &Catalogue) -> WishView {
     let say = |g: f64| show::mass(g, home.units.mass);
     let words = match wish.amount {
         WishAmount::Rate { g_per_week, until } => format!(
@@ -44,9 +43,12 @@ pub fn wish_view(wish: &Wish, home: &Household, today: Date) -> WishView {
         WishAmount::Pieces { n } => format!("{n} pieces"),
         WishAmount::AllHooks => "as much as there are hooks".into(),
     };
-    let from = wish.species.as_deref().and_then(animal::species);
+    let from = wish
+        .species
+        .as_deref()
+        .and_then(|key| catalogue.species(key));
     WishView {
-        name: builds::build(&wish.build).map_or_else(|| wish.build.clone(), |b| b.name.clone()),
+        name: catalogue.build_name(&wish.build),
         words: match from {
             Some(species) => format!("{words}, of {}", species.name),
             None => words,
@@ -146,7 +148,7 @@ async fn put_wishes(app: Data<App>, ask: Body<WishesAsk>) -> Result<Json<Put>, A
     let before = app
         .store
         .read_with_lists(|_, _, lists| lists.wishes.list.clone());
-    list.check(&before, today)?;
+    list.check(&before, today, &app.catalogue())?;
     app.put(NewList::Wishes(list), ask.version).await
 }
 

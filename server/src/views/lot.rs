@@ -11,8 +11,7 @@ use manifest_core::ledger::book::LotBook;
 use manifest_core::ledger::own::{counts_towards, weighed_by_cut};
 use manifest_core::ledger::state::State;
 use manifest_core::ledger::{
-    AgeClass, Background, Byproduct, FrozenStock, Loss, LotId, Origin, PricePer, Sex, post,
-    questions,
+    AgeClass, Background, Byproduct, FrozenStock, Loss, LotId, Origin, PricePer, Sex, odd, post,
 };
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -223,7 +222,7 @@ pub fn view(book: &LotBook, own: &OwnShares, seen: Seen<'_>) -> Option<LotView> 
         losses: losses(state),
         pieces: state.pieces.values().map(|p| seen.card(book, p)).collect(),
         cautions: lot.species().findings(),
-        findings: questions::unaccounted(state, seen.home.units)
+        findings: odd::unaccounted(state, seen.home.units)
             .into_iter()
             .collect(),
         timeline: timeline(book, seen.home, |_| true),

@@ -8,12 +8,12 @@ pub mod words;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use manifest_core::assign::inside_target_c;
-use manifest_core::builds::{AfterCure, Curing, Eat};
-use manifest_core::cure::rules::{Way, rule_set};
+use manifest_core::catalogue::builds::{Curing, Eat};
+use manifest_core::catalogue::steps::{DoneBy, Step, StepKind, StepStation};
 use manifest_core::household::Household;
 use manifest_core::ledger::book::LotBook;
 use manifest_core::ledger::state::{Piece, Stage};
-use manifest_core::ledger::{EntryId, LotId, Origin, PieceId};
+use manifest_core::ledger::{EntryId, LotId, PieceId};
 use manifest_core::timetable::{self, Task};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -47,8 +47,13 @@ pub struct PieceCard {
     pub build_name: Option<String>,
     /// Rubbed, in brine, or not cured.
     pub method: Option<Curing>,
-    /// Where it goes after its cure.
-    pub after_cure: Option<AfterCure>,
+    /// The version of its product that it started with, and keeps.
+    pub build_version: Option<u32>,
+    /// Whether the catalogue still holds that.
+    pub build_standing: Option<BuildStanding>,
+    /// What may be done next on its way: its first step that is not done and, while steps may be
+    /// left out, those behind it.
+    pub open_steps: Vec<OpenStep>,
     /// Green weight (g).
     pub green_g: f64,
     /// Weight of the meat now (g).
@@ -82,6 +87,55 @@ pub struct PieceCard {
     pub tasks: Vec<Task>,
 }
 
+/// Whether the catalogue still holds the product that a piece started with.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum BuildStanding {
+    /// It is the newest version.
+    Newest,
+    /// There is a newer one; this piece keeps its own.
+    Earlier,
+    /// It is no longer in the catalogue.
+    Gone,
+}
+
+/// A step that may be done next.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct OpenStep {
+    /// Names it within the product.
+    pub id: String,
+    /// Its kind.
+    pub kind: StepKind,
+    /// The trade's verb.
+    pub verb: String,
+    /// What to do.
+    pub words: String,
+    /// Where it is entered; none for what is done on the way.
+    pub station: Option<StepStation>,
+    /// What writes it down.
+    pub done_by: DoneBy,
+    /// Checks that go with it.
+    pub asks: Vec<String>,
+    /// True when a later step may be done without it.
+    pub may_be_left_out: bool,
+}
+
+impl From<&Step> for OpenStep {
+    fn from(step: &Step) -> Self {
+        let traits = step.kind.traits();
+        Self {
+            id: step.id.clone(),
+            kind: step.kind,
+            verb: step.verb.clone(),
+            words: step.words.clone(),
+            station: traits.station,
+            done_by: traits.done_by,
+            asks: step.asks.clone(),
+            may_be_left_out: step.may_be_left_out(),
+        }
+    }
+}
+
 /// A piece in its cure.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct CureView {
@@ -98,16 +152,16 @@ pub struct CureView {
     /// When it was last turned.
     #[schema(value_type = Option<String>, format = DateTime)]
     pub turned: Option<Timestamp>,
-    /// Nitrite as the scale showed it (ppm).
-    pub nitrite_ppm: f64,
+    /// Nitrite as the scale showed it (ppm); none where nobody knows the dose.
+    pub nitrite_ppm: Option<f64>,
     /// Lower edge (ppm).
-    pub nitrite_ppm_low: f64,
+    pub nitrite_ppm_low: Option<f64>,
     /// Upper edge (ppm).
-    pub nitrite_ppm_high: f64,
+    pub nitrite_ppm_high: Option<f64>,
     /// The ceiling it was judged by (ppm).
-    pub ceiling_ppm: f64,
+    pub ceiling_ppm: Option<f64>,
     /// The least nitrite for slow smoke or hanging, by the same rules (ppm).
-    pub floor_ppm: f64,
+    pub floor_ppm: Option<f64>,
     /// Meat and everything put with it (g).
     pub with_cure_g: f64,
     /// Pieces of the same mix or brine.
@@ -168,6 +222,7 @@ impl Seen<'_> {
             piece,
             lot.state.id,
             self.home,
+            lot.state.catalogue(),
             self.home.day(self.now),
             &mut tasks,
         );
@@ -185,10 +240,16 @@ impl Seen<'_> {
                 .and_then(|s| s.cut(&piece.cut))
                 .map_or_else(|| piece.cut.clone(), |c| c.name.clone()),
             stage: piece.stage(),
-            build: piece.build.clone(),
+            build: piece.build_key().map(str::to_string),
             build_name: build.map(|b| b.name.clone()),
+            build_version: build.map(|b| b.version),
+            build_standing: build.map(|b| match lot.state.catalogue().build(&b.key) {
+                Some(newest) if newest.version == b.version => BuildStanding::Newest,
+                Some(_) => BuildStanding::Earlier,
+                None => BuildStanding::Gone,
+            }),
+            open_steps: piece.open_steps().map(OpenStep::from).collect(),
             method: build.map(|b| b.method),
-            after_cure: build.map(|b| b.after_cure),
             green_g: piece.green.grams(),
             mass_g: piece.mass.grams(),
             thickness_mm: piece.thickness_mm,
@@ -199,38 +260,30 @@ impl Seen<'_> {
             since: piece.since,
             eat: species.map_or(Eat::CookBeforeEating, |s| piece.eat(s)),
             inside_target_c: build.zip(species).and_then(|(b, s)| inside_target_c(b, s)),
-            cure: self.cure(piece),
+            cure: self.cure(lot, piece),
             hang: self.hang(piece),
             packs: piece.packs.len(),
-            overridden: piece.cure.as_ref().is_some_and(|c| c.dose.reason.is_some()),
+            overridden: piece.dose().is_some_and(|d| d.reason.is_some()),
             tasks,
         }
     }
 
-    fn cure(&self, piece: &Piece) -> Option<CureView> {
+    fn cure(&self, lot: &LotBook, piece: &Piece) -> Option<CureView> {
         let cure = piece.cure.as_ref()?;
+        let dose = cure.dose.as_ref();
         Some(CureView {
             since: cure.since,
-            out_on: timetable::out_of_cure_day(piece, self.home),
-            days: timetable::cure_days(piece),
+            out_on: timetable::out_of_cure_day(piece, self.home, lot.state.catalogue()),
+            days: timetable::cure_days(piece, lot.state.catalogue()),
             day: self.days_since(cure.since),
             turned: piece.turned,
-            nitrite_ppm: cure.dose.nitrite_ppm,
-            nitrite_ppm_low: cure.dose.nitrite_ppm_low,
-            nitrite_ppm_high: cure.dose.nitrite_ppm_high,
-            ceiling_ppm: cure.dose.ceiling_ppm,
-            floor_ppm: rule_set(&cure.dose.rule_set).map_or(0.0, |rules| {
-                let way = match cure.dose.method {
-                    Curing::EquilibriumBrine => Way::Immersed,
-                    Curing::MeasuredDry if piece.build().is_some_and(|b| b.is_ground()) => {
-                        Way::Ground
-                    }
-                    Curing::MeasuredDry | Curing::None => Way::Dry,
-                };
-                rules.floor(cure.dose.class, way, piece.skin_on)
-            }),
+            nitrite_ppm: dose.map(|d| d.nitrite.nominal),
+            nitrite_ppm_low: dose.map(|d| d.nitrite.low),
+            nitrite_ppm_high: dose.map(|d| d.nitrite.high),
+            ceiling_ppm: dose.map(|d| d.judged.ceiling_ppm),
+            floor_ppm: dose.map(|d| d.judged.floor_ppm),
             with_cure_g: (piece.mass + piece.in_cure).grams(),
-            mixed_with: cure.dose.mixed_with.clone(),
+            mixed_with: dose.map(|d| d.mixed_with.clone()).unwrap_or_default(),
         })
     }
 
@@ -257,15 +310,5 @@ impl Seen<'_> {
             reached: target.reached.unwrap_or(false),
             weighed_at: piece.last_weighing().map_or(hanging.since, |w| w.at),
         })
-    }
-}
-
-/// How something came, in a word.
-#[must_use]
-pub fn origin_said(origin: Origin) -> &'static str {
-    match origin {
-        Origin::Harvested => "harvested",
-        Origin::Raised => "raised",
-        Origin::Bought => "bought",
     }
 }

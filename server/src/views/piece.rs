@@ -5,13 +5,16 @@ use super::{PieceCard, Seen};
 use jiff::Timestamp;
 use jiff::civil::Date;
 use manifest_core::animal::hold::HoldState;
-use manifest_core::assign::size::Size;
 use manifest_core::assign::{Candidate, Suitability, rank};
-use manifest_core::builds::{Eat, Step};
+use manifest_core::catalogue::builds::Eat;
+use manifest_core::catalogue::steps::{Step, StepKind};
 use manifest_core::caution::Finding;
+use manifest_core::cure::Role;
+use manifest_core::cure::dose::DoseLine;
 use manifest_core::ledger::book::LotBook;
 use manifest_core::ledger::state::{Pack, Piece, Point, State};
-use manifest_core::ledger::{DoseLine, EntryId, Origin, PackId, PieceId, Work};
+use manifest_core::ledger::{EntryId, Origin, PackId, PieceId, Work};
+use manifest_core::piece::size::Size;
 use manifest_core::units::Milligrams;
 use serde::Serialize;
 use std::collections::BTreeMap;
@@ -59,11 +62,66 @@ pub struct DoseView {
     pub findings: Vec<Finding>,
     /// The cure's word or `own`.
     pub cure: String,
+    /// As the cure is called.
+    pub cure_name: String,
+    /// Salt in all, as the scale showed it (g/kg); none where an old ledger did not say.
+    pub salt_g_per_kg: Option<f64>,
+    /// The product it was made for.
+    pub build_version: Option<u32>,
+}
+
+/// How a step of a piece's way stands.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum StepStanding {
+    /// Done.
+    Done,
+    /// Left out: something behind it was done.
+    LeftOut,
+    /// May be done now.
+    Open,
+    /// Comes later.
+    Later,
+}
+
+/// A step of a piece's way.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct StepView {
+    /// Names it within the product.
+    pub id: String,
+    /// Its kind.
+    pub kind: StepKind,
+    /// The trade's verb.
+    pub verb: String,
+    /// What to do.
+    pub words: String,
+    /// What to look at before going on.
+    pub check: Option<String>,
+    /// How it stands.
+    pub standing: StepStanding,
+    /// When it was done.
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub done_at: Option<Timestamp>,
+    /// True when a later step may be done without it.
+    pub may_be_left_out: bool,
+}
+
+/// Something that was put on it by weight.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct CoatView {
+    /// What.
+    pub name: String,
+    /// How much (g).
+    pub mass_g: f64,
+    /// What to name for the allergic.
+    pub allergens: Option<String>,
 }
 
 /// So much of an ingredient.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct IngredientMass {
+    /// What it does in the dose.
+    pub role: Role,
     /// What.
     pub name: String,
     /// How much (g).
@@ -133,8 +191,10 @@ pub struct PieceView {
     pub weighings: Vec<WeighingView>,
     /// Its dose.
     pub dose: Option<DoseView>,
-    /// What its build says to do.
-    pub steps: Vec<Step>,
+    /// Its way, step by step.
+    pub steps: Vec<StepView>,
+    /// What was put on it.
+    pub coats: Vec<CoatView>,
     /// How its build is smoked or hung, in words.
     pub words: Option<String>,
     /// What should come out, as shares of green weight.
@@ -170,14 +230,26 @@ pub fn view(lot: &LotBook, piece: &Piece, seen: Seen<'_>) -> PieceView {
         size: size(lot, piece),
         holds: lot.state.holds(Some(piece), seen.now),
         weighings: weighings(piece),
-        dose: piece.cure.as_ref().map(|c| DoseView {
-            lines: c.dose.lines.iter().map(ingredient).collect(),
-            nitrate_ppm: c.dose.nitrate_ppm,
-            reason: c.dose.reason.clone(),
-            findings: c.dose.findings.clone(),
-            cure: c.dose.cure.key.clone().unwrap_or_else(|| "own".into()),
+        dose: piece.dose().map(|d| DoseView {
+            lines: d.lines.iter().map(ingredient).collect(),
+            nitrate_ppm: d.nitrate.nominal,
+            reason: d.reason.clone(),
+            findings: d.findings.clone(),
+            cure: d.cure.key.clone().unwrap_or_else(|| "own".into()),
+            cure_name: d.cure.name.clone(),
+            salt_g_per_kg: d.salt.map(|s| s.nominal),
+            build_version: d.build.as_ref().map(|b| b.version),
         }),
-        steps: build.map(|b| b.steps.clone()).unwrap_or_default(),
+        steps: steps(piece),
+        coats: piece
+            .coats
+            .iter()
+            .map(|c| CoatView {
+                name: c.name.clone(),
+                mass_g: c.mass.grams(),
+                allergens: c.allergens.clone(),
+            })
+            .collect(),
         words: build.and_then(|b| {
             let smoke = b.smoke.as_ref().map(|s| s.words.clone());
             smoke.or_else(|| b.hang.as_ref().map(|h| h.words.clone()))
@@ -222,7 +294,7 @@ pub fn suits(lot: &LotBook, piece: &Piece, seen: Seen<'_>) -> Vec<Suitability> {
         return Vec::new();
     };
     let holds = lot.state.holds(Some(piece), seen.now);
-    rank(&Candidate {
+    let candidate = Candidate {
         species,
         cut,
         wild: came.received.origin == Origin::Harvested,
@@ -234,11 +306,41 @@ pub fn suits(lot: &LotBook, piece: &Piece, seen: Seen<'_>) -> Vec<Suitability> {
         is_cut: true,
         equipment: seen.home.equipment.as_ref(),
         holds: &holds,
-    })
+    };
+    rank(&candidate, lot.state.catalogue())
+}
+
+/// The way of a piece, with what is done of it.
+fn steps(piece: &Piece) -> Vec<StepView> {
+    let steps = piece.build().map_or(&[][..], |b| b.steps.as_slice());
+    let last = steps.iter().rposition(|s| piece.step_done(&s.id).is_some());
+    let view = |(i, step): (usize, &Step)| {
+        let done = piece.step_done(&step.id);
+        StepView {
+            id: step.id.clone(),
+            kind: step.kind,
+            verb: step.verb.clone(),
+            words: step.words.clone(),
+            check: step.check.clone(),
+            standing: if done.is_some() {
+                StepStanding::Done
+            } else if last.is_some_and(|last| i < last) {
+                StepStanding::LeftOut
+            } else if piece.open_steps().any(|s| s.id == step.id) {
+                StepStanding::Open
+            } else {
+                StepStanding::Later
+            },
+            done_at: done.map(|d| d.at),
+            may_be_left_out: step.may_be_left_out(),
+        }
+    };
+    steps.iter().enumerate().map(view).collect()
 }
 
 fn ingredient(line: &DoseLine) -> IngredientMass {
     IngredientMass {
+        role: line.role,
         name: line.name.clone(),
         mass_g: line.mg.grams(),
     }
@@ -298,7 +400,7 @@ fn pack(state: &State, piece: &Piece, pack: &Pack, seen: Seen<'_>) -> PackView {
             "Dried raw: not for pregnant women, small children, the old or the ill.".into(),
         );
     }
-    if let Some(reason) = piece.cure.as_ref().and_then(|c| c.dose.reason.as_ref()) {
+    if let Some(reason) = piece.dose().and_then(|d| d.reason.as_ref()) {
         notes.insert(0, format!("Cured past a limit, knowingly: {reason}"));
     }
     PackView {
@@ -317,7 +419,7 @@ fn pack(state: &State, piece: &Piece, pack: &Pack, seen: Seen<'_>) -> PackView {
             })
             .collect(),
         ingredients: ingredients(lot.map_or("meat", |l| l.species().name.as_str()), piece),
-        allergens: pack.allergens.clone(),
+        allergens: allergens(piece, pack),
         notes,
     }
 }
@@ -326,10 +428,10 @@ fn pack(state: &State, piece: &Piece, pack: &Pack, seen: Seen<'_>) -> PackView {
 fn ingredients(species: &str, piece: &Piece) -> Vec<String> {
     let mut by_weight: BTreeMap<String, Milligrams> = BTreeMap::new();
     by_weight.insert(format!("{species} meat"), piece.green);
-    if let Some(cure) = &piece.cure {
-        let holds = &cure.dose.cure.made_of;
-        for line in &cure.dose.lines {
-            let name = if line.name == cure.dose.cure.said() {
+    if let Some(dose) = piece.dose() {
+        let holds = &dose.cure.made_of;
+        for line in &dose.lines {
+            let name = if line.role == Role::CuringSalt {
                 let nitrate = if holds.nitrate > 0.0 {
                     ", sodium nitrate"
                 } else {
@@ -342,7 +444,22 @@ fn ingredients(species: &str, piece: &Piece) -> Vec<String> {
             *by_weight.entry(name).or_default() += line.mg;
         }
     }
+    for coat in &piece.coats {
+        *by_weight.entry(coat.name.clone()).or_default() += coat.mass;
+    }
     let mut list: Vec<_> = by_weight.into_iter().collect();
     list.sort_by_key(|(_, mass)| std::cmp::Reverse(*mass));
     list.into_iter().map(|(name, _)| name).collect()
+}
+
+/// What to name for the allergic: what was said of the pack, and of what was put on the piece.
+fn allergens(piece: &Piece, pack: &Pack) -> Option<String> {
+    let mut named: Vec<&str> = Vec::new();
+    let said = pack.allergens.iter();
+    for one in said.chain(piece.coats.iter().filter_map(|c| c.allergens.as_ref())) {
+        if !named.iter().any(|n| n.eq_ignore_ascii_case(one)) {
+            named.push(one);
+        }
+    }
+    (!named.is_empty()).then(|| named.join(", "))
 }

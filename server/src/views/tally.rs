@@ -1,14 +1,16 @@
 //! What one got for what one put in.
 
 use super::lot::{LossMass, LotCard, card, losses};
-use manifest_core::builds;
+use manifest_core::catalogue::Catalogue;
 use manifest_core::caution::Finding;
 use manifest_core::household::Household;
 use manifest_core::ledger::PieceId;
 use manifest_core::ledger::book::{Book, LotBook};
-use manifest_core::ledger::questions;
+use manifest_core::ledger::odd;
 use manifest_core::ledger::state::{Stage, State};
-use manifest_core::ledger::tally::{Link, ProductTally, by_product, cost_cents_per_kg, flow};
+use manifest_core::ledger::tally::{
+    Link, ProductTally, UNASSIGNED, by_product, cost_cents_per_kg, flow,
+};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -92,7 +94,7 @@ pub fn household(book: &Book, most: usize) -> HouseholdTally {
             .filter_map(|l| lot_tally(l))
             .collect(),
         lots_in_all: book.lots().count(),
-        products: products(book.lots().map(|l| &l.state)),
+        products: products(book.lots().map(|l| &l.state), book.catalogue()),
     }
 }
 
@@ -122,12 +124,10 @@ pub fn view(lot: &LotBook, home: &Household) -> Option<LotTallyView> {
     Some(LotTallyView {
         lot: lot_tally(lot)?,
         flow: flow(state, &lot.in_order()),
-        products: products([state]),
+        products: products([state], state.catalogue()),
         pieces,
         losses: losses(state),
-        findings: questions::unaccounted(state, home.units)
-            .into_iter()
-            .collect(),
+        findings: odd::unaccounted(state, home.units).into_iter().collect(),
     })
 }
 
@@ -140,13 +140,20 @@ fn lot_tally(lot: &LotBook) -> Option<LotTally> {
     })
 }
 
-fn products<'a>(states: impl IntoIterator<Item = &'a State>) -> Vec<ProductView> {
+fn products<'a>(
+    states: impl IntoIterator<Item = &'a State>,
+    catalogue: &Catalogue,
+) -> Vec<ProductView> {
     by_product(states)
         .into_iter()
         .map(|tally| {
-            let build = builds::build(&tally.build);
+            let build = catalogue.build(&tally.build);
             ProductView {
-                name: build.map_or_else(|| "no product yet".into(), |b| b.name.clone()),
+                name: if tally.build == UNASSIGNED {
+                    "no product yet".into()
+                } else {
+                    catalogue.build_name(&tally.build)
+                },
                 usual_yield: build.and_then(|b| b.yield_of_green),
                 yield_of_green: (tally.finished > 0)
                     .then(|| tally.finished_packed_mg.grams() / tally.finished_green_mg.grams()),

@@ -5,7 +5,8 @@ use super::supply::Table;
 use crate::animal::{Cut, Species};
 use crate::assign::capital;
 use crate::assign::suggest::{self, Allocation, Problem, Target, Want};
-use crate::builds::{self, Build, Wanted};
+use crate::builds::{Build, Wanted};
+use crate::catalogue::Catalogue;
 use crate::units::show::trim;
 use serde::{Deserialize, Serialize};
 
@@ -59,7 +60,7 @@ pub(super) fn outcome(
     let wanted = target.want.amount();
     let in_pieces = matches!(target.want, Want::Pieces(_));
     let is_met = met[t] >= wanted * suggest::MET;
-    let name = builds::build(&target.build).map_or_else(String::new, |b| b.name.clone());
+    let name = table.catalogue.build_name(&target.build);
     let mut outcome = WishOutcome {
         wish: target.wish,
         build: target.build.clone(),
@@ -116,7 +117,7 @@ pub(super) fn outcome(
         },
     );
     if full.is_none() {
-        outcome.purchase = purchase(problem, target, met[t], in_pieces);
+        outcome.purchase = purchase(problem, target, met[t], in_pieces, &table.catalogue);
     }
     outcome
 }
@@ -127,12 +128,16 @@ fn count(n: usize, one: &str, many: &str) -> String {
 
 /// Nothing can become it now: because nothing suits, or because of what is missing or held back.
 fn held_or_nothing(table: &Table, target: &Target) -> String {
-    let Some(build) = builds::build(&target.build) else {
+    let Some(build) = table.catalogue.build(&target.build) else {
         return "There is no such product.".into();
     };
     let suits = table.supply.iter().filter(|s| {
         target.species.as_ref().is_none_or(|w| *w == s.species)
-            && build.suit(&s.species, &s.cut).is_some_and(|x| x.score > 0)
+            && table
+                .catalogue
+                .species(&s.species)
+                .and_then(|species| build.suit(species, &s.cut))
+                .is_some_and(|x| x.score > 0)
     });
     match suits.count() {
         0 => "Nothing in the house suits it.".into(),
@@ -144,9 +149,15 @@ fn held_or_nothing(table: &Table, target: &Target) -> String {
 }
 
 /// The classic cut to buy for an unmet wish, and how much of it.
-fn purchase(problem: &Problem, target: &Target, met: f64, in_pieces: bool) -> Option<Purchase> {
-    let build = builds::build(&target.build)?;
-    let (species, cut) = classic(build, target.species.as_deref())?;
+fn purchase(
+    problem: &Problem,
+    target: &Target,
+    met: f64,
+    in_pieces: bool,
+    catalogue: &Catalogue,
+) -> Option<Purchase> {
+    let build = catalogue.build(&target.build)?;
+    let (species, cut) = classic(build, target.species.as_deref(), catalogue)?;
     let missing = target.want.amount() - met;
     let one_g = cut
         .share
@@ -190,14 +201,19 @@ fn purchase(problem: &Problem, target: &Target, met: f64, in_pieces: bool) -> Op
 }
 
 /// The first cut a build is a classic of, whole animals' cuts before muscles out of them.
-fn classic(build: &Build, only: Option<&str>) -> Option<(&'static Species, &'static Cut)> {
+fn classic<'a>(
+    build: &Build,
+    only: Option<&str>,
+    catalogue: &'a Catalogue,
+) -> Option<(&'a Species, &'a Cut)> {
     let ground_lean = build.is_ground();
-    let mut found: Vec<_> = crate::animal::SPECIES
+    let mut found: Vec<_> = catalogue
+        .species
         .iter()
         .filter(|s| only.is_none_or(|o| o == s.key))
-        .flat_map(|s| s.cuts.iter().map(move |c| (s, c)))
+        .flat_map(|s| s.cuts.iter().map(move |c| (&**s, c)))
         .filter_map(|(s, c)| {
-            let score = build.suit(&s.key, &c.key)?.score;
+            let score = build.suit(s, &c.key)?.score;
             (score > 0).then_some((s, c, score))
         })
         .collect();

@@ -1,11 +1,11 @@
 //! Hooks, tubs and fridge: what there is, what is taken, and what a piece takes up.
 
-use crate::assign::size::Size;
 use crate::assign::suggest::Places;
-use crate::builds::{AfterCure, Build, Curing};
+use crate::builds::{Build, Curing};
 use crate::household::Household;
 use crate::ledger::book::Book;
 use crate::ledger::state::Stage;
+use crate::piece::size::Size;
 use serde::{Deserialize, Serialize};
 
 /// A hook of sausages carries so much (g).
@@ -57,11 +57,7 @@ pub fn places(build: &Build, usable_g: f64) -> Places {
         .unwrap_or(0.0);
     let litres = Size::litres(usable_g) + usable_g * water / 1_000.0;
     Places {
-        hooks: if build.after_cure == AfterCure::Hang {
-            1.0
-        } else {
-            0.0
-        },
+        hooks: if build.hangs() { 1.0 } else { 0.0 },
         tub_l: if with_brine { litres } else { 0.0 },
         fridge_l: if build.dose.is_some() { litres } else { 0.0 },
     }

@@ -2,11 +2,11 @@
 
 use super::places::{SAUSAGE_HOOK_G, places};
 use super::supply::{KEPT_FAT_FRACTION, Supply, Table, yield_of};
-use crate::assign::size::Size;
 use crate::assign::suggest::{Blend, Loose, Places, Problem, Target, Unit, UnitOption, Want};
 use crate::assign::wishes::{Wish, WishAmount, WishList};
-use crate::builds::{self, AfterCure};
+use crate::catalogue::Catalogue;
 use crate::household::Household;
+use crate::piece::size::Size;
 use jiff::Timestamp;
 
 /// What is bought when a ground product lacks fat: its species and cut.
@@ -16,7 +16,11 @@ impl Table {
     /// The question for [`suggest`](crate::assign::suggest::suggest).
     #[must_use]
     pub fn problem(&self, wishes: &WishList, now: Timestamp, home: &Household) -> Problem {
-        let units = self.supply.iter().map(unit).collect();
+        let units = self
+            .supply
+            .iter()
+            .map(|s| unit(s, &self.catalogue))
+            .collect();
         let loose = self
             .loose
             .iter()
@@ -40,7 +44,7 @@ impl Table {
     }
 
     fn target(&self, wish: &Wish, today: jiff::civil::Date) -> Option<Target> {
-        let build = builds::build(&wish.build)?;
+        let build = self.catalogue.build(&wish.build)?;
         let want = match wish.amount {
             WishAmount::Pieces { n } => Want::Pieces(f64::from(n)),
             WishAmount::AllHooks => {
@@ -57,9 +61,9 @@ impl Table {
         let blend = build.mix.as_ref().map(|mix| Blend {
             fat: mix.fat_fraction,
             yields: yield_of(build, &self.yields),
-            bought_fat_fraction: bought_fat_fraction(),
+            bought_fat_fraction: bought_fat_fraction(&self.catalogue),
             places_per_g: Places {
-                hooks: if build.after_cure == AfterCure::Hang {
+                hooks: if build.hangs() {
                     1.0 / SAUSAGE_HOOK_G
                 } else {
                     0.0
@@ -79,21 +83,23 @@ impl Table {
 }
 
 /// The share of fat in the fat that is bought for grinding.
-fn bought_fat_fraction() -> f64 {
-    crate::animal::species(BOUGHT_FAT.0)
+fn bought_fat_fraction(catalogue: &Catalogue) -> f64 {
+    catalogue
+        .species(BOUGHT_FAT.0)
         .and_then(|s| s.cut(BOUGHT_FAT.1))
         .map_or(KEPT_FAT_FRACTION, |c| c.fat_fraction)
 }
 
-fn unit(supply: &Supply) -> Unit {
+fn unit(supply: &Supply, catalogue: &Catalogue) -> Unit {
+    let cut_fat = catalogue
+        .species(&supply.species)
+        .and_then(|s| s.cut(&supply.cut))
+        .map_or(0.0, |c| c.fat_fraction);
     let options: Vec<_> = supply
         .options
         .iter()
         .filter_map(|o| {
-            let build = builds::build(&o.build)?;
-            let cut_fat = crate::animal::species(&supply.species)
-                .and_then(|s| s.cut(&supply.cut))
-                .map_or(0.0, |c| c.fat_fraction);
+            let build = catalogue.build(&o.build)?;
             Some(UnitOption {
                 build: o.build.clone(),
                 score: o.score,

@@ -4,13 +4,14 @@ use super::KeptPlan;
 use super::places::{SAUSAGE_HOOK_G, places};
 use super::supply::{Supply, SupplyOption, Table, yield_of};
 use crate::assign::shopping::ShoppingList;
-use crate::assign::size::Size;
 use crate::assign::suggest::Places;
 use crate::assign::thickness_limit_mm;
-use crate::builds::{self, AfterCure, Build, Wanted};
+use crate::builds::{Build, Wanted};
+use crate::catalogue::Catalogue;
 use crate::cure::days::{Lying, days};
 use crate::hang;
 use crate::household::Household;
+use crate::piece::size::Size;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
@@ -85,7 +86,7 @@ pub fn summary(table: &Table, plan: &KeptPlan, home: &Household) -> PlanSummary 
     for (key, build_key) in &plan.choices {
         let chosen = table.supply(key).and_then(|s| {
             let option = s.options.iter().find(|o| o.build == *build_key)?;
-            Some((s, option, builds::build(build_key)?))
+            Some((s, option, table.catalogue.build(build_key)?))
         });
         let Some((supply, option, build)) = chosen else {
             sum.gone += 1;
@@ -95,20 +96,24 @@ pub fn summary(table: &Table, plan: &KeptPlan, home: &Household) -> PlanSummary 
             .entry(build_key.clone())
             .or_insert_with(|| product_of(build));
         product.pieces += 1;
-        product.days = product
-            .days
-            .max(days_until_ready(build, supply, option, home));
+        product.days = product.days.max(days_until_ready(
+            build,
+            supply,
+            option,
+            home,
+            &table.catalogue,
+        ));
         if !build.is_ground() {
             product.gives_g += option.gives_g;
             sum.used_g += option.usable_g;
             taken = taken.plus(places(build, option.usable_g));
-            if build.after_cure == AfterCure::Smoke {
+            if build.is_smoked() {
                 sum.smoke_kg += option.usable_g / 1_000.0;
             }
         }
     }
     for block in &plan.blocks {
-        let Some(build) = builds::build(&block.build) else {
+        let Some(build) = table.catalogue.build(&block.build) else {
             continue;
         };
         let product = products
@@ -119,7 +124,7 @@ pub fn summary(table: &Table, plan: &KeptPlan, home: &Household) -> PlanSummary 
         sum.used_g += block.block_g - block.bought_fat_g;
         sum.bought_fat_g += block.bought_fat_g;
         taken.fridge_l += Size::litres(block.block_g);
-        if build.after_cure == AfterCure::Hang {
+        if build.hangs() {
             taken.hooks += block.block_g / SAUSAGE_HOOK_G;
         } else {
             sum.smoke_kg += block.block_g / 1_000.0;
@@ -161,11 +166,14 @@ fn days_until_ready(
     supply: &Supply,
     option: &SupplyOption,
     home: &Household,
+    catalogue: &Catalogue,
 ) -> u32 {
     if build.is_ground() {
         return ground_days(build);
     }
-    let cut = crate::animal::species(&supply.species).and_then(|s| s.cut(&supply.cut));
+    let cut = catalogue
+        .species(&supply.species)
+        .and_then(|s| s.cut(&supply.cut));
     let usual = cut.map_or(45.0, |c| {
         f64::midpoint(c.thickness_mm.low, c.thickness_mm.high)
     });
@@ -173,6 +181,7 @@ fn days_until_ready(
     let limit = thickness_limit_mm(build, home.equipment.as_ref()).unwrap_or(f64::INFINITY);
     let thick = supply.thickness_mm.unwrap_or(usual);
     let thickness_mm = thick / (thick / limit).ceil().max(1.0);
+    let school = catalogue.school_fact(home.school.as_deref());
     let lying = Lying {
         build,
         thickness_mm,
@@ -180,7 +189,7 @@ fn days_until_ready(
         skin_on: supply.skin_on && build.wants.skin != Wanted::Off,
         fat_cap: supply.fat_cap,
     };
-    let cure = days(&lying, home.school.as_deref()).map_or(0, |d| d.days);
+    let cure = days(&lying, school.as_ref(), &catalogue.schools).map_or(0, |d| d.days);
     let lean = 1.0 - cut.map_or(0.0, |c| c.fat_fraction);
     cure + after_cure_days(build, thickness_mm, lean)
 }
@@ -192,12 +201,10 @@ fn ground_days(build: &Build) -> u32 {
 }
 
 fn after_cure_days(build: &Build, thickness_mm: f64, lean: f64) -> u32 {
-    match (build.after_cure, &build.hang) {
-        (AfterCure::Hang, Some(plan)) => {
-            hang::usual_days(thickness_mm, plan.loss_fraction, lean).unwrap_or(0)
-        }
-        // A night to dry, the smoke, a night to firm up.
-        (AfterCure::Smoke, _) => 2,
-        _ => 0,
-    }
+    // A night to dry, the smoke, a night to firm up.
+    let smoke = if build.is_smoked() { 2 } else { 0 };
+    let hang = build.hang.as_ref().map_or(0, |plan| {
+        hang::usual_days(thickness_mm, plan.loss_fraction, lean).unwrap_or(0)
+    });
+    smoke + hang
 }

@@ -4,10 +4,11 @@
 use super::places::{PlacesNow, places_now};
 use crate::animal::expect::{OwnShare, OwnShares};
 use crate::animal::hold::HoldState;
-use crate::animal::{Cut, Portion, Species, choices};
+use crate::animal::{Cut, Portion, Species};
 use crate::assign::suggest::Capacity;
 use crate::assign::{Candidate, best_first, suitability};
-use crate::builds::{self, BUILDS, Build, Wanted};
+use crate::builds::{Build, Wanted};
+use crate::catalogue::Catalogue;
 use crate::household::Household;
 use crate::ledger::book::{Book, LotBook};
 use crate::ledger::own::{self, counts_towards, weighed_by_cut};
@@ -16,6 +17,7 @@ use crate::ledger::{Byproduct, LotId, Origin, PieceId};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
+use std::sync::Arc;
 
 /// A cut is expected only while more than this share of it is still to be weighed out.
 const STILL_TO_COME: f64 = 0.15;
@@ -103,6 +105,8 @@ pub struct LooseSupply {
 /// Everything there is to plan with.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Table {
+    /// What builds and species are.
+    pub catalogue: Arc<Catalogue>,
     /// Pieces and cuts.
     pub supply: Vec<Supply>,
     /// Trim and fat.
@@ -121,6 +125,7 @@ pub type Locks = BTreeMap<String, String>;
 pub fn table(book: &Book, home: &Household, locks: &Locks, now: Timestamp) -> Table {
     let yields = own::yields(book);
     let mut table = Table {
+        catalogue: book.catalogue().clone(),
         supply: Vec::new(),
         loose: Vec::new(),
         places: places_now(book, home),
@@ -274,7 +279,9 @@ impl Table {
                 reason,
             }
         };
-        let mut options: Vec<_> = BUILDS
+        let mut options: Vec<_> = self
+            .catalogue
+            .builds
             .iter()
             .filter(|b| !b.ending && may_suit(b, &candidate))
             .filter_map(|b| {
@@ -286,10 +293,11 @@ impl Table {
                 Some(option(b, found.score, found.first, reason))
             })
             .collect();
-        options.sort_by_key(|o| best_first(o.score, &o.build));
-        let assigned = piece.and_then(|p| p.build.clone());
+        options.sort_by_key(|o| best_first(o.score, &o.build, &self.catalogue));
+        let given = piece.and_then(|p| p.product.clone());
+        let assigned = given.as_ref().map(|b| b.key.clone());
         // What a piece was given is the person's word, even where it does not suit.
-        if let Some(build) = assigned.as_deref().and_then(builds::build)
+        if let Some(build) = &given
             && !build.ending
             && !options.iter().any(|o| o.build == build.key)
         {
@@ -336,7 +344,9 @@ impl Table {
                 Byproduct::Fat => (KEPT_FAT_FRACTION, "fat"),
                 _ => continue,
             };
-            let builds: Vec<_> = BUILDS
+            let builds: Vec<_> = self
+                .catalogue
+                .builds
                 .iter()
                 .filter(|b| b.is_ground() && grinds(b, species, *kind))
                 .map(|b| b.key.clone())
@@ -377,7 +387,7 @@ impl Table {
 fn may_suit(build: &Build, piece: &Candidate<'_>) -> bool {
     piece.cut.key == crate::animal::MIX
         || build
-            .suit(&piece.species.key, &piece.cut.key)
+            .suit(piece.species, &piece.cut.key)
             .is_some_and(|s| s.score > 0)
 }
 
@@ -389,10 +399,7 @@ fn grinds(build: &Build, species: &Species, kind: Byproduct) -> bool {
             Byproduct::Fat => cut.key == "back_fat",
             _ => true,
         };
-        right
-            && build
-                .suit(&species.key, &cut.key)
-                .is_some_and(|s| s.score > 0)
+        right && build.suit(species, &cut.key).is_some_and(|s| s.score > 0)
     })
 }
 
@@ -435,7 +442,7 @@ pub fn still_to_come(lot: &LotBook, own: &OwnShares) -> Vec<(String, u32, f64)> 
     }
     // What is settled by name takes the place of the usual cuts.
     let mut found = Vec::new();
-    for choice in choices::of(species) {
+    for choice in lot.state.catalogue().choices(species) {
         let option = lot
             .state
             .facts

@@ -5,9 +5,12 @@ use crate::animal::hold::{HoldAnswer, HoldKind};
 use crate::animal::{KnownWeight, Portion};
 use crate::assign::wishes::{Wish, WishAmount};
 use crate::equipment::{Bag, Chamber, Equipment, FridgeShelf, Pan, Smoker, Tub};
+use crate::ledger::acts;
+use crate::ledger::acts::piece_weighed::PieceWeighed;
+use crate::ledger::acts::received::Received;
 use crate::ledger::book::{Book, Change};
 use crate::ledger::state::reading;
-use crate::ledger::{Act, Byproduct, LotId, Origin, PieceId, PieceWeighed, Received};
+use crate::ledger::{Act, Byproduct, LotId, Origin, PieceId};
 use crate::units::MassUnit;
 
 fn now() -> Timestamp {
@@ -66,7 +69,7 @@ struct Farm {
 impl Farm {
     fn new() -> Self {
         Self {
-            book: Book::default(),
+            book: crate::testing::book(),
             pieces: 0,
         }
     }
@@ -82,7 +85,7 @@ impl Farm {
     }
 
     fn came(&mut self, lot: i64, species: &str, grams: f64) {
-        let tag = format!("{}{lot}", crate::animal::species(species).unwrap().pair);
+        let tag = format!("{}{lot}", crate::testing::species(species).unwrap().pair);
         let received = Received::animal(
             &tag,
             "an animal",
@@ -155,14 +158,17 @@ fn an_open_animal_still_holds_what_was_not_weighed_out() {
     assert_eq!(lumps(&farm, "loin_and_belly"), [] as [f64; 0]);
     farm.did(
         1,
-        Act::CuttingChosen {
+        Act::CuttingChosen(acts::cutting_chosen::CuttingChosen {
             choice: "loin_and_belly".into(),
             option: "joined".into(),
-        },
+        }),
     );
     // What is left of both: 15.2 kg of loin and 7.2 kg of belly; one belly is gone, so one lump.
     assert_eq!(lumps(&farm, "loin_and_belly"), [22_400.0]);
-    farm.did(1, Act::BreakdownClosed);
+    farm.did(
+        1,
+        Act::BreakdownClosed(acts::breakdown_closed::BreakdownClosed {}),
+    );
     assert_eq!(lumps(&farm, "leg"), [] as [f64; 0]);
 }
 
@@ -217,11 +223,11 @@ fn what_is_held_back_or_positive_is_not_planned() {
     );
     farm.did(
         1,
-        Act::FreezerRead {
+        Act::FreezerRead(acts::freezer_read::FreezerRead {
             piece: None,
             inside_c: -19.0,
             thickness_mm: None,
-        },
+        }),
     );
     assert!(
         !products(&farm).contains(&"muscle-cased".to_string()),
@@ -229,11 +235,11 @@ fn what_is_held_back_or_positive_is_not_planned() {
     );
     farm.did(
         1,
-        Act::HoldAnswered {
+        Act::HoldAnswered(acts::hold_answered::HoldAnswered {
             kind: HoldKind::WastingTest,
             answer: HoldAnswer::Positive,
             note: None,
-        },
+        }),
     );
     assert_eq!(products(&farm), [] as [String; 0]);
     let found = suggest_for(
@@ -256,7 +262,10 @@ fn wishes_are_met_locks_stay_and_what_is_unmet_says_why() {
     let belly = farm.piece(1, "belly", 6_000.0, 45.0);
     farm.piece(1, "belly", 2_500.0, 40.0);
     farm.piece(1, "loin", 4_000.0, 65.0);
-    farm.did(1, Act::BreakdownClosed);
+    farm.did(
+        1,
+        Act::BreakdownClosed(acts::breakdown_closed::BreakdownClosed {}),
+    );
     let wishes = || {
         vec![
             wish(1, "belly-slab", WishAmount::Mass { g: 2_000.0 }),
@@ -304,7 +313,10 @@ fn hooks_fill_up_and_a_full_place_is_named() {
     for _ in 0..6 {
         farm.piece(1, "eye_round", 2_000.0, 80.0);
     }
-    farm.did(1, Act::BreakdownClosed);
+    farm.did(
+        1,
+        Act::BreakdownClosed(acts::breakdown_closed::BreakdownClosed {}),
+    );
     let all = suggest_for(
         &farm,
         &Locks::new(),
@@ -332,13 +344,16 @@ fn a_ground_wish_says_what_goes_in_and_what_to_buy() {
     farm.piece(1, "backstrap", 2_000.0, 60.0);
     farm.did(
         1,
-        Act::ByproductWeighed {
+        Act::ByproductWeighed(acts::byproduct_weighed::ByproductWeighed {
             piece: None,
             kind: Byproduct::Trim,
             reading: reading(5_000.0),
-        },
+        }),
     );
-    farm.did(1, Act::BreakdownClosed);
+    farm.did(
+        1,
+        Act::BreakdownClosed(acts::breakdown_closed::BreakdownClosed {}),
+    );
     let found = suggest_for(
         &farm,
         &Locks::new(),
@@ -362,7 +377,10 @@ fn a_kept_plan_is_worked_out_anew_and_counts_what_is_gone() {
     let mut farm = Farm::new();
     farm.came(1, "pig", 40_000.0);
     farm.piece(1, "belly", 3_000.0, 50.8);
-    farm.did(1, Act::BreakdownClosed);
+    farm.did(
+        1,
+        Act::BreakdownClosed(acts::breakdown_closed::BreakdownClosed {}),
+    );
     let plan = KeptPlan {
         name: "A".into(),
         choices: [("piece:1", "belly-slab"), ("piece:99", "belly-slab")]

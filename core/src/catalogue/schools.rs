@@ -1,0 +1,87 @@
+//! Trade rules for how long a cure takes, as data.
+
+use serde::{Deserialize, Serialize};
+
+/// A trade rule for curing days.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct School {
+    /// The stable word.
+    pub key: String,
+    /// As it is called.
+    pub name: String,
+    /// What it says.
+    pub words: String,
+    /// Days for each inch, where the rule is one of these.
+    #[serde(default)]
+    pub per_inch: Option<f64>,
+    /// Days on top.
+    #[serde(default)]
+    pub plus: Option<f64>,
+}
+
+/// The numbers that the schools count with.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Numbers {
+    /// How far the cure walks in a week (mm).
+    pub depth_mm_per_week: f64,
+    /// The share of the thickness it has to walk under a fat cap.
+    pub fat_cap_path: f64,
+    /// Days a kilogram, rubbed.
+    pub dry_days_per_kg: f64,
+    /// Days a kilogram, in brine.
+    pub brine_days_per_kg: f64,
+    /// The least days of an injected piece.
+    pub injected_least_days: f64,
+    /// Over this the trade rules lag behind (mm).
+    pub thick_mm: f64,
+    /// The same with one face closed (mm).
+    pub thick_closed_face_mm: f64,
+    /// Over this the inch rules do not hold at all (mm).
+    pub inch_rules_end_mm: f64,
+    /// Under this the cure nearly stands still (°C).
+    pub cold_c: f64,
+    /// Over this spoilage gains on the salt (°C).
+    pub warm_c: f64,
+    /// Over this meat spoils faster than it cures (°C).
+    pub spoiling_c: f64,
+    /// How fast salt moves in lean muscle (m²/s).
+    pub diffusivity_m2_s: f64,
+    /// Days by class of thickness: up to so many millimetres, so many days.
+    pub classes: Vec<(f64, f64)>,
+}
+
+/// Every school, and the numbers they count with.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Schools {
+    /// The schools.
+    #[serde(rename = "school")]
+    pub list: Vec<School>,
+    /// Their numbers.
+    pub numbers: Numbers,
+}
+
+/// The school a cure was started by, whole for the rules that are a number of days an inch.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct SchoolFact {
+    /// Its stable word.
+    pub key: String,
+    /// Days for each inch, where the rule is one of these.
+    #[serde(default)]
+    pub per_inch: Option<f64>,
+    /// Days on top.
+    #[serde(default)]
+    pub plus: Option<f64>,
+}
+
+impl From<&School> for SchoolFact {
+    fn from(school: &School) -> Self {
+        Self {
+            key: school.key.clone(),
+            per_inch: school.per_inch,
+            plus: school.plus,
+        }
+    }
+}

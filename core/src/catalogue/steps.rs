@@ -1,0 +1,375 @@
+//! Steps: the kinds there are, what each asks for and when it falls due.
+//!
+//! A build lists its steps in order. A piece is at its first step that is not done; steps that
+//! may be left out are passed over by doing a later one. Everything that is special about a kind
+//! stands in one row of [`StepKind::traits`].
+
+use serde::{Deserialize, Serialize};
+
+/// A kind of step.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum StepKind {
+    /// Made ready for the cure: split, diced, mixed.
+    Prepare,
+    /// The cure is weighed out and put on.
+    Dose,
+    /// It lies in its cure until it is taken out and weighed.
+    Cure,
+    /// Rinsed, brushed or wiped.
+    Rinse,
+    /// Soaked in water.
+    Soak,
+    /// A slice is fried and tasted.
+    TestSlice,
+    /// Its surface dries until it is tacky.
+    DrySurface,
+    /// Rolled in meal, rubbed with pepper, larded.
+    Coat,
+    /// Rolled, tied or bound.
+    Roll,
+    /// Cased, netted, pricked.
+    Case,
+    /// Smoked cold.
+    ColdSmoke,
+    /// Smoked hot.
+    Smoke,
+    /// Cooked, steamed or boiled.
+    Cook,
+    /// Rests.
+    Rest,
+    /// Ferments.
+    Ferment,
+    /// Hangs until it has lost enough.
+    Hang,
+    /// Evens out under vacuum.
+    EvenOut,
+    /// Cools and firms up.
+    FirmUp,
+    /// The bone is taken out of the finished piece.
+    BoneOut,
+    /// Sliced and packed.
+    Pack,
+}
+
+/// The place on the way where a step is entered.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum StepStation {
+    /// Where doses are weighed out and pieces lie in their cure.
+    Cure,
+    /// Smoker and stove.
+    Smoke,
+    /// Hooks and racks.
+    Hang,
+    /// The packing table.
+    Pack,
+}
+
+/// What writes a step down as done.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum DoneBy {
+    /// The dose that is weighed out.
+    Dosed,
+    /// The weighing out of the cure.
+    OutOfCure,
+    /// The weighing after the heat.
+    Smoked,
+    /// Hanging up, weighing in, taking down.
+    Hung,
+    /// The packs.
+    Packed,
+    /// The coat's weight.
+    Coated,
+    /// The minutes in the water.
+    Soaked,
+    /// A check that goes with it; it may also be ticked.
+    Checked,
+    /// The bone's weight.
+    Worked,
+    /// A tick.
+    Tick,
+}
+
+/// Hours after which a step may be done, should be, and must be.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Window {
+    /// Not before (h).
+    #[serde(default)]
+    pub earliest_h: f64,
+    /// Planned (h).
+    pub due_h: f64,
+    /// Not after (h).
+    pub latest_h: f64,
+}
+
+/// What is special about a kind of step.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct StepTraits {
+    /// As it is called on a button or in a list.
+    pub said: &'static str,
+    /// Where it is entered; none for what is done on the way to the next step that has a place.
+    pub station: Option<StepStation>,
+    /// What writes it down.
+    pub done_by: DoneBy,
+    /// True when a later step may be done without it, unless its build says otherwise.
+    pub may_be_left_out: bool,
+    /// When it falls due after the step before it, unless its build says otherwise.
+    pub window: Window,
+}
+
+const fn window(earliest_h: f64, due_h: f64, latest_h: f64) -> Window {
+    Window {
+        earliest_h,
+        due_h,
+        latest_h,
+    }
+}
+
+/// On the way, whenever it suits.
+const fn by_hand(said: &'static str, done_by: DoneBy) -> StepTraits {
+    StepTraits {
+        said,
+        station: None,
+        done_by,
+        may_be_left_out: true,
+        window: window(0.0, 0.0, 24.0),
+    }
+}
+
+const fn at(
+    station: StepStation,
+    said: &'static str,
+    done_by: DoneBy,
+    window: Window,
+) -> StepTraits {
+    StepTraits {
+        said,
+        station: Some(station),
+        done_by,
+        may_be_left_out: false,
+        window,
+    }
+}
+
+impl StepKind {
+    /// Every kind, in the usual order of the work.
+    pub const ALL: [Self; 20] = [
+        Self::Prepare,
+        Self::Dose,
+        Self::Cure,
+        Self::Rinse,
+        Self::Soak,
+        Self::TestSlice,
+        Self::DrySurface,
+        Self::Coat,
+        Self::Roll,
+        Self::Case,
+        Self::ColdSmoke,
+        Self::Smoke,
+        Self::Cook,
+        Self::Rest,
+        Self::Ferment,
+        Self::Hang,
+        Self::EvenOut,
+        Self::FirmUp,
+        Self::BoneOut,
+        Self::Pack,
+    ];
+
+    /// What is special about it.
+    #[must_use]
+    pub const fn traits(self) -> StepTraits {
+        use StepStation as At;
+        match self {
+            Self::Prepare => by_hand("made ready", DoneBy::Tick),
+            Self::Dose => at(
+                At::Cure,
+                "cure weighed out",
+                DoneBy::Dosed,
+                window(0.0, 0.0, 72.0),
+            ),
+            // Its days come from the schools; this is only its slack.
+            Self::Cure => at(
+                At::Cure,
+                "out of the cure",
+                DoneBy::OutOfCure,
+                window(0.0, 0.0, 336.0),
+            ),
+            Self::Rinse => by_hand("rinsed", DoneBy::Tick),
+            Self::Soak => by_hand("soaked", DoneBy::Soaked),
+            Self::TestSlice => by_hand("test slice", DoneBy::Checked),
+            Self::DrySurface => by_hand("surface dried", DoneBy::Checked),
+            Self::Coat => by_hand("coated", DoneBy::Coated),
+            Self::Roll => by_hand("rolled and tied", DoneBy::Tick),
+            Self::Case => by_hand("cased or netted", DoneBy::Tick),
+            Self::ColdSmoke => at(
+                At::Smoke,
+                "cold smoke",
+                DoneBy::Smoked,
+                window(0.0, 24.0, 72.0),
+            ),
+            Self::Smoke => at(
+                At::Smoke,
+                "hot smoke",
+                DoneBy::Smoked,
+                window(0.0, 24.0, 72.0),
+            ),
+            Self::Cook => at(
+                At::Smoke,
+                "cooked",
+                DoneBy::Smoked,
+                window(0.0, 24.0, 168.0),
+            ),
+            Self::Rest => by_hand("rested", DoneBy::Tick),
+            Self::Ferment => by_hand("fermented", DoneBy::Tick),
+            Self::Hang => at(At::Hang, "hung", DoneBy::Hung, window(0.0, 24.0, 72.0)),
+            Self::EvenOut => by_hand("evened out", DoneBy::Tick),
+            Self::FirmUp => by_hand("cooled and firm", DoneBy::Tick),
+            Self::BoneOut => by_hand("bone taken out", DoneBy::Worked),
+            Self::Pack => at(At::Pack, "packed", DoneBy::Packed, window(0.0, 24.0, 96.0)),
+        }
+    }
+
+    /// True for a step that is written down by a weighing after heat or smoke.
+    #[must_use]
+    pub const fn is_heat(self) -> bool {
+        matches!(self.traits().done_by, DoneBy::Smoked)
+    }
+}
+
+/// One step of a build.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Step {
+    /// Names it within its build; its kind's word when left out.
+    #[serde(default)]
+    pub id: String,
+    /// Its kind.
+    pub kind: StepKind,
+    /// The trade's verb.
+    pub verb: String,
+    /// What to do.
+    #[serde(default)]
+    pub words: String,
+    /// What to look at before going on.
+    #[serde(default)]
+    pub check: Option<String>,
+    /// Checks that may be written down with it, by their words.
+    #[serde(default)]
+    pub asks: Vec<String>,
+    /// True when a later step may be done without it; its kind's answer when left out.
+    #[serde(default)]
+    pub optional: Option<bool>,
+    /// The step its window is counted from, by its name; the step before it when left out.
+    #[serde(default)]
+    pub from: Option<String>,
+    /// When it falls due; its kind's window when left out.
+    #[serde(default)]
+    pub window: Option<Window>,
+}
+
+impl Step {
+    /// True when a later step may be done without it.
+    #[must_use]
+    pub fn may_be_left_out(&self) -> bool {
+        self.optional.unwrap_or(self.kind.traits().may_be_left_out)
+    }
+
+    /// When it falls due after what it is counted from.
+    #[must_use]
+    pub fn window(&self) -> Window {
+        self.window.unwrap_or(self.kind.traits().window)
+    }
+
+    /// A step of which nothing is said but its kind.
+    #[must_use]
+    pub fn bare(kind: StepKind) -> Self {
+        Self {
+            id: crate::ids::word(&kind),
+            kind,
+            verb: kind.traits().said.into(),
+            words: String::new(),
+            check: None,
+            asks: Vec::new(),
+            optional: None,
+            from: None,
+            window: None,
+        }
+    }
+}
+
+/// A check that can be written down, with the grades it can get.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Check {
+    /// The stable word.
+    pub key: String,
+    /// As it is called.
+    pub name: String,
+    /// What to do and look at.
+    pub words: String,
+    /// The grades it can get, the best first; empty when it is only a value.
+    #[serde(default)]
+    pub grades: Vec<Grade>,
+    /// What kind of number it can hold, if any.
+    #[serde(default)]
+    pub value: Option<CheckValue>,
+    /// The grade that writes a step down as done, where one does: a tacky surface.
+    #[serde(default)]
+    pub done_at: Option<String>,
+}
+
+/// One grade of a check.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Grade {
+    /// The stable word; `discard` wherever the piece is to be thrown away.
+    pub key: String,
+    /// As it is said.
+    pub name: String,
+    /// What it leads to.
+    #[serde(default)]
+    pub leads_to: String,
+}
+
+/// The grade that says: throw it away.
+pub const DISCARD: &str = "discard";
+
+/// What kind of number a check can hold.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum CheckValue {
+    /// Acidity.
+    Ph,
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn what_has_a_place_is_not_left_out_and_every_kind_has_words() {
+        for kind in StepKind::ALL {
+            let traits = kind.traits();
+            assert_eq!(
+                traits.station.is_none(),
+                traits.may_be_left_out,
+                "{kind:?}: what nobody enters must not hold a piece up"
+            );
+            assert!(!traits.said.is_empty(), "{kind:?}");
+            let w = traits.window;
+            assert!(w.earliest_h <= w.due_h && w.due_h <= w.latest_h, "{kind:?}");
+        }
+    }
+}

@@ -1,0 +1,223 @@
+//! Something was looked at, smelled, felt, tasted or measured, and graded.
+
+use super::desk::words;
+use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldOption, Scene};
+use crate::catalogue::KeptKey;
+use crate::catalogue::steps::{Check, CheckValue, DoneBy};
+use crate::caution::Finding;
+use crate::household::Household;
+use crate::ids::{LotId, PieceId};
+use crate::ledger::Entry;
+use crate::ledger::post::{Posted, find, not_now};
+use crate::ledger::state::{Stage, State};
+use crate::piece;
+use crate::units::MassUnit;
+use serde::{Deserialize, Serialize};
+
+/// Something was looked at and graded.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Checked {
+    /// The piece.
+    pub piece: PieceId,
+    /// What was looked at, by its word.
+    pub check: String,
+    /// The grade it got, by its word.
+    #[serde(default)]
+    pub grade: Option<String>,
+    /// The number, as typed.
+    #[serde(default)]
+    pub value: Option<String>,
+    /// What to know about it.
+    #[serde(default)]
+    pub note: Option<String>,
+}
+
+/// Something is looked at and graded.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct CheckedAsk {
+    /// The piece.
+    pub piece: PieceId,
+    /// What was looked at: smell, slime, gas, soft_centre, bag, firmness, colour, core_colour,
+    /// tacky, slice_end, slice_middle, ph, mould, roll.
+    pub check: String,
+    /// The grade it got, from the check's own list.
+    #[serde(default)]
+    pub grade: Option<String>,
+    /// The number, as typed: `5.9`.
+    #[serde(default)]
+    pub value: Option<String>,
+    /// What to know about it.
+    #[serde(default)]
+    pub note: Option<String>,
+}
+
+impl Asked for CheckedAsk {
+    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+        let known = &desk.catalogue().checks;
+        let Some(check) = known.iter().find(|c| c.key == self.check) else {
+            let keys: Vec<_> = known.iter().map(|c| c.key.as_str()).collect();
+            return Err(AskError::field(
+                "check",
+                format!(
+                    "There is no check “{}”. Use one of {}.",
+                    self.check,
+                    keys.join(", ")
+                ),
+            ));
+        };
+        let grade = words(self.grade.as_deref());
+        if let Some(grade) = &grade
+            && !check.grades.iter().any(|g| g.key == *grade)
+        {
+            let keys: Vec<_> = check.grades.iter().map(|g| g.key.as_str()).collect();
+            return Err(AskError::field(
+                "grade",
+                format!(
+                    "“{grade}” is no grade of {}. Use one of {}.",
+                    check.name,
+                    keys.join(", ")
+                ),
+            ));
+        }
+        let value = words(self.value.as_deref());
+        if let Some(value) = &value {
+            readable(check, value)?;
+        }
+        if grade.is_none() && value.is_none() {
+            return Err(AskError::field(
+                if check.grades.is_empty() {
+                    "value"
+                } else {
+                    "grade"
+                },
+                format!("Say how it was: {}", check.words),
+            ));
+        }
+        let act = Checked {
+            piece: self.piece,
+            check: check.key.clone(),
+            grade,
+            value,
+            note: words(self.note.as_deref()),
+        };
+        desk.about(self.piece, Act::Checked(act))
+    }
+}
+
+impl Deed for Checked {
+    fn family(&self) -> Family<'_> {
+        Family::of(self.piece)
+    }
+
+    fn leans_on(&self) -> Vec<KeptKey> {
+        Vec::new()
+    }
+
+    fn post(&self, state: &State, _: MassUnit) -> Posted {
+        let found = find(state, self.piece)?;
+        if found.went_into_others() || found.ended == Some(Stage::Discarded) {
+            return Err(not_now(found));
+        }
+        Ok(Vec::new())
+    }
+
+    fn begin(&self, _: &mut State, _: &Entry) {}
+
+    fn conclude(&self, state: &mut State, entry: &Entry) {
+        let done_at = state
+            .catalogue()
+            .check(&self.check)
+            .and_then(|c| c.done_at.clone());
+        if let Some(piece) = state.piece_mut(self.piece) {
+            piece.checks.push(piece::Checked {
+                at: entry.happened_at,
+                check: self.check.clone(),
+                grade: self.grade.clone(),
+                value: self.value.clone(),
+            });
+            if self.grade.is_some() && self.grade == done_at {
+                let asked = piece.open_step(|s| {
+                    s.kind.traits().done_by == DoneBy::Checked && s.asks.contains(&self.check)
+                });
+                if let Some(id) = asked.map(|s| s.id.clone()) {
+                    piece.did(&id, entry.happened_at, Some(entry.id));
+                }
+            }
+        }
+    }
+
+    fn odd(&self, _: &State, _: &Household) -> Vec<Finding> {
+        Vec::new()
+    }
+
+    fn said(&self) -> &'static str {
+        "checked"
+    }
+
+    fn detail(&self, scene: &Scene<'_>) -> String {
+        let check = scene.catalogue().check(&self.check);
+        let name = check.map_or(self.check.as_str(), |c| c.name.as_str());
+        let grade = self.grade.as_ref().map(|key| {
+            let found = check.and_then(|c| c.grades.iter().find(|g| g.key == *key));
+            found.map_or_else(|| key.replace('_', " "), |g| g.name.clone())
+        });
+        let said: Vec<_> = [grade, self.value.clone(), self.note.clone()]
+            .into_iter()
+            .flatten()
+            .collect();
+        format!("{name}: {}", said.join(", "))
+    }
+
+    fn ask_again(&self, _: LotId, _: &Scene<'_>) -> Option<Ask> {
+        Some(Ask::Checked(CheckedAsk {
+            piece: self.piece,
+            check: self.check.clone(),
+            grade: self.grade.clone(),
+            value: self.value.clone(),
+            note: self.note.clone(),
+        }))
+    }
+
+    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+        let check = scene.catalogue().check(&self.check);
+        let mut fields = Vec::new();
+        if let Some(check) = check.filter(|c| !c.grades.is_empty()) {
+            let grades = check.grades.iter().map(|g| FieldOption {
+                value: g.key.clone(),
+                label: g.name.clone(),
+            });
+            fields.push(Field::one_of("grade", &check.name, grades.collect()).hint(&check.words));
+        }
+        if check.is_none_or(|c| c.value.is_some()) {
+            fields.push(Field::text("value", "Number").optional());
+        }
+        fields.push(Field::text("note", "Note").optional());
+        fields
+    }
+}
+
+/// A number that the check can hold.
+fn readable(check: &Check, value: &str) -> Result<(), AskError> {
+    match check.value {
+        None => Err(AskError::field(
+            "value",
+            format!(
+                "{} is graded, not measured. Leave the number out.",
+                check.name
+            ),
+        )),
+        Some(CheckValue::Ph) => {
+            let number: Option<f64> = value.replace(',', ".").parse().ok();
+            if number.is_some_and(|n| (2.0..=9.0).contains(&n)) {
+                Ok(())
+            } else {
+                Err(AskError::field(
+                    "value",
+                    format!("“{value}” is no pH of meat. Type a number such as 5.3."),
+                ))
+            }
+        }
+    }
+}

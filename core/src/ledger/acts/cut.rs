@@ -1,0 +1,333 @@
+//! Cut into parts; each part keeps its share of a dose, and its own thickness counts.
+
+use super::form::{cuts, option};
+use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, Scene};
+use crate::catalogue::KeptKey;
+use crate::catalogue::species::Fat;
+use crate::caution::Finding;
+use crate::household::Household;
+use crate::ids::{LotId, PieceId};
+use crate::ledger::Account;
+use crate::ledger::Entry;
+use crate::ledger::post::{
+    Posted, alive, err, lost_in_cutting, no_gain, positive, thickness, tidy,
+};
+use crate::ledger::state::{Piece, Point, Stage, State, Weighing};
+use crate::units::{MassUnit, Milligrams, Reading};
+use serde::{Deserialize, Serialize};
+use serde_json::json;
+
+/// How a piece is parted.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum CutWay {
+    /// Into slabs or lengths.
+    #[default]
+    Split,
+    /// The big end from the small one, since they are done at different times.
+    Ends,
+    /// Muscle from muscle, along the seams.
+    Seam,
+}
+
+impl CutWay {
+    /// What was done, in the past tense.
+    #[must_use]
+    pub const fn said(self) -> &'static str {
+        match self {
+            Self::Split => "split",
+            Self::Ends => "big end parted from small",
+            Self::Seam => "seamed out",
+        }
+    }
+}
+
+/// A part of a cut piece.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Part {
+    /// The new piece.
+    pub piece: PieceId,
+    /// Its tag under its parent's.
+    pub tag: String,
+    /// Its weight.
+    pub reading: Reading,
+    /// Its own greatest thickness (mm).
+    #[serde(default)]
+    pub thickness_mm: Option<f64>,
+    /// What it is now, when a muscle came out of a larger cut.
+    #[serde(default)]
+    pub cut: Option<String>,
+}
+
+/// Cut into parts.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Cut {
+    /// The piece that is no more.
+    pub piece: PieceId,
+    /// What it became.
+    pub parts: Vec<Part>,
+    /// How.
+    #[serde(default)]
+    pub way: CutWay,
+}
+
+/// A part of a cut piece, as typed.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct PartAsk {
+    /// Its weight, as typed: `1 lb 3 oz`.
+    pub reading: String,
+    /// Its greatest thickness, as typed: `45 mm`.
+    #[serde(default)]
+    pub thickness: Option<String>,
+    /// What it is now, when a muscle came out of a larger cut.
+    #[serde(default)]
+    pub cut: Option<String>,
+}
+
+/// Cut into parts.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct CutAsk {
+    /// The piece.
+    pub piece: PieceId,
+    /// What it became.
+    pub parts: Vec<PartAsk>,
+    /// How.
+    #[serde(default)]
+    pub way: CutWay,
+}
+
+impl Asked for CutAsk {
+    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+        let (lot, piece) = desk.find(self.piece)?;
+        let tags = lot.next_part_tags(piece, self.parts.len());
+        let kept = match instead {
+            Some((_, Act::Cut(old))) => old.parts.as_slice(),
+            _ => &[],
+        };
+        let mut parts = Vec::new();
+        for (i, part) in self.parts.iter().enumerate() {
+            if let (Some(cut), Some(came)) = (&part.cut, &lot.state.lot)
+                && came.species().cut(cut).is_none()
+            {
+                return Err(AskError::field(
+                    &format!("parts[{i}].cut"),
+                    "Choose one of the cuts of this animal.",
+                ));
+            }
+            let (piece, tag) = match kept.get(i) {
+                Some(old) => (old.piece, old.tag.clone()),
+                None => (desk.new_piece(), tags[i - kept.len().min(i)].clone()),
+            };
+            parts.push(Part {
+                piece,
+                tag,
+                reading: desk.mass(&part.reading, &format!("parts[{i}].reading"))?,
+                thickness_mm: desk
+                    .thickness(part.thickness.as_deref(), &format!("parts[{i}].thickness"))?,
+                cut: part.cut.clone(),
+            });
+        }
+        let act = Cut {
+            piece: self.piece,
+            parts,
+            way: self.way,
+        };
+        desk.about(self.piece, Act::Cut(act))
+    }
+}
+
+impl Deed for Cut {
+    fn family(&self) -> Family<'_> {
+        Family {
+            about: std::iter::once(self.piece)
+                .chain(self.parts.iter().map(|p| p.piece))
+                .collect(),
+            makes: self
+                .parts
+                .iter()
+                .map(|p| (p.piece, p.tag.as_str()))
+                .collect(),
+            ..Family::default()
+        }
+    }
+
+    fn leans_on(&self) -> Vec<KeptKey> {
+        Vec::new()
+    }
+
+    fn post(&self, state: &State, unit: MassUnit) -> Posted {
+        let found = alive(state, self.piece)?;
+        if found.stage() == Stage::Hanging {
+            return err(
+                "piece",
+                format!("{} hangs. Take it down before you cut it.", found.tag),
+            );
+        }
+        if !found.packs.is_empty() {
+            return err(
+                "piece",
+                format!(
+                    "{} is partly packed. Pack the rest of it instead.",
+                    found.tag
+                ),
+            );
+        }
+        if self.parts.len() < 2 {
+            return err("parts", "Weigh at least two parts.".into());
+        }
+        for (i, part) in self.parts.iter().enumerate() {
+            positive(&part.reading, &format!("parts[{i}].reading"))?;
+            thickness(part.thickness_mm, &format!("parts[{i}].thickness"))?;
+        }
+        let weights: Vec<_> = self.parts.iter().map(|p| p.reading.mg).collect();
+        let sum: Milligrams = weights.iter().copied().sum();
+        // Parts come wet out of a cure: what they weigh more is the cure that clings to them.
+        let clinging = (sum - found.mass).max(Milligrams::ZERO).min(found.in_cure);
+        no_gain(found, sum, found.mass + found.in_cure, "parts", unit)?;
+        if found.in_cure == Milligrams::ZERO {
+            no_gain(found, sum, found.mass, "parts", unit)?;
+        }
+        let lost = found.mass + clinging - sum;
+        let cure_left = found.in_cure - clinging;
+        let mut moves = vec![
+            (Account::Piece(self.piece), -found.mass),
+            (Account::InCure(self.piece), -found.in_cure),
+            (Account::Loss(lost_in_cutting(lost, found.mass)), lost),
+        ];
+        for (part, cure) in self.parts.iter().zip(cure_left.share_out(&weights)) {
+            moves.push((Account::Piece(part.piece), part.reading.mg));
+            moves.push((Account::InCure(part.piece), cure));
+        }
+        Ok(tidy(moves))
+    }
+
+    fn begin(&self, state: &mut State, entry: &Entry) {
+        let Some(whole) = state.pieces.get(&self.piece).cloned() else {
+            return;
+        };
+        let weights: Vec<_> = self.parts.iter().map(|p| p.reading.mg).collect();
+        let greens = whole.green.share_out(&weights);
+        for (i, part) in self.parts.iter().enumerate() {
+            let mut piece = Piece {
+                id: part.piece,
+                parents: vec![whole.id],
+                tag: part.tag.clone(),
+                thickness_mm: part.thickness_mm.or(whole.thickness_mm),
+                mass: Milligrams::ZERO,
+                in_cure: Milligrams::ZERO,
+                packs: Vec::new(),
+                parts: Vec::new(),
+                ..whole.clone()
+            };
+            if let Some(cut) = &part.cut {
+                becomes(state, &mut piece, cut);
+            } else if self.way == CutWay::Seam {
+                piece.bone_in = false;
+            }
+            if let Some(cure) = &mut piece.cure {
+                piece.green = greens[i];
+                for line in cure.dose.iter_mut().flat_map(|d| &mut d.lines) {
+                    line.mg = line.mg.share_out(&weights)[i];
+                }
+            } else {
+                piece.green = part.reading.mg;
+            }
+            // Weighings of the whole say nothing about a part; its own line begins with its share.
+            let at = whole.cure.as_ref().map_or(entry.happened_at, |c| c.since);
+            piece.weighings = vec![Weighing {
+                entry: entry.id,
+                at,
+                point: Point::Green,
+                net: piece.green,
+            }];
+            if whole.out_of_cure.is_some() {
+                let point = whole.last_weighing().map_or(Point::Green, |w| w.point);
+                piece.weighings.push(Weighing {
+                    entry: entry.id,
+                    at: entry.happened_at,
+                    point,
+                    net: part.reading.mg,
+                });
+            }
+            state.pieces.insert(part.piece, piece);
+        }
+    }
+
+    fn conclude(&self, state: &mut State, entry: &Entry) {
+        if let Some(piece) = state.piece_mut(self.piece) {
+            piece.ended = Some(Stage::CutUp);
+            piece.parts = self.parts.iter().map(|p| p.piece).collect();
+            piece.since = entry.happened_at;
+        }
+    }
+
+    fn odd(&self, _: &State, _: &Household) -> Vec<Finding> {
+        Vec::new()
+    }
+
+    fn said(&self) -> &'static str {
+        self.way.said()
+    }
+
+    fn detail(&self, scene: &Scene<'_>) -> String {
+        self.parts
+            .iter()
+            .map(|p| format!("{} {}", p.tag, scene.mass(&p.reading)))
+            .collect::<Vec<_>>()
+            .join(", ")
+    }
+
+    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+        Some(Ask::Cut(CutAsk {
+            piece: self.piece,
+            parts: self
+                .parts
+                .iter()
+                .map(|p| PartAsk {
+                    reading: scene.mass_again(&p.reading),
+                    thickness: p.thickness_mm.map(|mm| scene.length_again(mm)),
+                    cut: p.cut.clone(),
+                })
+                .collect(),
+            way: self.way,
+        }))
+    }
+
+    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+        let part = vec![
+            Field::mass("reading", "Weight"),
+            Field::thickness("thickness", "Thickest place"),
+            Field::one_of("cut", "What it is now", cuts(scene)).optional(),
+        ];
+        let ways = [CutWay::Split, CutWay::Ends, CutWay::Seam];
+        vec![
+            Field::rows(
+                "parts",
+                "Parts",
+                part,
+                Some(json!({"reading": "", "thickness": null, "cut": null})),
+            ),
+            Field::one_of(
+                "way",
+                "How",
+                ways.iter().map(|w| option(w, w.said())).collect(),
+            ),
+        ]
+    }
+}
+
+/// A muscle out of a larger cut has its own traits; nothing grows bone, skin or fat on the way.
+fn becomes(state: &State, piece: &mut Piece, cut: &str) {
+    let traits = state.lot.as_ref().and_then(|l| l.species().cut(cut));
+    if let Some(traits) = traits {
+        piece.bone_in &= traits.bone_in;
+        piece.skin_on &= traits.skin_on;
+        piece.fat_cap &= traits.fat == Fat::FatCapped;
+    }
+    piece.cut = cut.into();
+}

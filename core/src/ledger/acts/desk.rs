@@ -1,0 +1,304 @@
+//! Where asks become acts: typed amounts are read by the household's units, numbers and tags are
+//! given out.
+
+use super::Act;
+use crate::catalogue::Catalogue;
+use crate::catalogue::builds::Build;
+use crate::caution::{FieldError, Finding};
+use crate::cure::sheet::SheetPiece;
+use crate::household::Household;
+use crate::ids::{LotId, PackId, PieceId};
+use crate::ledger::book::{Book, LotBook};
+use crate::ledger::state::Piece;
+use crate::units::{Milligrams, Reading, read};
+use jiff::Timestamp;
+use std::sync::Arc;
+
+/// Why an ask becomes no act.
+#[derive(Clone, Debug, PartialEq, thiserror::Error)]
+pub enum AskError {
+    /// Fields that cannot be right.
+    #[error("{}", .0.iter().map(|e| e.message.as_str()).collect::<Vec<_>>().join(" "))]
+    Fields(Vec<FieldError>),
+    /// Something that is not there.
+    #[error("{0}")]
+    Missing(String),
+    /// A stop that wants a reason, or lets nobody pass.
+    #[error("{1}")]
+    Stopped(Vec<Finding>, &'static str),
+}
+
+impl From<Vec<FieldError>> for AskError {
+    fn from(errors: Vec<FieldError>) -> Self {
+        Self::Fields(errors)
+    }
+}
+
+impl AskError {
+    /// One field that cannot be right.
+    pub fn field(field: &str, message: impl Into<String>) -> Self {
+        Self::Fields(vec![FieldError::new(field, message)])
+    }
+
+    /// No such piece.
+    #[must_use]
+    pub fn no_piece(id: PieceId) -> Self {
+        Self::Missing(format!(
+            "There is no piece number {}. Look it up by its tag.",
+            id.0
+        ))
+    }
+
+    /// No such lot.
+    #[must_use]
+    pub fn no_lot(id: LotId) -> Self {
+        Self::Missing(format!("Nothing was received under number {}.", id.0))
+    }
+
+    /// The same refusal of something inside a list: its fields begin with `place`.
+    #[must_use]
+    pub fn under(self, place: &str) -> Self {
+        match self {
+            Self::Fields(errors) => Self::Fields(
+                errors
+                    .into_iter()
+                    .map(|e| FieldError {
+                        field: format!("{place}.{}", e.field),
+                        ..e
+                    })
+                    .collect(),
+            ),
+            Self::Missing(_) | Self::Stopped(..) => self,
+        }
+    }
+}
+
+/// The acts of one ask, with their lots.
+pub type Drafted = Result<Vec<(LotId, Act)>, AskError>;
+
+/// Where asks become acts.
+pub struct Desk<'a> {
+    /// The ledger as it stands.
+    pub book: &'a Book,
+    /// The household's settings.
+    pub home: &'a Household,
+    /// The present.
+    pub now: Timestamp,
+    next_piece: i64,
+    next_pack: i64,
+    next_lot: i64,
+    /// Tags given out in this request already, by lot.
+    pieces_of: Vec<LotId>,
+    lots_of: Vec<String>,
+}
+
+impl<'a> Desk<'a> {
+    /// Begins with the ledger as it stands.
+    #[must_use]
+    pub fn new(book: &'a Book, home: &'a Household, now: Timestamp) -> Self {
+        Self {
+            book,
+            home,
+            now,
+            next_piece: book.next_piece().0,
+            next_pack: book.next_pack().0,
+            next_lot: book.next_lot().0,
+            pieces_of: Vec::new(),
+            lots_of: Vec::new(),
+        }
+    }
+
+    /// What builds and species are.
+    #[must_use]
+    pub fn catalogue(&self) -> &'a Arc<Catalogue> {
+        self.book.catalogue()
+    }
+
+    /// The act of one piece, under its lot.
+    pub(super) fn about(&self, piece: PieceId, act: Act) -> Drafted {
+        Ok(vec![(self.lot_of(piece)?, act)])
+    }
+
+    /// A weight, as typed.
+    pub(super) fn mass(&self, text: &str, field: &str) -> Result<Reading, AskError> {
+        let grams = read::mass_g(text, self.home.units.mass)
+            .map_err(|e| AskError::field(field, e.to_string()))?;
+        Ok(Reading {
+            said: text.trim().into(),
+            mg: Milligrams::from_grams(grams),
+        })
+    }
+
+    /// A weight that may be left empty.
+    pub(super) fn mass_if(
+        &self,
+        text: Option<&str>,
+        field: &str,
+    ) -> Result<Option<Reading>, AskError> {
+        filled(text).map(|t| self.mass(t, field)).transpose()
+    }
+
+    /// A temperature, as typed (°C).
+    pub(super) fn temperature(&self, text: &str, field: &str) -> Result<f64, AskError> {
+        read::temperature_c(text, self.home.units.heat)
+            .map_err(|e| AskError::field(field, e.to_string()))
+    }
+
+    /// A temperature that may be left empty (°C).
+    pub(super) fn temperature_if(
+        &self,
+        text: Option<&str>,
+        field: &str,
+    ) -> Result<Option<f64>, AskError> {
+        filled(text).map(|t| self.temperature(t, field)).transpose()
+    }
+
+    /// A thickness that may be left empty (mm).
+    pub(super) fn thickness(
+        &self,
+        text: Option<&str>,
+        field: &str,
+    ) -> Result<Option<f64>, AskError> {
+        filled(text)
+            .map(|t| read::length_mm(t, self.home.units.length))
+            .transpose()
+            .map_err(|e| AskError::field(field, e.to_string()))
+    }
+
+    /// A moment up to now, as typed.
+    pub(super) fn moment(&self, text: &str, field: &str) -> Result<Timestamp, AskError> {
+        self.home
+            .moment(text, self.now)
+            .map_err(|e| AskError::field(field, e.message))
+    }
+
+    /// The number of a new lot.
+    pub(super) fn new_lot(&mut self) -> LotId {
+        self.next_lot += 1;
+        LotId(self.next_lot - 1)
+    }
+
+    /// The number of a new piece.
+    pub(super) fn new_piece(&mut self) -> PieceId {
+        self.next_piece += 1;
+        PieceId(self.next_piece - 1)
+    }
+
+    /// The number of a new pack.
+    pub(super) fn new_pack(&mut self) -> PackId {
+        self.next_pack += 1;
+        PackId(self.next_pack - 1)
+    }
+
+    /// A tag for a new lot of a species whose tags begin with `pair`.
+    pub(super) fn fresh_lot_tag(&mut self, pair: &str) -> String {
+        let first = self.book.next_lot_tag(pair);
+        let given = self.lots_of.iter().filter(|p| *p == pair).count() as u32;
+        self.lots_of.push(pair.into());
+        let number: u32 = first[pair.len()..].parse().unwrap_or(1);
+        format!("{pair}{}", number + given)
+    }
+
+    /// A number and a tag of its own for a piece of a lot.
+    pub(super) fn fresh_piece(&mut self, lot: LotId) -> Result<(PieceId, String), AskError> {
+        let first = self.lot(lot)?.next_piece_tag().ok_or_else(|| {
+            AskError::field(
+                "lot",
+                "What this came from was never received, or that was undone.",
+            )
+        })?;
+        let (stem, number) = first.rsplit_once('-').unwrap_or((&first, "1"));
+        let given = self.pieces_of.iter().filter(|l| **l == lot).count() as u32;
+        self.pieces_of.push(lot);
+        let tag = format!("{stem}-{}", number.parse::<u32>().unwrap_or(1) + given);
+        Ok((self.new_piece(), tag))
+    }
+
+    /// A number and a tag for the first piece of a lot that this request brings in.
+    pub(super) fn first_piece(&mut self, lot: LotId, lot_tag: &str) -> (PieceId, String) {
+        let given = self.pieces_of.iter().filter(|l| **l == lot).count() + 1;
+        self.pieces_of.push(lot);
+        (self.new_piece(), format!("{lot_tag}-{given}"))
+    }
+
+    /// A lot with its entries.
+    pub(super) fn lot(&self, id: LotId) -> Result<&'a LotBook, AskError> {
+        self.book
+            .lot(id)
+            .map(|l| &**l)
+            .ok_or_else(|| AskError::no_lot(id))
+    }
+
+    /// A piece with its lot.
+    pub(super) fn find(&self, id: PieceId) -> Result<(&'a LotBook, &'a Piece), AskError> {
+        let (lot, piece) = self.book.piece(id).ok_or_else(|| AskError::no_piece(id))?;
+        Ok((lot, piece))
+    }
+
+    /// The lot of a piece.
+    pub(super) fn lot_of(&self, id: PieceId) -> Result<LotId, AskError> {
+        Ok(self.find(id)?.0.state.id)
+    }
+
+    /// A product of the catalogue.
+    pub(super) fn build(&self, key: &str) -> Result<&'a Arc<Build>, AskError> {
+        self.catalogue()
+            .build(key)
+            .ok_or_else(|| AskError::field("build", "Choose a product from the list."))
+    }
+}
+
+/// What was typed, unless it is empty.
+pub(super) fn filled(text: Option<&str>) -> Option<&str> {
+    text.filter(|t| !t.trim().is_empty())
+}
+
+/// What was typed without the blanks around it, unless it is empty.
+pub(super) fn words(text: Option<&str>) -> Option<String> {
+    filled(text).map(|t| t.trim().to_string())
+}
+
+/// The pieces of a sheet and the one build they share.
+///
+/// # Errors
+/// When one is not there, has no product, or has another product than the rest.
+pub fn sheet_pieces<'a>(
+    book: &'a Book,
+    ids: &[PieceId],
+) -> Result<(&'a Build, Vec<SheetPiece>), AskError> {
+    let mut build = None;
+    let mut pieces = Vec::new();
+    for id in ids {
+        let (_, piece) = book.piece(*id).ok_or_else(|| AskError::no_piece(*id))?;
+        let own = piece.build().ok_or_else(|| {
+            AskError::field(
+                "pieces",
+                format!("{} has no product yet. Assign it first.", piece.tag),
+            )
+        })?;
+        if build.is_some_and(|b: &Build| b.key != own.key) {
+            return Err(AskError::field(
+                "pieces",
+                "Pieces of different products have different doses. Start them one product at a time.",
+            ));
+        }
+        build = Some(own);
+        pieces.push(SheetPiece {
+            id: *id,
+            tag: piece.tag.clone(),
+            // Of a piece that is dosed already, a corrected dose is still for its green weight.
+            meat_g: if piece.cure.is_some() {
+                piece.green
+            } else {
+                piece.mass
+            }
+            .grams(),
+            thickness_mm: piece.thickness_mm,
+            skin_on: piece.skin_on,
+            fat_cap: piece.fat_cap,
+        });
+    }
+    build
+        .map(|b| (b, pieces))
+        .ok_or_else(|| AskError::field("pieces", "Choose at least one piece."))
+}

@@ -1,0 +1,393 @@
+//! A piece was put into its cure; its dose is a fact with the numbers it was made of.
+
+use super::desk::{filled, words};
+use super::{
+    Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldOption, Scene, sheet_pieces,
+};
+use crate::catalogue::KeptKey;
+use crate::catalogue::builds::Curing;
+use crate::catalogue::steps::StepKind;
+use crate::caution::Finding;
+use crate::caution::Severity;
+use crate::cure::dose::{Bands, Dose, DoseLine, Judged, bands, way};
+use crate::cure::rules::Case;
+use crate::cure::sheet::{OwnDose, doses, sheet};
+use crate::cure::{CureAsk, CureChoice, Role};
+use crate::household::Household;
+use crate::ids::{LotId, PieceId};
+use crate::ledger::Entry;
+use crate::ledger::post::{Posted, at_step, edible, err, transfer};
+use crate::ledger::state::{InCure, Piece, State};
+use crate::ledger::{Account, Posting};
+use crate::units::MassUnit;
+use crate::units::show::trim;
+use serde::{Deserialize, Serialize};
+
+/// A piece was put into its cure.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Dosed {
+    /// The piece.
+    pub piece: PieceId,
+    /// Its dose.
+    pub dose: Box<Dose>,
+}
+
+/// One ingredient as it was really weighed.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct WeighedLineAsk {
+    /// What it does in the dose; by its name when left out.
+    #[serde(default)]
+    pub role: Option<Role>,
+    /// What it is called.
+    pub name: String,
+    /// How much of it, as typed.
+    pub reading: String,
+    /// The salt in it, for sauces and pastes.
+    #[serde(default)]
+    pub salt_fraction: Option<f64>,
+}
+
+/// A dose as it was really weighed.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct WeighedAsk {
+    /// The curing salt.
+    pub cure: CureAsk,
+    /// What was weighed.
+    pub lines: Vec<WeighedLineAsk>,
+}
+
+/// Pieces of one product are put into their cure.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct DosedAsk {
+    /// The pieces.
+    pub pieces: Vec<PieceId>,
+    /// True for one mix over all of them.
+    #[serde(default)]
+    pub mixed: bool,
+    /// What is different from the build's dose.
+    #[serde(default)]
+    pub own: OwnDose,
+    /// Why, when it goes past a stop.
+    #[serde(default)]
+    pub reason: Option<String>,
+    /// What was really weighed, when a dose is put right.
+    #[serde(default)]
+    pub weighed: Option<WeighedAsk>,
+}
+
+impl Asked for DosedAsk {
+    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+        let Some(weighed) = &self.weighed else {
+            return self.computed(desk);
+        };
+        let Some((_, Act::Dosed(old))) = instead else {
+            return Err(AskError::field(
+                "weighed",
+                "A cure is started by the numbers of its sheet; what was really weighed is put right in its entry afterwards.",
+            ));
+        };
+        if self.pieces != [old.piece] {
+            return Err(AskError::field("pieces", "Correct one piece at a time."));
+        }
+        let (_, piece) = desk.find(old.piece)?;
+        let mut dose = as_weighed(weighed, piece, Some(&old.dose), "weighed", desk)?;
+        dose.reason = words(self.reason.as_deref());
+        let act = Dosed {
+            piece: old.piece,
+            dose: Box::new(dose),
+        };
+        desk.about(old.piece, Act::Dosed(act))
+    }
+}
+
+impl Deed for Dosed {
+    fn family(&self) -> Family<'_> {
+        Family::of(self.piece)
+    }
+
+    fn leans_on(&self) -> Vec<KeptKey> {
+        self.dose.build.iter().map(KeptKey::build).collect()
+    }
+
+    fn post(&self, state: &State, _: MassUnit) -> Posted {
+        let (found, _) = at_step(state, self.piece, |s| s.kind == StepKind::Dose)?;
+        edible(state, found)?;
+        if found.build().is_some_and(|b| b.method == Curing::None) {
+            return err("piece", format!("{} is not to be cured.", found.tag));
+        }
+        Ok(dose_moves(&self.dose, self.piece))
+    }
+
+    fn begin(&self, _: &mut State, _: &Entry) {}
+
+    fn conclude(&self, state: &mut State, entry: &Entry) {
+        if let Some(piece) = state.piece_mut(self.piece) {
+            piece.cure = Some(InCure {
+                since: entry.happened_at,
+                dose: Some((*self.dose).clone()),
+            });
+            piece.did_kind(StepKind::Dose, entry.happened_at, entry.id);
+            piece.since = entry.happened_at;
+        }
+    }
+
+    fn odd(&self, _: &State, _: &Household) -> Vec<Finding> {
+        Vec::new()
+    }
+
+    fn said(&self) -> &'static str {
+        "put in cure"
+    }
+
+    fn detail(&self, scene: &Scene<'_>) -> String {
+        let dose = &self.dose;
+        let lines: Vec<_> = dose
+            .lines
+            .iter()
+            .map(|l| format!("{} {}", scene.grams(l.mg), l.name))
+            .collect();
+        let reason = dose
+            .reason
+            .as_ref()
+            .map(|r| format!(". Went past a stop: {r}"));
+        format!(
+            "{}: {} ppm nitrite{}",
+            lines.join(", "),
+            trim(dose.nitrite.nominal, 0),
+            reason.unwrap_or_default()
+        )
+    }
+
+    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+        Some(Ask::Dosed(DosedAsk {
+            pieces: vec![self.piece],
+            mixed: false,
+            own: OwnDose::default(),
+            reason: self.dose.reason.clone(),
+            weighed: Some(weighed_again(&self.dose, scene)),
+        }))
+    }
+
+    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+        let mut fields = weighed_form(&self.dose, "weighed");
+        fields.push(Field::text("reason", "Why, if it goes past a stop").optional());
+        fields
+    }
+}
+
+impl DosedAsk {
+    /// The cure that the sheet works out, as the scale can show it.
+    fn computed(&self, desk: &Desk<'_>) -> Drafted {
+        let catalogue = desk.catalogue();
+        let (build, on_sheet) = sheet_pieces(desk.book, &self.pieces)?;
+        let made = sheet(
+            build, &on_sheet, self.mixed, &self.own, desk.home, catalogue,
+        )?;
+        let findings = || {
+            made.findings
+                .iter()
+                .chain(made.pieces.iter().flat_map(|p| &p.findings))
+                .cloned()
+                .collect()
+        };
+        if made.refused {
+            return Err(AskError::Stopped(
+                findings(),
+                "This cure cannot be started. See what stops it, and change the dose or the entry.",
+            ));
+        }
+        let reason = filled(self.reason.as_deref());
+        if made.needs_reason && reason.is_none() {
+            return Err(AskError::Stopped(
+                findings(),
+                "Type why you go on past a stop; it stays with the piece and its label.",
+            ));
+        }
+        // A reason given where none is needed would mark the piece for nothing.
+        let reason = reason.filter(|_| made.needs_reason);
+        doses(&made, build, desk.home, catalogue, reason)?
+            .into_iter()
+            .map(|(piece, dose)| {
+                let act = Dosed {
+                    piece,
+                    dose: Box::new(dose),
+                };
+                Ok((desk.lot_of(piece)?, Act::Dosed(act)))
+            })
+            .collect()
+    }
+}
+
+/// What a dose moves: out of what is kept, to what lies with the piece.
+pub(super) fn dose_moves(dose: &Dose, piece: PieceId) -> Vec<Posting> {
+    dose.lines
+        .iter()
+        .flat_map(|line| {
+            transfer(
+                Account::Material(line.name.clone()),
+                Account::InCure(piece),
+                line.mg,
+            )
+        })
+        .collect()
+}
+
+/// A dose as a person would say it was weighed.
+pub(super) fn weighed_again(dose: &Dose, scene: &Scene<'_>) -> WeighedAsk {
+    let line = |l: &DoseLine| WeighedLineAsk {
+        role: Some(l.role),
+        name: l.name.clone(),
+        reading: scene.mass_again(&crate::units::Reading {
+            said: String::new(),
+            mg: l.mg,
+        }),
+        salt_fraction: l.salt_fraction,
+    };
+    WeighedAsk {
+        cure: dose.cure.ask(),
+        lines: dose.lines.iter().map(line).collect(),
+    }
+}
+
+/// The fields of a dose as it was weighed, under `at`.
+pub(super) fn weighed_form(dose: &Dose, at: &str) -> Vec<Field> {
+    let mut fields: Vec<_> = dose
+        .lines
+        .iter()
+        .enumerate()
+        .map(|(i, line)| Field::mass(&format!("{at}.lines.{i}.reading"), &line.name))
+        .collect();
+    if let Some(CureAsk::Named(key)) = Some(dose.cure.ask()) {
+        let options = vec![FieldOption {
+            value: key,
+            label: dose.cure.name.clone(),
+        }];
+        fields.push(Field::one_of(&format!("{at}.cure"), "Curing salt", options));
+    }
+    fields
+}
+
+/// The dose that was really weighed over the meat that is really there. It happened, so it is
+/// judged and marked, not refused; what is as it was keeps the numbers it was made of.
+pub(super) fn as_weighed(
+    weighed: &WeighedAsk,
+    piece: &Piece,
+    old: Option<&Dose>,
+    at: &str,
+    desk: &Desk<'_>,
+) -> Result<Dose, AskError> {
+    let catalogue = desk.catalogue();
+    let cure = match old.filter(|o| o.cure.ask() == weighed.cure) {
+        Some(old) => old.cure.clone(),
+        None => weighed
+            .cure
+            .choice(catalogue)
+            .map_err(|e| AskError::field(&format!("{at}.cure"), e.message))?,
+    };
+    let mut lines = Vec::new();
+    for (i, line) in weighed.lines.iter().enumerate() {
+        let field = |name: &str| format!("{at}.lines[{i}].{name}");
+        if line.name.trim().is_empty() {
+            return Err(AskError::field(
+                &field("name"),
+                "Name what was weighed, such as salt.",
+            ));
+        }
+        if line
+            .salt_fraction
+            .is_some_and(|s| !(0.0..=1.0).contains(&s))
+        {
+            return Err(AskError::field(
+                &field("salt_fraction"),
+                "Give the salt in it as a share from 0 to 1, such as 0.16.",
+            ));
+        }
+        lines.push(DoseLine {
+            role: line
+                .role
+                .unwrap_or_else(|| role_of(line.name.trim(), &cure, desk)),
+            name: line.name.trim().into(),
+            mg: desk.mass(&line.reading, &field("reading"))?.mg,
+            salt_fraction: line.salt_fraction,
+        });
+    }
+    if let Some(old) = old.filter(|o| o.cure == cure && o.lines == lines) {
+        return Ok(old.clone());
+    }
+    let build = piece
+        .build()
+        .ok_or_else(|| AskError::field("build", "Choose a product from the list."))?;
+    let meat_g = if piece.cure.is_some() {
+        piece.green
+    } else {
+        piece.mass
+    }
+    .grams();
+    let rule_set = old.map_or(desk.home.rule_set.as_str(), |o| o.judged.rule_set.as_str());
+    let rules = catalogue
+        .rule_set(rule_set)
+        .or_else(|_| catalogue.rule_set(&desk.home.rule_set))
+        .map_err(|e| AskError::Fields(vec![e]))?;
+    let method = old.map_or(build.method, |o| o.method);
+    let in_brine = method == Curing::EquilibriumBrine;
+    let scales = (
+        desk.home.scales.fine_division_g,
+        desk.home.scales.meat_division_g,
+    );
+    let Bands {
+        nitrite,
+        nitrate,
+        salt,
+    } = bands(&lines, &cure, meat_g, in_brine, scales);
+    let way = way(method, build.class, build.form);
+    let limit = rules
+        .limit(build.class, way, piece.skin_on)
+        .map_err(|e| AskError::Fields(vec![e]))?;
+    let judged = rules
+        .judge(&Case {
+            class: build.class,
+            way,
+            skin_on: piece.skin_on,
+            no_cure: cure.is_none(),
+            nitrite,
+            nitrate,
+        })
+        .map_err(|e| AskError::Fields(vec![e]))?;
+    Ok(Dose {
+        method,
+        build: old.map_or_else(|| Some(build.reference()), |o| o.build.clone()),
+        cure,
+        lines,
+        nitrite,
+        nitrate,
+        salt: Some(salt),
+        judged: Judged {
+            rule_set: rules.key.clone(),
+            class: build.class,
+            form: build.form,
+            ceiling_ppm: rules.ceiling_ppm(limit, piece.skin_on),
+            floor_ppm: rules.floor(build.class, way, piece.skin_on),
+        },
+        school: old.and_then(|o| o.school.clone()),
+        mixed_with: old.map(|o| o.mixed_with.clone()).unwrap_or_default(),
+        findings: judged
+            .into_iter()
+            .filter(|f| f.severity > Severity::Info)
+            .collect(),
+        reason: None,
+    })
+}
+
+fn role_of(name: &str, cure: &CureChoice, desk: &Desk<'_>) -> Role {
+    if name.eq_ignore_ascii_case(&cure.name) {
+        Role::CuringSalt
+    } else {
+        desk.catalogue().role_of(name)
+    }
+}

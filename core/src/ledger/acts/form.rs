@@ -1,0 +1,176 @@
+//! The fields of an act that a person may put right; every correction is drawn from these.
+
+use super::Scene;
+use crate::ids::word;
+use serde::Serialize;
+
+/// How a field is typed or chosen.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum FieldKind {
+    /// A weight, as typed.
+    Mass,
+    /// A thickness, as typed.
+    Length,
+    /// A temperature, as typed.
+    Temperature,
+    /// Money, as typed.
+    Money,
+    /// A share, as typed: `35 %`.
+    Share,
+    /// Words.
+    Text,
+    /// A whole number.
+    Count,
+    /// Yes or no.
+    Tick,
+    /// A calendar day.
+    Day,
+    /// A moment.
+    Moment,
+    /// One of its options.
+    OneOf,
+    /// A list; each row has its own fields.
+    Rows,
+}
+
+/// One thing that can be chosen.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct FieldOption {
+    /// As it is sent.
+    pub value: String,
+    /// As it is called.
+    pub label: String,
+}
+
+/// One field of an ask.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Field {
+    /// Where it stands in the ask, with points between: `weighed.lines.0.reading`.
+    pub name: String,
+    /// As it is called.
+    pub label: String,
+    /// How it is typed.
+    pub kind: FieldKind,
+    /// True when it may be left empty.
+    pub optional: bool,
+    /// What to know about it.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub hint: Option<String>,
+    /// What can be chosen.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub options: Vec<FieldOption>,
+    /// The fields of a row.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[cfg_attr(feature = "openapi", schema(no_recursion))]
+    pub row: Vec<Field>,
+    /// A row with nothing in it, for adding one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[cfg_attr(feature = "openapi", schema(value_type = Option<Object>))]
+    pub empty_row: Option<serde_json::Value>,
+}
+
+impl Field {
+    /// A field that has to be filled.
+    #[must_use]
+    pub fn new(name: impl Into<String>, label: impl Into<String>, kind: FieldKind) -> Self {
+        Self {
+            name: name.into(),
+            label: label.into(),
+            kind,
+            optional: false,
+            hint: None,
+            options: Vec::new(),
+            row: Vec::new(),
+            empty_row: None,
+        }
+    }
+
+    /// A weight.
+    #[must_use]
+    pub fn mass(name: &str, label: &str) -> Self {
+        Self::new(name, label, FieldKind::Mass)
+    }
+
+    /// A thickness, which may be left empty.
+    #[must_use]
+    pub fn thickness(name: &str, label: &str) -> Self {
+        Self::new(name, label, FieldKind::Length).optional()
+    }
+
+    /// Words.
+    #[must_use]
+    pub fn text(name: &str, label: &str) -> Self {
+        Self::new(name, label, FieldKind::Text)
+    }
+
+    /// Yes or no.
+    #[must_use]
+    pub fn tick(name: &str, label: &str) -> Self {
+        Self::new(name, label, FieldKind::Tick)
+    }
+
+    /// One of several.
+    #[must_use]
+    pub fn one_of(name: &str, label: &str, options: Vec<FieldOption>) -> Self {
+        Self {
+            options,
+            ..Self::new(name, label, FieldKind::OneOf)
+        }
+    }
+
+    /// A list.
+    #[must_use]
+    pub fn rows(name: &str, label: &str, row: Vec<Self>, empty: Option<serde_json::Value>) -> Self {
+        Self {
+            row,
+            empty_row: empty,
+            ..Self::new(name, label, FieldKind::Rows)
+        }
+    }
+
+    /// The same, but it may be left empty.
+    #[must_use]
+    pub fn optional(mut self) -> Self {
+        self.optional = true;
+        self
+    }
+
+    /// The same with a word about it.
+    #[must_use]
+    pub fn hint(mut self, hint: impl Into<String>) -> Self {
+        self.hint = Some(hint.into());
+        self
+    }
+}
+
+/// An option of a closed set, by its stable word and what it is called.
+pub(super) fn option<T: Serialize>(value: &T, label: impl Into<String>) -> FieldOption {
+    FieldOption {
+        value: word(value),
+        label: label.into(),
+    }
+}
+
+/// Every one of a closed set, called by its stable word.
+pub(super) fn options<T: Serialize>(all: &[T]) -> Vec<FieldOption> {
+    all.iter()
+        .map(|value| option(value, word(value).replace('_', " ")))
+        .collect()
+}
+
+/// The cuts of the animal.
+pub(super) fn cuts(scene: &Scene<'_>) -> Vec<FieldOption> {
+    let species = scene.lot.state.lot.as_ref().map(|l| l.species());
+    species
+        .into_iter()
+        .flat_map(|s| &s.cuts)
+        .map(|c| FieldOption {
+            value: c.key.clone(),
+            label: c.name.clone(),
+        })
+        .collect()
+}

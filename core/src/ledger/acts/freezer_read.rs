@@ -1,0 +1,123 @@
+//! An inside temperature was read in the freezer, of one piece or of all that lies there.
+
+use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Scene};
+use crate::animal::hold::FreezerReading;
+use crate::catalogue::KeptKey;
+use crate::caution::Finding;
+use crate::household::Household;
+use crate::ids::{LotId, PieceId};
+use crate::ledger::Entry;
+use crate::ledger::post::{Posted, alive, err, gone, thickness};
+use crate::ledger::state::State;
+use crate::units::MassUnit;
+use serde::{Deserialize, Serialize};
+
+/// An inside temperature was read in the freezer.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct FreezerRead {
+    /// The piece, or none for everything of the lot that lies there.
+    pub piece: Option<PieceId>,
+    /// Inside the thickest place (°C).
+    pub inside_c: f64,
+    /// How thick it is there (mm).
+    pub thickness_mm: Option<f64>,
+}
+
+/// An inside temperature was read in the freezer.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct FreezerReadAsk {
+    /// The lot.
+    pub lot: LotId,
+    /// The piece, or none for everything of the lot that lies there.
+    #[serde(default)]
+    pub piece: Option<PieceId>,
+    /// Inside the thickest place, as typed: `-18 C`.
+    pub inside: String,
+    /// How thick it is there, as typed.
+    #[serde(default)]
+    pub thickness: Option<String>,
+}
+
+impl Asked for FreezerReadAsk {
+    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+        let act = FreezerRead {
+            piece: self.piece,
+            inside_c: desk.temperature(&self.inside, "inside")?,
+            thickness_mm: desk.thickness(self.thickness.as_deref(), "thickness")?,
+        };
+        Ok(vec![(self.lot, Act::FreezerRead(act))])
+    }
+}
+
+impl Deed for FreezerRead {
+    fn family(&self) -> Family<'_> {
+        Family {
+            about: self.piece.into_iter().collect(),
+            ..Family::default()
+        }
+    }
+
+    fn leans_on(&self) -> Vec<KeptKey> {
+        Vec::new()
+    }
+
+    fn post(&self, state: &State, _: MassUnit) -> Posted {
+        state.lot.as_ref().ok_or_else(gone)?;
+        if let Some(id) = self.piece {
+            alive(state, id)?;
+        }
+        if !(-80.0..=40.0).contains(&self.inside_c) {
+            return err(
+                "inside",
+                "No freezer is that warm or cold. Type degrees such as -18 C or 0 F.".into(),
+            );
+        }
+        thickness(self.thickness_mm, "thickness")?;
+        Ok(Vec::new())
+    }
+
+    fn begin(&self, _: &mut State, _: &Entry) {}
+
+    fn conclude(&self, state: &mut State, entry: &Entry) {
+        let reading = FreezerReading {
+            at: entry.happened_at,
+            inside_c: self.inside_c,
+            thickness_mm: self.thickness_mm,
+        };
+        state.facts.freezer.push((self.piece, reading));
+    }
+
+    fn odd(&self, _: &State, _: &Household) -> Vec<Finding> {
+        Vec::new()
+    }
+
+    fn said(&self) -> &'static str {
+        "read in the freezer"
+    }
+
+    fn detail(&self, scene: &Scene<'_>) -> String {
+        format!("{} inside", scene.temperature(self.inside_c))
+    }
+
+    fn ask_again(&self, lot: LotId, scene: &Scene<'_>) -> Option<Ask> {
+        Some(Ask::FreezerRead(FreezerReadAsk {
+            lot,
+            piece: self.piece,
+            inside: scene.temperature_again(self.inside_c),
+            thickness: self.thickness_mm.map(|mm| scene.length_again(mm)),
+        }))
+    }
+
+    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+        vec![
+            Field::new(
+                "inside",
+                "Inside the thickest piece",
+                FieldKind::Temperature,
+            ),
+            Field::thickness("thickness", "How thick it is there"),
+        ]
+    }
+}

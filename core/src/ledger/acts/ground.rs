@@ -1,0 +1,434 @@
+//! Meat was ground or diced into one block.
+
+use super::byproduct_given::ByproductGiven;
+use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, Scene};
+use crate::catalogue::KeptKey;
+use crate::catalogue::species::MIX;
+use crate::caution::Finding;
+use crate::household::Household;
+use crate::ids::{LotId, PieceId, word};
+use crate::ledger::Entry;
+use crate::ledger::post::{
+    Posted, edible, enough_kept, err, positive, say, thickness, tidy, workable,
+};
+use crate::ledger::state::{Piece, State};
+use crate::ledger::{Account, Byproduct, Loss};
+use crate::units::{MassUnit, Milligrams, Reading};
+use serde::{Deserialize, Serialize};
+
+/// What goes into the grinder or mixer.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(tag = "from", rename_all = "snake_case")]
+pub enum GroundFrom {
+    /// All of a piece.
+    Piece {
+        /// The piece that is no more.
+        piece: PieceId,
+    },
+    /// Trim or fat kept of this lot.
+    Kept {
+        /// What it is.
+        kind: Byproduct,
+        /// How much.
+        reading: Reading,
+    },
+    /// Meat or fat from elsewhere: bought, or given by another lot.
+    Added {
+        /// What it is called.
+        name: String,
+        /// How much.
+        reading: Reading,
+        /// The lot that gave it, when it was trim or fat kept of another one.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        given_by: Option<LotId>,
+    },
+}
+
+/// Meat was ground or diced into one block.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Ground {
+    /// What went in.
+    pub sources: Vec<GroundFrom>,
+    /// The block.
+    pub into: PieceId,
+    /// Its tag under the lot's.
+    pub tag: String,
+    /// What came out; the rest stayed in grinder, mixer and bowl.
+    pub reading: Reading,
+    /// How thick it will lie in its pan or casing (mm).
+    #[serde(default)]
+    pub thickness_mm: Option<f64>,
+    /// Its share of fat as blended, if that was worked out.
+    #[serde(default)]
+    pub fat_fraction: Option<f64>,
+}
+
+/// What goes into the grinder, as typed.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(tag = "from", rename_all = "snake_case", deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum GroundFromAsk {
+    /// All of a piece of this lot.
+    Piece {
+        /// The piece.
+        piece: PieceId,
+    },
+    /// Trim or fat kept of this lot, or of another one that gives it.
+    Kept {
+        /// The lot, when it is another one.
+        #[serde(default)]
+        lot: Option<LotId>,
+        /// What it is.
+        kind: Byproduct,
+        /// Its weight, as typed.
+        reading: String,
+    },
+    /// Meat or fat bought for it.
+    Added {
+        /// What it is called.
+        name: String,
+        /// Its weight, as typed.
+        reading: String,
+    },
+}
+
+/// Meat is ground or diced into one block.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct GroundAsk {
+    /// The lot the block belongs to: that of most of its lean.
+    pub lot: LotId,
+    /// What went in.
+    pub sources: Vec<GroundFromAsk>,
+    /// What came out, as typed.
+    pub reading: String,
+    /// How thick it will lie in pan or casing, as typed.
+    #[serde(default)]
+    pub thickness: Option<String>,
+    /// Its share of fat, if that was worked out.
+    #[serde(default)]
+    pub fat_fraction: Option<f64>,
+}
+
+impl Asked for GroundAsk {
+    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+        let home_tag = lot_tag(desk, self.lot)?;
+        let old = match instead {
+            Some((_, Act::Ground(old))) => Some(old),
+            _ => None,
+        };
+        let mut acts = Vec::new();
+        let mut sources = Vec::new();
+        for (i, source) in self.sources.iter().enumerate() {
+            let field = format!("sources[{i}].reading");
+            sources.push(match source {
+                GroundFromAsk::Piece { piece } => {
+                    if desk.lot_of(*piece)? != self.lot {
+                        return Err(AskError::field(
+                            &format!("sources[{i}]"),
+                            "That piece is of another animal. Trim it there, and add the trim.",
+                        ));
+                    }
+                    GroundFrom::Piece { piece: *piece }
+                }
+                GroundFromAsk::Kept { lot, kind, reading } => {
+                    let reading = desk.mass(reading, &field)?;
+                    match lot.filter(|other| *other != self.lot) {
+                        None => GroundFrom::Kept {
+                            kind: *kind,
+                            reading,
+                        },
+                        Some(giver) => {
+                            let name = given_name(desk, giver, *kind)?;
+                            let given = ByproductGiven {
+                                kind: *kind,
+                                reading: reading.clone(),
+                                to: self.lot,
+                                to_tag: home_tag.clone(),
+                            };
+                            acts.push((giver, Act::ByproductGiven(given)));
+                            GroundFrom::Added {
+                                name,
+                                reading,
+                                given_by: Some(giver),
+                            }
+                        }
+                    }
+                }
+                GroundFromAsk::Added { name, reading } => GroundFrom::Added {
+                    name: name.trim().into(),
+                    reading: desk.mass(reading, &field)?,
+                    given_by: None,
+                },
+            });
+        }
+        if let Some(old) = old {
+            keep_what_was_given(old, &mut sources)?;
+        }
+        let (into, tag) = match old {
+            Some(old) => (old.into, old.tag.clone()),
+            None => desk.fresh_piece(self.lot)?,
+        };
+        let act = Ground {
+            sources,
+            into,
+            tag,
+            reading: desk.mass(&self.reading, "reading")?,
+            thickness_mm: desk.thickness(self.thickness.as_deref(), "thickness")?,
+            fat_fraction: self.fat_fraction,
+        };
+        acts.push((self.lot, Act::Ground(act)));
+        Ok(acts)
+    }
+}
+
+impl Deed for Ground {
+    fn family(&self) -> Family<'_> {
+        Family {
+            about: std::iter::once(self.into).chain(self.pieces()).collect(),
+            makes: vec![(self.into, &self.tag)],
+            joins: self.pieces().collect(),
+            ..Family::default()
+        }
+    }
+
+    fn leans_on(&self) -> Vec<KeptKey> {
+        Vec::new()
+    }
+
+    fn post(&self, state: &State, unit: MassUnit) -> Posted {
+        if self.sources.is_empty() {
+            return err("sources", "Say what goes into the grinder.".into());
+        }
+        positive(&self.reading, "reading")?;
+        thickness(self.thickness_mm, "thickness")?;
+        if self.fat_fraction.is_some_and(|f| !(0.0..1.0).contains(&f)) {
+            return err(
+                "fat_fraction",
+                "A share of fat lies between 0 and 1, such as 0.28.".into(),
+            );
+        }
+        let mut moves = Vec::new();
+        let mut sum = Milligrams::ZERO;
+        for (i, source) in self.sources.iter().enumerate() {
+            let field = format!("sources[{i}].reading");
+            let (account, mass) = match source {
+                GroundFrom::Piece { piece } => {
+                    let found = workable(state, *piece)?;
+                    edible(state, found)?;
+                    if found.bone_in {
+                        return err(
+                            &format!("sources[{i}]"),
+                            format!("{} has its bone in. Bone it out first.", found.tag),
+                        );
+                    }
+                    if self.pieces().filter(|p| p == piece).count() > 1 {
+                        return err("sources", format!("{} stands twice.", found.tag));
+                    }
+                    (Account::Piece(*piece), found.mass)
+                }
+                GroundFrom::Kept { kind, reading } => {
+                    positive(reading, &field)?;
+                    let all: Milligrams = self
+                        .sources
+                        .iter()
+                        .filter_map(|s| match s {
+                            GroundFrom::Kept { kind: k, reading } if k == kind => Some(reading.mg),
+                            _ => None,
+                        })
+                        .sum();
+                    enough_kept(*kind, all, &field, state, unit)?;
+                    (Account::Byproduct(*kind), reading.mg)
+                }
+                GroundFrom::Added { name, reading, .. } => {
+                    positive(reading, &field)?;
+                    if name.trim().is_empty() {
+                        return err(
+                            &format!("sources[{i}].name"),
+                            "Name what was added, such as pork back fat.".into(),
+                        );
+                    }
+                    (Account::Material(name.trim().into()), reading.mg)
+                }
+            };
+            sum += mass;
+            moves.push((account, -mass));
+        }
+        // Meat does not grow in a grinder; a gain is a wet bowl on the scale.
+        let lost = sum - self.reading.mg;
+        if (-lost).grams() > (sum.grams() * 0.02).max(10.0) {
+            return err(
+                "reading",
+                format!(
+                    "{} went in, so {} cannot come out. Check the digits and the tare of the bowl.",
+                    say(sum, unit),
+                    say(self.reading.mg, unit)
+                ),
+            );
+        }
+        moves.push((Account::Piece(self.into), self.reading.mg));
+        let kind = if lost >= Milligrams::ZERO {
+            Loss::Machine
+        } else {
+            Loss::Unaccounted
+        };
+        moves.push((Account::Loss(kind), lost));
+        Ok(tidy(moves))
+    }
+
+    fn begin(&self, state: &mut State, entry: &Entry) {
+        let sources: Vec<_> = self
+            .pieces()
+            .filter_map(|id| state.pieces.get(&id))
+            .collect();
+        let product = sources
+            .first()
+            .and_then(|p| p.product.clone())
+            .filter(|b| b.is_ground())
+            .filter(|b| {
+                sources
+                    .iter()
+                    .all(|p| p.build_key() == Some(b.key.as_str()))
+            });
+        let piece = Piece {
+            parents: self.pieces().collect(),
+            cut: MIX.into(),
+            thickness_mm: self.thickness_mm,
+            fat_fraction: self.fat_fraction,
+            product,
+            ..Piece::green(
+                self.into,
+                &self.tag,
+                self.reading.mg,
+                (entry.id, entry.happened_at),
+            )
+        };
+        state.pieces.insert(self.into, piece);
+    }
+
+    fn conclude(&self, state: &mut State, entry: &Entry) {
+        let pieces: Vec<_> = self.pieces().collect();
+        state.went_into(&pieces, self.into, entry);
+    }
+
+    fn odd(&self, _: &State, _: &Household) -> Vec<Finding> {
+        Vec::new()
+    }
+
+    fn said(&self) -> &'static str {
+        "ground"
+    }
+
+    fn detail(&self, scene: &Scene<'_>) -> String {
+        format!(
+            "{} from {} parts",
+            scene.mass(&self.reading),
+            self.sources.len()
+        )
+    }
+
+    fn ask_again(&self, lot: LotId, scene: &Scene<'_>) -> Option<Ask> {
+        let source = |s: &GroundFrom| match s {
+            GroundFrom::Piece { piece } => GroundFromAsk::Piece { piece: *piece },
+            GroundFrom::Kept { kind, reading } => GroundFromAsk::Kept {
+                lot: None,
+                kind: *kind,
+                reading: scene.mass_again(reading),
+            },
+            GroundFrom::Added { name, reading, .. } => GroundFromAsk::Added {
+                name: name.clone(),
+                reading: scene.mass_again(reading),
+            },
+        };
+        Some(Ask::Ground(GroundAsk {
+            lot,
+            sources: self.sources.iter().map(source).collect(),
+            reading: scene.mass_again(&self.reading),
+            thickness: self.thickness_mm.map(|mm| scene.length_again(mm)),
+            fat_fraction: self.fat_fraction,
+        }))
+    }
+
+    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+        let mut fields = vec![
+            Field::mass("reading", "What came out"),
+            Field::thickness("thickness", "How thick it lies"),
+        ];
+        for (i, source) in self.sources.iter().enumerate() {
+            let label = match source {
+                // All of a piece went in; its weight is put right where it was weighed.
+                GroundFrom::Piece { .. }
+                | GroundFrom::Added {
+                    given_by: Some(_), ..
+                } => continue,
+                GroundFrom::Kept { kind, .. } => format!("{} that went in", word(kind)),
+                GroundFrom::Added { name, .. } => format!("{name} that went in"),
+            };
+            fields.push(Field::mass(&format!("sources.{i}.reading"), &label));
+        }
+        fields
+    }
+}
+
+impl Ground {
+    /// The pieces that went in.
+    pub fn pieces(&self) -> impl Iterator<Item = PieceId> {
+        self.sources.iter().filter_map(|s| match s {
+            GroundFrom::Piece { piece } => Some(*piece),
+            GroundFrom::Kept { .. } | GroundFrom::Added { .. } => None,
+        })
+    }
+}
+
+fn lot_tag(desk: &Desk<'_>, lot: LotId) -> Result<String, AskError> {
+    let found = desk.lot(lot)?.state.lot.as_ref();
+    found
+        .map(|l| l.received.tag.clone())
+        .ok_or_else(|| AskError::no_lot(lot))
+}
+
+/// What another lot's trim is called where it goes: `pork fat of HG1`.
+fn given_name(desk: &Desk<'_>, lot: LotId, kind: Byproduct) -> Result<String, AskError> {
+    let found = desk.lot(lot)?.state.lot.as_ref();
+    let came = found.ok_or_else(|| AskError::no_lot(lot))?;
+    Ok(format!(
+        "{} {} of {}",
+        came.species().meat,
+        word(&kind),
+        came.received.tag
+    ))
+}
+
+/// What another lot gave stands in that lot's books too, so it is not put right from here alone.
+fn keep_what_was_given(old: &Ground, sources: &mut [GroundFrom]) -> Result<(), AskError> {
+    let given = old.sources.iter().filter(|s| {
+        matches!(
+            s,
+            GroundFrom::Added {
+                given_by: Some(_),
+                ..
+            }
+        )
+    });
+    for source in given {
+        let GroundFrom::Added { name, reading, .. } = source else {
+            continue;
+        };
+        let kept = sources.iter_mut().find(|s| {
+            matches!(s, GroundFrom::Added { name: n, reading: r, .. } if n == name && r.mg == reading.mg)
+        });
+        match kept {
+            Some(kept) => *kept = source.clone(),
+            None => {
+                return Err(AskError::field(
+                    "sources",
+                    format!(
+                        "{name} came out of another lot's books. Undo the grinding and do it again to change that."
+                    ),
+                ));
+            }
+        }
+    }
+    Ok(())
+}

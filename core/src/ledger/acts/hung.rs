@@ -1,0 +1,256 @@
+//! Hung up, with what hangs there beside the meat.
+
+use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Scene};
+use crate::catalogue::KeptKey;
+use crate::catalogue::steps::StepKind;
+use crate::caution::Finding;
+use crate::household::Household;
+use crate::ids::{LotId, PieceId};
+use crate::ledger::Entry;
+use crate::ledger::Loss;
+use crate::ledger::odd::lost_too_much;
+use crate::ledger::post::{Posted, at_step, err, not_now, reweigh};
+use crate::ledger::state::{Hanging, Point, Stage, State};
+use crate::units::show::trim;
+use crate::units::{MassUnit, Milligrams, Reading, read, reading};
+use serde::{Deserialize, Serialize};
+use serde_json::json;
+
+/// Something that hangs there and is not meat.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct TarePart {
+    /// What it is.
+    pub name: String,
+    /// Its weight.
+    pub reading: Reading,
+}
+
+/// Hung up.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Hung {
+    /// The piece.
+    pub piece: PieceId,
+    /// Its weight with everything that hangs there.
+    pub reading: Reading,
+    /// What hangs there beside the meat.
+    pub tare: Reading,
+    /// What that is made of, where it was said.
+    #[serde(default)]
+    pub parts: Vec<TarePart>,
+    /// The share to lose.
+    pub loss_fraction: f64,
+}
+
+/// Something that hangs there and is not meat.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct TarePartAsk {
+    /// What it is: cloth, net, hook.
+    pub name: String,
+    /// Its weight, as typed.
+    pub reading: String,
+}
+
+/// A share as a number from 0 to 1, or as typed: `35 %`.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(untagged)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum ShareAsk {
+    /// From 0 to 1.
+    Number(f64),
+    /// As typed.
+    Typed(String),
+}
+
+/// Hung up.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct HungAsk {
+    /// The piece.
+    pub piece: PieceId,
+    /// Its weight with everything that hangs there, as typed.
+    pub reading: String,
+    /// What hangs there beside the meat, as typed; the sum of its parts when left out.
+    #[serde(default)]
+    pub tare: Option<String>,
+    /// What that is made of.
+    #[serde(default)]
+    pub parts: Vec<TarePartAsk>,
+    /// The share to lose; the build's when left out.
+    #[serde(default)]
+    pub loss_fraction: Option<ShareAsk>,
+}
+
+impl Asked for HungAsk {
+    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+        let (_, found) = desk.find(self.piece)?;
+        let planned = found
+            .build()
+            .and_then(|b| b.hang.as_ref())
+            .map_or(0.35, |h| h.loss_fraction);
+        let loss_fraction = match &self.loss_fraction {
+            None => planned,
+            Some(ShareAsk::Number(share)) => *share,
+            Some(ShareAsk::Typed(text)) => {
+                read::share(text).map_err(|e| AskError::field("loss_fraction", e.to_string()))?
+            }
+        };
+        let mut parts = Vec::new();
+        for (i, part) in self.parts.iter().enumerate() {
+            if part.name.trim().is_empty() {
+                return Err(AskError::field(
+                    &format!("parts[{i}].name"),
+                    "Say what hangs there, such as cloth.",
+                ));
+            }
+            parts.push(TarePart {
+                name: part.name.trim().into(),
+                reading: desk.mass(&part.reading, &format!("parts[{i}].reading"))?,
+            });
+        }
+        let tare = match desk.mass_if(self.tare.as_deref(), "tare")? {
+            Some(tare) => tare,
+            None if parts.is_empty() => {
+                return Err(AskError::field(
+                    "tare",
+                    "Weigh cloth, net and clips alone and type that; 0 when nothing hangs there but the piece.",
+                ));
+            }
+            None => reading(parts.iter().map(|p| p.reading.mg.grams()).sum()),
+        };
+        let act = Hung {
+            piece: self.piece,
+            reading: desk.mass(&self.reading, "reading")?,
+            tare,
+            parts,
+            loss_fraction,
+        };
+        desk.about(self.piece, Act::Hung(act))
+    }
+}
+
+impl Deed for Hung {
+    fn family(&self) -> Family<'_> {
+        Family::of(self.piece)
+    }
+
+    fn leans_on(&self) -> Vec<KeptKey> {
+        Vec::new()
+    }
+
+    fn post(&self, state: &State, unit: MassUnit) -> Posted {
+        let (found, _) = at_step(state, self.piece, |s| s.kind == StepKind::Hang)?;
+        if found.stage() == Stage::Hanging {
+            return Err(not_now(found));
+        }
+        if self.tare.mg >= self.reading.mg || self.tare.mg < Milligrams::ZERO {
+            return err(
+                "tare",
+                "Cloth, net and clips cannot weigh as much as the whole piece. Weigh them alone and type that.".into(),
+            );
+        }
+        if !(self.loss_fraction > 0.0 && self.loss_fraction < 1.0) {
+            return err(
+                "loss_fraction",
+                "Give the share to lose between 0 and 1, such as 0.35 for 35 %.".into(),
+            );
+        }
+        let net = self.reading.mg - self.tare.mg;
+        reweigh(found, &self.reading, net, Loss::Evaporation, unit)
+    }
+
+    fn begin(&self, _: &mut State, _: &Entry) {}
+
+    fn conclude(&self, state: &mut State, entry: &Entry) {
+        if let Some(piece) = state.piece_mut(self.piece) {
+            piece.hanging = Some(Hanging {
+                since: entry.happened_at,
+                gross_start: self.reading.mg,
+                tare: self.tare.mg,
+                loss_fraction: self.loss_fraction,
+                until: None,
+            });
+            piece.weighed(
+                (entry.id, entry.happened_at),
+                Point::Hung,
+                self.reading.mg - self.tare.mg,
+            );
+        }
+    }
+
+    fn odd(&self, state: &State, home: &Household) -> Vec<Finding> {
+        lost_too_much(
+            self.piece,
+            self.reading.mg - self.tare.mg,
+            USUAL_LOSS,
+            state,
+            home.units,
+        )
+    }
+
+    fn said(&self) -> &'static str {
+        "hung"
+    }
+
+    fn detail(&self, scene: &Scene<'_>) -> String {
+        let parts: Vec<_> = self
+            .parts
+            .iter()
+            .map(|p| format!("{} {}", p.name, scene.mass(&p.reading)))
+            .collect();
+        let parts = if parts.is_empty() {
+            String::new()
+        } else {
+            format!(" ({})", parts.join(", "))
+        };
+        format!(
+            "{} on the scale, {} of it not meat{parts}, to lose {} %",
+            scene.mass(&self.reading),
+            scene.mass(&self.tare),
+            trim(self.loss_fraction * 100.0, 1)
+        )
+    }
+
+    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+        let sum: Milligrams = self.parts.iter().map(|p| p.reading.mg).sum();
+        let summed = !self.parts.is_empty() && sum == self.tare.mg;
+        Some(Ask::Hung(HungAsk {
+            piece: self.piece,
+            reading: scene.mass_again(&self.reading),
+            // A sum is made again of its parts; anything else was weighed in one.
+            tare: (!summed).then(|| scene.mass_again(&self.tare)),
+            parts: self
+                .parts
+                .iter()
+                .map(|p| TarePartAsk {
+                    name: p.name.clone(),
+                    reading: scene.mass_again(&p.reading),
+                })
+                .collect(),
+            loss_fraction: Some(ShareAsk::Typed(Scene::share_again(self.loss_fraction))),
+        }))
+    }
+
+    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+        let part = vec![
+            Field::text("name", "What it is"),
+            Field::mass("reading", "Its weight"),
+        ];
+        vec![
+            Field::mass("reading", "On the scale"),
+            Field::mass("tare", "Not meat, in one").optional(),
+            Field::rows(
+                "parts",
+                "Or what that is made of",
+                part,
+                Some(json!({"name": "", "reading": ""})),
+            ),
+            Field::new("loss_fraction", "Share to lose", FieldKind::Share),
+        ]
+    }
+}
+
+/// More than this share lost on the way to the hook is asked about.
+const USUAL_LOSS: f64 = 0.15;

@@ -1,0 +1,228 @@
+//! Two pieces folded into a pair, or several bound into one.
+
+use super::form::option;
+use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, Scene};
+use crate::catalogue::KeptKey;
+use crate::caution::Finding;
+use crate::household::Household;
+use crate::ids::{LotId, PieceId};
+use crate::ledger::Account;
+use crate::ledger::Entry;
+use crate::ledger::post::{
+    Posted, err, lost_in_cutting, no_gain, positive, thickness, tidy, workable,
+};
+use crate::ledger::state::{Piece, State};
+use crate::units::{MassUnit, Milligrams, Reading};
+use serde::{Deserialize, Serialize};
+
+/// How pieces become one.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum JoinWay {
+    /// Two breasts or slim muscles folded into one, head to tail.
+    Pair,
+    /// Bound with enzyme or tied together.
+    Bind,
+}
+
+/// Pieces became one.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Joined {
+    /// The pieces that are no more.
+    pub pieces: Vec<PieceId>,
+    /// How.
+    pub way: JoinWay,
+    /// The new piece.
+    pub into: PieceId,
+    /// Its tag under the lot's.
+    pub tag: String,
+    /// Its weight, if it was weighed again.
+    #[serde(default)]
+    pub reading: Option<Reading>,
+    /// Its greatest thickness (mm).
+    #[serde(default)]
+    pub thickness_mm: Option<f64>,
+}
+
+/// Pieces of one lot become one.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct JoinedAsk {
+    /// The pieces.
+    pub pieces: Vec<PieceId>,
+    /// How.
+    pub way: JoinWay,
+    /// Its weight, if it was weighed again, as typed.
+    #[serde(default)]
+    pub reading: Option<String>,
+    /// Its thickest place, as typed.
+    #[serde(default)]
+    pub thickness: Option<String>,
+}
+
+impl Asked for JoinedAsk {
+    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+        let first = self
+            .pieces
+            .first()
+            .ok_or_else(|| AskError::field("pieces", "Choose the pieces to join."))?;
+        let lot = desk.lot_of(*first)?;
+        for piece in &self.pieces {
+            if desk.lot_of(*piece)? != lot {
+                return Err(AskError::field(
+                    "pieces",
+                    "Pieces of different animals are kept apart. Choose pieces of one.",
+                ));
+            }
+        }
+        let (into, tag) = match instead {
+            Some((_, Act::Joined(old))) => (old.into, old.tag.clone()),
+            _ => desk.fresh_piece(lot)?,
+        };
+        let act = Joined {
+            pieces: self.pieces.clone(),
+            way: self.way,
+            into,
+            tag,
+            reading: desk.mass_if(self.reading.as_deref(), "reading")?,
+            thickness_mm: desk.thickness(self.thickness.as_deref(), "thickness")?,
+        };
+        Ok(vec![(lot, Act::Joined(act))])
+    }
+}
+
+impl Deed for Joined {
+    fn family(&self) -> Family<'_> {
+        Family {
+            about: std::iter::once(self.into)
+                .chain(self.pieces.iter().copied())
+                .collect(),
+            makes: vec![(self.into, &self.tag)],
+            joins: self.pieces.clone(),
+            ..Family::default()
+        }
+    }
+
+    fn leans_on(&self) -> Vec<KeptKey> {
+        Vec::new()
+    }
+
+    fn post(&self, state: &State, unit: MassUnit) -> Posted {
+        if self.pieces.len() < 2 || (self.way == JoinWay::Pair && self.pieces.len() != 2) {
+            return err(
+                "pieces",
+                "Choose two pieces to pair, or two or more to bind.".into(),
+            );
+        }
+        let mut found = Vec::new();
+        for (i, id) in self.pieces.iter().enumerate() {
+            if self.pieces[..i].contains(id) {
+                return err("pieces", "A piece cannot be joined to itself.".into());
+            }
+            found.push(workable(state, *id)?);
+        }
+        if self.way == JoinWay::Pair && found[0].cut != found[1].cut {
+            return err(
+                "pieces",
+                format!(
+                    "{} and {} are different cuts; pair two of the same.",
+                    found[0].tag, found[1].tag
+                ),
+            );
+        }
+        thickness(self.thickness_mm, "thickness")?;
+        let sum: Milligrams = found.iter().map(|p| p.mass).sum();
+        let now = match &self.reading {
+            Some(reading) => {
+                positive(reading, "reading")?;
+                no_gain(found[0], reading.mg, sum, "reading", unit)?;
+                reading.mg
+            }
+            None => sum,
+        };
+        let lost = sum - now;
+        let mut moves: Vec<_> = found
+            .iter()
+            .map(|p| (Account::Piece(p.id), -p.mass))
+            .collect();
+        moves.push((Account::Piece(self.into), now));
+        moves.push((Account::Loss(lost_in_cutting(lost, sum)), lost));
+        Ok(tidy(moves))
+    }
+
+    fn begin(&self, state: &mut State, entry: &Entry) {
+        let sources: Vec<_> = self
+            .pieces
+            .iter()
+            .filter_map(|id| state.pieces.get(id))
+            .cloned()
+            .collect();
+        let Some(first) = sources.first() else {
+            return;
+        };
+        let thick = sources.iter().filter_map(|p| p.thickness_mm);
+        let usual = match self.way {
+            JoinWay::Pair => thick.sum(),
+            JoinWay::Bind => thick.fold(0.0, f64::max),
+        };
+        let green = self
+            .reading
+            .as_ref()
+            .map_or_else(|| sources.iter().map(|p| p.mass).sum(), |r| r.mg);
+        let same_build = sources.iter().all(|p| p.build_key() == first.build_key());
+        let piece = Piece {
+            parents: self.pieces.clone(),
+            cut: first.cut.clone(),
+            thickness_mm: self.thickness_mm.or((usual > 0.0).then_some(usual)),
+            skin_on: sources.iter().any(|p| p.skin_on),
+            bone_in: sources.iter().any(|p| p.bone_in),
+            fat_cap: sources.iter().any(|p| p.fat_cap),
+            product: first.product.clone().filter(|_| same_build),
+            ..Piece::green(self.into, &self.tag, green, (entry.id, entry.happened_at))
+        };
+        state.pieces.insert(self.into, piece);
+    }
+
+    fn conclude(&self, state: &mut State, entry: &Entry) {
+        state.went_into(&self.pieces, self.into, entry);
+    }
+
+    fn odd(&self, _: &State, _: &Household) -> Vec<Finding> {
+        Vec::new()
+    }
+
+    fn said(&self) -> &'static str {
+        "joined"
+    }
+
+    fn detail(&self, _: &Scene<'_>) -> String {
+        let way = match self.way {
+            JoinWay::Pair => "folded into one pair",
+            JoinWay::Bind => "bound into one",
+        };
+        format!("{} pieces {way}", self.pieces.len())
+    }
+
+    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+        Some(Ask::Joined(JoinedAsk {
+            pieces: self.pieces.clone(),
+            way: self.way,
+            reading: self.reading.as_ref().map(|r| scene.mass_again(r)),
+            thickness: self.thickness_mm.map(|mm| scene.length_again(mm)),
+        }))
+    }
+
+    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+        let ways = vec![
+            option(&JoinWay::Pair, "folded into one pair"),
+            option(&JoinWay::Bind, "bound into one"),
+        ];
+        vec![
+            Field::mass("reading", "Together they weigh").optional(),
+            Field::thickness("thickness", "Thickest place"),
+            Field::one_of("way", "How", ways),
+        ]
+    }
+}

@@ -1,0 +1,153 @@
+//! Out of the cure, rinsed and weighed.
+
+use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Scene};
+use crate::catalogue::KeptKey;
+use crate::catalogue::steps::StepKind;
+use crate::caution::FieldError;
+use crate::caution::Finding;
+use crate::cure::dose::Dose;
+use crate::household::Household;
+use crate::ids::{LotId, PieceId};
+use crate::ledger::Entry;
+use crate::ledger::odd::lost_too_much;
+use crate::ledger::post::{Posted, at_stage, err, positive, say, tidy};
+use crate::ledger::state::{Piece, Point, Stage, State};
+use crate::ledger::{Account, Loss};
+use crate::units::{MassUnit, Milligrams, Reading};
+use serde::{Deserialize, Serialize};
+
+/// Out of the cure, rinsed and weighed.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct OutOfCure {
+    /// The piece.
+    pub piece: PieceId,
+    /// Its weight.
+    pub reading: Reading,
+}
+
+/// Out of the cure.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct OutOfCureAsk {
+    /// The piece.
+    pub piece: PieceId,
+    /// Its weight, as typed.
+    pub reading: String,
+}
+
+impl Asked for OutOfCureAsk {
+    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+        let act = OutOfCure {
+            piece: self.piece,
+            reading: desk.mass(&self.reading, "reading")?,
+        };
+        desk.about(self.piece, Act::OutOfCure(act))
+    }
+}
+
+impl Deed for OutOfCure {
+    fn family(&self) -> Family<'_> {
+        Family::of(self.piece)
+    }
+
+    fn leans_on(&self) -> Vec<KeptKey> {
+        Vec::new()
+    }
+
+    fn post(&self, state: &State, unit: MassUnit) -> Posted {
+        let found = at_stage(state, self.piece, &[Stage::InCure])?;
+        positive(&self.reading, "reading")?;
+        let all = found.mass + found.in_cure;
+        // Of a dose that nobody knows, nothing is in the books: the gain stands as unexplained.
+        let unknown = found.dose().is_none();
+        if self.reading.mg > all && !unknown {
+            return err(
+                "reading",
+                format!(
+                    "{} is more than {} and everything put with it weighed ({}). Check the digits and the unit.",
+                    say(self.reading.mg, unit),
+                    found.tag,
+                    say(all, unit)
+                ),
+            );
+        }
+        let change = self.reading.mg - found.mass;
+        let rest = found.in_cure - change;
+        let loss = if rest < Milligrams::ZERO {
+            no_gain_from_cure(found, self.reading.mg, unit)?;
+            Loss::Unaccounted
+        } else if found.dose().is_some_and(Dose::in_brine) {
+            Loss::SpentBrine
+        } else {
+            Loss::Drip
+        };
+        Ok(tidy(vec![
+            (Account::Piece(self.piece), change),
+            (Account::InCure(self.piece), -found.in_cure),
+            (Account::Loss(loss), rest),
+        ]))
+    }
+
+    fn begin(&self, _: &mut State, _: &Entry) {}
+
+    fn conclude(&self, state: &mut State, entry: &Entry) {
+        if let Some(piece) = state.piece_mut(self.piece) {
+            piece.out_of_cure = Some(entry.happened_at);
+            piece.did_kind(StepKind::Cure, entry.happened_at, entry.id);
+            piece.weighed(
+                (entry.id, entry.happened_at),
+                Point::OutOfCure,
+                self.reading.mg,
+            );
+        }
+    }
+
+    fn odd(&self, state: &State, home: &Household) -> Vec<Finding> {
+        lost_too_much(self.piece, self.reading.mg, USUAL_LOSS, state, home.units)
+    }
+
+    fn said(&self) -> &'static str {
+        "out of cure"
+    }
+
+    fn detail(&self, scene: &Scene<'_>) -> String {
+        scene.mass(&self.reading)
+    }
+
+    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+        Some(Ask::OutOfCure(OutOfCureAsk {
+            piece: self.piece,
+            reading: scene.mass_again(&self.reading),
+        }))
+    }
+
+    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+        vec![Field::mass("reading", "Weight")]
+    }
+}
+
+/// More than this share lost in the cure is asked about.
+const USUAL_LOSS: f64 = 0.20;
+/// A cure of which nothing is known adds no more than this share of the meat.
+const MOST_TAKEN_UP: f64 = 0.15;
+
+fn no_gain_from_cure(
+    piece: &Piece,
+    now: Milligrams,
+    unit: MassUnit,
+) -> Result<(), Vec<FieldError>> {
+    if (now - piece.mass).grams() <= piece.mass.grams() * MOST_TAKEN_UP {
+        return Ok(());
+    }
+    err(
+        "reading",
+        format!(
+            "{} weighed {} when it was entered, and no cure adds that much: it cannot weigh {} now. Check the digits and the unit.",
+            piece.tag,
+            say(piece.mass, unit),
+            say(now, unit)
+        ),
+    )
+    .map(drop)
+}

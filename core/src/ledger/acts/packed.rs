@@ -1,0 +1,260 @@
+//! Sliced and packed.
+
+use super::desk::words;
+use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Scene};
+use crate::catalogue::KeptKey;
+use crate::catalogue::steps::StepKind;
+use crate::caution::Finding;
+use crate::household::Household;
+use crate::ids::{LotId, PackId, PieceId};
+use crate::ledger::Entry;
+use crate::ledger::post::{Posted, at_step, edible, err, is_explained, no_gain, positive, tidy};
+use crate::ledger::state::{Pack, Stage, State};
+use crate::ledger::{Account, Byproduct, Loss};
+use crate::units::{MassUnit, Milligrams, Reading};
+use serde::{Deserialize, Serialize};
+use serde_json::json;
+
+/// A finished, labelled pack.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct NewPack {
+    /// The pack.
+    pub pack: PackId,
+    /// Its tag under its piece's.
+    pub tag: String,
+    /// Its weight.
+    pub reading: Reading,
+    /// How many slices.
+    #[serde(default)]
+    pub slices: Option<u32>,
+    /// Where it is kept, as its build words it.
+    #[serde(default)]
+    pub place: Option<String>,
+    /// What to name for the allergic.
+    #[serde(default)]
+    pub allergens: Option<String>,
+}
+
+/// Sliced and packed.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Packed {
+    /// The piece.
+    pub piece: PieceId,
+    /// The packs.
+    pub packs: Vec<NewPack>,
+    /// Ends and crumbs kept.
+    pub ends: Option<Reading>,
+    /// True when nothing of the piece is left to pack.
+    pub finished: bool,
+}
+
+/// A pack, as typed.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct PackAsk {
+    /// Its weight, as typed.
+    pub reading: String,
+    /// How many slices.
+    #[serde(default)]
+    pub slices: Option<u32>,
+    /// Where it is kept, as its build words it.
+    #[serde(default)]
+    pub place: Option<String>,
+    /// What to name for the allergic.
+    #[serde(default)]
+    pub allergens: Option<String>,
+}
+
+/// Sliced and packed.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct PackedAsk {
+    /// The piece.
+    pub piece: PieceId,
+    /// The packs.
+    pub packs: Vec<PackAsk>,
+    /// Ends and crumbs kept, as typed.
+    #[serde(default)]
+    pub ends: Option<String>,
+    /// True when nothing of the piece is left to pack.
+    pub finished: bool,
+}
+
+impl Asked for PackedAsk {
+    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+        let (lot, found) = desk.find(self.piece)?;
+        let tags = lot.next_pack_tags(found, self.packs.len());
+        let kept = match instead {
+            Some((_, Act::Packed(old))) => old.packs.as_slice(),
+            _ => &[],
+        };
+        let mut packs = Vec::new();
+        for (i, pack) in self.packs.iter().enumerate() {
+            let (id, tag) = match kept.get(i) {
+                Some(old) => (old.pack, old.tag.clone()),
+                None => (desk.new_pack(), tags[i - kept.len().min(i)].clone()),
+            };
+            packs.push(NewPack {
+                pack: id,
+                tag,
+                reading: desk.mass(&pack.reading, &format!("packs[{i}].reading"))?,
+                slices: pack.slices,
+                place: pack.place.clone(),
+                allergens: words(pack.allergens.as_deref()),
+            });
+        }
+        let act = Packed {
+            piece: self.piece,
+            packs,
+            ends: desk.mass_if(self.ends.as_deref(), "ends")?,
+            finished: self.finished,
+        };
+        desk.about(self.piece, Act::Packed(act))
+    }
+}
+
+impl Deed for Packed {
+    fn family(&self) -> Family<'_> {
+        Family {
+            packs: self
+                .packs
+                .iter()
+                .map(|p| (p.pack, p.tag.as_str()))
+                .collect(),
+            ..Family::of(self.piece)
+        }
+    }
+
+    fn leans_on(&self) -> Vec<KeptKey> {
+        Vec::new()
+    }
+
+    fn post(&self, state: &State, unit: MassUnit) -> Posted {
+        let (found, _) = at_step(state, self.piece, |s| s.kind == StepKind::Pack)?;
+        edible(state, found)?;
+        if self.packs.is_empty() && self.ends.is_none() {
+            return err("packs", "Weigh at least one pack.".into());
+        }
+        for (i, pack) in self.packs.iter().enumerate() {
+            positive(&pack.reading, &format!("packs[{i}].reading"))?;
+            if pack.slices == Some(0) {
+                return err(
+                    &format!("packs[{i}].slices"),
+                    "Give one slice or more, or leave it empty.".into(),
+                );
+            }
+        }
+        if let Some(ends) = &self.ends {
+            positive(ends, "ends")?;
+        }
+        let ends = self.ends.as_ref().map_or(Milligrams::ZERO, |r| r.mg);
+        let sum: Milligrams = self.packs.iter().map(|p| p.reading.mg).sum::<Milligrams>() + ends;
+        if sum > found.mass {
+            no_gain(found, sum, found.mass, "packs", unit)?;
+        }
+        let left = found.mass - sum;
+        // With more on the scale than in the books there is nothing left to pack.
+        let over = left < Milligrams::ZERO;
+        let lost = if self.finished || over {
+            left
+        } else {
+            Milligrams::ZERO
+        };
+        let kind = if !over && is_explained(lost, found.mass) {
+            Loss::Slicing
+        } else {
+            Loss::Unaccounted
+        };
+        let mut moves = vec![
+            (Account::Piece(self.piece), -(sum + lost)),
+            (Account::Byproduct(Byproduct::Ends), ends),
+            (Account::Loss(kind), lost),
+        ];
+        moves.extend(
+            self.packs
+                .iter()
+                .map(|p| (Account::Pack(p.pack), p.reading.mg)),
+        );
+        Ok(tidy(moves))
+    }
+
+    fn begin(&self, state: &mut State, entry: &Entry) {
+        for new in &self.packs {
+            let pack = Pack {
+                id: new.pack,
+                piece: self.piece,
+                tag: new.tag.clone(),
+                mass: Milligrams::ZERO,
+                slices: new.slices,
+                place: new.place.clone(),
+                allergens: new.allergens.clone(),
+                at: entry.happened_at,
+                entry: entry.id,
+            };
+            state.packs.insert(new.pack, pack);
+        }
+    }
+
+    fn conclude(&self, state: &mut State, entry: &Entry) {
+        if let Some(piece) = state.piece_mut(self.piece) {
+            piece.packs.extend(self.packs.iter().map(|p| p.pack));
+            if self.finished {
+                piece.did_kind(StepKind::Pack, entry.happened_at, entry.id);
+                piece.ended = Some(Stage::Packed);
+                piece.since = entry.happened_at;
+            }
+        }
+    }
+
+    fn odd(&self, _: &State, _: &Household) -> Vec<Finding> {
+        Vec::new()
+    }
+
+    fn said(&self) -> &'static str {
+        "packed"
+    }
+
+    fn detail(&self, scene: &Scene<'_>) -> String {
+        let ends = self
+            .ends
+            .as_ref()
+            .map(|e| format!(", ends {}", scene.mass(e)));
+        let list: Vec<_> = self.packs.iter().map(|p| scene.mass(&p.reading)).collect();
+        format!("{}{}", list.join(", "), ends.unwrap_or_default())
+    }
+
+    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+        Some(Ask::Packed(PackedAsk {
+            piece: self.piece,
+            packs: self
+                .packs
+                .iter()
+                .map(|p| PackAsk {
+                    reading: scene.mass_again(&p.reading),
+                    slices: p.slices,
+                    place: p.place.clone(),
+                    allergens: p.allergens.clone(),
+                })
+                .collect(),
+            ends: self.ends.as_ref().map(|r| scene.mass_again(r)),
+            finished: self.finished,
+        }))
+    }
+
+    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+        let pack = vec![
+            Field::mass("reading", "Weight"),
+            Field::new("slices", "Slices", FieldKind::Count).optional(),
+            Field::text("place", "Where it is kept").optional(),
+            Field::text("allergens", "What to name for the allergic").optional(),
+        ];
+        let empty = json!({"reading": "", "slices": null, "place": null, "allergens": null});
+        vec![
+            Field::rows("packs", "Packs", pack, Some(empty)),
+            Field::mass("ends", "Ends and crumbs").optional(),
+            Field::tick("finished", "Nothing of it is left to pack"),
+        ]
+    }
+}

@@ -1,0 +1,329 @@
+//! A piece was weighed out of its lot.
+
+use super::form::cuts;
+use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, Scene};
+use crate::animal::expect::OwnShares;
+use crate::catalogue::KeptKey;
+use crate::catalogue::species::Range;
+use crate::caution::Finding;
+use crate::caution::{Code, Severity};
+use crate::household::Household;
+use crate::ids::{LotId, PieceId};
+use crate::ledger::Account;
+use crate::ledger::Entry;
+use crate::ledger::odd::{FAR, mistyped, other_reading, over_scale};
+use crate::ledger::post::{Posted, enough_left, fat_cover, gone, positive, thickness, transfer};
+use crate::ledger::state::{Piece, State};
+use crate::units::show::{length, mass};
+use crate::units::{MassUnit, Reading, Units};
+use serde::{Deserialize, Serialize};
+
+/// A piece weighed out of a lot.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct PieceWeighed {
+    /// The piece.
+    pub piece: PieceId,
+    /// Its tag under the animal's.
+    pub tag: String,
+    /// Its cut.
+    pub cut: String,
+    /// Its weight.
+    pub reading: Reading,
+    /// Greatest thickness (mm).
+    #[serde(default)]
+    pub thickness_mm: Option<f64>,
+    /// Whether the skin is on.
+    #[serde(default)]
+    pub skin_on: bool,
+    /// Whether bone is in.
+    #[serde(default)]
+    pub bone_in: bool,
+    /// Whether fat covers one side.
+    #[serde(default)]
+    pub fat_cap: bool,
+    /// The fat cover that was kept, as measured (mm).
+    #[serde(default)]
+    pub fat_cover_mm: Option<f64>,
+}
+
+/// A piece is weighed out of its lot.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct PieceWeighedAsk {
+    /// The lot.
+    pub lot: LotId,
+    /// Its cut.
+    pub cut: String,
+    /// Its weight, as typed.
+    pub reading: String,
+    /// Its greatest thickness, as typed.
+    #[serde(default)]
+    pub thickness: Option<String>,
+    /// Whether the skin is on.
+    #[serde(default)]
+    pub skin_on: bool,
+    /// Whether bone is in.
+    #[serde(default)]
+    pub bone_in: bool,
+    /// Whether fat covers one side.
+    #[serde(default)]
+    pub fat_cap: bool,
+    /// The fat cover that was kept, as typed: `8 mm`.
+    #[serde(default)]
+    pub fat_cover: Option<String>,
+}
+
+impl Asked for PieceWeighedAsk {
+    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+        let (piece, tag) = match instead {
+            Some((_, Act::PieceWeighed(old))) => (old.piece, old.tag.clone()),
+            _ => desk.fresh_piece(self.lot)?,
+        };
+        let lot = desk.lot(self.lot)?;
+        if let Some(came) = &lot.state.lot
+            && came.species().cut(&self.cut).is_none()
+        {
+            return Err(AskError::field(
+                "cut",
+                format!("Choose one of the cuts of {}.", came.species().name),
+            ));
+        }
+        let act = PieceWeighed {
+            piece,
+            tag,
+            cut: self.cut.clone(),
+            reading: desk.mass(&self.reading, "reading")?,
+            thickness_mm: desk.thickness(self.thickness.as_deref(), "thickness")?,
+            skin_on: self.skin_on,
+            bone_in: self.bone_in,
+            fat_cap: self.fat_cap,
+            fat_cover_mm: desk.thickness(self.fat_cover.as_deref(), "fat_cover")?,
+        };
+        Ok(vec![(self.lot, Act::PieceWeighed(act))])
+    }
+}
+
+impl Deed for PieceWeighed {
+    fn family(&self) -> Family<'_> {
+        Family {
+            about: vec![self.piece],
+            makes: vec![(self.piece, &self.tag)],
+            ..Family::default()
+        }
+    }
+
+    fn leans_on(&self) -> Vec<KeptKey> {
+        Vec::new()
+    }
+
+    fn post(&self, state: &State, unit: MassUnit) -> Posted {
+        positive(&self.reading, "reading")?;
+        state.lot.as_ref().ok_or_else(gone)?;
+        thickness(self.thickness_mm, "thickness")?;
+        fat_cover(self.fat_cover_mm)?;
+        enough_left(&self.reading, state, unit)?;
+        Ok(transfer(
+            Account::Lot,
+            Account::Piece(self.piece),
+            self.reading.mg,
+        ))
+    }
+
+    fn begin(&self, state: &mut State, entry: &Entry) {
+        let made = (entry.id, entry.happened_at);
+        let piece = Piece {
+            cut: self.cut.clone(),
+            thickness_mm: self.thickness_mm,
+            skin_on: self.skin_on,
+            bone_in: self.bone_in,
+            fat_cap: self.fat_cap,
+            fat_cover_mm: self.fat_cover_mm,
+            ..Piece::green(self.piece, &self.tag, self.reading.mg, made)
+        };
+        state.pieces.insert(self.piece, piece);
+    }
+
+    fn conclude(&self, _: &mut State, _: &Entry) {}
+
+    fn odd(&self, state: &State, home: &Household) -> Vec<Finding> {
+        let Some(lot) = &state.lot else {
+            return Vec::new();
+        };
+        let species = lot.species();
+        let Some(cut) = species.cut(&self.cut) else {
+            return over_scale(&self.reading, home).into_iter().collect();
+        };
+        let grams = self.reading.mg.grams();
+        let mut asked = Vec::new();
+        if let Some(count) = lot.received.count {
+            asked.extend(case_piece(grams, count, state, home.units));
+        }
+        let expected = state
+            .expectation(&OwnShares::new())
+            .and_then(|e| e.cuts.into_iter().find(|c| c.cut == self.cut));
+        let usual = expected.as_ref().map(|c| c.mass_g);
+        let lumps = f64::from(expected.and_then(|c| c.count).unwrap_or(1));
+        if grams < SMALLEST_PIECE_G {
+            asked.push(mistyped(
+                "That is lighter than a slice.".into(),
+                mass(grams, home.units.mass),
+                format!("at least {}", mass(SMALLEST_PIECE_G, home.units.mass)),
+                Some(format!(
+                    "Did you mean {}?",
+                    mass(grams * 1_000.0, home.units.mass)
+                )),
+            ));
+        } else if let Some(usual) = usual {
+            let one = Range {
+                low: usual.low / lumps * 0.6,
+                high: usual.high,
+            };
+            if grams > usual.high * FAR {
+                asked.push(mistyped(
+                    format!(
+                        "That is far more {} than this animal should have.",
+                        cut.name
+                    ),
+                    mass(grams, home.units.mass),
+                    format!(
+                        "{} to {} in all",
+                        mass(usual.low, home.units.mass),
+                        mass(usual.high, home.units.mass)
+                    ),
+                    other_reading(
+                        grams,
+                        Range {
+                            low: usual.low / 4.0,
+                            high: usual.high,
+                        },
+                        home.units,
+                    ),
+                ));
+            } else if grams < usual.low / lumps / TINY
+                && let Some(way_out) = other_reading(grams, one, home.units)
+            {
+                asked.push(mistyped(
+                    format!("That is very little {}.", cut.name),
+                    mass(grams, home.units.mass),
+                    format!(
+                        "{} to {} in all",
+                        mass(usual.low, home.units.mass),
+                        mass(usual.high, home.units.mass)
+                    ),
+                    Some(way_out),
+                ));
+            }
+        }
+        if let Some(mm) = self.thickness_mm {
+            let usual = cut.thickness_mm;
+            if mm > usual.high * FAR || mm < usual.low / FAR {
+                let other = [mm * 10.0, mm / 10.0, mm / 25.4, mm * 25.4]
+                    .into_iter()
+                    .find(|v| (usual.low * 0.8..=usual.high * 1.25).contains(v));
+                asked.push(mistyped(
+                    format!("That is not how thick {} is.", cut.name),
+                    length(mm, home.units.length),
+                    format!(
+                        "about {} to {}",
+                        length(usual.low, home.units.length),
+                        length(usual.high, home.units.length)
+                    ),
+                    other.map(|v| {
+                        format!(
+                            "Did you mean {}? Type the unit with the number.",
+                            length(v, home.units.length)
+                        )
+                    }),
+                ));
+            }
+        }
+        asked.extend(over_scale(&self.reading, home));
+        asked
+    }
+
+    fn said(&self) -> &'static str {
+        "weighed out"
+    }
+
+    fn detail(&self, scene: &Scene<'_>) -> String {
+        let thick = self
+            .thickness_mm
+            .map(|mm| format!(", {} thick", scene.length(mm)));
+        format!(
+            "{} {}{}",
+            scene.mass(&self.reading),
+            self.cut.replace('_', " "),
+            thick.unwrap_or_default()
+        )
+    }
+
+    fn ask_again(&self, lot: LotId, scene: &Scene<'_>) -> Option<Ask> {
+        Some(Ask::PieceWeighed(PieceWeighedAsk {
+            lot,
+            cut: self.cut.clone(),
+            reading: scene.mass_again(&self.reading),
+            thickness: self.thickness_mm.map(|mm| scene.length_again(mm)),
+            skin_on: self.skin_on,
+            bone_in: self.bone_in,
+            fat_cap: self.fat_cap,
+            fat_cover: self.fat_cover_mm.map(|mm| scene.length_again(mm)),
+        }))
+    }
+
+    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+        vec![
+            Field::mass("reading", "Weight"),
+            Field::thickness("thickness", "Thickest place"),
+            Field::one_of("cut", "Cut", cuts(scene)),
+            Field::tick("skin_on", "Skin on"),
+            Field::tick("bone_in", "Bone in"),
+            Field::tick("fat_cap", "Fat on one side"),
+            Field::thickness("fat_cover", "Fat cover"),
+        ]
+    }
+}
+
+/// Lighter than this is no piece (g).
+const SMALLEST_PIECE_G: f64 = 20.0;
+/// A lump this many times lighter than one of its cut is asked about.
+const TINY: f64 = 8.0;
+
+/// A case holds so many pieces of about the same weight.
+fn case_piece(grams: f64, count: u32, state: &State, units: Units) -> Vec<Finding> {
+    let weighed = state
+        .pieces
+        .values()
+        .filter(|p| p.parents.is_empty())
+        .count();
+    let mean = state.received.grams() / f64::from(count);
+    let mut asked = Vec::new();
+    if weighed >= count as usize {
+        asked.push(
+            Finding::new(
+                Code::TooManyPieces,
+                Severity::Caution,
+                "That is one piece more than the case held.",
+            )
+            .saw(format!("{} pieces", weighed + 1))
+            .wants(format!("{count} pieces"))
+            .way_out("Look whether one was weighed twice, or correct the number received."),
+        );
+    }
+    if grams > mean * FAR || grams < mean / FAR {
+        asked.push(mistyped(
+            "That is far from what the pieces of this case weigh.".into(),
+            mass(grams, units.mass),
+            format!("about {}", mass(mean, units.mass)),
+            other_reading(
+                grams,
+                Range {
+                    low: mean / 1.6,
+                    high: mean * 1.6,
+                },
+                units,
+            ),
+        ));
+    }
+    asked
+}

@@ -1,0 +1,523 @@
+//! Something came in: an animal, a share of one, a purchase.
+
+use super::desk::filled;
+use super::form::{cuts, options};
+use super::{
+    Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, FieldOption, Scene,
+};
+use crate::animal::{KnownWeight, Portion};
+use crate::catalogue::KeptKey;
+use crate::catalogue::species::Range;
+use crate::caution::Finding;
+use crate::household::Household;
+use crate::ids::LotId;
+use crate::ledger::Entry;
+use crate::ledger::odd::{mistyped, other_reading};
+use crate::ledger::post::{Posted, err, positive, transfer};
+use crate::ledger::state::{Lot, State};
+use crate::ledger::{Account, AgeClass, Background, FrozenStock, Origin, PricePer, Sex};
+use crate::units::show::mass;
+use crate::units::{GRAMS_PER_POUND, MassUnit, Reading, read};
+use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
+
+/// Something came in: an animal, a share of one, a purchase.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Received {
+    /// The tag that is spoken and written on tape.
+    pub tag: String,
+    /// What people call it.
+    pub name: String,
+    /// Its species.
+    pub species: String,
+    /// The version of its species' data when it came.
+    #[serde(default = "first_version")]
+    pub species_version: u32,
+    /// How it came.
+    pub origin: Origin,
+    /// Which weight is known.
+    pub known: KnownWeight,
+    /// That weight.
+    pub reading: Reading,
+    /// How much of an animal it is.
+    #[serde(default)]
+    pub portion: Portion,
+    /// How many equal cuts, in a case.
+    #[serde(default)]
+    pub count: Option<u32>,
+    /// The cut, when one was bought.
+    #[serde(default)]
+    pub cut: Option<String>,
+    /// What it cost, in hundredths of the household's currency, without its way here.
+    #[serde(default)]
+    pub cost_cents: Option<i64>,
+    /// The price as it was said.
+    #[serde(default)]
+    pub price: Option<String>,
+    /// What that price is for.
+    #[serde(default)]
+    pub price_per: PricePer,
+    /// Its share of the shipping, in hundredths.
+    #[serde(default)]
+    pub shipping_cents: Option<i64>,
+    /// The purchase it is part of, when several came under one name.
+    #[serde(default)]
+    pub together: Option<String>,
+    /// Whether the skin is on.
+    #[serde(default)]
+    pub skin_on: bool,
+    /// Male or female.
+    #[serde(default)]
+    pub sex: Option<Sex>,
+    /// Young or old.
+    #[serde(default)]
+    pub age: Option<AgeClass>,
+    /// What else is known of it.
+    #[serde(default)]
+    pub background: Background,
+    /// When it came frozen.
+    #[serde(default)]
+    pub frozen: Option<FrozenStock>,
+}
+
+fn first_version() -> u32 {
+    1
+}
+
+/// Something that came in, with amounts as typed.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct ReceivedAsk {
+    /// What people call it.
+    pub name: String,
+    /// Its species.
+    pub species: String,
+    /// How it came.
+    pub origin: Origin,
+    /// Which weight is known.
+    pub known: KnownWeight,
+    /// That weight, as typed.
+    pub reading: String,
+    /// How much of an animal it is; a whole one, or one bought cut, when left out.
+    #[serde(default)]
+    pub portion: Option<Portion>,
+    /// How many equal cuts, in a case.
+    #[serde(default)]
+    pub count: Option<u32>,
+    /// The cut, when one was bought.
+    #[serde(default)]
+    pub cut: Option<String>,
+    /// What it cost, as typed: `184.50`.
+    #[serde(default)]
+    pub cost: Option<String>,
+    /// What that cost is for: all of it, a kilogram, a pound, a piece.
+    #[serde(default)]
+    pub price_per: PricePer,
+    /// What its way here cost, as typed.
+    #[serde(default)]
+    pub shipping: Option<String>,
+    /// The purchase it is part of.
+    #[serde(default)]
+    pub together: Option<String>,
+    /// Whether the skin is on.
+    #[serde(default)]
+    pub skin_on: bool,
+    /// Male or female.
+    #[serde(default)]
+    pub sex: Option<Sex>,
+    /// Young or old.
+    #[serde(default)]
+    pub age: Option<AgeClass>,
+    /// Fat cover over the loin, as typed: `12 mm`.
+    #[serde(default)]
+    pub fat_cover: Option<String>,
+    /// Days it rested.
+    #[serde(default)]
+    pub rested_days: Option<u32>,
+    /// Days it hung cold.
+    #[serde(default)]
+    pub hung_days: Option<u32>,
+    /// How warm it was inside when it came, as typed: `3 C`.
+    #[serde(default)]
+    pub inside: Option<String>,
+    /// True with an inspector's stamp, false for own kill.
+    #[serde(default)]
+    pub inspected: Option<bool>,
+    /// Medicines and when their withdrawal ended.
+    #[serde(default)]
+    pub withdrawal: Option<String>,
+    /// When it was frozen, if it came frozen.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(value_type = Option<String>, format = Date))]
+    pub frozen_on: Option<Date>,
+    /// The day by which it should be thawed and used.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(value_type = Option<String>, format = Date))]
+    pub thaw_by: Option<Date>,
+}
+
+impl ReceivedAsk {
+    /// What came in, before it has a number; `instead` is what it corrects.
+    pub(super) fn received(
+        &self,
+        desk: &mut Desk<'_>,
+        instead: Option<(LotId, &Act)>,
+    ) -> Result<Received, AskError> {
+        let found = desk
+            .catalogue()
+            .species(&self.species)
+            .ok_or_else(|| AskError::field("species", "Choose a species from the list."))?;
+        let same = match instead {
+            Some((_, Act::Received(old))) if old.species == self.species => Some(old),
+            _ => None,
+        };
+        let tag = match same {
+            Some(old) => old.tag.clone(),
+            None => desk.fresh_lot_tag(&found.pair),
+        };
+        match &self.cut {
+            Some(cut) if found.cut(cut).is_none() => {
+                return Err(AskError::field(
+                    "cut",
+                    format!("Choose one of the cuts of {}.", found.name),
+                ));
+            }
+            _ => {}
+        }
+        if self.known == KnownWeight::FieldDressed && found.carcass_of_field_dressed.is_none() {
+            return Err(AskError::field(
+                "known",
+                format!(
+                    "{} is not dressed in the field. Give its live or carcass weight.",
+                    found.name
+                ),
+            ));
+        }
+        let reading = desk.mass(&self.reading, "reading")?;
+        let usual = if self.known == KnownWeight::BoughtCut {
+            Portion::Primal
+        } else {
+            Portion::Whole
+        };
+        let price = filled(self.cost.as_deref());
+        if self.price_per == PricePer::Piece && self.count.is_none() {
+            return Err(AskError::field(
+                "count",
+                "Say how many pieces that price is for.",
+            ));
+        }
+        if self.thaw_by.is_some() && self.frozen_on.is_none() {
+            return Err(AskError::field(
+                "frozen_on",
+                "Say when it was frozen, such as 2026-10-04.",
+            ));
+        }
+        // A cost that nobody said as a price is shown as one, and stays unsaid.
+        let worked_out = same
+            .filter(|old| old.price.is_none())
+            .and_then(|old| old.cost_cents)
+            .map(Scene::cents_again);
+        Ok(Received {
+            species_version: same.map_or(found.version, |old| old.species_version),
+            portion: self.portion.unwrap_or(usual),
+            count: self.count,
+            cut: self.cut.clone(),
+            cost_cents: price
+                .map(|text| money(text, "cost").map(|c| in_all(c, self, &reading)))
+                .transpose()?,
+            price: price
+                .map(|p| p.trim().to_string())
+                .filter(|p| Some(p) != worked_out.as_ref()),
+            price_per: self.price_per,
+            shipping_cents: filled(self.shipping.as_deref())
+                .map(|text| money(text, "shipping"))
+                .transpose()?,
+            together: filled(self.together.as_deref()).map(|t| t.trim().to_string()),
+            skin_on: self.skin_on,
+            sex: self.sex,
+            age: self.age,
+            background: Background {
+                fat_cover_mm: desk.thickness(self.fat_cover.as_deref(), "fat_cover")?,
+                rested_days: self.rested_days,
+                hung_days: self.hung_days,
+                inside_c: filled(self.inside.as_deref())
+                    .map(|text| desk.temperature(text, "inside"))
+                    .transpose()?,
+                inspected: self.inspected,
+                withdrawal: filled(self.withdrawal.as_deref()).map(|t| t.trim().to_string()),
+            },
+            frozen: self.frozen_on.map(|frozen_on| FrozenStock {
+                frozen_on,
+                thaw_by: self.thaw_by,
+            }),
+            ..Received::animal(
+                &tag,
+                self.name.trim(),
+                &self.species,
+                self.origin,
+                (self.known, reading),
+            )
+        })
+    }
+}
+
+impl Asked for ReceivedAsk {
+    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+        let received = self.received(desk, instead)?;
+        let lot = match instead {
+            Some((lot, _)) => lot,
+            None => desk.new_lot(),
+        };
+        Ok(vec![(lot, Act::Received(received))])
+    }
+}
+
+impl Deed for Received {
+    fn family(&self) -> Family<'_> {
+        Family::default()
+    }
+
+    fn leans_on(&self) -> Vec<KeptKey> {
+        vec![KeptKey::species(&self.species, self.species_version)]
+    }
+
+    fn post(&self, state: &State, _: MassUnit) -> Posted {
+        positive(&self.reading, "reading")?;
+        if state.lot.is_some() {
+            return err("tag", format!("{} is here already.", self.tag));
+        }
+        if self.name.trim().is_empty() {
+            return err(
+                "name",
+                "Give it a name you will know it by, such as half hog.".into(),
+            );
+        }
+        if self.cut.is_none() && self.known == KnownWeight::BoughtCut {
+            return err("cut", "Say which cut was bought.".into());
+        }
+        let is_bought_cut = self.known == KnownWeight::BoughtCut;
+        if is_bought_cut != self.portion.of_animal().is_none() {
+            return err(
+                "portion",
+                if is_bought_cut {
+                    "A bought cut is one large cut or a case of equal ones.".into()
+                } else {
+                    "Say which share of the animal it is: whole, half or quarter.".into()
+                },
+            );
+        }
+        if (self.portion == Portion::Case) != self.count.is_some_and(|n| n >= 1) {
+            return err(
+                "count",
+                "Say how many cuts the case holds, such as 6; leave it empty for anything else."
+                    .into(),
+            );
+        }
+        if let Some(stock) = self.frozen
+            && stock.thaw_by.is_some_and(|by| by < stock.frozen_on)
+        {
+            return err(
+                "thaw_by",
+                "The day to thaw it by lies before the day it was frozen.".into(),
+            );
+        }
+        if self.shipping_cents.is_some_and(|c| c < 0) {
+            return err("shipping", "A cost is zero or more, such as 24.00.".into());
+        }
+        if self.cost_cents.is_some_and(|c| c < 0) {
+            return err("cost", "A cost is zero or more, such as 184.50.".into());
+        }
+        Ok(transfer(Account::Outside, Account::Lot, self.reading.mg))
+    }
+
+    fn begin(&self, _: &mut State, _: &Entry) {}
+
+    fn conclude(&self, state: &mut State, entry: &Entry) {
+        state.lot = Some(Lot::new(self.clone(), entry.happened_at, state.catalogue()));
+    }
+
+    fn odd(&self, _: &State, home: &Household) -> Vec<Finding> {
+        let grams = self.reading.mg.grams();
+        let each = grams / f64::from(self.count.unwrap_or(1).max(1));
+        let least = match self.portion {
+            Portion::Case | Portion::Primal => 100.0,
+            Portion::Whole | Portion::Half | Portion::Quarter => 300.0,
+        };
+        if each >= least {
+            return Vec::new();
+        }
+        let way_out = other_reading(
+            each,
+            Range {
+                low: least,
+                high: 400_000.0,
+            },
+            home.units,
+        );
+        vec![mistyped(
+            if self.count.is_some() {
+                "That leaves hardly anything for each piece of the case.".into()
+            } else {
+                "That is very little to come in.".into()
+            },
+            mass(each, home.units.mass),
+            format!("at least {}", mass(least, home.units.mass)),
+            way_out,
+        )]
+    }
+
+    fn said(&self) -> &'static str {
+        "received"
+    }
+
+    fn detail(&self, scene: &Scene<'_>) -> String {
+        let what = match (&self.cut, self.count) {
+            (Some(cut), Some(n)) => format!("{n} × {}", cut.replace('_', " ")),
+            (Some(cut), None) => cut.replace('_', " "),
+            (None, _) => self.species.replace('_', " "),
+        };
+        let together = self.together.as_ref().map(|t| format!(", in “{t}”"));
+        format!(
+            "{} {what}, {}{}",
+            scene.mass(&self.reading),
+            self.origin.said(),
+            together.unwrap_or_default()
+        )
+    }
+
+    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+        let b = &self.background;
+        let price = self
+            .price
+            .clone()
+            .or_else(|| self.cost_cents.map(Scene::cents_again));
+        Some(Ask::Received(ReceivedAsk {
+            name: self.name.clone(),
+            species: self.species.clone(),
+            origin: self.origin,
+            known: self.known,
+            reading: scene.mass_again(&self.reading),
+            portion: Some(self.portion),
+            count: self.count,
+            cut: self.cut.clone(),
+            cost: price,
+            price_per: self.price_per,
+            shipping: self.shipping_cents.map(Scene::cents_again),
+            together: self.together.clone(),
+            skin_on: self.skin_on,
+            sex: self.sex,
+            age: self.age,
+            fat_cover: b.fat_cover_mm.map(|mm| scene.length_again(mm)),
+            rested_days: b.rested_days,
+            hung_days: b.hung_days,
+            inside: b.inside_c.map(|c| scene.temperature_again(c)),
+            inspected: b.inspected,
+            withdrawal: b.withdrawal.clone(),
+            frozen_on: self.frozen.map(|f| f.frozen_on),
+            thaw_by: self.frozen.and_then(|f| f.thaw_by),
+        }))
+    }
+
+    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+        let species = scene.catalogue().species.iter().map(|s| FieldOption {
+            value: s.key.clone(),
+            label: s.name.clone(),
+        });
+        let mut fields = vec![
+            Field::text("name", "What you call it"),
+            Field::mass("reading", "Weight"),
+            Field::one_of("known", "Which weight that is", options(&KnownWeight::ALL)),
+            Field::one_of("species", "Species", species.collect()),
+            Field::one_of("origin", "How it came", options(&Origin::ALL)),
+            Field::one_of("portion", "How much of it", options(&Portion::ALL)),
+        ];
+        if self.cut.is_some() {
+            fields.push(Field::one_of("cut", "Which cut", cuts(scene)));
+            fields.push(Field::new("count", "How many", FieldKind::Count).optional());
+        }
+        fields.extend([
+            Field::new("cost", "Cost", FieldKind::Money).optional(),
+            Field::one_of("price_per", "What that is for", options(&PricePer::ALL)),
+            Field::new("shipping", "Its share of the shipping", FieldKind::Money).optional(),
+            Field::text("together", "The purchase it is part of").optional(),
+            Field::tick("skin_on", "Skin on"),
+            Field::one_of("sex", "Sex", options(&Sex::ALL)).optional(),
+            Field::one_of("age", "Age", options(&AgeClass::ALL)).optional(),
+            Field::thickness("fat_cover", "Fat cover over the loin"),
+            Field::new("rested_days", "Days it rested", FieldKind::Count).optional(),
+            Field::new("hung_days", "Days it hung cold", FieldKind::Count).optional(),
+            Field::new(
+                "inside",
+                "How warm inside when it came",
+                FieldKind::Temperature,
+            )
+            .optional(),
+            Field::tick("inspected", "With an inspector's stamp"),
+            Field::text("withdrawal", "Medicines and when their withdrawal ended").optional(),
+            Field::new("frozen_on", "Frozen on", FieldKind::Day).optional(),
+            Field::new("thaw_by", "To be thawed by", FieldKind::Day).optional(),
+        ]);
+        fields
+    }
+}
+
+impl Received {
+    /// A whole animal of which nothing more is said.
+    #[must_use]
+    pub fn animal(
+        tag: &str,
+        name: &str,
+        species: &str,
+        origin: Origin,
+        (known, reading): (KnownWeight, Reading),
+    ) -> Self {
+        Self {
+            tag: tag.into(),
+            name: name.into(),
+            species: species.into(),
+            species_version: 1,
+            origin,
+            known,
+            reading,
+            portion: Portion::Whole,
+            count: None,
+            cut: None,
+            cost_cents: None,
+            price: None,
+            price_per: PricePer::InAll,
+            shipping_cents: None,
+            together: None,
+            skin_on: false,
+            sex: None,
+            age: None,
+            background: Background::default(),
+            frozen: None,
+        }
+    }
+
+    /// What it cost with its way here, in hundredths; none when it cost nothing that was said.
+    #[must_use]
+    pub fn paid_cents(&self) -> Option<i64> {
+        match (self.cost_cents, self.shipping_cents) {
+            (None, None) => None,
+            (cost, shipping) => Some(cost.unwrap_or(0) + shipping.unwrap_or(0)),
+        }
+    }
+}
+
+/// A price by the unit as a price in all, in hundredths.
+fn in_all(cents: i64, ask: &ReceivedAsk, reading: &Reading) -> i64 {
+    let units = match ask.price_per {
+        PricePer::InAll => return cents,
+        PricePer::Kilogram => reading.mg.grams() / 1_000.0,
+        PricePer::Pound => reading.mg.grams() / GRAMS_PER_POUND,
+        PricePer::Piece => f64::from(ask.count.unwrap_or(1)),
+    };
+    (cents as f64 * units).round() as i64
+}
+
+/// An amount of money at a field.
+pub(super) fn money(text: &str, field: &str) -> Result<i64, AskError> {
+    read::cents(text).map_err(|e| AskError::field(field, e.to_string()))
+}

@@ -1,0 +1,135 @@
+//! Soaked in water after the cure.
+
+use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Scene};
+use crate::catalogue::KeptKey;
+use crate::catalogue::steps::StepKind;
+use crate::caution::Finding;
+use crate::household::Household;
+use crate::ids::{LotId, PieceId};
+use crate::ledger::Entry;
+use crate::ledger::post::{Posted, alive, err, not_now};
+use crate::ledger::state::State;
+use crate::units::MassUnit;
+use serde::{Deserialize, Serialize};
+
+/// Soaked in water.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Soaked {
+    /// The piece.
+    pub piece: PieceId,
+    /// For how long (min).
+    pub minutes: u32,
+    /// How often the water was changed.
+    #[serde(default)]
+    pub changes: u32,
+    /// True in iced water.
+    #[serde(default)]
+    pub iced: bool,
+}
+
+/// Soaked in water.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct SoakedAsk {
+    /// The piece.
+    pub piece: PieceId,
+    /// For how long (min).
+    pub minutes: u32,
+    /// How often the water was changed.
+    #[serde(default)]
+    pub changes: u32,
+    /// True in iced water.
+    #[serde(default)]
+    pub iced: bool,
+}
+
+impl Asked for SoakedAsk {
+    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+        let act = Soaked {
+            piece: self.piece,
+            minutes: self.minutes,
+            changes: self.changes,
+            iced: self.iced,
+        };
+        desk.about(self.piece, Act::Soaked(act))
+    }
+}
+
+impl Deed for Soaked {
+    fn family(&self) -> Family<'_> {
+        Family::of(self.piece)
+    }
+
+    fn leans_on(&self) -> Vec<KeptKey> {
+        Vec::new()
+    }
+
+    fn post(&self, state: &State, _: MassUnit) -> Posted {
+        let found = alive(state, self.piece)?;
+        if found.out_of_cure.is_none() || found.hanging.is_some() {
+            return Err(not_now(found));
+        }
+        if !(1..=MOST_MINUTES).contains(&self.minutes) {
+            return err(
+                "minutes",
+                format!(
+                    "Type how many minutes it lay in water, from 1 to {MOST_MINUTES}, such as 30."
+                ),
+            );
+        }
+        if self.changes > 100 {
+            return err(
+                "changes",
+                "Type how often the water was changed, such as 2.".into(),
+            );
+        }
+        Ok(Vec::new())
+    }
+
+    fn begin(&self, _: &mut State, _: &Entry) {}
+
+    fn conclude(&self, state: &mut State, entry: &Entry) {
+        if let Some(piece) = state.piece_mut(self.piece) {
+            piece.did_kind(StepKind::Soak, entry.happened_at, entry.id);
+        }
+    }
+
+    fn odd(&self, _: &State, _: &Household) -> Vec<Finding> {
+        Vec::new()
+    }
+
+    fn said(&self) -> &'static str {
+        "soaked"
+    }
+
+    fn detail(&self, _: &Scene<'_>) -> String {
+        let changes = match self.changes {
+            0 => String::new(),
+            1 => ", water changed once".into(),
+            n => format!(", water changed {n} times"),
+        };
+        let iced = if self.iced { " in iced water" } else { "" };
+        format!("{} min{iced}{changes}", self.minutes)
+    }
+
+    fn ask_again(&self, _: LotId, _: &Scene<'_>) -> Option<Ask> {
+        Some(Ask::Soaked(SoakedAsk {
+            piece: self.piece,
+            minutes: self.minutes,
+            changes: self.changes,
+            iced: self.iced,
+        }))
+    }
+
+    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+        vec![
+            Field::new("minutes", "Minutes in the water", FieldKind::Count),
+            Field::new("changes", "Changes of water", FieldKind::Count),
+            Field::tick("iced", "In iced water"),
+        ]
+    }
+}
+
+/// Nothing lies in water for longer than a week.
+const MOST_MINUTES: u32 = 7 * 24 * 60;

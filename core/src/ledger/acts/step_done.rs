@@ -1,0 +1,140 @@
+//! A step that needs no weighing was done on a piece's way: rinsed, tied, rested.
+
+use super::desk::words;
+use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Scene};
+use crate::catalogue::KeptKey;
+use crate::caution::Finding;
+use crate::household::Household;
+use crate::ids::{LotId, PieceId};
+use crate::ledger::Entry;
+use crate::ledger::post::{Posted, alive, err};
+use crate::ledger::state::State;
+use crate::units::MassUnit;
+use serde::{Deserialize, Serialize};
+
+/// A step on its way was done.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct StepDone {
+    /// The piece.
+    pub piece: PieceId,
+    /// The step, by its name in the piece's build.
+    pub step: String,
+    /// What to know about it.
+    #[serde(default)]
+    pub note: Option<String>,
+}
+
+/// A step on its way is done.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct StepDoneAsk {
+    /// The piece.
+    pub piece: PieceId,
+    /// The step, by its name in the piece's build.
+    pub step: String,
+    /// What to know about it.
+    #[serde(default)]
+    pub note: Option<String>,
+}
+
+impl Asked for StepDoneAsk {
+    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+        let act = StepDone {
+            piece: self.piece,
+            step: self.step.trim().into(),
+            note: words(self.note.as_deref()),
+        };
+        desk.about(self.piece, Act::StepDone(act))
+    }
+}
+
+impl Deed for StepDone {
+    fn family(&self) -> Family<'_> {
+        Family::of(self.piece)
+    }
+
+    fn leans_on(&self) -> Vec<KeptKey> {
+        Vec::new()
+    }
+
+    fn post(&self, state: &State, _: MassUnit) -> Posted {
+        let found = alive(state, self.piece)?;
+        let Some(step) = found.open_steps().find(|s| s.id == self.step) else {
+            let open: Vec<_> = found
+                .open_steps()
+                .filter(|s| s.kind.traits().station.is_none())
+                .map(|s| s.id.as_str())
+                .collect();
+            return err(
+                "step",
+                if open.is_empty() {
+                    format!(
+                        "{} {}, and no such step is open.",
+                        found.tag,
+                        found.stage().said()
+                    )
+                } else {
+                    format!(
+                        "{} has no such step open. Choose one of {}.",
+                        found.tag,
+                        open.join(", ")
+                    )
+                },
+            );
+        };
+        if step.kind.traits().station.is_some() {
+            return err(
+                "step",
+                format!(
+                    "“{}” is done by weighing {}, not by a tick.",
+                    step.verb, found.tag
+                ),
+            );
+        }
+        Ok(Vec::new())
+    }
+
+    fn begin(&self, _: &mut State, _: &Entry) {}
+
+    fn conclude(&self, state: &mut State, entry: &Entry) {
+        if let Some(piece) = state.piece_mut(self.piece) {
+            piece.did(&self.step, entry.happened_at, Some(entry.id));
+        }
+    }
+
+    fn odd(&self, _: &State, _: &Household) -> Vec<Finding> {
+        Vec::new()
+    }
+
+    fn said(&self) -> &'static str {
+        "step done"
+    }
+
+    fn detail(&self, scene: &Scene<'_>) -> String {
+        let build = scene
+            .lot
+            .state
+            .pieces
+            .get(&self.piece)
+            .and_then(|p| p.build());
+        let step = build.and_then(|b| b.steps.iter().find(|s| s.id == self.step));
+        let verb = step.map_or(self.step.as_str(), |s| s.verb.as_str());
+        match &self.note {
+            Some(note) => format!("{verb}: {note}"),
+            None => verb.into(),
+        }
+    }
+
+    fn ask_again(&self, _: LotId, _: &Scene<'_>) -> Option<Ask> {
+        Some(Ask::StepDone(StepDoneAsk {
+            piece: self.piece,
+            step: self.step.clone(),
+            note: self.note.clone(),
+        }))
+    }
+
+    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+        vec![Field::text("note", "Note").optional()]
+    }
+}

@@ -1,0 +1,513 @@
+//! A piece is entered that was on its way already: a household begins amid the season. What is not known of it stays unknown.
+
+use super::desk::words;
+use super::dosed::{WeighedAsk, as_weighed, dose_moves, weighed_again, weighed_form};
+use super::form::cuts;
+use super::received::ReceivedAsk;
+use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Scene};
+use crate::catalogue::KeptKey;
+use crate::catalogue::builds::BuildRef;
+use crate::catalogue::species::Species;
+use crate::catalogue::steps::StepKind;
+use crate::caution::Finding;
+use crate::cure::dose::Dose;
+use crate::household::Household;
+use crate::ids::{EntryId, LotId, PieceId};
+use crate::ledger::Entry;
+use crate::ledger::odd::over_scale;
+use crate::ledger::post::{Posted, err, gone, positive, say, thickness, tidy};
+use crate::ledger::state::{Hanging, InCure, Piece, Point, State, Weighing};
+use crate::ledger::{Account, Loss};
+use crate::units::{MassUnit, Milligrams, Reading, read, reading};
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use std::sync::Arc;
+
+/// Where a piece stood when it was entered.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Standing {
+    /// It lies in its cure.
+    InCure,
+    /// It hangs.
+    Hanging,
+    /// It waits to be packed.
+    Ready,
+}
+
+/// A piece was entered that was on its way already.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct UnderWay {
+    /// The piece.
+    pub piece: PieceId,
+    /// Its tag under the lot's.
+    pub tag: String,
+    /// Its cut.
+    pub cut: String,
+    /// Its product.
+    pub build: BuildRef,
+    /// Where it stood.
+    pub at: Standing,
+    /// Since when, if anybody knows.
+    pub since: Option<Timestamp>,
+    /// What the scale says: of what hangs with its cloth and net, else of the meat.
+    pub reading: Reading,
+    /// Its green weight, if anybody knows.
+    pub green: Option<Reading>,
+    /// What hangs there beside the meat.
+    pub tare: Option<Reading>,
+    /// What the scale said when it was hung, if anybody knows.
+    pub gross_start: Option<Reading>,
+    /// The share to lose.
+    pub loss_fraction: Option<f64>,
+    /// The highest inside temperature, if it was heated and measured (°C).
+    pub inside_c: Option<f64>,
+    /// Greatest thickness (mm).
+    pub thickness_mm: Option<f64>,
+    /// Whether the skin is on.
+    pub skin_on: bool,
+    /// Whether bone is in.
+    pub bone_in: bool,
+    /// Whether fat covers one side.
+    pub fat_cap: bool,
+    /// Its dose, if anybody knows.
+    pub dose: Option<Box<Dose>>,
+}
+
+/// A piece is entered that is on its way already.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct UnderWayAsk {
+    /// The lot it came out of, if that is entered.
+    #[serde(default)]
+    pub lot: Option<LotId>,
+    /// What it came out of, if that is not entered yet. Give this, or `lot`.
+    #[serde(default)]
+    pub received: Option<ReceivedAsk>,
+    /// Its cut.
+    pub cut: String,
+    /// Its product.
+    pub build: String,
+    /// Where it stands.
+    pub at: Standing,
+    /// Since when, as RFC 3339, as local date and time, or as a day.
+    #[serde(default)]
+    pub since: Option<String>,
+    /// What the scale says now, as typed: of what hangs with its cloth and net, else of the meat.
+    pub reading: String,
+    /// Its green weight, as typed.
+    #[serde(default)]
+    pub green: Option<String>,
+    /// What hangs there beside the meat, as typed.
+    #[serde(default)]
+    pub tare: Option<String>,
+    /// What the scale said when it was hung, as typed.
+    #[serde(default)]
+    pub gross_start: Option<String>,
+    /// The share to lose, as typed; the build's when left out.
+    #[serde(default)]
+    pub loss_fraction: Option<String>,
+    /// The highest inside temperature, as typed.
+    #[serde(default)]
+    pub inside: Option<String>,
+    /// Its greatest thickness, as typed.
+    #[serde(default)]
+    pub thickness: Option<String>,
+    /// Whether the skin is on.
+    #[serde(default)]
+    pub skin_on: bool,
+    /// Whether bone is in.
+    #[serde(default)]
+    pub bone_in: bool,
+    /// Whether fat covers one side.
+    #[serde(default)]
+    pub fat_cap: bool,
+    /// What was weighed for its cure; left out when nobody knows.
+    #[serde(default)]
+    pub weighed: Option<WeighedAsk>,
+}
+
+impl Asked for UnderWayAsk {
+    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+        let old = match instead {
+            Some((lot, Act::UnderWay(old))) => Some((lot, old)),
+            _ => None,
+        };
+        let mut acts = Vec::new();
+        let (lot, piece, tag, species) = match (old, self.lot, &self.received) {
+            (Some((lot, old)), _, _) => (lot, old.piece, old.tag.clone(), species_of(desk, lot)?),
+            (None, Some(lot), None) => {
+                let (piece, tag) = desk.fresh_piece(lot)?;
+                (lot, piece, tag, species_of(desk, lot)?)
+            }
+            (None, None, Some(ask)) => {
+                let came = ask.received(desk, None).map_err(|e| e.under("received"))?;
+                let lot = desk.new_lot();
+                let (piece, tag) = desk.first_piece(lot, &came.tag);
+                let species = desk
+                    .catalogue()
+                    .species_as(&came.species, came.species_version);
+                acts.push((lot, Act::Received(came)));
+                (lot, piece, tag, species)
+            }
+            (None, _, _) => {
+                return Err(AskError::field(
+                    "lot",
+                    "Say what it came out of: a lot that is entered, or what to receive.",
+                ));
+            }
+        };
+        if species.cut(&self.cut).is_none() {
+            return Err(AskError::field(
+                "cut",
+                format!("Choose one of the cuts of {}.", species.name),
+            ));
+        }
+        let build = match old.filter(|(_, o)| o.build.key == self.build) {
+            Some((_, old)) => desk.catalogue().build_as(&old.build),
+            None => desk.build(&self.build)?.clone(),
+        };
+        if build.ending {
+            return Err(AskError::field(
+                "build",
+                format!(
+                    "{} is not on its way to anything: weigh it out of its lot.",
+                    build.name
+                ),
+            ));
+        }
+        if self.at == Standing::Hanging && !build.hangs() {
+            return Err(AskError::field(
+                "at",
+                format!(
+                    "{} does not hang. Say that it is in cure, or ready.",
+                    build.name
+                ),
+            ));
+        }
+        let reading = desk.mass(&self.reading, "reading")?;
+        let green = desk.mass_if(self.green.as_deref(), "green")?;
+        let tare = desk.mass_if(self.tare.as_deref(), "tare")?;
+        if self.at != Standing::Hanging && tare.is_some() {
+            return Err(AskError::field(
+                "tare",
+                "Only what hangs has something beside the meat on the scale. Leave it empty.",
+            ));
+        }
+        let since = match words(self.since.as_deref()) {
+            Some(text) => Some(desk.moment(&text, "since")?),
+            None => None,
+        };
+        let loss_fraction = match words(self.loss_fraction.as_deref()) {
+            Some(text) => {
+                let share = read::share(&text)
+                    .map_err(|e| AskError::field("loss_fraction", e.to_string()))?;
+                if share <= 0.0 || share >= 1.0 {
+                    return Err(AskError::field(
+                        "loss_fraction",
+                        "Type a share, such as 35 %.",
+                    ));
+                }
+                Some(share)
+            }
+            None => None,
+        };
+        let mut act = UnderWay {
+            piece,
+            tag,
+            cut: self.cut.clone(),
+            build: build.reference(),
+            at: self.at,
+            since,
+            reading,
+            green,
+            tare,
+            gross_start: desk.mass_if(self.gross_start.as_deref(), "gross_start")?,
+            loss_fraction,
+            inside_c: desk.temperature_if(self.inside.as_deref(), "inside")?,
+            thickness_mm: desk.thickness(self.thickness.as_deref(), "thickness")?,
+            skin_on: self.skin_on,
+            bone_in: self.bone_in,
+            fat_cap: self.fat_cap,
+            dose: None,
+        };
+        if let Some(weighed) = &self.weighed {
+            // Judged as the piece it will be.
+            let mut meat = Piece::green(piece, &act.tag, act.green(), (EntryId(0), desk.now));
+            meat.mass = act.green();
+            meat.skin_on = self.skin_on;
+            meat.product = Some(build);
+            let known = old.and_then(|(_, o)| o.dose.as_deref());
+            act.dose = Some(Box::new(as_weighed(
+                weighed, &meat, known, "weighed", desk,
+            )?));
+        }
+        acts.push((lot, Act::UnderWay(act)));
+        Ok(acts)
+    }
+}
+
+impl Deed for UnderWay {
+    fn family(&self) -> Family<'_> {
+        Family {
+            about: vec![self.piece],
+            makes: vec![(self.piece, &self.tag)],
+            ..Family::default()
+        }
+    }
+
+    fn leans_on(&self) -> Vec<KeptKey> {
+        vec![KeptKey::build(&self.build)]
+    }
+
+    fn post(&self, state: &State, unit: MassUnit) -> Posted {
+        positive(&self.reading, "reading")?;
+        let lot = state.lot.as_ref().ok_or_else(gone)?;
+        thickness(self.thickness_mm, "thickness")?;
+        if self.tare().mg >= self.reading.mg {
+            return err(
+                "tare",
+                "Cloth, net and clips cannot weigh as much as the whole piece. Weigh them alone and type that.".into(),
+            );
+        }
+        if self.inside_c.is_some_and(|c| !(0.0..=130.0).contains(&c)) {
+            return err(
+                "inside",
+                "No meat is that warm inside. Type degrees such as 62.8 C or 145 F.".into(),
+            );
+        }
+        let green = self.green();
+        let field = if self.green.is_some() {
+            "green"
+        } else {
+            "reading"
+        };
+        if green > state.left {
+            return err(
+                field,
+                format!(
+                    "{} is more than the {} that is still in {}. Check the digits and the unit, or correct what was received.",
+                    say(green, unit),
+                    say(state.left, unit),
+                    lot.received.tag
+                ),
+            );
+        }
+        if lot.closed.is_some() {
+            return err(
+                "lot",
+                format!(
+                    "The break-down of {} is finished. Undo that first.",
+                    lot.received.tag
+                ),
+            );
+        }
+        let lost = green - self.net();
+        let (account, lost) = if lost < Milligrams::ZERO {
+            // Heavier than it was green: brine it took up.
+            (Account::Material("brine taken up".into()), lost)
+        } else {
+            (Account::Loss(self.loss(state)), lost)
+        };
+        let mut moves = vec![
+            (Account::Lot, -green),
+            (Account::Piece(self.piece), self.net()),
+            (account, lost),
+        ];
+        if self.at == Standing::InCure {
+            let dosed = self.dose.iter().flat_map(|d| dose_moves(d, self.piece));
+            moves.extend(dosed.map(|p| (p.account, p.mass)));
+        }
+        Ok(tidy(moves))
+    }
+
+    fn begin(&self, state: &mut State, entry: &Entry) {
+        let since = self.since.unwrap_or(entry.happened_at);
+        let build = state.catalogue().build_as(&self.build);
+        let mut piece = Piece {
+            cut: self.cut.clone(),
+            thickness_mm: self.thickness_mm,
+            skin_on: self.skin_on,
+            bone_in: self.bone_in,
+            fat_cap: self.fat_cap,
+            inside_c: self.inside_c,
+            cure: Some(InCure {
+                since,
+                dose: self.dose.as_deref().cloned(),
+            }),
+            ..Piece::green(self.piece, &self.tag, self.green(), (entry.id, since))
+        };
+        let before = |kind: StepKind| {
+            let at = build.steps.iter().position(|s| s.kind == kind);
+            build.steps[..at.unwrap_or(build.steps.len())].to_vec()
+        };
+        let done = match self.at {
+            Standing::InCure => before(StepKind::Cure),
+            Standing::Hanging => before(StepKind::Hang),
+            Standing::Ready => before(StepKind::Pack),
+        };
+        piece.product = Some(build.clone());
+        // Only the last is written down as done: what of the others was left out, nobody says.
+        if let Some(last) = done.last() {
+            piece.did(&last.id, since, None);
+        }
+        if self.at != Standing::InCure {
+            piece.out_of_cure = Some(since);
+            piece.smoked = self.inside_c.map(|_| since);
+        }
+        if self.at == Standing::Hanging {
+            let start = self.gross_start.as_ref().unwrap_or(&self.reading);
+            let planned = build.hang.as_ref().map_or(0.35, |h| h.loss_fraction);
+            piece.hanging = Some(Hanging {
+                since,
+                gross_start: start.mg,
+                tare: self.tare().mg,
+                loss_fraction: self.loss_fraction.unwrap_or(planned),
+                until: None,
+            });
+            piece.weighings.push(Weighing {
+                entry: entry.id,
+                at: since,
+                point: Point::Hung,
+                net: start.mg - self.tare().mg,
+            });
+        }
+        piece.since = since;
+        state.pieces.insert(self.piece, piece);
+    }
+
+    fn conclude(&self, state: &mut State, entry: &Entry) {
+        if let Some(piece) = state.piece_mut(self.piece) {
+            let since = piece.since;
+            match self.at {
+                Standing::InCure => {}
+                Standing::Hanging if self.gross_start.is_some() => {
+                    piece.weighed((entry.id, entry.happened_at), Point::WeighedIn, self.net());
+                }
+                Standing::Hanging => {}
+                Standing::Ready => {
+                    piece.weighed((entry.id, entry.happened_at), Point::OutOfCure, self.net())
+                }
+            }
+            piece.since = since;
+        }
+    }
+
+    fn odd(&self, _: &State, home: &Household) -> Vec<Finding> {
+        over_scale(&self.reading, home).into_iter().collect()
+    }
+
+    fn said(&self) -> &'static str {
+        "entered on its way"
+    }
+
+    fn detail(&self, scene: &Scene<'_>) -> String {
+        let at = match self.at {
+            Standing::InCure => "in its cure",
+            Standing::Hanging => "hanging",
+            Standing::Ready => "ready to pack",
+        };
+        let build = scene.catalogue().build_as(&self.build);
+        let dose = if self.dose.is_some() {
+            ""
+        } else {
+            ", dose unknown"
+        };
+        format!(
+            "{} {}, {at}, for {}{dose}",
+            scene.mass(&self.reading),
+            self.cut.replace('_', " "),
+            build.name
+        )
+    }
+
+    fn ask_again(&self, lot: LotId, scene: &Scene<'_>) -> Option<Ask> {
+        Some(Ask::UnderWay(UnderWayAsk {
+            lot: Some(lot),
+            received: None,
+            cut: self.cut.clone(),
+            build: self.build.key.clone(),
+            at: self.at,
+            since: self.since.map(|t| t.to_string()),
+            reading: scene.mass_again(&self.reading),
+            green: self.green.as_ref().map(|r| scene.mass_again(r)),
+            tare: self.tare.as_ref().map(|r| scene.mass_again(r)),
+            gross_start: self.gross_start.as_ref().map(|r| scene.mass_again(r)),
+            loss_fraction: self.loss_fraction.map(Scene::share_again),
+            inside: self.inside_c.map(|c| scene.temperature_again(c)),
+            thickness: self.thickness_mm.map(|mm| scene.length_again(mm)),
+            skin_on: self.skin_on,
+            bone_in: self.bone_in,
+            fat_cap: self.fat_cap,
+            weighed: self.dose.as_ref().map(|d| weighed_again(d, scene)),
+        }))
+    }
+
+    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+        let mut fields = vec![
+            Field::mass("reading", "What the scale says"),
+            Field::mass("green", "Green weight, if known").optional(),
+            Field::one_of("cut", "Cut", cuts(scene)),
+            Field::new("since", "Since when", FieldKind::Moment).optional(),
+            Field::thickness("thickness", "Thickest place"),
+            Field::new("inside", "Warmest inside", FieldKind::Temperature).optional(),
+        ];
+        if self.at == Standing::Hanging {
+            fields.extend([
+                Field::mass("tare", "Not meat").optional(),
+                Field::mass("gross_start", "On the scale when it was hung").optional(),
+                Field::new("loss_fraction", "Share to lose", FieldKind::Share).optional(),
+            ]);
+        }
+        if let Some(dose) = &self.dose {
+            fields.extend(weighed_form(dose, "weighed"));
+        }
+        fields.extend([
+            Field::tick("skin_on", "Skin on"),
+            Field::tick("bone_in", "Bone in"),
+            Field::tick("fat_cap", "Fat on one side"),
+        ]);
+        fields
+    }
+}
+
+impl UnderWay {
+    /// What hangs there beside the meat.
+    fn tare(&self) -> Reading {
+        self.tare.clone().unwrap_or_else(|| reading(0.0))
+    }
+
+    /// The meat alone.
+    fn net(&self) -> Milligrams {
+        self.reading.mg - self.tare().mg
+    }
+
+    /// Its green weight; where nobody knows it, what the scale says now.
+    fn green(&self) -> Milligrams {
+        self.green.as_ref().map_or(self.net(), |g| g.mg)
+    }
+
+    /// What explains that it is lighter than it was green.
+    fn loss(&self, state: &State) -> Loss {
+        let build = state.catalogue().build_as(&self.build);
+        match self.at {
+            Standing::InCure => Loss::Drip,
+            Standing::Hanging => Loss::Evaporation,
+            Standing::Ready if build.is_dried() => Loss::Evaporation,
+            Standing::Ready if build.is_smoked() => Loss::Smoke,
+            Standing::Ready => Loss::Drip,
+        }
+    }
+}
+
+fn species_of(desk: &Desk<'_>, lot: LotId) -> Result<Arc<Species>, AskError> {
+    let found = desk.lot(lot)?.state.lot.as_ref();
+    found
+        .map(|l| {
+            desk.catalogue()
+                .species_as(&l.received.species, l.received.species_version)
+        })
+        .ok_or_else(|| AskError::no_lot(lot))
+}

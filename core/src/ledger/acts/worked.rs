@@ -1,0 +1,284 @@
+//! A piece was worked on with the knife and is still one.
+
+use super::form::options;
+use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Scene};
+use crate::catalogue::KeptKey;
+use crate::catalogue::steps::StepKind;
+use crate::caution::FieldError;
+use crate::caution::Finding;
+use crate::household::Household;
+use crate::ids::{LotId, PieceId, word};
+use crate::ledger::Entry;
+use crate::ledger::post::{
+    Posted, at_stage, err, fat_cover, lost_in_cutting, no_gain, positive, say, thickness, tidy,
+    workable,
+};
+use crate::ledger::state::{Piece, Point, Stage, State};
+use crate::ledger::{Account, Byproduct, Work};
+use crate::units::{MassUnit, Reading};
+use serde::{Deserialize, Serialize};
+use serde_json::json;
+
+/// So much that came off a piece and is kept.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Off {
+    /// What it is.
+    pub kind: Byproduct,
+    /// Its weight.
+    pub reading: Reading,
+}
+
+/// A piece was worked on and is still one.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Worked {
+    /// The piece.
+    pub piece: PieceId,
+    /// How.
+    pub work: Work,
+    /// What came off and is kept.
+    pub off: Vec<Off>,
+    /// The piece on the scale afterwards, if it was weighed.
+    pub reading: Option<Reading>,
+    /// Its thickest place afterwards, if it was measured (mm).
+    pub thickness_mm: Option<f64>,
+    /// The fat cover left on it (mm).
+    pub fat_cover_mm: Option<f64>,
+}
+
+/// What came off a piece, as typed.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct OffAsk {
+    /// What it is.
+    pub kind: Byproduct,
+    /// Its weight, as typed.
+    pub reading: String,
+}
+
+/// A piece is worked on and is still one.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct WorkedAsk {
+    /// The piece.
+    pub piece: PieceId,
+    /// How.
+    pub work: Work,
+    /// What came off and is kept.
+    #[serde(default)]
+    pub off: Vec<OffAsk>,
+    /// The piece on the scale afterwards, as typed.
+    #[serde(default)]
+    pub reading: Option<String>,
+    /// Its thickest place afterwards, as typed.
+    #[serde(default)]
+    pub thickness: Option<String>,
+    /// The fat cover left on it, as typed.
+    #[serde(default)]
+    pub fat_cover: Option<String>,
+}
+
+impl Asked for WorkedAsk {
+    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+        let mut off = Vec::new();
+        for (i, came) in self.off.iter().enumerate() {
+            off.push(Off {
+                kind: came.kind,
+                reading: desk.mass(&came.reading, &format!("off[{i}].reading"))?,
+            });
+        }
+        let act = Worked {
+            piece: self.piece,
+            work: self.work,
+            off,
+            reading: desk.mass_if(self.reading.as_deref(), "reading")?,
+            thickness_mm: desk.thickness(self.thickness.as_deref(), "thickness")?,
+            fat_cover_mm: desk.thickness(self.fat_cover.as_deref(), "fat_cover")?,
+        };
+        desk.about(self.piece, Act::Worked(act))
+    }
+}
+
+impl Deed for Worked {
+    fn family(&self) -> Family<'_> {
+        Family::of(self.piece)
+    }
+
+    fn leans_on(&self) -> Vec<KeptKey> {
+        Vec::new()
+    }
+
+    fn post(&self, state: &State, unit: MassUnit) -> Posted {
+        let piece = self.on(state)?;
+        let nothing = match self.work {
+            Work::Skin if !piece.skin_on => Some("has no skin on"),
+            Work::BoneOut if !piece.bone_in => Some("has no bone in it"),
+            _ => None,
+        };
+        if let Some(nothing) = nothing {
+            return err("work", format!("{} {nothing}.", piece.tag));
+        }
+        thickness(self.thickness_mm, "thickness")?;
+        fat_cover(self.fat_cover_mm)?;
+        if self.off.is_empty() && self.reading.is_none() && self.work != Work::OpenFlat {
+            return err(
+                "off",
+                "Weigh what came off, or the piece afterwards.".into(),
+            );
+        }
+        if self.work == Work::OpenFlat && self.thickness_mm.is_none() {
+            return err(
+                "thickness",
+                "Measure how thick it lies now, such as 45 mm: its days follow from that.".into(),
+            );
+        }
+        let mut moves = Vec::new();
+        let mut left = piece.mass;
+        for (i, off) in self.off.iter().enumerate() {
+            positive(&off.reading, &format!("off[{i}].reading"))?;
+            left -= off.reading.mg;
+            moves.push((Account::Byproduct(off.kind), off.reading.mg));
+        }
+        if !left.is_some() {
+            return err(
+                "off[0].reading",
+                format!(
+                    "{} weighs {} in all, so that much cannot come off it. Check the digits.",
+                    piece.tag,
+                    say(piece.mass, unit)
+                ),
+            );
+        }
+        let now = match &self.reading {
+            Some(reading) => {
+                positive(reading, "reading")?;
+                no_gain(piece, reading.mg, left, "reading", unit)?;
+                reading.mg
+            }
+            None => left,
+        };
+        let lost = left - now;
+        moves.push((Account::Piece(self.piece), now - piece.mass));
+        moves.push((Account::Loss(lost_in_cutting(lost, piece.mass)), lost));
+        Ok(tidy(moves))
+    }
+
+    fn begin(&self, _: &mut State, _: &Entry) {}
+
+    fn conclude(&self, state: &mut State, entry: &Entry) {
+        let Some(piece) = state.piece_mut(self.piece) else {
+            return;
+        };
+        match self.work {
+            Work::Skin => piece.skin_on = false,
+            Work::BoneOut => piece.bone_in = false,
+            Work::Trim | Work::OpenFlat | Work::SquareOff => {}
+        }
+        if self.thickness_mm.is_some() {
+            piece.thickness_mm = self.thickness_mm;
+        }
+        if let Some(mm) = self.fat_cover_mm {
+            piece.fat_cover_mm = Some(mm);
+            piece.fat_cap = mm > 0.0;
+        }
+        piece.worked.push(self.work);
+        if piece.cure.is_none() {
+            piece.is_green_again();
+            return;
+        }
+        // Of a finished piece the green weight stays what it was; this is a step of its way.
+        let (since, mass) = (piece.since, piece.mass);
+        piece.weighed((entry.id, entry.happened_at), Point::Worked, mass);
+        piece.since = since;
+        if self.work == Work::BoneOut {
+            piece.did_kind(StepKind::BoneOut, entry.happened_at, entry.id);
+        }
+    }
+
+    fn odd(&self, _: &State, _: &Household) -> Vec<Finding> {
+        Vec::new()
+    }
+
+    fn said(&self) -> &'static str {
+        self.work.said()
+    }
+
+    fn detail(&self, scene: &Scene<'_>) -> String {
+        let mut words: Vec<_> = self
+            .off
+            .iter()
+            .map(|o| format!("{} {} off", scene.mass(&o.reading), word(&o.kind)))
+            .collect();
+        words.extend(
+            self.reading
+                .as_ref()
+                .map(|r| format!("{} left", scene.mass(r))),
+        );
+        words.extend(
+            self.thickness_mm
+                .map(|mm| format!("{} thick", scene.length(mm))),
+        );
+        words.join(", ")
+    }
+
+    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+        Some(Ask::Worked(WorkedAsk {
+            piece: self.piece,
+            work: self.work,
+            off: self
+                .off
+                .iter()
+                .map(|o| OffAsk {
+                    kind: o.kind,
+                    reading: scene.mass_again(&o.reading),
+                })
+                .collect(),
+            reading: self.reading.as_ref().map(|r| scene.mass_again(r)),
+            thickness: self.thickness_mm.map(|mm| scene.length_again(mm)),
+            fat_cover: self.fat_cover_mm.map(|mm| scene.length_again(mm)),
+        }))
+    }
+
+    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+        let off = vec![
+            Field::one_of("kind", "What came off", options(&Byproduct::ALL)),
+            Field::mass("reading", "Its weight"),
+        ];
+        let empty = json!({"kind": word(&gives(self.work)), "reading": ""});
+        vec![
+            Field::rows("off", "What came off", off, Some(empty)),
+            Field::mass("reading", "The piece weighed then").optional(),
+            Field::thickness("thickness", "Thickest place"),
+            Field::thickness("fat_cover", "Fat cover left"),
+        ]
+    }
+}
+
+impl Worked {
+    /// The piece, before its cure or, for what takes something off a finished one, after it.
+    fn on<'a>(&self, state: &'a State) -> Result<&'a Piece, Vec<FieldError>> {
+        let done = state
+            .pieces
+            .get(&self.piece)
+            .is_some_and(|p| p.out_of_cure.is_some() && p.packs.is_empty());
+        match self.work {
+            Work::BoneOut | Work::Skin | Work::Trim | Work::SquareOff if done => {
+                at_stage(state, self.piece, &[Stage::Smoke, Stage::Hang, Stage::Pack])
+            }
+            Work::BoneOut | Work::Skin | Work::Trim | Work::SquareOff | Work::OpenFlat => {
+                workable(state, self.piece)
+            }
+        }
+    }
+}
+
+/// What usually comes off.
+#[must_use]
+pub const fn gives(work: Work) -> Byproduct {
+    match work {
+        Work::Skin => Byproduct::Skin,
+        Work::BoneOut => Byproduct::Bone,
+        Work::Trim | Work::OpenFlat | Work::SquareOff => Byproduct::Trim,
+    }
+}

@@ -1,0 +1,305 @@
+//! What acts share when they work out what they move: refusals in words, and remainders with names.
+
+use super::state::{Piece, Stage, State};
+use super::{Account, Byproduct, Loss, PieceId, Posting, word};
+use crate::animal;
+use crate::catalogue::holds::{HoldAnswer, HoldKind};
+use crate::catalogue::steps::Step;
+use crate::caution::FieldError;
+use crate::units::show::{self, trim};
+use crate::units::{MassUnit, Milligrams, Reading};
+
+/// A remainder up to this share is what cutting and packing lose (handled meat dries and drips).
+const EXPLAINED_SHARE: f64 = 0.02;
+/// A remainder up to this mass is always explained (g).
+const EXPLAINED_G: f64 = 20.0;
+/// A gain up to this share is two scales disagreeing; more is an error in the entry.
+const GAIN_SHARE: f64 = 0.02;
+/// A gain up to this mass is two scales disagreeing (g).
+const GAIN_G: f64 = 10.0;
+
+/// The postings of an act, or the fields that make it impossible.
+pub type Posted = Result<Vec<Posting>, Vec<FieldError>>;
+
+pub(super) fn thickness(mm: Option<f64>, field: &str) -> Result<(), Vec<FieldError>> {
+    match mm {
+        Some(mm) if !(mm > 0.0 && mm <= 400.0) => {
+            let tenth = if mm > 400.0 {
+                format!("{} mm is thicker than any piece.", trim(mm, 0))
+            } else {
+                "A thickness is above zero.".into()
+            };
+            err(
+                field,
+                format!("{tenth} Measure the thickest place and type it with its unit, such as 45 mm or 1 3/4 in."),
+            )
+            .map(drop)
+        }
+        _ => Ok(()),
+    }
+}
+
+pub(super) fn fat_cover(mm: Option<f64>) -> Result<(), Vec<FieldError>> {
+    match mm {
+        Some(mm) if !(0.0..=80.0).contains(&mm) => err(
+            "fat_cover",
+            "No fat cover is that thick. Measure it at a cut face, such as 8 mm.".into(),
+        )
+        .map(drop),
+        _ => Ok(()),
+    }
+}
+
+pub(super) fn enough_left(
+    reading: &Reading,
+    state: &State,
+    unit: MassUnit,
+) -> Result<(), Vec<FieldError>> {
+    let lot = state.lot.as_ref().ok_or_else(gone)?;
+    if lot.closed.is_some() {
+        return Err(vec![FieldError::new(
+            "reading",
+            format!(
+                "The break-down of {} is finished. Undo that first to weigh more out of it.",
+                lot.received.tag
+            ),
+        )]);
+    }
+    if reading.mg > state.left {
+        return Err(vec![FieldError::new(
+            "reading",
+            format!(
+                "{} is more than the {} still to weigh. Check the digits and the unit, or correct the received weight of {}.",
+                say(reading.mg, unit),
+                say(state.left, unit),
+                say(state.received, unit)
+            ),
+        )]);
+    }
+    Ok(())
+}
+
+/// How much of a lot's remainder dressing, and then cutting, can explain.
+#[must_use]
+pub fn explained(state: &State) -> (Milligrams, Milligrams) {
+    let Some(lot) = &state.lot else {
+        return (Milligrams::ZERO, Milligrams::ZERO);
+    };
+    let dressing = animal::carcass_share(lot.species(), lot.received.known)
+        .map_or(0.0, |share| 1.0 - share.low)
+        * state.received.grams();
+    let cutting = (state.received.grams() * EXPLAINED_SHARE).max(EXPLAINED_G);
+    (
+        Milligrams::from_grams(dressing),
+        Milligrams::from_grams(cutting),
+    )
+}
+
+/// Refuses whatever makes food of an animal that tested positive.
+pub(super) fn edible(state: &State, piece: &Piece) -> Result<(), Vec<FieldError>> {
+    let condemned = state
+        .facts
+        .answers
+        .get(&HoldKind::WastingTest)
+        .is_some_and(|a| a.answer == HoldAnswer::Positive);
+    if condemned {
+        return Err(vec![FieldError::new(
+            "piece",
+            format!(
+                "{} comes from an animal that tested positive for chronic wasting disease: nobody eats it. Throw it away as your wildlife agency says.",
+                piece.tag
+            ),
+        )]);
+    }
+    Ok(())
+}
+
+pub(super) fn enough_kept(
+    kind: Byproduct,
+    mass: Milligrams,
+    field: &str,
+    state: &State,
+    unit: MassUnit,
+) -> Result<(), Vec<FieldError>> {
+    let kept = state.byproducts.get(&kind).copied().unwrap_or_default();
+    if mass > kept {
+        return Err(vec![FieldError::new(
+            field,
+            format!(
+                "{} is more than the {} of {} that was kept. Check the digits, or weigh more of it out first.",
+                say(mass, unit),
+                say(kept, unit),
+                word(&kind)
+            ),
+        )]);
+    }
+    Ok(())
+}
+
+/// A new weight of the same meat: what is missing went to `loss`.
+pub(super) fn reweigh(
+    piece: &Piece,
+    reading: &Reading,
+    net: Milligrams,
+    loss: Loss,
+    unit: MassUnit,
+) -> Posted {
+    let field = "reading";
+    positive(reading, field)?;
+    let change = net - piece.mass;
+    let loss = if change.is_some() {
+        no_gain(piece, net, piece.mass, field, unit)?;
+        Loss::Unaccounted
+    } else {
+        loss
+    };
+    Ok(tidy(vec![
+        (Account::Piece(piece.id), change),
+        (Account::Loss(loss), -change),
+    ]))
+}
+
+pub(super) fn no_gain(
+    piece: &Piece,
+    now: Milligrams,
+    before: Milligrams,
+    field: &str,
+    unit: MassUnit,
+) -> Result<(), Vec<FieldError>> {
+    let allowed = (before.grams() * GAIN_SHARE).max(GAIN_G);
+    if (now - before).grams() > allowed {
+        return err(
+            field,
+            format!(
+                "{} weighed {} before and nothing was added since, so it cannot weigh {} now. Check the digits, the unit and the tare.",
+                piece.tag,
+                say(before, unit),
+                say(now, unit)
+            ),
+        )
+        .map(drop);
+    }
+    Ok(())
+}
+
+/// True when handling explains a remainder.
+#[must_use]
+pub fn is_explained(lost: Milligrams, of: Milligrams) -> bool {
+    lost.grams() <= (of.grams() * EXPLAINED_SHARE).max(EXPLAINED_G)
+}
+
+pub(super) fn transfer(from: Account, to: Account, mass: Milligrams) -> Vec<Posting> {
+    tidy(vec![(from, -mass), (to, mass)])
+}
+
+/// Drops moves of nothing.
+pub(super) fn tidy(moves: Vec<(Account, Milligrams)>) -> Vec<Posting> {
+    moves
+        .into_iter()
+        .filter(|(_, mass)| *mass != Milligrams::ZERO)
+        .map(|(account, mass)| Posting { account, mass })
+        .collect()
+}
+
+pub(super) fn positive(reading: &Reading, field: &str) -> Result<(), Vec<FieldError>> {
+    if reading.mg.is_some() {
+        Ok(())
+    } else {
+        err(
+            field,
+            "Nothing is on the scale. Type a weight above zero, such as 2010.".into(),
+        )
+        .map(drop)
+    }
+}
+
+pub(super) fn find(state: &State, id: PieceId) -> Result<&Piece, Vec<FieldError>> {
+    state
+        .pieces
+        .get(&id)
+        .ok_or_else(|| vec![FieldError::new("piece", "This piece was not weighed out.")])
+}
+
+pub(super) fn alive(state: &State, id: PieceId) -> Result<&Piece, Vec<FieldError>> {
+    let piece = find(state, id)?;
+    match piece.stage() {
+        stage if stage.is_over() => Err(vec![FieldError::new(
+            "piece",
+            format!("{} {}.", piece.tag, stage.said()),
+        )]),
+        _ => Ok(piece),
+    }
+}
+
+pub(super) fn at_stage<'a>(
+    state: &'a State,
+    id: PieceId,
+    stages: &[Stage],
+) -> Result<&'a Piece, Vec<FieldError>> {
+    let piece = find(state, id)?;
+    if stages.contains(&piece.stage()) {
+        return Ok(piece);
+    }
+    Err(not_now(piece))
+}
+
+pub(super) fn gone() -> Vec<FieldError> {
+    vec![FieldError::new(
+        "lot",
+        "What this came from was never received, or that was undone.",
+    )]
+}
+
+pub(super) fn err(field: &str, message: String) -> Posted {
+    Err(vec![FieldError::new(field, message)])
+}
+
+pub(super) fn say(mass: Milligrams, unit: MassUnit) -> String {
+    show::mass(mass.grams(), unit)
+}
+
+/// A piece before its cure, or on its way to the freezer as it is.
+pub(super) fn workable(state: &State, id: PieceId) -> Result<&Piece, Vec<FieldError>> {
+    let piece = at_stage(state, id, &[Stage::Assign, Stage::Dose, Stage::Pack])?;
+    if piece.cure.is_some() || !piece.packs.is_empty() {
+        return Err(vec![FieldError::new(
+            "piece",
+            format!("{} is cured or packed already.", piece.tag),
+        )]);
+    }
+    Ok(piece)
+}
+
+/// A small remainder is drip and saw dust; a large one, or a gain, is unexplained.
+pub(super) fn lost_in_cutting(lost: Milligrams, of: Milligrams) -> Loss {
+    if lost >= Milligrams::ZERO && is_explained(lost, of) {
+        Loss::Cutting
+    } else {
+        Loss::Unaccounted
+    }
+}
+
+/// The open step of a piece that `wanted` means, or why it cannot be done now.
+pub(super) fn at_step<'a>(
+    state: &'a State,
+    id: PieceId,
+    wanted: impl Fn(&Step) -> bool,
+) -> Result<(&'a Piece, &'a Step), Vec<FieldError>> {
+    let piece = find(state, id)?;
+    piece
+        .open_step(wanted)
+        .map(|step| (piece, step))
+        .ok_or_else(|| not_now(piece))
+}
+
+/// Refuses what cannot be done with a piece where it is.
+pub(super) fn not_now(piece: &Piece) -> Vec<FieldError> {
+    vec![FieldError::new(
+        "piece",
+        format!(
+            "{} {}, so this cannot be done with it now.",
+            piece.tag,
+            piece.stage().said()
+        ),
+    )]
+}

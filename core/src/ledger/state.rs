@@ -1,0 +1,267 @@
+//! What follows from the entries of one lot: where each piece is and what it weighs.
+
+use super::acts::received::Received;
+use super::{
+    Account, AgeClass, Byproduct, Entry, Loss, LotId, Origin, PackId, PieceId, Posting, Sex,
+};
+use crate::animal::expect::{Expectation, OwnShares, expect};
+use crate::animal::hold::{self, FreezerReading, HoldState};
+use crate::catalogue::Catalogue;
+use crate::catalogue::holds::{HoldAnswer, HoldKind, HoldWhen, SpeciesHold};
+use crate::catalogue::species::Species;
+use crate::units::Milligrams;
+use jiff::Timestamp;
+use std::collections::BTreeMap;
+use std::sync::Arc;
+
+pub use crate::piece::{Hanging, InCure, Pack, Piece, Point, Stage, Weighing};
+pub use crate::units::reading;
+
+/// What came in, as its entries leave it.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Lot {
+    /// What was said when it came.
+    pub received: Received,
+    /// When it came.
+    pub at: Timestamp,
+    /// When its break-down was finished.
+    pub closed: Option<Timestamp>,
+    /// Its species' data, as it was when it came.
+    species: Arc<Species>,
+}
+
+impl Lot {
+    /// What came at `at`, of a species as the catalogue and its shelf know it.
+    #[must_use]
+    pub fn new(received: Received, at: Timestamp, catalogue: &Catalogue) -> Self {
+        let species = catalogue.species_as(&received.species, received.species_version);
+        Self {
+            received,
+            at,
+            closed: None,
+            species,
+        }
+    }
+
+    /// Its species' data.
+    #[must_use]
+    pub fn species(&self) -> &Species {
+        &self.species
+    }
+
+    /// What may hold its meat back.
+    pub fn holds(&self) -> impl Iterator<Item = &SpeciesHold> {
+        let r = &self.received;
+        self.species.holds.iter().filter(|h| match h.when {
+            HoldWhen::Always => true,
+            HoldWhen::Harvested => r.origin == Origin::Harvested,
+            HoldWhen::OldMale => {
+                r.sex == Some(Sex::Male) && matches!(r.age, Some(AgeClass::Adult | AgeClass::Old))
+            }
+        })
+    }
+}
+
+/// An answer to something that holds meat back.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Answered {
+    /// The answer.
+    pub answer: HoldAnswer,
+    /// When it was given.
+    pub at: Timestamp,
+    /// By whom, or with which number.
+    pub note: Option<String>,
+}
+
+/// What is known of a lot that carries no mass.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct Facts {
+    /// The newest answer of each kind.
+    pub answers: BTreeMap<HoldKind, Answered>,
+    /// Temperatures read in the freezer, of one piece or of everything there.
+    pub freezer: Vec<(Option<PieceId>, FreezerReading)>,
+    /// Ways of cutting that were settled on, by choice.
+    pub cutting: BTreeMap<String, String>,
+}
+
+/// What a state leans on. It takes no part in comparing: what follows from entries is the same
+/// whichever catalogue it was looked up in.
+#[derive(Clone, Debug)]
+struct Leaning(Arc<Catalogue>);
+
+impl PartialEq for Leaning {
+    fn eq(&self, _: &Self) -> bool {
+        true
+    }
+}
+
+/// Everything derived from the live entries of one lot.
+#[derive(Clone, Debug, PartialEq)]
+pub struct State {
+    /// The lot's number.
+    pub id: LotId,
+    /// What builds and species are, now and on the household's shelf.
+    catalogue: Leaning,
+    /// What came in; none when its receipt was undone.
+    pub lot: Option<Lot>,
+    /// What came in and is not weighed out yet.
+    pub left: Milligrams,
+    /// The pieces.
+    pub pieces: BTreeMap<PieceId, Piece>,
+    /// The packs.
+    pub packs: BTreeMap<PackId, Pack>,
+    /// What was kept beside them.
+    pub byproducts: BTreeMap<Byproduct, Milligrams>,
+    /// What nobody keeps.
+    pub losses: BTreeMap<Loss, Milligrams>,
+    /// What was added, by name.
+    pub materials: BTreeMap<String, Milligrams>,
+    /// What came from outside.
+    pub received: Milligrams,
+    /// Trim and fat that other lots took.
+    pub given: BTreeMap<LotId, Milligrams>,
+    /// What is known besides.
+    pub facts: Facts,
+}
+
+impl State {
+    /// A lot to which nothing has happened yet.
+    #[must_use]
+    pub fn new(id: LotId, catalogue: Arc<Catalogue>) -> Self {
+        Self {
+            id,
+            catalogue: Leaning(catalogue),
+            lot: None,
+            left: Milligrams::ZERO,
+            pieces: BTreeMap::new(),
+            packs: BTreeMap::new(),
+            byproducts: BTreeMap::new(),
+            losses: BTreeMap::new(),
+            materials: BTreeMap::new(),
+            received: Milligrams::ZERO,
+            given: BTreeMap::new(),
+            facts: Facts::default(),
+        }
+    }
+
+    /// What builds and species are, now and on the household's shelf.
+    #[must_use]
+    pub fn catalogue(&self) -> &Arc<Catalogue> {
+        &self.catalogue.0
+    }
+
+    /// Pieces that are no more because they went into another one.
+    pub(super) fn went_into(&mut self, pieces: &[PieceId], into: PieceId, entry: &Entry) {
+        for id in pieces {
+            if let Some(piece) = self.pieces.get_mut(id) {
+                piece.ended = Some(Stage::Joined);
+                piece.parts = vec![into];
+                piece.since = entry.happened_at;
+            }
+        }
+    }
+
+    /// The piece called so.
+    pub(super) fn piece_mut(&mut self, id: PieceId) -> Option<&mut Piece> {
+        self.pieces.get_mut(&id)
+    }
+
+    /// What the lot should give, by the catalogue and the household's own animals.
+    #[must_use]
+    pub fn expectation(&self, own: &OwnShares) -> Option<Expectation> {
+        let lot = self.lot.as_ref()?;
+        let r = &lot.received;
+        expect(
+            lot.species(),
+            r.known,
+            r.portion,
+            self.received.grams(),
+            own,
+        )
+    }
+
+    /// How everything stands that holds this lot's meat back, for one piece or for all of it.
+    #[must_use]
+    pub fn holds(&self, piece: Option<&Piece>, now: Timestamp) -> Vec<HoldState> {
+        let Some(lot) = &self.lot else {
+            return Vec::new();
+        };
+        let family = piece.map(|p| self.family(p)).unwrap_or_default();
+        let freezer: Vec<_> = self
+            .facts
+            .freezer
+            .iter()
+            .filter(|(of, _)| of.is_none_or(|id| family.contains(&id)))
+            .map(|(_, reading)| *reading)
+            .collect();
+        let thickest = piece.and_then(|p| p.thickness_mm);
+        lot.holds()
+            .map(|h| {
+                let answer = self.facts.answers.get(&h.kind).map(|a| (a.answer, a.at));
+                hold::stand(h, answer, &freezer, thickest, now)
+            })
+            .collect()
+    }
+
+    /// A piece and everything it came out of.
+    fn family(&self, piece: &Piece) -> Vec<PieceId> {
+        let mut family = vec![piece.id];
+        let mut at = 0;
+        while let Some(id) = family.get(at) {
+            if let Some(found) = self.pieces.get(id) {
+                family.extend(&found.parents);
+            }
+            at += 1;
+        }
+        family
+    }
+
+    /// Takes in one entry, in the order of the work: room for what it brings into being, then
+    /// its masses, then what it means.
+    pub fn apply(&mut self, entry: &Entry) {
+        entry.act.begin(self, entry);
+        for posting in &entry.postings {
+            self.move_mass(posting);
+        }
+        entry.act.conclude(self, entry);
+    }
+
+    fn move_mass(&mut self, posting: &Posting) {
+        let mass = posting.mass;
+        match &posting.account {
+            Account::Outside => self.received -= mass,
+            Account::Lot => self.left += mass,
+            Account::Piece(id) => {
+                if let Some(piece) = self.pieces.get_mut(id) {
+                    piece.mass += mass;
+                }
+            }
+            Account::InCure(id) => {
+                if let Some(piece) = self.pieces.get_mut(id) {
+                    piece.in_cure += mass;
+                }
+            }
+            Account::Pack(id) => {
+                if let Some(pack) = self.packs.get_mut(id) {
+                    pack.mass += mass;
+                }
+            }
+            Account::Given(lot) => *self.given.entry(*lot).or_default() += mass,
+            Account::Byproduct(kind) => *self.byproducts.entry(*kind).or_default() += mass,
+            Account::Loss(kind) => *self.losses.entry(*kind).or_default() += mass,
+            Account::Material(name) => *self.materials.entry(name.clone()).or_default() -= mass,
+        }
+    }
+
+    /// Every milligram the lot took in, and where it is now; equal when the books are right.
+    #[must_use]
+    pub fn in_and_out(&self) -> (Milligrams, Milligrams) {
+        let taken_in = self.received + self.materials.values().copied().sum();
+        let pieces: Milligrams = self.pieces.values().map(|p| p.mass + p.in_cure).sum();
+        let packs: Milligrams = self.packs.values().map(|p| p.mass).sum();
+        let kept: Milligrams = self.byproducts.values().copied().sum();
+        let lost: Milligrams = self.losses.values().copied().sum();
+        let given: Milligrams = self.given.values().copied().sum();
+        (taken_in, self.left + pieces + packs + kept + lost + given)
+    }
+}

@@ -1,0 +1,332 @@
+//! A piece, as what was done to it leaves it: its traits, its weights, where it is on its way.
+
+mod route;
+pub mod size;
+mod work;
+
+pub use route::{Stage, StepDone};
+pub use work::Work;
+
+use crate::catalogue::builds::{Build, Eat};
+use crate::catalogue::species::Species;
+use crate::cure::dose::Dose;
+use crate::ids::{EntryId, PackId, PieceId};
+use crate::units::Milligrams;
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use std::sync::Arc;
+
+/// The point of the way at which a piece was weighed.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Point {
+    /// Green, as cut.
+    Green,
+    /// Out of the cure.
+    OutOfCure,
+    /// After the smoke, or cooked.
+    Smoked,
+    /// With its coat on.
+    Coated,
+    /// With its bone out, or trimmed when done.
+    Worked,
+    /// When it was hung.
+    Hung,
+    /// On its hook.
+    WeighedIn,
+    /// When it was taken down.
+    TakenDown,
+}
+
+/// One weighing of a piece's meat.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Weighing {
+    /// The entry that holds it.
+    pub entry: EntryId,
+    /// When.
+    pub at: Timestamp,
+    /// At which point of the way.
+    pub point: Point,
+    /// The meat alone.
+    pub net: Milligrams,
+}
+
+/// A piece in its cure.
+#[derive(Clone, Debug, PartialEq)]
+pub struct InCure {
+    /// When it was put in.
+    pub since: Timestamp,
+    /// Its dose, or its share of one; none when nobody knows it any more.
+    pub dose: Option<Dose>,
+}
+
+/// A piece on its hook.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Hanging {
+    /// When it was hung.
+    pub since: Timestamp,
+    /// The scale then.
+    pub gross_start: Milligrams,
+    /// What hangs there beside the meat.
+    pub tare: Milligrams,
+    /// The share to lose.
+    pub loss_fraction: f64,
+    /// When it was taken down.
+    pub until: Option<Timestamp>,
+}
+
+/// Something put on a piece by weight.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Coat {
+    /// What it is.
+    pub name: String,
+    /// How much.
+    pub mass: Milligrams,
+    /// What to name for the allergic.
+    pub allergens: Option<String>,
+}
+
+/// Something that was looked at, smelled, felt, tasted or measured.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Checked {
+    /// When.
+    pub at: Timestamp,
+    /// The check's word.
+    pub check: String,
+    /// The grade it got.
+    pub grade: Option<String>,
+    /// The number, as said.
+    pub value: Option<String>,
+}
+
+/// A piece, as its entries leave it.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Piece {
+    /// For machines.
+    pub id: PieceId,
+    /// The piece it was cut from, or those it was made of; empty when it came out of the lot.
+    pub parents: Vec<PieceId>,
+    /// For people.
+    pub tag: String,
+    /// Its cut.
+    pub cut: String,
+    /// Greatest thickness (mm).
+    pub thickness_mm: Option<f64>,
+    /// Whether the skin is on.
+    pub skin_on: bool,
+    /// Whether bone is in.
+    pub bone_in: bool,
+    /// Whether fat covers one side.
+    pub fat_cap: bool,
+    /// The fat cover kept on it, if it was measured (mm).
+    pub fat_cover_mm: Option<f64>,
+    /// What was done to it with the knife, in order.
+    pub worked: Vec<Work>,
+    /// Its share of fat, when it was blended.
+    pub fat_fraction: Option<f64>,
+    /// As cut, before any cure.
+    pub green: Milligrams,
+    /// The meat now.
+    pub mass: Milligrams,
+    /// What lies with it in the cure.
+    pub in_cure: Milligrams,
+    /// Its product, in the version that it started with.
+    pub product: Option<Arc<Build>>,
+    /// Its cure, once dosed.
+    pub cure: Option<InCure>,
+    /// When it came out.
+    pub out_of_cure: Option<Timestamp>,
+    /// When it was smoked or cooked last.
+    pub smoked: Option<Timestamp>,
+    /// The highest inside temperature recorded (°C).
+    pub inside_c: Option<f64>,
+    /// Its hanging.
+    pub hanging: Option<Hanging>,
+    /// When it was last turned.
+    pub turned: Option<Timestamp>,
+    /// Steps of its way that are done, in the order in which they were.
+    pub done: Vec<StepDone>,
+    /// What was put on it, in order.
+    pub coats: Vec<Coat>,
+    /// What was looked at, in order.
+    pub checks: Vec<Checked>,
+    /// When it came to where it is now.
+    pub since: Timestamp,
+    /// How it ended, if it did.
+    pub ended: Option<Stage>,
+    /// Every weighing of its meat, in order.
+    pub weighings: Vec<Weighing>,
+    /// Its packs.
+    pub packs: Vec<PackId>,
+    /// Its parts, or the one piece it went into.
+    pub parts: Vec<PieceId>,
+}
+
+impl Piece {
+    /// A piece of which nothing is known but its weight, made by `entry` at `at`.
+    #[must_use]
+    pub fn green(
+        id: PieceId,
+        tag: &str,
+        green: Milligrams,
+        (entry, at): (EntryId, Timestamp),
+    ) -> Self {
+        Self {
+            id,
+            parents: Vec::new(),
+            tag: tag.into(),
+            cut: String::new(),
+            thickness_mm: None,
+            skin_on: false,
+            bone_in: false,
+            fat_cap: false,
+            fat_cover_mm: None,
+            worked: Vec::new(),
+            fat_fraction: None,
+            green,
+            mass: Milligrams::ZERO,
+            in_cure: Milligrams::ZERO,
+            product: None,
+            cure: None,
+            out_of_cure: None,
+            smoked: None,
+            inside_c: None,
+            hanging: None,
+            turned: None,
+            done: Vec::new(),
+            coats: Vec::new(),
+            checks: Vec::new(),
+            since: at,
+            ended: None,
+            weighings: vec![Weighing {
+                entry,
+                at,
+                point: Point::Green,
+                net: green,
+            }],
+            packs: Vec::new(),
+            parts: Vec::new(),
+        }
+    }
+
+    /// Its weight before the cure is what it weighs now: something was taken off it.
+    pub fn is_green_again(&mut self) {
+        self.green = self.mass;
+        if let Some(first) = self.weighings.first_mut() {
+            first.net = self.mass;
+        }
+    }
+
+    /// Writes down a weighing of its meat, and that it came to where it is now.
+    pub fn weighed(&mut self, (entry, at): (EntryId, Timestamp), point: Point, net: Milligrams) {
+        self.weighings.push(Weighing {
+            entry,
+            at,
+            point,
+            net,
+        });
+        self.since = at;
+    }
+
+    /// What hangs with it beside the meat; nothing when it does not hang.
+    #[must_use]
+    pub fn tare(&self) -> Milligrams {
+        let hanging = self.hanging.as_ref().filter(|h| h.until.is_none());
+        hanging.map_or(Milligrams::ZERO, |h| h.tare)
+    }
+
+    /// True when it lives on in other pieces: cut up, joined or ground.
+    #[must_use]
+    pub fn went_into_others(&self) -> bool {
+        matches!(self.ended, Some(Stage::CutUp | Stage::Joined))
+    }
+
+    /// True when it was opened flat, whatever its cut is by nature.
+    #[must_use]
+    pub fn is_opened(&self) -> bool {
+        self.worked.contains(&Work::OpenFlat)
+    }
+
+    /// Its product's data.
+    #[must_use]
+    pub fn build(&self) -> Option<&Build> {
+        self.product.as_deref()
+    }
+
+    /// Its product's word.
+    #[must_use]
+    pub fn build_key(&self) -> Option<&str> {
+        self.build().map(|b| b.key.as_str())
+    }
+
+    /// Its dose, when it has one and that is known.
+    #[must_use]
+    pub fn dose(&self) -> Option<&Dose> {
+        self.cure.as_ref()?.dose.as_ref()
+    }
+
+    /// How it may be eaten: raw inside unless the heat that makes it safe was recorded.
+    #[must_use]
+    pub fn eat(&self, species: &Species) -> Eat {
+        let Some(build) = self.build() else {
+            return Eat::CookBeforeEating;
+        };
+        if self.is_condemned_by_a_check() {
+            return Eat::NotEaten;
+        }
+        // Half a tenth of a degree is what thermometers round away.
+        let is_cooked = self
+            .inside_c
+            .is_some_and(|c| c >= species.safe_inside_c - 0.05);
+        // What nobody knows the dose of is cooked, whatever its product hopes for.
+        let dose_unknown = self.cure.as_ref().is_some_and(|c| c.dose.is_none());
+        match build.eat {
+            Eat::NotEaten => Eat::NotEaten,
+            Eat::ReadyToEat if build.smoke.is_none() && !dose_unknown => Eat::ReadyToEat,
+            Eat::ReadyToEat if is_cooked => Eat::ReadyToEat,
+            // Cooked after it hung, though its product does not ask for that.
+            Eat::CookBeforeEating if build.is_dried() && is_cooked => Eat::ReadyToEat,
+            Eat::ReadyToEat | Eat::CookBeforeEating => Eat::CookBeforeEating,
+        }
+    }
+
+    /// True when the newest grade of a check says that it is to be thrown away.
+    #[must_use]
+    pub fn is_condemned_by_a_check(&self) -> bool {
+        let newest = |check: &str| self.checks.iter().rev().find(|c| c.check == check);
+        self.checks.iter().any(|c| {
+            newest(&c.check).and_then(|c| c.grade.as_deref())
+                == Some(crate::catalogue::steps::DISCARD)
+        })
+    }
+
+    /// The latest weighing of its meat.
+    #[must_use]
+    pub fn last_weighing(&self) -> Option<&Weighing> {
+        self.weighings.last()
+    }
+}
+
+/// A pack, as its entries leave it.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Pack {
+    /// For machines.
+    pub id: PackId,
+    /// The piece it came from.
+    pub piece: PieceId,
+    /// For people.
+    pub tag: String,
+    /// Its weight.
+    pub mass: Milligrams,
+    /// How many slices.
+    pub slices: Option<u32>,
+    /// Where it is kept.
+    pub place: Option<String>,
+    /// What to name for the allergic.
+    pub allergens: Option<String>,
+    /// When it was packed.
+    pub at: Timestamp,
+    /// The entry that made it.
+    pub entry: EntryId,
+}
