@@ -318,6 +318,18 @@ impl Station {
     }
 }
 
+impl Station {
+    /// True for a piece on its table. On the packing table lies too what may be packed as it is,
+    /// though a step that may be left out is still before it.
+    fn has(self, piece: &Piece) -> bool {
+        let stage = piece.stage();
+        Self::of(stage) == Some(self)
+            || (self == Self::Pack
+                && stage != Stage::Hanging
+                && piece.open_step(|s| s.kind == StepKind::Pack).is_some())
+    }
+}
+
 /// The pieces on a station's table.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 struct StationView {
@@ -337,7 +349,7 @@ async fn station(app: Data<App>, station: Path<Station>) -> Json<StationView> {
     Json(app.read(|book, seen| {
         let here: Vec<_> = book
             .pieces()
-            .filter(|(_, p)| Station::of(p.stage()) == Some(station))
+            .filter(|(_, p)| station.has(p))
             .collect();
         let in_all = here.len();
         let mut pieces: Vec<_> = here

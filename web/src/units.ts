@@ -68,7 +68,12 @@ export function dayWords(date: string, today: string): string {
 
 /** A calendar day with its weekday. */
 function weekday(date: string): string {
-  return new Date(date).toLocaleDateString('en', { weekday: 'short', day: 'numeric', month: 'short', timeZone: 'UTC' })
+  return new Date(date).toLocaleDateString('en', {
+    weekday: 'short',
+    day: 'numeric',
+    month: 'short',
+    timeZone: 'UTC',
+  })
 }
 
 /** Formatting in the household's units, clock and currency. */
@@ -89,7 +94,20 @@ export function useFormat() {
     until: (date: string) => weekday(date),
     day: (date: string) => (settings ? dayWords(date, settings.today) : date),
     moment: (at: string) =>
-      new Date(at).toLocaleString('en', { timeZone: zone, day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit', hour12: false }),
-    date: (at: string) => new Date(at).toLocaleDateString('en', { timeZone: zone, day: 'numeric', month: 'short', year: 'numeric' }),
+      new Date(at).toLocaleString('en', {
+        timeZone: zone,
+        day: 'numeric',
+        month: 'short',
+        hour: '2-digit',
+        minute: '2-digit',
+        hour12: false,
+      }),
+    date: (at: string) =>
+      new Date(at).toLocaleDateString('en', {
+        timeZone: zone,
+        day: 'numeric',
+        month: 'short',
+        year: 'numeric',
+      }),
   }
 }

@@ -31,6 +31,14 @@ export const usePiece = (id: number) =>
     queryFn: async () => unwrap(await api.GET('/api/v1/pieces/{id}', { params: { path: { id } } })),
   })
 
+/** An entry as it can be put right: looked up anew each time, since others may have put it right too. */
+export const useAskedAgain = (entry: number) =>
+  useQuery({
+    queryKey: ['ledger', 'entries', entry, 'ask'],
+    refetchOnWindowFocus: false,
+    queryFn: async () => unwrap(await api.GET('/api/v1/entries/{id}/ask', { params: { path: { id: entry } } })),
+  })
+
 export const useStation = (station: Schemas['Station']) =>
   useQuery({
     queryKey: ['ledger', 'stations', station],

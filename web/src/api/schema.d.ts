@@ -177,6 +177,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/entries/{id}/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The act of an entry as a person would send it, for putting it right. */
+        get: operations["ask_again"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/entries/{id}/correction": {
         parameters: {
             query?: never;
@@ -629,223 +646,88 @@ export interface components {
         ActAsk: (components["schemas"]["ReceivedAsk"] & {
             /** @enum {string} */
             act: "received";
-        }) | {
+        }) | (components["schemas"]["PurchasedAsk"] & {
             /** @enum {string} */
             act: "purchased";
-            /** @description What came. */
-            lots: components["schemas"]["ReceivedAsk"][];
-            /** @description What people call the purchase. */
-            name: string;
-            /** @description What the way here cost in all, as typed. */
-            shipping?: string | null;
-        } | {
+        }) | (components["schemas"]["PieceWeighedAsk"] & {
             /** @enum {string} */
             act: "piece_weighed";
-            /** @description Whether bone is in. */
-            bone_in?: boolean;
-            /** @description Its cut. */
-            cut: string;
-            /** @description Whether fat covers one side. */
-            fat_cap?: boolean;
-            /** @description The fat cover that was kept, as typed: `8 mm`. */
-            fat_cover?: string | null;
-            /** @description The lot. */
-            lot: components["schemas"]["LotId"];
-            /** @description Its weight, as typed. */
-            reading: string;
-            /** @description Whether the skin is on. */
-            skin_on?: boolean;
-            /** @description Its greatest thickness, as typed. */
-            thickness?: string | null;
-        } | {
+        }) | (components["schemas"]["ByproductWeighedAsk"] & {
             /** @enum {string} */
             act: "byproduct_weighed";
-            /** @description What it is. */
-            kind: components["schemas"]["Byproduct"];
-            /** @description The lot it came out of. */
-            lot: components["schemas"]["LotId"];
-            piece?: components["schemas"]["PieceId"] | null;
-            /** @description Its weight, as typed. */
-            reading: string;
-        } | {
+        }) | (components["schemas"]["CuttingChosenAsk"] & {
             /** @enum {string} */
             act: "cutting_chosen";
-            /** @description What was to be settled. */
-            choice: string;
-            /** @description The lot. */
-            lot: components["schemas"]["LotId"];
-            /** @description How. */
-            option: string;
-        } | {
+        }) | (components["schemas"]["FreezerReadAsk"] & {
             /** @enum {string} */
             act: "freezer_read";
-            /** @description Inside the thickest place, as typed: `-18 C`. */
-            inside: string;
-            /** @description The lot. */
-            lot: components["schemas"]["LotId"];
-            piece?: components["schemas"]["PieceId"] | null;
-            /** @description How thick it is there, as typed. */
-            thickness?: string | null;
-        } | {
+        }) | (components["schemas"]["HoldAnsweredAsk"] & {
             /** @enum {string} */
             act: "hold_answered";
-            /** @description How. */
-            answer: components["schemas"]["HoldAnswer"];
-            /** @description What. */
-            kind: components["schemas"]["HoldKind"];
-            /** @description The lot. */
-            lot: components["schemas"]["LotId"];
-            /** @description By whom, or with which number. */
-            note?: string | null;
-        } | {
+        }) | (components["schemas"]["UnderWayAsk"] & {
+            /** @enum {string} */
+            act: "under_way";
+        }) | (components["schemas"]["WorkedAsk"] & {
             /** @enum {string} */
             act: "worked";
-            /** @description The fat cover left on it, as typed. */
-            fat_cover?: string | null;
-            /** @description What came off and is kept. */
-            off?: components["schemas"]["OffAsk"][];
-            /** @description The piece. */
-            piece: components["schemas"]["PieceId"];
-            /** @description The piece on the scale afterwards, as typed. */
-            reading?: string | null;
-            /** @description Its thickest place afterwards, as typed. */
-            thickness?: string | null;
-            /** @description How. */
-            work: components["schemas"]["Work"];
-        } | {
+        }) | (components["schemas"]["JoinedAsk"] & {
             /** @enum {string} */
             act: "joined";
-            /** @description The pieces. */
-            pieces: components["schemas"]["PieceId"][];
-            /** @description Its weight, if it was weighed again, as typed. */
-            reading?: string | null;
-            /** @description Its thickest place, as typed. */
-            thickness?: string | null;
-            /** @description How. */
-            way: components["schemas"]["JoinWay"];
-        } | {
+        }) | (components["schemas"]["GroundAsk"] & {
             /** @enum {string} */
             act: "ground";
-            /**
-             * Format: double
-             * @description Its share of fat, if that was worked out.
-             */
-            fat_fraction?: number | null;
-            /** @description The lot the block belongs to: that of most of its lean. */
-            lot: components["schemas"]["LotId"];
-            /** @description What came out, as typed. */
-            reading: string;
-            /** @description What went in. */
-            sources: components["schemas"]["GroundFromAsk"][];
-            /** @description How thick it will lie in pan or casing, as typed. */
-            thickness?: string | null;
-        } | {
+        }) | (components["schemas"]["BreakdownClosedAsk"] & {
             /** @enum {string} */
             act: "breakdown_closed";
-            /** @description The lot. */
-            lot: components["schemas"]["LotId"];
-        } | {
+        }) | (components["schemas"]["AssignedAsk"] & {
             /** @enum {string} */
             act: "assigned";
-            /** @description The build. */
-            build: string;
-            /** @description The piece. */
-            piece: components["schemas"]["PieceId"];
-        } | {
+        }) | (components["schemas"]["DosedAsk"] & {
             /** @enum {string} */
             act: "dosed";
-            /** @description True for one mix over all of them. */
-            mixed?: boolean;
-            /** @description What is different from the build's dose. */
-            own?: components["schemas"]["OwnDose"];
-            /** @description The pieces. */
-            pieces: components["schemas"]["PieceId"][];
-            /** @description Why, when it goes past a stop. */
-            reason?: string | null;
-        } | {
+        }) | (components["schemas"]["TurnedAsk"] & {
             /** @enum {string} */
             act: "turned";
-            /** @description The piece. */
-            piece: components["schemas"]["PieceId"];
-        } | {
+        }) | (components["schemas"]["NotedAsk"] & {
             /** @enum {string} */
             act: "noted";
-            /** @description The piece. */
-            piece: components["schemas"]["PieceId"];
-            /** @description In words. */
-            text: string;
-        } | {
+        }) | (components["schemas"]["CheckedAsk"] & {
+            /** @enum {string} */
+            act: "checked";
+        }) | (components["schemas"]["OutOfCureAsk"] & {
             /** @enum {string} */
             act: "out_of_cure";
-            /** @description The piece. */
-            piece: components["schemas"]["PieceId"];
-            /** @description Its weight, as typed. */
-            reading: string;
-        } | {
+        }) | (components["schemas"]["SoakedAsk"] & {
+            /** @enum {string} */
+            act: "soaked";
+        }) | (components["schemas"]["CoatedAsk"] & {
+            /** @enum {string} */
+            act: "coated";
+        }) | (components["schemas"]["StepDoneAsk"] & {
+            /** @enum {string} */
+            act: "step_done";
+        }) | (components["schemas"]["SmokedAsk"] & {
             /** @enum {string} */
             act: "smoked";
-            /** @description The highest inside temperature, as typed: `145 F`. */
-            inside?: string | null;
-            /** @description The piece. */
-            piece: components["schemas"]["PieceId"];
-            /** @description Its weight, as typed. */
-            reading: string;
-        } | {
+        }) | (components["schemas"]["HungAsk"] & {
             /** @enum {string} */
             act: "hung";
-            /**
-             * Format: double
-             * @description The share to lose; the build's when left out.
-             */
-            loss_fraction?: number | null;
-            /** @description The piece. */
-            piece: components["schemas"]["PieceId"];
-            /** @description Its weight with everything that hangs there, as typed. */
-            reading: string;
-            /** @description What hangs there beside the meat, as typed. */
-            tare: string;
-        } | {
+        }) | (components["schemas"]["WeighedInAsk"] & {
             /** @enum {string} */
             act: "weighed_in";
-            /** @description The piece. */
-            piece: components["schemas"]["PieceId"];
-            /** @description Its weight with everything that hangs there, as typed. */
-            reading: string;
-        } | {
+        }) | (components["schemas"]["TakenDownAsk"] & {
             /** @enum {string} */
             act: "taken_down";
-            /** @description The piece. */
-            piece: components["schemas"]["PieceId"];
-            /** @description Its weight with everything that hung there, as typed. */
-            reading: string;
-        } | {
+        }) | (components["schemas"]["CutAsk"] & {
             /** @enum {string} */
             act: "cut";
-            /** @description What it became. */
-            parts: components["schemas"]["PartAsk"][];
-            /** @description The piece. */
-            piece: components["schemas"]["PieceId"];
-            /** @description How. */
-            way?: components["schemas"]["CutWay"];
-        } | {
+        }) | (components["schemas"]["PackedAsk"] & {
             /** @enum {string} */
             act: "packed";
-            /** @description Ends and crumbs kept, as typed. */
-            ends?: string | null;
-            /** @description True when nothing of the piece is left to pack. */
-            finished: boolean;
-            /** @description The packs. */
-            packs: components["schemas"]["PackAsk"][];
-            /** @description The piece. */
-            piece: components["schemas"]["PieceId"];
-        } | {
+        }) | (components["schemas"]["DiscardedAsk"] & {
             /** @enum {string} */
             act: "discarded";
-            /** @description The piece. */
-            piece: components["schemas"]["PieceId"];
-            /** @description Why. */
-            reason: string;
-        };
+        });
         /** @description A seasoning or sugar that goes in by the weight of the meat. */
         Addition: {
             /**
@@ -857,20 +739,29 @@ export interface components {
             name: string;
         };
         /**
-         * @description The station a piece goes to after its cure.
-         * @enum {string}
-         */
-        AfterCure: "smoke" | "hang" | "pack";
-        /**
          * @description Young or old.
          * @enum {string}
          */
         AgeClass: "young" | "adult" | "old";
+        /** @description An entry as it can be put right: the act as it was asked, and the fields of its form. */
+        AskedAgain: {
+            /** @description The act; sent back unchanged as a correction it changes nothing. */
+            act: components["schemas"]["ActAsk"];
+            /** @description What a person may put right. */
+            fields: components["schemas"]["Field"][];
+        };
         /**
          * @description What else has to be known about an animal because it decides something later.
          * @enum {string}
          */
         Asks: "skin" | "sex" | "age";
+        /** @description A piece is given a product. */
+        AssignedAsk: {
+            /** @description The build. */
+            build: string;
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+        };
         /** @description What else decides later what becomes of it. */
         Background: {
             /**
@@ -981,7 +872,7 @@ export interface components {
             /** @description What becomes of the pieces. */
             class: components["schemas"]["Class"];
             /** @description The curing salt. */
-            cure: components["schemas"]["CureChoice"];
+            cure: components["schemas"]["CureAsk"];
             /**
              * Format: double
              * @description Curing salt per kilogram of meat (g/kg). Give this or `nitrite_ppm`.
@@ -1195,10 +1086,13 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /** @description Nothing more will be weighed out. */
+        BreakdownClosedAsk: {
+            /** @description The lot. */
+            lot: components["schemas"]["LotId"];
+        };
         /** @description A product of the catalogue. */
         Build: {
-            /** @description Where it goes after its cure. */
-            after_cure: components["schemas"]["AfterCure"];
             /** @description What becomes of it, as the rules divide the world. */
             class: components["schemas"]["Class"];
             cure?: components["schemas"]["CurePlan"] | null;
@@ -1215,6 +1109,8 @@ export interface components {
             form: components["schemas"]["Form"];
             /** @description What goes wrong. */
             goes_wrong: string;
+            /** @description True for one that no catalogue holds any more; never in a data file. */
+            gone?: boolean;
             hang?: components["schemas"]["HangPlan"] | null;
             /** @description How long it takes. */
             how_long: string;
@@ -1232,7 +1128,7 @@ export interface components {
             /** @description True when it is eaten without ever being heated. */
             raw_dried?: boolean;
             smoke?: components["schemas"]["SmokePlan"] | null;
-            /** @description What to do on the way. */
+            /** @description The way it takes, in order; an ending is packed. */
             step?: components["schemas"]["Step"][];
             /** @description What suits it. */
             suit: components["schemas"]["Suit"][];
@@ -1291,6 +1187,11 @@ export interface components {
             water_per_meat?: number | null;
         };
         /**
+         * @description Whether the catalogue still holds the product that a piece started with.
+         * @enum {string}
+         */
+        BuildStanding: "newest" | "earlier" | "gone";
+        /**
          * @description What is cut away and kept.
          * @enum {string}
          */
@@ -1305,6 +1206,16 @@ export interface components {
              */
             mass_g: number;
         };
+        /** @description Trim, fat, bone or skin was weighed. */
+        ByproductWeighedAsk: {
+            /** @description What it is. */
+            kind: components["schemas"]["Byproduct"];
+            /** @description The lot it came out of. */
+            lot: components["schemas"]["LotId"];
+            piece?: components["schemas"]["PieceId"] | null;
+            /** @description Its weight, as typed. */
+            reading: string;
+        };
         /**
          * @description The skin a build is filled or wrapped in.
          * @enum {string}
@@ -1314,6 +1225,8 @@ export interface components {
         Catalogue: {
             /** @description Products. */
             builds: components["schemas"]["Build"][];
+            /** @description Checks with their grades. */
+            checks: components["schemas"]["Check"][];
             /** @description Curing salts. */
             cures: components["schemas"]["Cure"][];
             /** @description Ways of cutting, by name. */
@@ -1324,6 +1237,8 @@ export interface components {
             schools: components["schemas"]["School"][];
             /** @description Species with their cuts. */
             species: components["schemas"]["Species"][];
+            /** @description Kinds of step, in the usual order of the work. */
+            step_kinds: components["schemas"]["StepKindView"][];
         };
         /** @description A drying place. */
         Chamber: {
@@ -1337,6 +1252,41 @@ export interface components {
              * @description How many hooks.
              */
             hooks: number;
+        };
+        /** @description A check that can be written down, with the grades it can get. */
+        Check: {
+            /** @description The grade that writes a step down as done, where one does: a tacky surface. */
+            done_at?: string | null;
+            /** @description The grades it can get, the best first; empty when it is only a value. */
+            grades?: components["schemas"]["Grade"][];
+            /** @description The stable word. */
+            key: string;
+            /** @description As it is called. */
+            name: string;
+            value?: components["schemas"]["CheckValue"] | null;
+            /** @description What to do and look at. */
+            words: string;
+        };
+        /**
+         * @description What kind of number a check can hold.
+         * @enum {string}
+         */
+        CheckValue: "ph";
+        /** @description Something is looked at and graded. */
+        CheckedAsk: {
+            /**
+             * @description What was looked at: smell, slime, gas, soft_centre, bag, firmness, colour, core_colour,
+             *     tacky, slice_end, slice_middle, ph, mould, roll.
+             */
+            check: string;
+            /** @description The grade it got, from the check's own list. */
+            grade?: string | null;
+            /** @description What to know about it. */
+            note?: string | null;
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+            /** @description The number, as typed: `5.9`. */
+            value?: string | null;
         };
         /** @description Something to be settled before the knife goes in. */
         Choice: {
@@ -1369,6 +1319,31 @@ export interface components {
          * @enum {string}
          */
         Class: "fry" | "cooked" | "dried" | "sausage_dried";
+        /** @description Something that was put on it by weight. */
+        CoatView: {
+            /** @description What to name for the allergic. */
+            allergens?: string | null;
+            /**
+             * Format: double
+             * @description How much (g).
+             */
+            mass_g: number;
+            /** @description What. */
+            name: string;
+        };
+        /** @description Something is put on it by weight. */
+        CoatedAsk: {
+            /** @description The piece on the scale with it on, as typed. Give this, or `reading`. */
+            after?: string | null;
+            /** @description What to name for the allergic. */
+            allergens?: string | null;
+            /** @description What it is: corn meal, black pepper, lard. */
+            name: string;
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+            /** @description How much of it went on, as typed. Give this, or `after`. */
+            reading?: string | null;
+        };
         /**
          * @description The stable word for a kind of finding; programs match on these.
          * @enum {string}
@@ -1430,7 +1405,7 @@ export interface components {
             /** @description What it is for. */
             words: string;
         };
-        CureChoice: ("cure1" | "cure2" | "nitrite_salt_06" | "none") | components["schemas"]["Composition"];
+        CureAsk: ("cure1" | "cure2" | "nitrite_salt_06" | "none") | components["schemas"]["Composition"];
         /** @description How a build lies in its cure. */
         CurePlan: {
             /**
@@ -1515,7 +1490,7 @@ export interface components {
              * Format: double
              * @description The ceiling it was judged by (ppm).
              */
-            ceiling_ppm: number;
+            ceiling_ppm?: number | null;
             /**
              * Format: int32
              * @description Days gone.
@@ -1530,24 +1505,24 @@ export interface components {
              * Format: double
              * @description The least nitrite for slow smoke or hanging, by the same rules (ppm).
              */
-            floor_ppm: number;
+            floor_ppm?: number | null;
             /** @description Pieces of the same mix or brine. */
             mixed_with: components["schemas"]["PieceId"][];
             /**
              * Format: double
-             * @description Nitrite as the scale showed it (ppm).
+             * @description Nitrite as the scale showed it (ppm); none where nobody knows the dose.
              */
-            nitrite_ppm: number;
+            nitrite_ppm?: number | null;
             /**
              * Format: double
              * @description Upper edge (ppm).
              */
-            nitrite_ppm_high: number;
+            nitrite_ppm_high?: number | null;
             /**
              * Format: double
              * @description Lower edge (ppm).
              */
-            nitrite_ppm_low: number;
+            nitrite_ppm_low?: number | null;
             /**
              * Format: date
              * @description The planned day out.
@@ -1617,6 +1592,15 @@ export interface components {
             /** @description Usual greatest thickness (mm). */
             thickness_mm: components["schemas"]["Range"];
         };
+        /** @description Cut into parts. */
+        CutAsk: {
+            /** @description What it became. */
+            parts: components["schemas"]["PartAsk"][];
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+            /** @description How. */
+            way?: components["schemas"]["CutWay"];
+        };
         /** @description Cuts of one kind that become the same. */
         CutLine: {
             /** @description How many. */
@@ -1684,10 +1668,38 @@ export interface components {
          * @enum {string}
          */
         CutWay: "split" | "ends" | "seam";
+        /** @description A way of cutting is settled on for the whole animal. */
+        CuttingChosenAsk: {
+            /** @description What was to be settled. */
+            choice: string;
+            /** @description The lot. */
+            lot: components["schemas"]["LotId"];
+            /** @description How. */
+            option: string;
+        };
+        /** @description Thrown away. */
+        DiscardedAsk: {
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+            /** @description Why. */
+            reason: string;
+        };
+        /**
+         * @description What writes a step down as done.
+         * @enum {string}
+         */
+        DoneBy: "dosed" | "out_of_cure" | "smoked" | "hung" | "packed" | "coated" | "soaked" | "checked" | "worked" | "tick";
         /** @description The dose it was given. */
         DoseView: {
+            /**
+             * Format: int32
+             * @description The product it was made for.
+             */
+            build_version?: number | null;
             /** @description The cure's word or `own`. */
             cure: string;
+            /** @description As the cure is called. */
+            cure_name: string;
             /** @description What gave pause. */
             findings: components["schemas"]["Finding"][];
             /** @description What was weighed, or this piece's share of it. */
@@ -1699,6 +1711,23 @@ export interface components {
             nitrate_ppm: number;
             /** @description Why the person went on past a stop. */
             reason?: string | null;
+            /**
+             * Format: double
+             * @description Salt in all, as the scale showed it (g/kg); none where an old ledger did not say.
+             */
+            salt_g_per_kg?: number | null;
+        };
+        /** @description Pieces of one product are put into their cure. */
+        DosedAsk: {
+            /** @description True for one mix over all of them. */
+            mixed?: boolean;
+            /** @description What is different from the build's dose. */
+            own?: components["schemas"]["OwnDose"];
+            /** @description The pieces. */
+            pieces: components["schemas"]["PieceId"][];
+            /** @description Why, when it goes past a stop. */
+            reason?: string | null;
+            weighed?: components["schemas"]["WeighedAsk"] | null;
         };
         /** @description A kept plan that is no longer wanted. */
         DropAsk: {
@@ -1761,7 +1790,7 @@ export interface components {
             /** @description What becomes of the piece. */
             class: components["schemas"]["Class"];
             /** @description The curing salt. */
-            cure: components["schemas"]["CureChoice"];
+            cure: components["schemas"]["CureAsk"];
             /**
              * Format: double
              * @description Curing salt per kilogram of meat (g/kg). Give this or `nitrite_ppm`.
@@ -1869,7 +1898,7 @@ export interface components {
             /** @description What becomes of the piece. */
             class: components["schemas"]["Class"];
             /** @description The curing salt. */
-            cure: components["schemas"]["CureChoice"];
+            cure: components["schemas"]["CureAsk"];
             /**
              * Format: double
              * @description Green weight of the meat (g).
@@ -2045,6 +2074,25 @@ export interface components {
              */
             total_g?: number | null;
         };
+        /** @description One field of an ask. */
+        Field: {
+            /** @description A row with nothing in it, for adding one. */
+            empty_row?: Record<string, never> | null;
+            /** @description What to know about it. */
+            hint?: string | null;
+            /** @description How it is typed. */
+            kind: components["schemas"]["FieldKind"];
+            /** @description As it is called. */
+            label: string;
+            /** @description Where it stands in the ask, with points between: `weighed.lines.0.reading`. */
+            name: string;
+            /** @description True when it may be left empty. */
+            optional: boolean;
+            /** @description What can be chosen. */
+            options?: components["schemas"]["FieldOption"][];
+            /** @description The fields of a row. */
+            row?: components["schemas"]["Field"][];
+        };
         /** @description One field that cannot be right, and what to type instead. */
         FieldError: {
             /** @description A stable word where programs may want to match. */
@@ -2053,6 +2101,18 @@ export interface components {
             field: string;
             /** @description What is wrong and what to type. */
             message: string;
+        };
+        /**
+         * @description How a field is typed or chosen.
+         * @enum {string}
+         */
+        FieldKind: "mass" | "length" | "temperature" | "money" | "share" | "text" | "count" | "tick" | "day" | "moment" | "one_of" | "rows";
+        /** @description One thing that can be chosen. */
+        FieldOption: {
+            /** @description As it is called. */
+            label: string;
+            /** @description As it is sent. */
+            value: string;
         };
         /** @description One thing to know, with its numbers and its way out. */
         Finding: {
@@ -2091,6 +2151,16 @@ export interface components {
          * @enum {string}
          */
         Form: "whole" | "ground";
+        /** @description An inside temperature was read in the freezer. */
+        FreezerReadAsk: {
+            /** @description Inside the thickest place, as typed: `-18 C`. */
+            inside: string;
+            /** @description The lot. */
+            lot: components["schemas"]["LotId"];
+            piece?: components["schemas"]["PieceId"] | null;
+            /** @description How thick it is there, as typed. */
+            thickness?: string | null;
+        };
         /** @description A freezing under way or done. */
         Freezing: {
             /**
@@ -2156,6 +2226,31 @@ export interface components {
              * @description The day by which it should be thawed and used.
              */
             thaw_by?: string | null;
+        };
+        /** @description One grade of a check. */
+        Grade: {
+            /** @description The stable word; `discard` wherever the piece is to be thrown away. */
+            key: string;
+            /** @description What it leads to. */
+            leads_to?: string;
+            /** @description As it is said. */
+            name: string;
+        };
+        /** @description Meat is ground or diced into one block. */
+        GroundAsk: {
+            /**
+             * Format: double
+             * @description Its share of fat, if that was worked out.
+             */
+            fat_fraction?: number | null;
+            /** @description The lot the block belongs to: that of most of its lean. */
+            lot: components["schemas"]["LotId"];
+            /** @description What came out, as typed. */
+            reading: string;
+            /** @description What went in. */
+            sources: components["schemas"]["GroundFromAsk"][];
+            /** @description How thick it will lie in pan or casing, as typed. */
+            thickness?: string | null;
         };
         /** @description What goes into the grinder, as typed. */
         GroundFromAsk: {
@@ -2301,14 +2396,14 @@ export interface components {
         };
         /** @description One entry on a time line. */
         Happened: {
-            /** @description The act as stored, for filling in a correction. */
-            act: Record<string, never>;
             /**
              * Format: date-time
              * @description When it happened.
              */
             at: string;
             because?: components["schemas"]["EntryId"] | null;
+            /** @description True when it can be put right in place; its fields stand at `/entries/{id}/ask`. */
+            correctable: boolean;
             /** @description With which numbers. */
             detail: string;
             /** @description Its number. */
@@ -2338,6 +2433,17 @@ export interface components {
          * @enum {string}
          */
         HoldAnswer: "waiting" | "clear" | "positive" | "done" | "strong";
+        /** @description Something that holds the meat back is answered. */
+        HoldAnsweredAsk: {
+            /** @description How. */
+            answer: components["schemas"]["HoldAnswer"];
+            /** @description What. */
+            kind: components["schemas"]["HoldKind"];
+            /** @description The lot. */
+            lot: components["schemas"]["LotId"];
+            /** @description By whom, or with which number. */
+            note?: string | null;
+        };
         /**
          * @description A kind of hold.
          * @enum {string}
@@ -2420,6 +2526,18 @@ export interface components {
             /** @description By product, over all lots. */
             products: components["schemas"]["ProductView"][];
         };
+        /** @description Hung up. */
+        HungAsk: {
+            loss_fraction?: components["schemas"]["ShareAsk"] | null;
+            /** @description What that is made of. */
+            parts?: components["schemas"]["TarePartAsk"][];
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+            /** @description Its weight with everything that hangs there, as typed. */
+            reading: string;
+            /** @description What hangs there beside the meat, as typed; the sum of its parts when left out. */
+            tare?: string | null;
+        };
         /** @description So much of an ingredient. */
         IngredientMass: {
             /**
@@ -2429,12 +2547,25 @@ export interface components {
             mass_g: number;
             /** @description What. */
             name: string;
+            /** @description What it does in the dose. */
+            role: components["schemas"]["Role"];
         };
         /**
          * @description How pieces become one.
          * @enum {string}
          */
         JoinWay: "pair" | "bind";
+        /** @description Pieces of one lot become one. */
+        JoinedAsk: {
+            /** @description The pieces. */
+            pieces: components["schemas"]["PieceId"][];
+            /** @description Its weight, if it was weighed again, as typed. */
+            reading?: string | null;
+            /** @description Its thickest place, as typed. */
+            thickness?: string | null;
+            /** @description How. */
+            way: components["schemas"]["JoinWay"];
+        };
         /** @description How long a pack stays good in a place. */
         Keep: {
             /**
@@ -2567,7 +2698,7 @@ export interface components {
          * @description Where mass goes that nobody keeps.
          * @enum {string}
          */
-        Loss: "dressing" | "cutting" | "drip" | "spent_brine" | "smoke" | "evaporation" | "machine" | "slicing" | "waste" | "unaccounted";
+        Loss: "dressing" | "cutting" | "drip" | "spent_brine" | "smoke" | "cooking" | "evaporation" | "machine" | "slicing" | "waste" | "unaccounted";
         /** @description So much of a loss. */
         LossMass: {
             /** @description What. */
@@ -2781,12 +2912,37 @@ export interface components {
          * @enum {string}
          */
         NodeKind: "received" | "material" | "product" | "packed" | "byproduct" | "loss" | "rest";
+        /** @description Something seen, felt or measured. */
+        NotedAsk: {
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+            /** @description In words. */
+            text: string;
+        };
         /** @description What came off a piece, as typed. */
         OffAsk: {
             /** @description What it is. */
             kind: components["schemas"]["Byproduct"];
             /** @description Its weight, as typed. */
             reading: string;
+        };
+        /** @description A step that may be done next. */
+        OpenStep: {
+            /** @description Checks that go with it. */
+            asks: string[];
+            /** @description What writes it down. */
+            done_by: components["schemas"]["DoneBy"];
+            /** @description Names it within the product. */
+            id: string;
+            /** @description Its kind. */
+            kind: components["schemas"]["StepKind"];
+            /** @description True when a later step may be done without it. */
+            may_be_left_out: boolean;
+            station?: components["schemas"]["StepStation"] | null;
+            /** @description The trade's verb. */
+            verb: string;
+            /** @description What to do. */
+            words: string;
         };
         /**
          * @description How an animal came into the house.
@@ -2812,6 +2968,13 @@ export interface components {
              * @description Lumps out of one.
              */
             lumps: number;
+        };
+        /** @description Out of the cure. */
+        OutOfCureAsk: {
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+            /** @description Its weight, as typed. */
+            reading: string;
         };
         /** @description What the person changes about the build's dose this time. */
         OwnDose: {
@@ -2915,6 +3078,17 @@ export interface components {
             /** @description For people. */
             tag: string;
         };
+        /** @description Sliced and packed. */
+        PackedAsk: {
+            /** @description Ends and crumbs kept, as typed. */
+            ends?: string | null;
+            /** @description True when nothing of the piece is left to pack. */
+            finished: boolean;
+            /** @description The packs. */
+            packs: components["schemas"]["PackAsk"][];
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+        };
         /** @description A loaf pan. */
         Pan: {
             /**
@@ -2971,13 +3145,18 @@ export interface components {
         };
         /** @description A piece as every list shows it. */
         PieceCard: {
-            after_cure?: components["schemas"]["AfterCure"] | null;
             /** @description Whether bone is in. */
             bone_in: boolean;
             /** @description Its product. */
             build?: string | null;
             /** @description As the product is called. */
             build_name?: string | null;
+            build_standing?: components["schemas"]["BuildStanding"] | null;
+            /**
+             * Format: int32
+             * @description The version of its product that it started with, and keeps.
+             */
+            build_version?: number | null;
             cure?: components["schemas"]["CureView"] | null;
             /** @description Its cut. */
             cut: string;
@@ -3012,6 +3191,11 @@ export interface components {
              */
             mass_g: number;
             method?: components["schemas"]["Curing"] | null;
+            /**
+             * @description What may be done next on its way: its first step that is not done and, while steps may be
+             *     left out, those behind it.
+             */
+            open_steps: components["schemas"]["OpenStep"][];
             /** @description True when a dose went past a stop with a reason. */
             overridden: boolean;
             /** @description How many packs it gave so far. */
@@ -3112,6 +3296,8 @@ export interface components {
         PieceView: {
             /** @description The piece. */
             card: components["schemas"]["PieceCard"];
+            /** @description What was put on it. */
+            coats: components["schemas"]["CoatView"][];
             dose?: components["schemas"]["DoseView"] | null;
             /**
              * Format: double
@@ -3132,8 +3318,8 @@ export interface components {
             /** @description What it was cut into, or the one piece it went into. */
             parts: components["schemas"]["Relative"][];
             size?: components["schemas"]["Size"] | null;
-            /** @description What its build says to do. */
-            steps: components["schemas"]["Step"][];
+            /** @description Its way, step by step. */
+            steps: components["schemas"]["StepView"][];
             /** @description What may become of it, while that is open. */
             suits: components["schemas"]["Suitability"][];
             /** @description Everything that happened, the newest first. */
@@ -3145,6 +3331,25 @@ export interface components {
             words?: string | null;
             /** @description What was done to it with the knife, in order. */
             worked: components["schemas"]["Work"][];
+        };
+        /** @description A piece is weighed out of its lot. */
+        PieceWeighedAsk: {
+            /** @description Whether bone is in. */
+            bone_in?: boolean;
+            /** @description Its cut. */
+            cut: string;
+            /** @description Whether fat covers one side. */
+            fat_cap?: boolean;
+            /** @description The fat cover that was kept, as typed: `8 mm`. */
+            fat_cover?: string | null;
+            /** @description The lot. */
+            lot: components["schemas"]["LotId"];
+            /** @description Its weight, as typed. */
+            reading: string;
+            /** @description Whether the skin is on. */
+            skin_on?: boolean;
+            /** @description Its greatest thickness, as typed. */
+            thickness?: string | null;
         };
         /** @description A finished piece and what it gave. */
         PieceYield: {
@@ -3285,7 +3490,7 @@ export interface components {
          * @description The point of the way at which a piece was weighed.
          * @enum {string}
          */
-        Point: "green" | "out_of_cure" | "smoked" | "hung" | "weighed_in" | "taken_down";
+        Point: "green" | "out_of_cure" | "smoked" | "coated" | "worked" | "hung" | "weighed_in" | "taken_down";
         /**
          * @description How much of an animal, or of a purchase, came in.
          * @enum {string}
@@ -3387,6 +3592,15 @@ export interface components {
             species_name: string;
             /** @description In words: what it would change. */
             words: string;
+        };
+        /** @description Several came in under one name; the shipping is shared out by weight. */
+        PurchasedAsk: {
+            /** @description What came. */
+            lots: components["schemas"]["ReceivedAsk"][];
+            /** @description What people call the purchase. */
+            name: string;
+            /** @description What the way here cost in all, as typed. */
+            shipping?: string | null;
         };
         /** @description A list was put in place. */
         Put: {
@@ -3518,6 +3732,11 @@ export interface components {
             /** @description For people. */
             tag: string;
         };
+        /**
+         * @description What an ingredient does in a dose.
+         * @enum {string}
+         */
+        Role: "curing_salt" | "salt" | "sugar" | "spice" | "liquid" | "water" | "accelerator" | "binder";
         /** @description One country's or household's rules, with where they come from. */
         RuleSet: {
             /**
@@ -3634,6 +3853,7 @@ export interface components {
             g_per_kg: number;
             /** @description What it is called. */
             name: string;
+            role?: components["schemas"]["Role"] | null;
             /**
              * Format: double
              * @description The salt in it, for soy sauce and pastes.
@@ -3693,6 +3913,8 @@ export interface components {
          * @enum {string}
          */
         Sex: "female" | "male" | "castrated";
+        /** @description A share as a number from 0 to 1, or as typed: `35 %`. */
+        ShareAsk: number | string;
         /** @description The sheet for pieces that are dosed together or one by one. */
         Sheet: {
             /** @description The build. */
@@ -3744,6 +3966,13 @@ export interface components {
             made_of: string;
             /** @description What it is called. */
             name: string;
+            /** @description What it does in the dose. */
+            role: components["schemas"]["Role"];
+            /**
+             * Format: double
+             * @description The salt in it, for sauces and pastes.
+             */
+            salt_fraction?: number | null;
             /**
              * Format: double
              * @description The number to hit (g).
@@ -3927,6 +4156,19 @@ export interface components {
             /** @description The run in words. */
             words: string;
         };
+        /** @description Smoked or cooked. */
+        SmokedAsk: {
+            /** @description How warm the chamber was, as typed. */
+            chamber?: string | null;
+            /** @description The highest inside temperature, as typed: `145 F`. */
+            inside?: string | null;
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+            /** @description Its weight, as typed. */
+            reading: string;
+            /** @description Which smoke or cooking of its way it was, by its name; the one that has to be when left out. */
+            step?: string | null;
+        };
         /** @description A smoker. */
         Smoker: {
             /**
@@ -3949,6 +4191,23 @@ export interface components {
              * @description How many shelves.
              */
             shelves: number;
+        };
+        /** @description Soaked in water. */
+        SoakedAsk: {
+            /**
+             * Format: int32
+             * @description How often the water was changed.
+             */
+            changes?: number;
+            /** @description True in iced water. */
+            iced?: boolean;
+            /**
+             * Format: int32
+             * @description For how long (min).
+             */
+            minutes: number;
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
         };
         /** @description A species of the catalogue. */
         Species: {
@@ -3973,6 +4232,8 @@ export interface components {
             kind: string;
             /** @description Boneless lean from carcass. */
             lean_of_carcass: components["schemas"]["Range"];
+            /** @description The species whose data it takes where its own says nothing. */
+            like?: string | null;
             /** @description As its meat is called. */
             meat: string;
             /** @description As it is called. */
@@ -3998,6 +4259,11 @@ export interface components {
              * @description Share of fat in its trim.
              */
             trim_fat_fraction: number;
+            /**
+             * Format: int32
+             * @description Grows with every change; what came in keeps the one it came in with.
+             */
+            version?: number;
         };
         /** @description Something a species asks of everybody who handles it. */
         SpeciesCaution: {
@@ -4063,17 +4329,60 @@ export interface components {
             /** @description Whose table it is. */
             station: components["schemas"]["Station"];
         };
-        /** @description Something to do, at one point of the way. */
+        /** @description One step of a build. */
         Step: {
-            /** @description `cure`, `out`, `smoke`, `hang` or `pack`. */
-            at: string;
+            /** @description Checks that may be written down with it, by their words. */
+            asks?: string[];
             /** @description What to look at before going on. */
             check?: string | null;
+            /** @description The step its window is counted from, by its name; the step before it when left out. */
+            from?: string | null;
+            /** @description Names it within its build; its kind's word when left out. */
+            id?: string;
+            /** @description Its kind. */
+            kind: components["schemas"]["StepKind"];
+            /** @description True when a later step may be done without it; its kind's answer when left out. */
+            optional?: boolean | null;
             /** @description The trade's verb. */
             verb: string;
+            window?: components["schemas"]["Window"] | null;
             /** @description What to do. */
-            words: string;
+            words?: string;
         };
+        /** @description A step on its way is done. */
+        StepDoneAsk: {
+            /** @description What to know about it. */
+            note?: string | null;
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+            /** @description The step, by its name in the piece's build. */
+            step: string;
+        };
+        /**
+         * @description A kind of step.
+         * @enum {string}
+         */
+        StepKind: "prepare" | "dose" | "cure" | "rinse" | "soak" | "test_slice" | "dry_surface" | "coat" | "roll" | "case" | "cold_smoke" | "smoke" | "cook" | "rest" | "ferment" | "hang" | "even_out" | "firm_up" | "bone_out" | "pack";
+        /** @description A kind of step, as every list and button calls it. */
+        StepKindView: {
+            /** @description What writes it down. */
+            done_by: components["schemas"]["DoneBy"];
+            /** @description The kind. */
+            kind: components["schemas"]["StepKind"];
+            /** @description As it is called. */
+            said: string;
+            station?: components["schemas"]["StepStation"] | null;
+        };
+        /**
+         * @description How a step of a piece's way stands.
+         * @enum {string}
+         */
+        StepStanding: "done" | "left_out" | "open" | "later";
+        /**
+         * @description The place on the way where a step is entered.
+         * @enum {string}
+         */
+        StepStation: "cure" | "smoke" | "hang" | "pack";
         /** @description What the pieces weighed that came to one point, and what they weighed before. */
         StepTally: {
             /** @description Their weight at the point before. */
@@ -4086,6 +4395,28 @@ export interface components {
             pieces: number;
             /** @description The point. */
             point: components["schemas"]["Point"];
+        };
+        /** @description A step of a piece's way. */
+        StepView: {
+            /** @description What to look at before going on. */
+            check?: string | null;
+            /**
+             * Format: date-time
+             * @description When it was done.
+             */
+            done_at?: string | null;
+            /** @description Names it within the product. */
+            id: string;
+            /** @description Its kind. */
+            kind: components["schemas"]["StepKind"];
+            /** @description True when a later step may be done without it. */
+            may_be_left_out: boolean;
+            /** @description How it stands. */
+            standing: components["schemas"]["StepStanding"];
+            /** @description The trade's verb. */
+            verb: string;
+            /** @description What to do. */
+            words: string;
         };
         /** @description Something that is kept, as typed. */
         StockAsk: {
@@ -4292,6 +4623,20 @@ export interface components {
              */
             usable_g: number;
         };
+        /** @description Taken down. */
+        TakenDownAsk: {
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+            /** @description Its weight with everything that hangs there, as typed. */
+            reading: string;
+        };
+        /** @description Something that hangs there and is not meat. */
+        TarePartAsk: {
+            /** @description What it is: cloth, net, hook. */
+            name: string;
+            /** @description Its weight, as typed. */
+            reading: string;
+        };
         /** @description One thing to do with one piece. */
         Task: {
             /**
@@ -4328,7 +4673,7 @@ export interface components {
          * @description What is to be done.
          * @enum {string}
          */
-        TaskKind: "assign" | "dose" | "turn" | "out_of_cure" | "smoke" | "hang" | "weigh_in" | "take_down" | "pack";
+        TaskKind: "assign" | "dose" | "turn" | "out_of_cure" | "smoke" | "cook" | "hang" | "weigh_in" | "take_down" | "pack";
         /** @description A task with the piece it is about. */
         TaskView: {
             /** @description With which piece. */
@@ -4370,6 +4715,50 @@ export interface components {
             /** @description What it is called. */
             name: string;
         };
+        /** @description Turned, massaged or stirred. */
+        TurnedAsk: {
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+        };
+        /** @description A piece is entered that is on its way already. */
+        UnderWayAsk: {
+            /** @description Where it stands. */
+            at: components["schemas"]["UnderWayAt"];
+            /** @description Whether bone is in. */
+            bone_in?: boolean;
+            /** @description Its product. */
+            build: string;
+            /** @description Its cut. */
+            cut: string;
+            /** @description Whether fat covers one side. */
+            fat_cap?: boolean;
+            /** @description Its green weight, as typed. */
+            green?: string | null;
+            /** @description What the scale said when it was hung, as typed. */
+            gross_start?: string | null;
+            /** @description The highest inside temperature, as typed. */
+            inside?: string | null;
+            /** @description The share to lose, as typed; the build's when left out. */
+            loss_fraction?: string | null;
+            lot?: components["schemas"]["LotId"] | null;
+            /** @description What the scale says now, as typed: of what hangs with its cloth and net, else of the meat. */
+            reading: string;
+            received?: components["schemas"]["ReceivedAsk"] | null;
+            /** @description Since when, as RFC 3339, as local date and time, or as a day. */
+            since?: string | null;
+            /** @description Whether the skin is on. */
+            skin_on?: boolean;
+            /** @description What hangs there beside the meat, as typed. */
+            tare?: string | null;
+            /** @description Its greatest thickness, as typed. */
+            thickness?: string | null;
+            weighed?: components["schemas"]["WeighedAsk"] | null;
+        };
+        /**
+         * @description Where a piece stood when it was entered.
+         * @enum {string}
+         */
+        UnderWayAt: "in_cure" | "hanging" | "ready";
         /** @description The entries of one write, to be taken back together. */
         UndoAsk: {
             /** @description The entries, as the write named them. */
@@ -4462,6 +4851,33 @@ export interface components {
             /** @description What it is called. */
             name: string;
         };
+        /** @description A dose as it was really weighed. */
+        WeighedAsk: {
+            /** @description The curing salt. */
+            cure: components["schemas"]["CureAsk"];
+            /** @description What was weighed. */
+            lines: components["schemas"]["WeighedLineAsk"][];
+        };
+        /** @description Weighed on its hook. */
+        WeighedInAsk: {
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+            /** @description Its weight with everything that hangs there, as typed. */
+            reading: string;
+        };
+        /** @description One ingredient as it was really weighed. */
+        WeighedLineAsk: {
+            /** @description What it is called. */
+            name: string;
+            /** @description How much of it, as typed. */
+            reading: string;
+            role?: components["schemas"]["Role"] | null;
+            /**
+             * Format: double
+             * @description The salt in it, for sauces and pastes.
+             */
+            salt_fraction?: number | null;
+        };
         /** @description One weighing, with what was lost since the one before and since green. */
         WeighingView: {
             /**
@@ -4488,6 +4904,24 @@ export interface components {
             net_g: number;
             /** @description At which point. */
             point: components["schemas"]["Point"];
+        };
+        /** @description Hours after which a step may be done, should be, and must be. */
+        Window: {
+            /**
+             * Format: double
+             * @description Planned (h).
+             */
+            due_h: number;
+            /**
+             * Format: double
+             * @description Not before (h).
+             */
+            earliest_h?: number;
+            /**
+             * Format: double
+             * @description Not after (h).
+             */
+            latest_h: number;
         };
         /** @description One wish. */
         Wish: {
@@ -4637,6 +5071,21 @@ export interface components {
          * @enum {string}
          */
         Work: "skin" | "bone_out" | "trim" | "open_flat" | "square_off";
+        /** @description A piece is worked on and is still one. */
+        WorkedAsk: {
+            /** @description The fat cover left on it, as typed. */
+            fat_cover?: string | null;
+            /** @description What came off and is kept. */
+            off?: components["schemas"]["OffAsk"][];
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+            /** @description The piece on the scale afterwards, as typed. */
+            reading?: string | null;
+            /** @description Its thickest place afterwards, as typed. */
+            thickness?: string | null;
+            /** @description How. */
+            work: components["schemas"]["Work"];
+        };
         /** @description What a build is wrapped, filled, netted or tied in. */
         Wrap: {
             /** @default null */
@@ -5062,6 +5511,43 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskedAgain"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -19,7 +19,14 @@ function useRefusal(error: string | undefined, value: string): string | undefine
 
 /** A text field with its label, hint and error. */
 export function TextField(
-  props: LabelledProps & { value: string; onChange: (v: string) => void; big?: boolean; inputMode?: 'text' | 'decimal' | 'numeric'; id?: string; placeholder?: string },
+  props: LabelledProps & {
+    value: string
+    onChange: (v: string) => void
+    big?: boolean
+    inputMode?: 'text' | 'decimal' | 'numeric'
+    id?: string
+    placeholder?: string
+  },
 ) {
   const { label, hint, value, onChange, big, inputMode, placeholder } = props
   const error = useRefusal(props.error, value)
@@ -50,7 +57,13 @@ export function TextField(
 
 /** An amount typed in any unit; under it what the server understood. */
 export function AmountField(
-  props: LabelledProps & { quantity: Quantity; value: string; onChange: (v: string) => void; id?: string; big?: boolean },
+  props: LabelledProps & {
+    quantity: Quantity
+    value: string
+    onChange: (v: string) => void
+    id?: string
+    big?: boolean
+  },
 ) {
   const text = useDeferredValue(props.value)
   const understood = useUnderstood(props.quantity, text)
@@ -78,7 +91,15 @@ export function WhenField({ value, onChange, error }: { value: string; onChange:
         <label htmlFor={id} className="mb-1 block font-semibold">
           When it happened
         </label>
-        <input id={id} type="datetime-local" className="field figures max-w-72" value={value} onChange={(e) => onChange(e.target.value)} aria-invalid={Boolean(refused)} aria-describedby={`${id}-hint`} />
+        <input
+          id={id}
+          type="datetime-local"
+          className="field figures max-w-72"
+          value={value}
+          onChange={(e) => onChange(e.target.value)}
+          aria-invalid={Boolean(refused)}
+          aria-describedby={`${id}-hint`}
+        />
         <p id={`${id}-hint`} className={`mt-1 text-[0.92rem] ${refused ? 'font-semibold text-stop' : 'text-soft'}`}>
           {refused ?? 'Leave it empty for now.'}
         </p>
@@ -88,7 +109,13 @@ export function WhenField({ value, onChange, error }: { value: string; onChange:
 }
 
 /** A calendar day. */
-export function DayField({ label, hint, value, onChange, error }: LabelledProps & { value: string; onChange: (v: string) => void }) {
+export function DayField({
+  label,
+  hint,
+  value,
+  onChange,
+  error,
+}: LabelledProps & { value: string; onChange: (v: string) => void }) {
   const id = useId()
   const refused = useRefusal(error, value)
   return (
@@ -96,7 +123,15 @@ export function DayField({ label, hint, value, onChange, error }: LabelledProps 
       <label htmlFor={id} className="mb-1 block font-semibold">
         {label}
       </label>
-      <input id={id} type="date" className="field figures" value={value} onChange={(e) => onChange(e.target.value)} aria-invalid={Boolean(refused)} aria-describedby={`${id}-hint`} />
+      <input
+        id={id}
+        type="date"
+        className="field figures"
+        value={value}
+        onChange={(e) => onChange(e.target.value)}
+        aria-invalid={Boolean(refused)}
+        aria-describedby={`${id}-hint`}
+      />
       <p id={`${id}-hint`} className={`mt-1 min-h-[1.4rem] text-[0.92rem] ${refused ? 'font-semibold text-stop' : 'text-soft'}`}>
         {refused ?? hint}
       </p>
@@ -180,7 +215,10 @@ export function Select(props: LabelledProps & { value: string; onChange: (v: str
       >
         {props.children}
       </select>
-      <p id={`${id}-hint`} className={`mt-1 min-h-[1.4rem] text-[0.92rem] ${props.error ? 'font-semibold text-stop' : 'text-soft'}`}>
+      <p
+        id={`${id}-hint`}
+        className={`mt-1 min-h-[1.4rem] text-[0.92rem] ${props.error ? 'font-semibold text-stop' : 'text-soft'}`}
+      >
         {props.error ?? props.hint}
       </p>
     </div>

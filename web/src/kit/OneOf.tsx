@@ -20,7 +20,11 @@ export function OneOf({ label, tabs, first }: { label: string; tabs: Tab[]; firs
       {open.length > 1 && (
         <Tabs.List aria-label={label} className="no-print mb-3 flex flex-wrap gap-1.5">
           {open.map((t) => (
-            <Tabs.Trigger key={t.key} value={t.key} className="min-h-12 border-b-4 border-line px-3 font-semibold data-[state=active]:border-violet data-[state=active]:text-violet">
+            <Tabs.Trigger
+              key={t.key}
+              value={t.key}
+              className="min-h-12 border-b-4 border-line px-3 font-semibold data-[state=active]:border-violet data-[state=active]:text-violet"
+            >
               {t.title} <span className="figures font-normal text-soft">{t.count}</span>
             </Tabs.Trigger>
           ))}

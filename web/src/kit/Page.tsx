@@ -1,7 +1,17 @@
 import { type ReactNode, useEffect, useState } from 'react'
 
 /** A view with its heading; the document is named after it. */
-export function Page({ title, lead, side, children }: { title: string; lead?: ReactNode; side?: ReactNode; children: ReactNode }) {
+export function Page({
+  title,
+  lead,
+  side,
+  children,
+}: {
+  title: string
+  lead?: ReactNode
+  side?: ReactNode
+  children: ReactNode
+}) {
   useEffect(() => {
     document.title = `${title} – Build Manifest`
   }, [title])

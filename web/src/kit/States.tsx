@@ -37,7 +37,12 @@ export function Failed({ error, onRetry }: { error: unknown; onRetry: () => void
 
 const looks = {
   info: { Icon: Info, word: 'Good to know', frame: 'border-edge bg-steel', ink: 'text-soft' },
-  caution: { Icon: TriangleAlert, word: 'Caution', frame: 'border-caution bg-caution-wash', ink: 'text-caution' },
+  caution: {
+    Icon: TriangleAlert,
+    word: 'Caution',
+    frame: 'border-caution bg-caution-wash',
+    ink: 'text-caution',
+  },
   stop: { Icon: OctagonX, word: 'Stop', frame: 'border-stop bg-stop-wash', ink: 'text-stop' },
 }
 

@@ -27,13 +27,18 @@ export function Rail() {
   useEffect(() => {
     const here = list.current?.querySelector<HTMLElement>('[aria-current=page]')
     // Only sideways: the page itself must not jump.
-    if (here?.parentElement && list.current) list.current.scrollLeft = here.parentElement.offsetLeft - (list.current.clientWidth - here.offsetWidth) / 2
+    if (here?.parentElement && list.current)
+      list.current.scrollLeft = here.parentElement.offsetLeft - (list.current.clientWidth - here.offsetWidth) / 2
   }, [path])
   return (
     <header className="no-print sticky top-0 z-20 border-b border-line bg-steel">
       <div className="mx-auto flex max-w-[1240px] items-stretch px-1 sm:px-4">
         <nav aria-label="Stations" className="min-w-0 grow">
-          <ul ref={list} tabIndex={-1} className="relative mt-2 flex gap-0.5 overflow-x-auto border-t-[5px] border-edge [scrollbar-width:none]">
+          <ul
+            ref={list}
+            tabIndex={-1}
+            className="relative mt-2 flex gap-0.5 overflow-x-auto border-t-[5px] border-edge [scrollbar-width:none]"
+          >
             {STATIONS.map((s) => {
               const here = s.to === '/' ? path === '/' : path.startsWith(s.to)
               const count = 'count' in s ? (counts?.[s.count] ?? 0) : 0
@@ -49,7 +54,9 @@ export function Rail() {
                   >
                     {s.label}
                     {count > 0 && (
-                      <span className={`figures min-w-6 rounded-sm px-1 text-center text-[0.85rem] ${here ? 'bg-on-violet/20' : 'bg-floor'}`}>
+                      <span
+                        className={`figures min-w-6 rounded-sm px-1 text-center text-[0.85rem] ${here ? 'bg-on-violet/20' : 'bg-floor'}`}
+                      >
                         {count}
                         <span className="sr-only"> here</span>
                       </span>
@@ -64,7 +71,11 @@ export function Rail() {
           <Link to="/library" className="inline-flex size-11 items-center justify-center text-violet" aria-label="Library">
             <BookOpen aria-hidden />
           </Link>
-          <Link to="/settings" className="inline-flex size-11 items-center justify-center text-violet" aria-label="Household settings">
+          <Link
+            to="/settings"
+            className="inline-flex size-11 items-center justify-center text-violet"
+            aria-label="Household settings"
+          >
             <SlidersHorizontal aria-hidden />
           </Link>
         </div>

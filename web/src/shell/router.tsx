@@ -33,7 +33,8 @@ function Shell() {
       <Rail />
       <Outlet />
       <p className="print-only mt-4 border-t border-line pt-1">
-        Home curing is at your own risk. Follow your local food-safety and game rules and your extension office; where you sell, your inspector.
+        Home curing is at your own risk. Follow your local food-safety and game rules and your extension office; where you sell,
+        your inspector.
       </p>
     </UndoProvider>
   )
@@ -60,29 +61,89 @@ const withPiece = (search: Record<string, unknown>) => {
 }
 
 /** The kept plan a page goes by. */
-const withPlan = (search: Record<string, unknown>) => (typeof search.plan === 'string' && search.plan !== '' ? { plan: search.plan } : {})
+const withPlan = (search: Record<string, unknown>) =>
+  typeof search.plan === 'string' && search.plan !== '' ? { plan: search.plan } : {}
 
 const getParentRoute = () => root
 const routes = [
   createRoute({ getParentRoute, path: '/', component: Today }),
-  createRoute({ getParentRoute, path: '/receive', component: lazyRouteComponent(() => import('../stations/receive/Receive'), 'Receive') }),
-  createRoute({ getParentRoute, path: '/breakdown', component: lazyRouteComponent(() => import('../stations/breakdown/BreakDown'), 'ChooseLot') }),
-  createRoute({ getParentRoute, path: '/breakdown/$id', component: lazyRouteComponent(() => import('../stations/breakdown/BreakDown'), 'BreakDown') }),
-  createRoute({ getParentRoute, path: '/assign', component: lazyRouteComponent(() => import('../stations/assign/Assign'), 'Assign'), validateSearch: withPiece }),
-  createRoute({ getParentRoute, path: '/assign/grind', component: lazyRouteComponent(() => import('../stations/assign/Grind'), 'Grind') }),
-  createRoute({ getParentRoute, path: '/assign/shopping', component: lazyRouteComponent(() => import('../stations/assign/Shopping'), 'Shopping'), validateSearch: withPlan }),
-  createRoute({ getParentRoute, path: '/cutsheet/$id', component: lazyRouteComponent(() => import('../stations/cutsheet/CutSheet'), 'CutSheet'), validateSearch: withPlan }),
-  createRoute({ getParentRoute, path: '/pantry', component: lazyRouteComponent(() => import('../stations/pantry/Pantry'), 'Pantry') }),
+  createRoute({
+    getParentRoute,
+    path: '/receive',
+    component: lazyRouteComponent(() => import('../stations/receive/Receive'), 'Receive'),
+  }),
+  createRoute({
+    getParentRoute,
+    path: '/breakdown',
+    component: lazyRouteComponent(() => import('../stations/breakdown/BreakDown'), 'ChooseLot'),
+  }),
+  createRoute({
+    getParentRoute,
+    path: '/breakdown/$id',
+    component: lazyRouteComponent(() => import('../stations/breakdown/BreakDown'), 'BreakDown'),
+  }),
+  createRoute({
+    getParentRoute,
+    path: '/assign',
+    component: lazyRouteComponent(() => import('../stations/assign/Assign'), 'Assign'),
+    validateSearch: withPiece,
+  }),
+  createRoute({
+    getParentRoute,
+    path: '/assign/grind',
+    component: lazyRouteComponent(() => import('../stations/assign/Grind'), 'Grind'),
+  }),
+  createRoute({
+    getParentRoute,
+    path: '/assign/shopping',
+    component: lazyRouteComponent(() => import('../stations/assign/Shopping'), 'Shopping'),
+    validateSearch: withPlan,
+  }),
+  createRoute({
+    getParentRoute,
+    path: '/cutsheet/$id',
+    component: lazyRouteComponent(() => import('../stations/cutsheet/CutSheet'), 'CutSheet'),
+    validateSearch: withPlan,
+  }),
+  createRoute({
+    getParentRoute,
+    path: '/pantry',
+    component: lazyRouteComponent(() => import('../stations/pantry/Pantry'), 'Pantry'),
+  }),
   createRoute({ getParentRoute, path: '/cure', component: Cure, validateSearch: withPiece }),
   createRoute({ getParentRoute, path: '/smoke', component: Smoke, validateSearch: withPiece }),
   createRoute({ getParentRoute, path: '/hang', component: Hang, validateSearch: withPiece }),
   createRoute({ getParentRoute, path: '/pack', component: Pack, validateSearch: withPiece }),
-  createRoute({ getParentRoute, path: '/tally', component: lazyRouteComponent(() => import('../stations/tally/Tally'), 'Tally') }),
-  createRoute({ getParentRoute, path: '/tally/$id', component: lazyRouteComponent(() => import('../stations/tally/Tally'), 'LotTally') }),
-  createRoute({ getParentRoute, path: '/pieces/$id', component: lazyRouteComponent(() => import('../stations/piece/Piece'), 'Piece') }),
-  createRoute({ getParentRoute, path: '/library', component: lazyRouteComponent(() => import('../stations/library/Library'), 'Library') }),
-  createRoute({ getParentRoute, path: '/library/$build', component: lazyRouteComponent(() => import('../stations/library/Library'), 'BuildPage') }),
-  createRoute({ getParentRoute, path: '/settings', component: lazyRouteComponent(() => import('../stations/settings/Settings'), 'Settings') }),
+  createRoute({
+    getParentRoute,
+    path: '/tally',
+    component: lazyRouteComponent(() => import('../stations/tally/Tally'), 'Tally'),
+  }),
+  createRoute({
+    getParentRoute,
+    path: '/tally/$id',
+    component: lazyRouteComponent(() => import('../stations/tally/Tally'), 'LotTally'),
+  }),
+  createRoute({
+    getParentRoute,
+    path: '/pieces/$id',
+    component: lazyRouteComponent(() => import('../stations/piece/Piece'), 'Piece'),
+  }),
+  createRoute({
+    getParentRoute,
+    path: '/library',
+    component: lazyRouteComponent(() => import('../stations/library/Library'), 'Library'),
+  }),
+  createRoute({
+    getParentRoute,
+    path: '/library/$build',
+    component: lazyRouteComponent(() => import('../stations/library/Library'), 'BuildPage'),
+  }),
+  createRoute({
+    getParentRoute,
+    path: '/settings',
+    component: lazyRouteComponent(() => import('../stations/settings/Settings'), 'Settings'),
+  }),
 ] as const
 
 export const router = createRouter({ routeTree: root.addChildren([...routes]), defaultPreload: false })

@@ -31,7 +31,12 @@ export function UndoProvider({ children }: { children: ReactNode }) {
   const client = useQueryClient()
   const undo = useMutation({
     mutationFn: async ({ line, with_later }: { line: Line; again: boolean; with_later?: boolean }) =>
-      unwrap(await api.POST('/api/v1/undo', { body: { entries: line.entries, with_later: with_later ?? false }, params: { header: { 'Idempotency-Key': newKey() } } })),
+      unwrap(
+        await api.POST('/api/v1/undo', {
+          body: { entries: line.entries, with_later: with_later ?? false },
+          params: { header: { 'Idempotency-Key': newKey() } },
+        }),
+      ),
     onSuccess: (written, { again }) => {
       const line = { said: written.said, entries: written.entries }
       if (again) {
@@ -71,21 +76,42 @@ export function UndoProvider({ children }: { children: ReactNode }) {
           <div className="fixed inset-x-2 top-2 z-40 mx-auto flex max-w-xl flex-wrap items-center gap-x-2 rounded-[3px] bg-ink py-1 pr-1 pl-3 text-floor shadow-lg sm:top-auto sm:right-4 sm:bottom-4 sm:left-auto sm:mx-0">
             <p className={`min-w-0 grow text-[0.95rem] ${undo.isError ? '' : 'basis-32 truncate'}`}>{said}</p>
             {inTheWay && last && (
-              <button type="button" className="inline-flex min-h-11 items-center px-3 font-semibold underline" onClick={() => undo.mutate({ line: last, again: false, with_later: true })} disabled={undo.isPending}>
+              <button
+                type="button"
+                className="inline-flex min-h-11 items-center px-3 font-semibold underline"
+                onClick={() => undo.mutate({ line: last, again: false, with_later: true })}
+                disabled={undo.isPending}
+              >
                 Undo those too
               </button>
             )}
             {last && !inTheWay && (
-              <button type="button" className="inline-flex min-h-11 items-center gap-2 px-3 font-semibold underline" onClick={value.takeBack} disabled={undo.isPending} title={last.said}>
+              <button
+                type="button"
+                className="inline-flex min-h-11 items-center gap-2 px-3 font-semibold underline"
+                onClick={value.takeBack}
+                disabled={undo.isPending}
+                title={last.said}
+              >
                 <Undo2 size={20} aria-hidden /> {lastUndone ? 'Undo one more' : 'Undo'}
               </button>
             )}
             {lastUndone && !undo.isError && (
-              <button type="button" className="inline-flex min-h-11 items-center px-3 font-semibold underline" onClick={() => undo.mutate({ line: lastUndone, again: true })} disabled={undo.isPending}>
+              <button
+                type="button"
+                className="inline-flex min-h-11 items-center px-3 font-semibold underline"
+                onClick={() => undo.mutate({ line: lastUndone, again: true })}
+                disabled={undo.isPending}
+              >
                 Do it again
               </button>
             )}
-            <button type="button" className="inline-flex size-11 items-center justify-center" aria-label="Close this line" onClick={() => setShown(false)}>
+            <button
+              type="button"
+              className="inline-flex size-11 items-center justify-center"
+              aria-label="Close this line"
+              onClick={() => setShown(false)}
+            >
               <X size={20} aria-hidden />
             </button>
           </div>

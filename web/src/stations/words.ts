@@ -8,6 +8,7 @@ export const taskWords: Words<Schemas['TaskKind']> = {
   turn: 'Turn it',
   out_of_cure: 'Out of the cure, and weigh',
   smoke: 'Smoke, and weigh',
+  cook: 'Cook it through, and weigh',
   hang: 'Hang, and weigh',
   weigh_in: 'Weigh it on its hook',
   take_down: 'Take it down',
@@ -21,6 +22,7 @@ export const taskStation = {
   turn: '/cure',
   out_of_cure: '/cure',
   smoke: '/smoke',
+  cook: '/smoke',
   hang: '/hang',
   weigh_in: '/hang',
   take_down: '/hang',
@@ -31,7 +33,7 @@ export const stageWords: Words<Schemas['Stage']> = {
   assign: 'no product yet',
   dose: 'waits for its dose',
   in_cure: 'in its cure',
-  smoke: 'waits for the smoker',
+  smoke: 'waits for smoker or stove',
   hang: 'waits for its hook',
   hanging: 'hangs',
   pack: 'waits to be packed',
@@ -44,7 +46,9 @@ export const stageWords: Words<Schemas['Stage']> = {
 export const pointWords: Words<Schemas['Point']> = {
   green: 'green',
   out_of_cure: 'out of cure',
-  smoked: 'after smoke',
+  smoked: 'after smoke or cooking',
+  coated: 'coated',
+  worked: 'boned out or trimmed',
   hung: 'hung',
   weighed_in: 'weighed in',
   taken_down: 'taken down',
@@ -64,6 +68,7 @@ export const lossWords: Words<Schemas['Loss']> = {
   drip: 'drip',
   spent_brine: 'spent brine',
   smoke: 'smoke loss',
+  cooking: 'lost in cooking',
   evaporation: 'dried off',
   machine: 'left in grinder and bowl',
   slicing: 'slicing loss',
@@ -145,4 +150,11 @@ export const stockWords: Words<Schemas['StockKind']> = {
   bag: 'bag',
   string: 'string',
   wood: 'wood',
+}
+
+export const standingWords: Words<Schemas['StepStanding']> = {
+  done: 'done',
+  left_out: 'left out',
+  open: 'may be done now',
+  later: 'comes later',
 }

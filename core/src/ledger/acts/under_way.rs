@@ -27,7 +27,7 @@ use std::sync::Arc;
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum Standing {
+pub enum UnderWayAt {
     /// It lies in its cure.
     InCure,
     /// It hangs.
@@ -48,7 +48,7 @@ pub struct UnderWay {
     /// Its product.
     pub build: BuildRef,
     /// Where it stood.
-    pub at: Standing,
+    pub at: UnderWayAt,
     /// Since when, if anybody knows.
     pub since: Option<Timestamp>,
     /// What the scale says: of what hangs with its cloth and net, else of the meat.
@@ -91,7 +91,7 @@ pub struct UnderWayAsk {
     /// Its product.
     pub build: String,
     /// Where it stands.
-    pub at: Standing,
+    pub at: UnderWayAt,
     /// Since when, as RFC 3339, as local date and time, or as a day.
     #[serde(default)]
     pub since: Option<String>,
@@ -178,7 +178,7 @@ impl Asked for UnderWayAsk {
                 ),
             ));
         }
-        if self.at == Standing::Hanging && !build.hangs() {
+        if self.at == UnderWayAt::Hanging && !build.hangs() {
             return Err(AskError::field(
                 "at",
                 format!(
@@ -190,7 +190,7 @@ impl Asked for UnderWayAsk {
         let reading = desk.mass(&self.reading, "reading")?;
         let green = desk.mass_if(self.green.as_deref(), "green")?;
         let tare = desk.mass_if(self.tare.as_deref(), "tare")?;
-        if self.at != Standing::Hanging && tare.is_some() {
+        if self.at != UnderWayAt::Hanging && tare.is_some() {
             return Err(AskError::field(
                 "tare",
                 "Only what hangs has something beside the meat on the scale. Leave it empty.",
@@ -316,7 +316,7 @@ impl Deed for UnderWay {
             (Account::Piece(self.piece), self.net()),
             (account, lost),
         ];
-        if self.at == Standing::InCure {
+        if self.at == UnderWayAt::InCure {
             let dosed = self.dose.iter().flat_map(|d| dose_moves(d, self.piece));
             moves.extend(dosed.map(|p| (p.account, p.mass)));
         }
@@ -344,20 +344,20 @@ impl Deed for UnderWay {
             build.steps[..at.unwrap_or(build.steps.len())].to_vec()
         };
         let done = match self.at {
-            Standing::InCure => before(StepKind::Cure),
-            Standing::Hanging => before(StepKind::Hang),
-            Standing::Ready => before(StepKind::Pack),
+            UnderWayAt::InCure => before(StepKind::Cure),
+            UnderWayAt::Hanging => before(StepKind::Hang),
+            UnderWayAt::Ready => before(StepKind::Pack),
         };
         piece.product = Some(build.clone());
         // Only the last is written down as done: what of the others was left out, nobody says.
         if let Some(last) = done.last() {
             piece.did(&last.id, since, None);
         }
-        if self.at != Standing::InCure {
+        if self.at != UnderWayAt::InCure {
             piece.out_of_cure = Some(since);
             piece.smoked = self.inside_c.map(|_| since);
         }
-        if self.at == Standing::Hanging {
+        if self.at == UnderWayAt::Hanging {
             let start = self.gross_start.as_ref().unwrap_or(&self.reading);
             let planned = build.hang.as_ref().map_or(0.35, |h| h.loss_fraction);
             piece.hanging = Some(Hanging {
@@ -382,12 +382,12 @@ impl Deed for UnderWay {
         if let Some(piece) = state.piece_mut(self.piece) {
             let since = piece.since;
             match self.at {
-                Standing::InCure => {}
-                Standing::Hanging if self.gross_start.is_some() => {
+                UnderWayAt::InCure => {}
+                UnderWayAt::Hanging if self.gross_start.is_some() => {
                     piece.weighed((entry.id, entry.happened_at), Point::WeighedIn, self.net());
                 }
-                Standing::Hanging => {}
-                Standing::Ready => {
+                UnderWayAt::Hanging => {}
+                UnderWayAt::Ready => {
                     piece.weighed((entry.id, entry.happened_at), Point::OutOfCure, self.net())
                 }
             }
@@ -405,9 +405,9 @@ impl Deed for UnderWay {
 
     fn detail(&self, scene: &Scene<'_>) -> String {
         let at = match self.at {
-            Standing::InCure => "in its cure",
-            Standing::Hanging => "hanging",
-            Standing::Ready => "ready to pack",
+            UnderWayAt::InCure => "in its cure",
+            UnderWayAt::Hanging => "hanging",
+            UnderWayAt::Ready => "ready to pack",
         };
         let build = scene.catalogue().build_as(&self.build);
         let dose = if self.dose.is_some() {
@@ -454,7 +454,7 @@ impl Deed for UnderWay {
             Field::thickness("thickness", "Thickest place"),
             Field::new("inside", "Warmest inside", FieldKind::Temperature).optional(),
         ];
-        if self.at == Standing::Hanging {
+        if self.at == UnderWayAt::Hanging {
             fields.extend([
                 Field::mass("tare", "Not meat").optional(),
                 Field::mass("gross_start", "On the scale when it was hung").optional(),
@@ -493,11 +493,11 @@ impl UnderWay {
     fn loss(&self, state: &State) -> Loss {
         let build = state.catalogue().build_as(&self.build);
         match self.at {
-            Standing::InCure => Loss::Drip,
-            Standing::Hanging => Loss::Evaporation,
-            Standing::Ready if build.is_dried() => Loss::Evaporation,
-            Standing::Ready if build.is_smoked() => Loss::Smoke,
-            Standing::Ready => Loss::Drip,
+            UnderWayAt::InCure => Loss::Drip,
+            UnderWayAt::Hanging => Loss::Evaporation,
+            UnderWayAt::Ready if build.is_dried() => Loss::Evaporation,
+            UnderWayAt::Ready if build.is_smoked() => Loss::Smoke,
+            UnderWayAt::Ready => Loss::Drip,
         }
     }
 }

@@ -14,8 +14,18 @@ import { Wishes } from './Wishes'
 /** Supply on one side, wishes on the other; what suits the chosen piece beside them. */
 export function Assign() {
   const plan = usePlan()
-  if (plan.isPending) return <Page title="Assign"><Loading what="supply and wishes" /></Page>
-  if (plan.isError) return <Page title="Assign"><Failed error={plan.error} onRetry={() => plan.refetch()} /></Page>
+  if (plan.isPending)
+    return (
+      <Page title="Assign">
+        <Loading what="supply and wishes" />
+      </Page>
+    )
+  if (plan.isError)
+    return (
+      <Page title="Assign">
+        <Failed error={plan.error} onRetry={() => plan.refetch()} />
+      </Page>
+    )
   return <Table plan={plan.data} />
 }
 
@@ -37,22 +47,48 @@ function Table({ plan }: { plan: Schemas['PlanView'] }) {
     <Page
       title="Assign"
       lead="What there is on one side, what you would like on the other."
-      side={<p className="no-print flex flex-wrap gap-2"><Link to="/assign/grind" className="press">Grind and blend</Link><Link to="/assign/shopping" className="press">Shopping list</Link></p>}
+      side={
+        <p className="no-print flex flex-wrap gap-2">
+          <Link to="/assign/grind" className="press">
+            Grind and blend
+          </Link>
+          <Link to="/assign/shopping" className="press">
+            Shopping list
+          </Link>
+        </p>
+      }
     >
       <div className="grid grid-cols-1 gap-5">
         <div className="grid grid-cols-1 items-start gap-5 lg:grid-cols-[5fr_6fr]">
           <SupplyList plan={plan} suggestion={suggest.found} chosen={shown === 'suits' ? chosen : undefined} onChoose={choose} />
           <Tabs.Root value={shown} onValueChange={setTab} className="order-first min-w-0 lg:order-none">
             <Tabs.List aria-label="Wishes, or what suits a piece" className="no-print mb-3 flex flex-wrap gap-1.5">
-              {[['wishes', 'Wishes'], ['suits', 'What suits it']].map(([key, title]) => (
-                <Tabs.Trigger key={key} value={key!} className="min-h-12 border-b-4 border-line px-3 font-semibold data-[state=active]:border-violet data-[state=active]:text-violet">{title}</Tabs.Trigger>
+              {[
+                ['wishes', 'Wishes'],
+                ['suits', 'What suits it'],
+              ].map(([key, title]) => (
+                <Tabs.Trigger
+                  key={key}
+                  value={key!}
+                  className="min-h-12 border-b-4 border-line px-3 font-semibold data-[state=active]:border-violet data-[state=active]:text-violet"
+                >
+                  {title}
+                </Tabs.Trigger>
               ))}
             </Tabs.List>
-            <Tabs.Content value="wishes"><Wishes plan={plan} suggest={suggest} /></Tabs.Content>
+            <Tabs.Content value="wishes">
+              <Wishes plan={plan} suggest={suggest} />
+            </Tabs.Content>
             <Tabs.Content value="suits">
-              {open.length === 0 && !asked && (weighed
-                ? <Empty title="Every piece has a product">Weigh more pieces out, or go on to Cure.</Empty>
-                : <Empty title="No piece waits for a product">Weigh pieces out under Break down: what each could become stands here, best first.</Empty>)}
+              {open.length === 0 &&
+                !asked &&
+                (weighed ? (
+                  <Empty title="Every piece has a product">Weigh more pieces out, or go on to Cure.</Empty>
+                ) : (
+                  <Empty title="No piece waits for a product">
+                    Weigh pieces out under Break down: what each could become stands here, best first.
+                  </Empty>
+                ))}
               {chosen && <Suits key={chosen} id={chosen} next={open.find((s) => s.piece !== chosen)?.piece ?? undefined} />}
             </Tabs.Content>
           </Tabs.Root>

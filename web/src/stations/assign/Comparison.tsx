@@ -13,7 +13,9 @@ const one = (n: number) => (Math.round(n * 10) / 10).toString()
 export function Comparison({ plan }: { plan: Schemas['PlanView'] }) {
   const format = useFormat()
   const { record, toDo, carryOut } = useCarryOut(plan)
-  const drop = useListChange(async (name: string) => unwrap(await api.POST('/api/v1/plan/drop', { body: { version: plan.plans_version, name } })))
+  const drop = useListChange(async (name: string) =>
+    unwrap(await api.POST('/api/v1/plan/drop', { body: { version: plan.plans_version, name } })),
+  )
   const { kept } = plan
   if (kept.length === 0) return null
   const products = [...new Map(kept.flatMap((k) => k.summary.products.map((p) => [p.build, p.name] as const)))]
@@ -25,7 +27,10 @@ export function Comparison({ plan }: { plan: Schemas['PlanView'] }) {
     ['Hooks', (s) => one(Math.ceil(s.hooks - 1e-9))],
     ['Tubs', (s) => `${one(s.tub_l)} l`],
     ['Fridge', (s) => `${one(s.fridge_l)} l`],
-    ['Smoker', (s) => `${one(s.smoke_kg)} kg${s.smoke_runs != null ? `, ${s.smoke_runs} ${s.smoke_runs === 1 ? 'run' : 'runs'}` : ''}`],
+    [
+      'Smoker',
+      (s) => `${one(s.smoke_kg)} kg${s.smoke_runs != null ? `, ${s.smoke_runs} ${s.smoke_runs === 1 ? 'run' : 'runs'}` : ''}`,
+    ],
   ]
   return (
     <section aria-label="Kept plans" className="grid grid-cols-1 gap-2">
@@ -36,22 +41,48 @@ export function Comparison({ plan }: { plan: Schemas['PlanView'] }) {
           <thead>
             <tr className="border-b border-line text-left">
               <td className="p-2" />
-              {kept.map((k) => <th key={k.plan.name} scope="col" className="p-2 text-lg">{k.plan.name}{k.summary.gone > 0 && <span className="block text-[0.85rem] font-normal text-caution">{k.summary.gone} of it is gone since</span>}</th>)}
+              {kept.map((k) => (
+                <th key={k.plan.name} scope="col" className="p-2 text-lg">
+                  {k.plan.name}
+                  {k.summary.gone > 0 && (
+                    <span className="block text-[0.85rem] font-normal text-caution">{k.summary.gone} of it is gone since</span>
+                  )}
+                </th>
+              ))}
             </tr>
           </thead>
           <tbody className="divide-y divide-line">
             {rows.map(([what, say]) => (
               <tr key={what}>
-                <th scope="row" className="p-2 text-left font-normal text-soft">{what}</th>
-                {kept.map((k) => <td key={k.plan.name} className="figures p-2">{say(k.summary)}</td>)}
+                <th scope="row" className="p-2 text-left font-normal text-soft">
+                  {what}
+                </th>
+                {kept.map((k) => (
+                  <td key={k.plan.name} className="figures p-2">
+                    {say(k.summary)}
+                  </td>
+                ))}
               </tr>
             ))}
             {products.map(([key, name]) => (
               <tr key={key}>
-                <th scope="row" className="p-2 text-left font-normal">{name}</th>
+                <th scope="row" className="p-2 text-left font-normal">
+                  {name}
+                </th>
                 {kept.map((k) => {
                   const p = k.summary.products.find((x) => x.build === key)
-                  return <td key={k.plan.name} className="figures p-2">{p ? <>{format.mass(Math.round(p.gives_g / 10) * 10)}, {p.packs} packs<span className="block text-soft">in {p.days} days</span></> : '–'}</td>
+                  return (
+                    <td key={k.plan.name} className="figures p-2">
+                      {p ? (
+                        <>
+                          {format.mass(Math.round(p.gives_g / 10) * 10)}, {p.packs} packs
+                          <span className="block text-soft">in {p.days} days</span>
+                        </>
+                      ) : (
+                        '–'
+                      )}
+                    </td>
+                  )
                 })}
               </tr>
             ))}
@@ -60,9 +91,20 @@ export function Comparison({ plan }: { plan: Schemas['PlanView'] }) {
               {kept.map((k) => (
                 <td key={k.plan.name} className="p-2">
                   <div className="flex flex-wrap gap-2">
-                    <button type="button" className="press" disabled={record.isPending || toDo(k.plan.choices).length === 0} onClick={() => carryOut(k.plan.choices)}>Carry out<span className="sr-only"> plan {k.plan.name}</span></button>
-                    <Link to="/assign/shopping" search={{ plan: k.plan.name }} className="press">Shopping list<span className="sr-only"> of plan {k.plan.name}</span></Link>
-                    <button type="button" className="quiet" disabled={drop.isPending} onClick={() => drop.mutate(k.plan.name)}>Let it go<span className="sr-only">: plan {k.plan.name}</span></button>
+                    <button
+                      type="button"
+                      className="press"
+                      disabled={record.isPending || toDo(k.plan.choices).length === 0}
+                      onClick={() => carryOut(k.plan.choices)}
+                    >
+                      Carry out<span className="sr-only"> plan {k.plan.name}</span>
+                    </button>
+                    <Link to="/assign/shopping" search={{ plan: k.plan.name }} className="press">
+                      Shopping list<span className="sr-only"> of plan {k.plan.name}</span>
+                    </Link>
+                    <button type="button" className="quiet" disabled={drop.isPending} onClick={() => drop.mutate(k.plan.name)}>
+                      Let it go<span className="sr-only">: plan {k.plan.name}</span>
+                    </button>
                   </div>
                 </td>
               ))}
@@ -85,7 +127,12 @@ export function SummaryLine({ summary }: { summary: Summary }) {
   ]
   return (
     <dl className="flex flex-wrap gap-x-6 gap-y-1">
-      {facts.map(([n, what]) => <div key={what} className="flex flex-col-reverse"><dt className="text-[0.9rem] text-soft">{what}</dt><dd className="figures text-xl font-semibold">{n}</dd></div>)}
+      {facts.map(([n, what]) => (
+        <div key={what} className="flex flex-col-reverse">
+          <dt className="text-[0.9rem] text-soft">{what}</dt>
+          <dd className="figures text-xl font-semibold">{n}</dd>
+        </div>
+      ))}
     </dl>
   )
 }
@@ -113,7 +160,12 @@ export function Places({ places, summary }: { places: Schemas['PlacesNow']; summ
                   <div className="bg-loss" style={{ width: share(place.taken) }} />
                   <div className="hatch bg-violet" style={{ width: share(plan) }} />
                 </div>
-                <p className="figures text-[0.9rem] text-soft">{one(place.taken)}{unit} taken now, {one(plan)}{unit} by this plan, of {one(all)}{unit}</p>
+                <p className="figures text-[0.9rem] text-soft">
+                  {one(place.taken)}
+                  {unit} taken now, {one(plan)}
+                  {unit} by this plan, of {one(all)}
+                  {unit}
+                </p>
               </div>
             )}
           </li>

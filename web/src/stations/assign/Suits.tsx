@@ -43,19 +43,40 @@ export function Suits({ id, next }: { id: number; next?: number }) {
         </p>
       </div>
       <Refused error={record.error} />
-      {suits.length === 0 && <Empty title="It keeps its product">{card.tag} is dosed or packed. <Link className="quiet" to="/assign">Choose another piece</Link></Empty>}
-      {groups.filter((g) => g.list.length > 0).map((g) => (
-        <div key={g.title}>
-          <h2 className="mb-1.5">{g.title}</h2>
-          <ul className="table-top divide-y divide-line">
-            {g.list.map((s) => <Suit key={s.build} suit={s} busy={record.isPending} isNow={s.build === card.build} onAssign={() => assign(s.build)} />)}
-          </ul>
-        </div>
-      ))}
+      {suits.length === 0 && (
+        <Empty title="It keeps its product">
+          {card.tag} is dosed or packed.{' '}
+          <Link className="quiet" to="/assign">
+            Choose another piece
+          </Link>
+        </Empty>
+      )}
+      {groups
+        .filter((g) => g.list.length > 0)
+        .map((g) => (
+          <div key={g.title}>
+            <h2 className="mb-1.5">{g.title}</h2>
+            <ul className="table-top divide-y divide-line">
+              {g.list.map((s) => (
+                <Suit
+                  key={s.build}
+                  suit={s}
+                  busy={record.isPending}
+                  isNow={s.build === card.build}
+                  onAssign={() => assign(s.build)}
+                />
+              ))}
+            </ul>
+          </div>
+        ))}
       {not.length > 0 && (
         <details>
           <summary className="quiet">Does not suit it: {not.length}, and why</summary>
-          <ul className="table-top mt-1 divide-y divide-line">{not.map((s) => <Suit key={s.build} suit={s} busy isNow={false} onAssign={() => {}} />)}</ul>
+          <ul className="table-top mt-1 divide-y divide-line">
+            {not.map((s) => (
+              <Suit key={s.build} suit={s} busy isNow={false} onAssign={() => {}} />
+            ))}
+          </ul>
         </details>
       )}
     </section>
@@ -69,16 +90,35 @@ function Suit({ suit, busy, isNow, onAssign }: { suit: Suitability; busy: boolea
     <li className="grid grid-cols-[1fr_auto] items-start gap-3 p-3">
       <div>
         <p className="font-semibold">
-          {suit.ending ? suit.name : <Link to="/library/$build" params={{ build: suit.build }} className="underline underline-offset-3">{suit.name}</Link>}
+          {suit.ending ? (
+            suit.name
+          ) : (
+            <Link to="/library/$build" params={{ build: suit.build }} className="underline underline-offset-3">
+              {suit.name}
+            </Link>
+          )}
           {classic && <span className="ml-2 border border-violet px-1.5 text-[0.85rem] font-medium text-violet">classic</span>}
         </p>
-        {suit.reasons.map((r) => <p key={r} className="text-[0.95rem] text-soft">{r}</p>)}
-        {can && suit.first.length > 0 && <p className="text-[0.95rem]"><strong>First:</strong> {suit.first.join(', ')}.</p>}
-        {can && suit.findings.length > 0 && <div className="mt-2"><Findings list={suit.findings} /></div>}
+        {suit.reasons.map((r) => (
+          <p key={r} className="text-[0.95rem] text-soft">
+            {r}
+          </p>
+        ))}
+        {can && suit.first.length > 0 && (
+          <p className="text-[0.95rem]">
+            <strong>First:</strong> {suit.first.join(', ')}.
+          </p>
+        )}
+        {can && suit.findings.length > 0 && (
+          <div className="mt-2">
+            <Findings list={suit.findings} />
+          </div>
+        )}
       </div>
       {can && (
         <button type="button" className={`press ${classic ? 'press-main' : ''}`} disabled={busy || isNow} onClick={onAssign}>
-          {isNow ? 'Chosen' : 'Make this'}<span className="sr-only">: {suit.name}</span>
+          {isNow ? 'Chosen' : 'Make this'}
+          <span className="sr-only">: {suit.name}</span>
         </button>
       )}
     </li>

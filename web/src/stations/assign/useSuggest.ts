@@ -17,8 +17,15 @@ export function useSuggest(plan: Schemas['PlanView']) {
 export function useCarryOut(plan: Schemas['PlanView']) {
   const record = useRecord()
   const toDo = (choices: Record<string, string>) =>
-    plan.supply.filter((s) => s.piece != null && choices[s.key] && choices[s.key] !== s.assigned).map((s) => ({ act: 'assigned' as const, piece: s.piece!, build: choices[s.key]! }))
-  return { record, toDo, carryOut: (choices: Record<string, string>) => record.mutate({ acts: toDo(choices) }) }
+    plan.supply
+      .filter((s) => s.piece != null && choices[s.key] && choices[s.key] !== s.assigned)
+      .map((s) => ({ act: 'assigned' as const, piece: s.piece!, build: choices[s.key]! }))
+  return {
+    record,
+    toDo,
+    carryOut: (choices: Record<string, string>) => record.mutate({ acts: toDo(choices) }),
+  }
 }
 
-export const choicesOf = (found: Suggestion): Record<string, string> => Object.fromEntries(found.choices.map((c) => [c.key, c.build]))
+export const choicesOf = (found: Suggestion): Record<string, string> =>
+  Object.fromEntries(found.choices.map((c) => [c.key, c.build]))

@@ -18,10 +18,17 @@ export function Choices({ lot }: { lot: Schemas['LotView'] }) {
             <Choice
               label={c.name}
               value={c.option}
-              onChange={(option) => record.mutate({ acts: [{ act: 'cutting_chosen', lot: lot.card.id, choice: c.choice, option }] })}
+              onChange={(option) =>
+                record.mutate({
+                  acts: [{ act: 'cutting_chosen', lot: lot.card.id, choice: c.choice, option }],
+                })
+              }
               options={options.map((o) => ({ value: o.key, label: o.name }))}
             />
-            <p className="mt-0.5 text-[0.95rem] text-soft">{c.words}{!c.settled && ' Not settled yet: this is the usual way.'}</p>
+            <p className="mt-0.5 text-[0.95rem] text-soft">
+              {c.words}
+              {!c.settled && ' Not settled yet: this is the usual way.'}
+            </p>
           </div>
         )
       })}

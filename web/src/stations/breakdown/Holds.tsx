@@ -23,7 +23,9 @@ export function Holds({ lot, tag, holds }: { lot: number; tag: string; holds: Ho
     <section aria-label={`What holds ${tag} back`} className="table-top">
       <h2 className="p-3 pb-1">What holds it back</h2>
       <ul className="divide-y divide-line">
-        {holds.map((hold) => <HoldRow key={hold.kind} lot={lot} hold={hold} />)}
+        {holds.map((hold) => (
+          <HoldRow key={hold.kind} lot={lot} hold={hold} />
+        ))}
       </ul>
     </section>
   )
@@ -42,20 +44,38 @@ function HoldRow({ lot, hold }: { lot: number; hold: Hold }) {
         </span>
       </p>
       {freezing && <Countdown freezing={freezing} until={hold.until} status={hold.status} />}
-      {hold.status !== 'ended' && <p className="text-[0.95rem]">{hold.words} <span className="text-soft">{hold.asks}</span></p>}
-      {hold.status === 'bad' && <p className="border-l-8 border-stop bg-stop-wash px-3 py-2 font-semibold text-stop">Do not eat. Keep it apart and throw it away as your wildlife agency says.</p>}
+      {hold.status !== 'ended' && (
+        <p className="text-[0.95rem]">
+          {hold.words} <span className="text-soft">{hold.asks}</span>
+        </p>
+      )}
+      {hold.status === 'bad' && (
+        <p className="border-l-8 border-stop bg-stop-wash px-3 py-2 font-semibold text-stop">
+          Do not eat. Keep it apart and throw it away as your wildlife agency says.
+        </p>
+      )}
       {hold.kind === 'freezing' ? <ReadFreezer lot={lot} /> : <Answer lot={lot} hold={hold} />}
     </li>
   )
 }
 
 /** The days gone of those it takes; a drawn bar and the same in words. */
-function Countdown({ freezing, until, status }: { freezing: Schemas['Freezing']; until?: string | null; status: Hold['status'] }) {
+function Countdown({
+  freezing,
+  until,
+  status,
+}: {
+  freezing: Schemas['Freezing']
+  until?: string | null
+  status: Hold['status']
+}) {
   const format = useFormat()
   const share = Math.min(freezing.days_gone / freezing.days, 1)
   return (
     <div>
-      <div className="h-4 border border-edge bg-steel" aria-hidden><div className="h-full bg-violet" style={{ width: `${share * 100}%` }} /></div>
+      <div className="h-4 border border-edge bg-steel" aria-hidden>
+        <div className="h-full bg-violet" style={{ width: `${share * 100}%` }} />
+      </div>
       <p className="figures mt-0.5 text-[0.95rem]">
         {freezing.days_gone === 0 && status === 'open'
           ? `Not cold enough: ${format.heat(freezing.last_c)} inside, it has to be ${format.heat(freezing.at_or_below_c)} or colder.`
@@ -79,12 +99,31 @@ function ReadFreezer({ lot }: { lot: number }) {
         aria-label="Freezer temperature"
         onSubmit={(e) => {
           e.preventDefault()
-          record.mutate({ acts: [{ act: 'freezer_read', lot, inside, thickness: thickness || null, piece: null }] }, { onSuccess: () => setInside('') })
+          record.mutate(
+            { acts: [{ act: 'freezer_read', lot, inside, thickness: thickness || null, piece: null }] },
+            { onSuccess: () => setInside('') },
+          )
         }}
       >
-        <AmountField quantity="temperature" label="Inside the thickest piece" value={inside} onChange={setInside} error={wrong('inside')} hint="By a probe, such as -18 C." />
-        <AmountField quantity="length" label="How thick it is there" value={thickness} onChange={setThickness} error={wrong('thickness')} hint="Over 15 cm it takes longer." />
-        <button type="submit" className="press justify-self-start" disabled={record.isPending || inside.trim() === ''}>Write it down</button>
+        <AmountField
+          quantity="temperature"
+          label="Inside the thickest piece"
+          value={inside}
+          onChange={setInside}
+          error={wrong('inside')}
+          hint="By a probe, such as -18 C."
+        />
+        <AmountField
+          quantity="length"
+          label="How thick it is there"
+          value={thickness}
+          onChange={setThickness}
+          error={wrong('thickness')}
+          hint="Over 15 cm it takes longer."
+        />
+        <button type="submit" className="press justify-self-start" disabled={record.isPending || inside.trim() === ''}>
+          Write it down
+        </button>
         <Refused error={record.error} />
       </form>
     </details>
@@ -95,7 +134,10 @@ function Answer({ lot, hold }: { lot: number; hold: Hold }) {
   const record = useRecord()
   const [note, setNote] = useState('')
   const answer = (answer: Schemas['HoldAnswer']) =>
-    record.mutate({ acts: [{ act: 'hold_answered', lot, kind: hold.kind, answer, note: note || null }] }, { onSuccess: () => setNote('') })
+    record.mutate(
+      { acts: [{ act: 'hold_answered', lot, kind: hold.kind, answer, note: note || null }] },
+      { onSuccess: () => setNote('') },
+    )
   return (
     <details className="no-print" open={hold.status === 'open' || undefined}>
       <summary className="quiet">{hold.status === 'open' ? 'What came of it' : 'Something else came of it'}</summary>
@@ -103,11 +145,14 @@ function Answer({ lot, hold }: { lot: number; hold: Hold }) {
         <div className="flex flex-wrap gap-2">
           {hold.answers.map((a) => (
             <button key={a} type="button" className="press" disabled={record.isPending} onClick={() => answer(a)}>
-              {hold.kind === 'smell' && a === 'clear' ? 'smells fine' : answerWords[a]}<span className="sr-only">: {hold.name}</span>
+              {hold.kind === 'smell' && a === 'clear' ? 'smells fine' : answerWords[a]}
+              <span className="sr-only">: {hold.name}</span>
             </button>
           ))}
         </div>
-        {hold.kind === 'wasting_test' && <TextField label="Number or note" value={note} onChange={setNote} hint="Such as the number of the sample." />}
+        {hold.kind === 'wasting_test' && (
+          <TextField label="Number or note" value={note} onChange={setNote} hint="Such as the number of the sample." />
+        )}
         <Refused error={record.error} />
       </div>
     </details>

@@ -13,8 +13,18 @@ import { WeighOutDose } from './WeighOutDose'
 export function Cure() {
   const station = useStation('cure')
   const search = useSearch({ from: '/cure' })
-  if (station.isPending) return <Page title="Cure"><Loading what="the pieces" /></Page>
-  if (station.isError) return <Page title="Cure"><Failed error={station.error} onRetry={() => station.refetch()} /></Page>
+  if (station.isPending)
+    return (
+      <Page title="Cure">
+        <Loading what="the pieces" />
+      </Page>
+    )
+  if (station.isError)
+    return (
+      <Page title="Cure">
+        <Failed error={station.error} onRetry={() => station.refetch()} />
+      </Page>
+    )
   const { pieces } = station.data
   const waiting = pieces.filter((p) => p.stage === 'dose')
   const lying = pieces.filter((p) => p.stage === 'in_cure')
@@ -25,7 +35,12 @@ export function Cure() {
   return (
     <Page title="Cure" lead="Each piece by its own weight.">
       {pieces.length === 0 && (
-        <Empty title="Nothing to cure">Give a piece a product first. <Link className="quiet" to="/assign">Assign</Link></Empty>
+        <Empty title="Nothing to cure">
+          Give a piece a product first.{' '}
+          <Link className="quiet" to="/assign">
+            Assign
+          </Link>
+        </Empty>
       )}
       <div className="grid grid-cols-1 gap-7">
         <OneOf
@@ -33,8 +48,18 @@ export function Cure() {
           label="What you do now"
           first={askedOut ? 'out' : 'dose'}
           tabs={[
-            { key: 'dose', title: 'Weigh out', count: waiting.length, body: <WeighOutDose pieces={waiting} first={asked} /> },
-            { key: 'out', title: 'Take out', count: out.length, body: <OutOfCure pieces={out} first={asked} /> },
+            {
+              key: 'dose',
+              title: 'Weigh out',
+              count: waiting.length,
+              body: <WeighOutDose pieces={waiting} first={asked} />,
+            },
+            {
+              key: 'out',
+              title: 'Take out',
+              count: out.length,
+              body: <OutOfCure pieces={out} first={asked} />,
+            },
           ]}
         />
         {lying.length > 0 && <Lying pieces={lying} />}
@@ -54,11 +79,17 @@ function OutOfCure({ pieces, first }: { pieces: PieceCard[]; first?: number }) {
       about={(p) => (
         <p className="text-center text-soft">
           {p.method === 'equilibrium_brine' ? 'Drain, rinse, pat dry.' : 'Rinse short and cold, pat dry.'}
-          {p.cure && <> Day <span className="figures">{p.cure.day}</span> of <span className="figures">{p.cure.days ?? '?'}</span>{p.cure.out_on && <>, planned {format.day(p.cure.out_on)}</>}.</>}
+          {p.cure && (
+            <>
+              {' '}
+              Day <span className="figures">{p.cure.day}</span> of <span className="figures">{p.cure.days ?? '?'}</span>
+              {p.cure.out_on && <>, planned {format.day(p.cure.out_on)}</>}.
+            </>
+          )}
         </p>
       )}
       act={(p, reading) => ({ act: 'out_of_cure', piece: p.id, reading })}
-      done={(p) => (p.after_cure === 'hang' ? 'Out of cure, on to the hook' : 'Out of cure, on to the smoke')}
+      done={() => 'Out of cure, next piece'}
     />
   )
 }
@@ -78,17 +109,45 @@ function Lying({ pieces }: { pieces: PieceCard[] }) {
           const done = days > 0 ? Math.min(1, cure.day / days) : 0
           return (
             <li key={p.id} className="grid gap-x-4 gap-y-1.5 p-3 sm:grid-cols-[8rem_1fr_auto] sm:items-center">
-              <div><PieceTag id={p.id} tag={p.tag} /></div>
               <div>
-                <p className="flex flex-wrap justify-between gap-x-3"><span className="font-semibold">{p.build_name}</span><span className="figures">{format.mass(p.mass_g)}</span></p>
-                <div className="relative my-1 h-3 border border-edge bg-steel" aria-hidden><div className="h-full bg-violet" style={{ width: `${done * 100}%` }} /></div>
+                <PieceTag id={p.id} tag={p.tag} />
+              </div>
+              <div>
+                <p className="flex flex-wrap justify-between gap-x-3">
+                  <span className="font-semibold">{p.build_name}</span>
+                  <span className="figures">{format.mass(p.mass_g)}</span>
+                </p>
+                <div className="relative my-1 h-3 border border-edge bg-steel" aria-hidden>
+                  <div className="h-full bg-violet" style={{ width: `${done * 100}%` }} />
+                </div>
                 <p className="text-[0.95rem] text-soft">
-                  day <span className="figures">{cure.day}</span> of <span className="figures">{cure.days ?? '?'}</span> · out {cure.out_on ? format.day(cure.out_on) : 'when its thickness is known'} · <span className={`figures ${p.overridden ? 'font-bold text-stop' : ''}`}>{cure.nitrite_ppm.toFixed(0)} ppm</span> nitrite{p.overridden && ', past the limit'}
+                  day <span className="figures">{cure.day}</span> of <span className="figures">{cure.days ?? '?'}</span> · out{' '}
+                  {cure.out_on ? format.day(cure.out_on) : 'when its thickness is known'} ·{' '}
+                  {cure.nitrite_ppm == null ? (
+                    <strong className="text-caution">dose unknown</strong>
+                  ) : (
+                    <>
+                      <span className={`figures ${p.overridden ? 'font-bold text-stop' : ''}`}>
+                        {cure.nitrite_ppm.toFixed(0)} ppm
+                      </span>{' '}
+                      nitrite
+                    </>
+                  )}
+                  {p.overridden && ', past the limit'}
                 </p>
               </div>
               <div className="flex gap-2">
-                <button type="button" className="press" disabled={record.isPending} onClick={() => record.mutate({ acts: [{ act: 'turned', piece: p.id }] })}>Turned<span className="sr-only"> {p.tag}</span></button>
-                <Link to="/cure" search={{ piece: p.id }} className="press">Take out<span className="sr-only"> {p.tag}</span></Link>
+                <button
+                  type="button"
+                  className="press"
+                  disabled={record.isPending}
+                  onClick={() => record.mutate({ acts: [{ act: 'turned', piece: p.id }] })}
+                >
+                  Turned<span className="sr-only"> {p.tag}</span>
+                </button>
+                <Link to="/cure" search={{ piece: p.id }} className="press">
+                  Take out<span className="sr-only"> {p.tag}</span>
+                </Link>
               </div>
             </li>
           )

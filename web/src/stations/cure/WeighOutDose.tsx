@@ -11,7 +11,15 @@ import { DoseBand } from './DoseBand'
 import { Schools } from './Schools'
 
 /** What is typed to change the dose this time; empty means as the build says. */
-const asBuild = { cure: '', cure_g_per_kg: '', salt_g_per_kg: '', nitrite_ppm: '', salt_fraction: '', sugar_fraction: '', water_g: '' }
+const asBuild = {
+  cure: '',
+  cure_g_per_kg: '',
+  salt_g_per_kg: '',
+  nitrite_ppm: '',
+  salt_fraction: '',
+  sugar_fraction: '',
+  water_g: '',
+}
 
 function ownDose(typed: typeof asBuild): Schemas['OwnDose'] {
   const share = (text: string) => {
@@ -56,7 +64,12 @@ export function WeighOutDose({ pieces, first }: { pieces: PieceCard[]; first?: n
             const on = here.includes(p)
             return (
               <li key={p.id}>
-                <button type="button" aria-pressed={on} onClick={() => toggle(p)} className={`min-h-12 border-2 px-2.5 text-left ${on ? 'border-violet bg-violet-wash' : 'border-line bg-table'}`}>
+                <button
+                  type="button"
+                  aria-pressed={on}
+                  onClick={() => toggle(p)}
+                  className={`min-h-12 border-2 px-2.5 text-left ${on ? 'border-violet bg-violet-wash' : 'border-line bg-table'}`}
+                >
                   <span className="figures font-semibold">{p.tag}</span> <span className="text-soft">{p.build_name}</span>
                 </button>
               </li>
@@ -67,7 +80,13 @@ export function WeighOutDose({ pieces, first }: { pieces: PieceCard[]; first?: n
       {sheet.isPending && <Loading what="the numbers to hit" />}
       {sheet.isError && <Failed error={sheet.error} onRetry={() => sheet.refetch()} />}
       {sheet.data && (
-        <SheetTable key={`${ask.pieces.join()}-${mixed}`} sheet={sheet.data} ask={ask} pieces={here} stale={sheet.isPlaceholderData}>
+        <SheetTable
+          key={`${ask.pieces.join()}-${mixed}`}
+          sheet={sheet.data}
+          ask={ask}
+          pieces={here}
+          stale={sheet.isPlaceholderData}
+        >
           {here.length > 1 && sheet.data.method === 'measured_dry' && (
             <Tick label="One mix for all of them, shared out by weight" checked={mixed} onChange={setMixed} />
           )}
@@ -78,7 +97,13 @@ export function WeighOutDose({ pieces, first }: { pieces: PieceCard[]; first?: n
   )
 }
 
-function SheetTable(props: { sheet: Schemas['Sheet']; ask: { pieces: number[]; mixed: boolean; own: Schemas['OwnDose'] }; pieces: PieceCard[]; stale: boolean; children: React.ReactNode }) {
+function SheetTable(props: {
+  sheet: Schemas['Sheet']
+  ask: { pieces: number[]; mixed: boolean; own: Schemas['OwnDose'] }
+  pieces: PieceCard[]
+  stale: boolean
+  children: React.ReactNode
+}) {
   const { sheet, ask, pieces } = props
   const record = useRecord()
   const format = useFormat()
@@ -106,38 +131,80 @@ function SheetTable(props: { sheet: Schemas['Sheet']; ask: { pieces: number[]; m
           <div key={list.id}>
             {list.title && <h3 className="figures mb-1">{list.title}</h3>}
             <ul className="divide-y divide-line border-y border-line">
-              {list.lines.map((line) => <Line key={line.name} line={line} ticked={weighed.includes(list.id + line.name)} onTick={() => tick(list.id + line.name)} />)}
+              {list.lines.map((line) => (
+                <Line
+                  key={line.name}
+                  line={line}
+                  ticked={weighed.includes(list.id + line.name)}
+                  onTick={() => tick(list.id + line.name)}
+                />
+              ))}
             </ul>
           </div>
         ))}
         {sheet.mixed && sheet.method === 'measured_dry' && <Portions sheet={sheet} />}
-        {sheet.salometer_degrees != null && <p className="text-soft">All of it in cold water: <span className="figures">{sheet.salometer_degrees.toFixed(0)}°</span> on a salometer. Meat goes in at 4 °C or colder.</p>}
+        {sheet.salometer_degrees != null && (
+          <p className="text-soft">
+            All of it in cold water: <span className="figures">{sheet.salometer_degrees.toFixed(0)}°</span> on a salometer. Meat
+            goes in at 4 °C or colder.
+          </p>
+        )}
       </div>
       <div className="grid content-start gap-4">
         {sheet.pieces.map((p) => (
           <div key={p.piece}>
             <p>
-              <strong className="figures">{p.tag}</strong> <span className="figures">{format.mass(p.meat_g)}</span> of {pieces.find((c) => c.id === p.piece)?.cut_name}{p.thickness_mm != null && <span className="figures">, {format.length(p.thickness_mm)} thick</span>}, takes in
+              <strong className="figures">{p.tag}</strong> <span className="figures">{format.mass(p.meat_g)}</span> of{' '}
+              {pieces.find((c) => c.id === p.piece)?.cut_name}
+              {p.thickness_mm != null && <span className="figures">, {format.length(p.thickness_mm)} thick</span>}, takes in
             </p>
-            <DoseBand nominal={p.nitrite_ppm} low={p.nitrite_ppm_low} high={p.nitrite_ppm_high} ceiling={p.ceiling_ppm} floor={p.floor_ppm} label={p.tag} />
+            <DoseBand
+              nominal={p.nitrite_ppm}
+              low={p.nitrite_ppm_low}
+              high={p.nitrite_ppm_high}
+              ceiling={p.ceiling_ppm}
+              floor={p.floor_ppm}
+              label={p.tag}
+            />
             <Schools piece={p} />
-            {p.findings.length > 0 && <div className="mt-2"><Findings list={p.findings} /></div>}
+            {p.findings.length > 0 && (
+              <div className="mt-2">
+                <Findings list={p.findings} />
+              </div>
+            )}
           </div>
         ))}
         <Findings list={sheet.findings} />
         <div className="no-print grid gap-2">
           {props.children}
-          <WhenField value={when} onChange={setWhen} error={record.error ? problemOf(record.error).field('happened_at') : undefined} />
+          <WhenField
+            value={when}
+            onChange={setWhen}
+            error={record.error ? problemOf(record.error).field('happened_at') : undefined}
+          />
         </div>
         {sheet.needs_reason && !sheet.refused && (
-          <TextField label="Why you go on past a stop" value={reason} onChange={setReason} hint="It stays with the piece and goes on its label." error={wrong} />
+          <TextField
+            label="Why you go on past a stop"
+            value={reason}
+            onChange={setReason}
+            hint="It stays with the piece and goes on its label."
+            error={wrong}
+          />
         )}
         <Refused error={record.error} />
         <MainAction>
-          <button type="button" className="press press-main bench" disabled={record.isPending || sheet.refused || left > 0} onClick={start}>
+          <button
+            type="button"
+            className="press press-main bench"
+            disabled={record.isPending || sheet.refused || left > 0}
+            onClick={start}
+          >
             {sheet.refused ? 'Cannot be started' : left > 0 ? `${left} still to weigh` : 'Start the cure'}
           </button>
-          <button type="button" className="press bench" onClick={() => printOnly('sheet')}><Printer size={19} aria-hidden /> Print the sheet</button>
+          <button type="button" className="press bench" onClick={() => printOnly('sheet')}>
+            <Printer size={19} aria-hidden /> Print the sheet
+          </button>
         </MainAction>
       </div>
     </div>
@@ -151,14 +218,25 @@ function Line({ line, ticked, onTick }: { line: Schemas['SheetLine']; ticked: bo
   const shown = line.shown_g.toFixed(places)
   return (
     <li className="grid grid-cols-[1fr_auto] items-center gap-x-3">
-      <button type="button" aria-pressed={ticked} onClick={onTick} className={`flex min-h-18 items-center justify-between gap-3 py-1 text-left ${ticked ? 'text-soft' : ''}`}>
-        <span className="text-lg font-semibold">{line.name}{ticked && <span className="ml-2 text-[0.95rem] font-normal">weighed</span>}</span>
+      <button
+        type="button"
+        aria-pressed={ticked}
+        onClick={onTick}
+        className={`flex min-h-18 items-center justify-between gap-3 py-1 text-left ${ticked ? 'text-soft' : ''}`}
+      >
+        <span className="text-lg font-semibold">
+          {line.name}
+          {ticked && <span className="ml-2 text-[0.95rem] font-normal">weighed</span>}
+        </span>
         <span className={`figures text-5xl leading-none font-semibold ${ticked ? 'line-through decoration-2 opacity-70' : ''}`}>
-          {shown}<span className="text-2xl font-normal"> g</span>
+          {shown}
+          <span className="text-2xl font-normal"> g</span>
         </span>
       </button>
       <details className="no-print relative">
-        <summary className="quiet list-none" aria-label={`How ${line.name} was worked out`}>how</summary>
+        <summary className="quiet list-none" aria-label={`How ${line.name} was worked out`}>
+          how
+        </summary>
         <p className="figures absolute right-0 z-10 w-64 border border-edge bg-table p-2 text-[0.9rem] shadow">
           {line.made_of}
           <br />= {line.exact_g.toFixed(places + 1)} g; the scale shows {shown} g
@@ -175,25 +253,54 @@ function Portions({ sheet }: { sheet: Schemas['Sheet'] }) {
       <h3>Mix it well, then weigh out the mix</h3>
       <ul className="divide-y divide-line border-y border-line">
         {sheet.pieces.map((p) => (
-          <li key={p.piece} className="figures flex min-h-14 items-center justify-between gap-3"><span className="font-semibold">{p.tag}</span><span className="text-4xl font-semibold">{(p.portion_g ?? 0).toFixed(decimals(fineDivision))}<span className="text-xl font-normal"> g</span></span></li>
+          <li key={p.piece} className="figures flex min-h-14 items-center justify-between gap-3">
+            <span className="font-semibold">{p.tag}</span>
+            <span className="text-4xl font-semibold">
+              {(p.portion_g ?? 0).toFixed(decimals(fineDivision))}
+              <span className="text-xl font-normal"> g</span>
+            </span>
+          </li>
         ))}
       </ul>
     </div>
   )
 }
 
-function OwnDoseFields({ method, typed, onChange }: { method: Schemas['Curing']; typed: typeof asBuild; onChange: (t: typeof asBuild) => void }) {
+function OwnDoseFields({
+  method,
+  typed,
+  onChange,
+}: {
+  method: Schemas['Curing']
+  typed: typeof asBuild
+  onChange: (t: typeof asBuild) => void
+}) {
   const cures = useCatalogue().data?.cures ?? []
   const field = (name: keyof typeof asBuild, label: string, hint: string) => (
-    <TextField label={label} value={typed[name]} onChange={(v) => onChange({ ...typed, [name]: v })} inputMode="decimal" hint={hint} />
+    <TextField
+      label={label}
+      value={typed[name]}
+      onChange={(v) => onChange({ ...typed, [name]: v })}
+      inputMode="decimal"
+      hint={hint}
+    />
   )
   return (
     <details>
       <summary className="quiet">Change the dose this time</summary>
       <div className="mt-2 grid gap-x-4 sm:grid-cols-2">
-        <Select label="Curing salt" value={typed.cure} onChange={(cure) => onChange({ ...typed, cure })} hint={cures.find((c) => c.key === typed.cure)?.words}>
+        <Select
+          label="Curing salt"
+          value={typed.cure}
+          onChange={(cure) => onChange({ ...typed, cure })}
+          hint={cures.find((c) => c.key === typed.cure)?.words}
+        >
           <option value="">as the build says</option>
-          {cures.map((c) => <option key={c.key} value={c.key}>{c.name}</option>)}
+          {cures.map((c) => (
+            <option key={c.key} value={c.key}>
+              {c.name}
+            </option>
+          ))}
         </Select>
         {method === 'measured_dry' ? (
           <>

@@ -14,15 +14,32 @@ type HangView = Schemas['HangView']
 export function Hang() {
   const station = useStation('hang')
   const search = useSearch({ from: '/hang' })
-  if (station.isPending) return <Page title="Hang"><Loading what="the hooks" /></Page>
-  if (station.isError) return <Page title="Hang"><Failed error={station.error} onRetry={() => station.refetch()} /></Page>
+  if (station.isPending)
+    return (
+      <Page title="Hang">
+        <Loading what="the hooks" />
+      </Page>
+    )
+  if (station.isError)
+    return (
+      <Page title="Hang">
+        <Failed error={station.error} onRetry={() => station.refetch()} />
+      </Page>
+    )
   const { pieces } = station.data
   const waiting = pieces.filter((p) => p.stage === 'hang')
   const hanging = pieces.filter((p) => p.stage === 'hanging')
   const first = 'piece' in search ? search.piece : undefined
   return (
     <Page title="Hang" lead="The weight decides, not the day. Cloth, net and clips are not meat.">
-      {pieces.length === 0 && <Empty title="The hooks are empty">Pieces come here out of a long cure. <Link className="quiet" to="/cure">See what lies in cure</Link></Empty>}
+      {pieces.length === 0 && (
+        <Empty title="The hooks are empty">
+          Pieces come here out of a long cure, or from the smoke to age.{' '}
+          <Link className="quiet" to="/cure">
+            See what lies in cure
+          </Link>
+        </Empty>
+      )}
       <div className="grid grid-cols-1 gap-7">
         {hanging.length > 0 && <Hooks pieces={hanging} />}
         <OneOf
@@ -30,8 +47,18 @@ export function Hang() {
           label="What you do now"
           first={waiting.some((p) => p.id === first) || hanging.length === 0 ? 'up' : 'in'}
           tabs={[
-            { key: 'in', title: 'Weigh in', count: hanging.length, body: <WeighIn pieces={hanging} first={first} /> },
-            { key: 'up', title: 'Hang up', count: waiting.length, body: <HangUp pieces={waiting} first={first} /> },
+            {
+              key: 'in',
+              title: 'Weigh in',
+              count: hanging.length,
+              body: <WeighIn pieces={hanging} first={first} />,
+            },
+            {
+              key: 'up',
+              title: 'Hang up',
+              count: waiting.length,
+              body: <HangUp pieces={waiting} first={first} />,
+            },
           ]}
         />
       </div>
@@ -57,7 +84,11 @@ function Hook({ piece, hang }: { piece: PieceCard; hang: HangView }) {
   const late = task?.urgency === 'overdue'
   return (
     <li className="grid w-full grid-cols-[5rem_1fr] gap-3 sm:w-[17.5rem]">
-      <svg viewBox="0 0 80 150" role="img" aria-label={`${piece.tag}: lost ${percent(hang.loss_now)} of ${percent(hang.loss_fraction, 0)} wanted`}>
+      <svg
+        viewBox="0 0 80 150"
+        role="img"
+        aria-label={`${piece.tag}: lost ${percent(hang.loss_now)} of ${percent(hang.loss_fraction, 0)} wanted`}
+      >
         <path d="M40 0v10a6 6 0 1 1 -6 6" fill="none" stroke="var(--color-edge)" strokeWidth={3} />
         <rect x={16} y={30} width={48} height={110} fill="none" stroke="var(--color-line)" strokeDasharray="3 3" />
         <rect x={16} y={30} width={48} height={110 * left} fill={hang.reached ? 'var(--color-good)' : 'var(--color-meat)'} />
@@ -65,10 +96,27 @@ function Hook({ piece, hang }: { piece: PieceCard; hang: HangView }) {
       </svg>
       <div className="pt-4">
         <PieceTag id={piece.id} tag={piece.tag} />
-        <p className="mt-1 text-[0.95rem] leading-tight">{piece.cut_name} of {piece.species_name}</p>
-        <p className="figures mt-1 text-2xl leading-tight font-semibold">{hang.reached ? 'done' : format.mass(hang.to_go_g)}<span className="font-[family-name:var(--font-text)] text-base font-normal text-soft"> {hang.reached ? '' : 'to go'}</span></p>
-        <p className="text-[0.95rem] text-soft">lost <span className="figures">{percent(hang.loss_now)}</span> of <span className="figures">{percent(hang.loss_fraction, 0)}</span> in {hang.days} days; waits for <span className="figures">{format.mass(hang.target_gross_g)}</span> on the scale</p>
-        {task && <p className={`text-[0.95rem] ${late ? 'font-semibold text-stop' : 'text-soft'}`}>{task.kind === 'take_down' ? 'Take it down' : 'Weigh it'}{late ? `: was due ${format.day(task.due)}` : task.kind === 'take_down' ? '.' : `, ${format.day(task.due)}.`}</p>}
+        <p className="mt-1 text-[0.95rem] leading-tight">
+          {piece.cut_name} of {piece.species_name}
+        </p>
+        <p className="figures mt-1 text-2xl leading-tight font-semibold">
+          {hang.reached ? 'done' : format.mass(hang.to_go_g)}
+          <span className="font-[family-name:var(--font-text)] text-base font-normal text-soft">
+            {' '}
+            {hang.reached ? '' : 'to go'}
+          </span>
+        </p>
+        <p className="text-[0.95rem] text-soft">
+          lost <span className="figures">{percent(hang.loss_now)}</span> of{' '}
+          <span className="figures">{percent(hang.loss_fraction, 0)}</span> in {hang.days} days; waits for{' '}
+          <span className="figures">{format.mass(hang.target_gross_g)}</span> on the scale
+        </p>
+        {task && (
+          <p className={`text-[0.95rem] ${late ? 'font-semibold text-stop' : 'text-soft'}`}>
+            {task.kind === 'take_down' ? 'Take it down' : 'Weigh it'}
+            {late ? `: was due ${format.day(task.due)}` : task.kind === 'take_down' ? '.' : `, ${format.day(task.due)}.`}
+          </p>
+        )}
         <p className="sr-only">Started at {format.mass(meat)} of meat.</p>
       </div>
     </li>
@@ -83,8 +131,21 @@ function HangUp({ pieces, first }: { pieces: PieceCard[]; first?: number }) {
       first={first}
       weightLabel="With everything on it, it weighs"
       about={() => <p className="text-center text-soft">Weigh casing, net, clips and hook alone first.</p>}
-      more={[{ name: 'tare', label: 'Casing, net, clips and hook', quantity: 'mass', hint: 'What hangs there and is not meat, such as 45 g.' }]}
-      act={(p, reading, more) => ({ act: 'hung', piece: p.id, reading, tare: more.tare ?? '', loss_fraction: null })}
+      more={[
+        {
+          name: 'tare',
+          label: 'Casing, net, clips and hook',
+          quantity: 'mass',
+          hint: 'What hangs there and is not meat, such as 45 g.',
+        },
+      ]}
+      act={(p, reading, more) => ({
+        act: 'hung',
+        piece: p.id,
+        reading,
+        tare: more.tare ?? '',
+        loss_fraction: null,
+      })}
       done={() => 'On the hook, next piece'}
     />
   )
@@ -101,14 +162,21 @@ function WeighIn({ pieces, first }: { pieces: PieceCard[]; first?: number }) {
       about={(p) =>
         p.hang && (
           <p className="border-y border-line py-2 text-center">
-            <span className="text-soft">wait for</span> <span className="figures text-4xl font-semibold">{format.mass(p.hang.target_gross_g)}</span>
-            <span className="block text-[0.95rem] text-soft">showed <span className="figures">{format.mass(p.hang.gross_now_g)}</span> {format.moment(p.hang.weighed_at)}</span>
+            <span className="text-soft">wait for</span>{' '}
+            <span className="figures text-4xl font-semibold">{format.mass(p.hang.target_gross_g)}</span>
+            <span className="block text-[0.95rem] text-soft">
+              showed <span className="figures">{format.mass(p.hang.gross_now_g)}</span> {format.moment(p.hang.weighed_at)}
+            </span>
           </p>
         )
       }
       act={(p, reading) => ({ act: 'weighed_in', piece: p.id, reading })}
       done={() => 'Weighed, next piece'}
-      other={{ label: 'Weighed and taken down', show: () => true, act: (p, reading) => ({ act: 'taken_down', piece: p.id, reading }) }}
+      other={{
+        label: 'Weighed and taken down',
+        show: () => true,
+        act: (p, reading) => ({ act: 'taken_down', piece: p.id, reading }),
+      }}
     />
   )
 }

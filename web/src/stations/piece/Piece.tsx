@@ -15,24 +15,67 @@ import { Curve } from './Curve'
 import { CutForm, JoinForm, WorkForm } from './CutForm'
 import { Slabs } from './Slabs'
 import { TimeLine } from './TimeLine'
+import { AnyCheck, Coat, Way } from './Way'
 
 type View = Schemas['PieceView']
 
-const workDone: Record<Schemas['Work'], string> = { skin: 'skinned', bone_out: 'boned out', trim: 'trimmed', open_flat: 'opened flat', square_off: 'squared off' }
+const workDone: Record<Schemas['Work'], string> = {
+  skin: 'skinned',
+  bone_out: 'boned out',
+  trim: 'trimmed',
+  open_flat: 'opened flat',
+  square_off: 'squared off',
+}
 
 /** One piece: its tag, family line, curve, everything that happened, what comes next. */
 export function Piece() {
   const { id } = useParams({ from: '/pieces/$id' })
   const piece = usePiece(Number(id))
-  if (piece.isPending) return <Page title="Piece"><Loading what="the piece" /></Page>
-  if (piece.isError) return <Page title="Piece"><Failed error={piece.error} onRetry={() => piece.refetch()} /></Page>
+  if (piece.isPending)
+    return (
+      <Page title="Piece">
+        <Loading what="the piece" />
+      </Page>
+    )
+  if (piece.isError)
+    return (
+      <Page title="Piece">
+        <Failed error={piece.error} onRetry={() => piece.refetch()} />
+      </Page>
+    )
   const { card, weighings, dose, packs, timeline, holds } = piece.data
   const hangTarget = card.hang ? card.hang.target_gross_g - card.hang.tare_g : undefined
   return (
-    <Page title={`Piece ${card.tag}`} lead={<>{card.cut_name} of {card.species_name}{card.build_name && <>, for <Link className="underline underline-offset-3" to="/library/$build" params={{ build: card.build! }}>{card.build_name}</Link></>}; {stageWords[card.stage]}.</>}>
+    <Page
+      title={`Piece ${card.tag}`}
+      lead={
+        <>
+          {card.cut_name} of {card.species_name}
+          {card.build_name && (
+            <>
+              , for{' '}
+              <Link className="underline underline-offset-3" to="/library/$build" params={{ build: card.build! }}>
+                {card.build_name}
+              </Link>
+              <Version card={card} />
+            </>
+          )}
+          ; {stageWords[card.stage]}.
+        </>
+      }
+    >
       <div className="grid grid-cols-1 gap-6">
         <Head view={piece.data} />
-        <Findings list={holds.filter((h) => h.status === 'bad').map((h) => ({ code: 'open_hold' as const, severity: 'stop' as const, message: 'The animal tested positive: nobody eats this.', way_out: h.asks }))} />
+        <Findings
+          list={holds
+            .filter((h) => h.status === 'bad')
+            .map((h) => ({
+              code: 'open_hold' as const,
+              severity: 'stop' as const,
+              message: 'The animal tested positive: nobody eats this.',
+              way_out: h.asks,
+            }))}
+        />
         <div className="grid grid-cols-1 items-start gap-6 lg:grid-cols-[3fr_2fr]">
           <section aria-label="Weight over time" className="table-top p-4">
             <h2 className="mb-2">Weight over time</h2>
@@ -40,12 +83,15 @@ export function Piece() {
             <Weighings weighings={weighings} />
           </section>
           <div className="grid grid-cols-1 gap-6">
-            {dose && card.cure && <DoseFacts dose={dose} card={card} />}
+            {card.cure && <DoseFacts dose={dose ?? undefined} card={card} />}
             <Next view={piece.data} />
+            <Way card={card} steps={piece.data.steps} />
           </div>
         </div>
         {packs.length > 0 && <Labels packs={packs} />}
-        {card.thickness_mm != null && card.cut !== 'mix' && (card.stage === 'assign' || card.stage === 'dose') && <Slabs card={card} />}
+        {card.thickness_mm != null && card.cut !== 'mix' && (card.stage === 'assign' || card.stage === 'dose') && (
+          <Slabs card={card} />
+        )}
         <section aria-label="Everything that happened">
           <h2 className="mb-1.5">Everything that happened</h2>
           <TimeLine entries={timeline} />
@@ -66,16 +112,54 @@ function Head({ view }: { view: View }) {
         <span className="figures text-soft">{format.massOther(card.mass_g)}</span>
       </p>
       <p className="text-soft">
-        green <span className="figures">{format.mass(card.green_g)}</span>{card.thickness_mm != null && <>, <span className="figures">{format.length(card.thickness_mm)}</span> thick</>}<br />
-        {[card.skin_on && 'skin on', card.bone_in && 'bone in', card.fat_cap && (view.fat_cover_mm != null ? `${format.length(view.fat_cover_mm)} of fat on one side` : 'fat on one side'), view.fat_fraction != null && `${percent(view.fat_fraction, 0)} fat`].filter(Boolean).join(', ') || 'no skin, no bone'}
-        {view.worked.length > 0 && <><br />{view.worked.map((w) => workDone[w]).join(', ')}</>}
+        green <span className="figures">{format.mass(card.green_g)}</span>
+        {card.thickness_mm != null && (
+          <>
+            , <span className="figures">{format.length(card.thickness_mm)}</span> thick
+          </>
+        )}
+        <br />
+        {[
+          card.skin_on && 'skin on',
+          card.bone_in && 'bone in',
+          card.fat_cap &&
+            (view.fat_cover_mm != null ? `${format.length(view.fat_cover_mm)} of fat on one side` : 'fat on one side'),
+          view.fat_fraction != null && `${percent(view.fat_fraction, 0)} fat`,
+        ]
+          .filter(Boolean)
+          .join(', ') || 'no skin, no bone'}
+        {view.worked.length > 0 && (
+          <>
+            <br />
+            {view.worked.map((w) => workDone[w]).join(', ')}
+          </>
+        )}
       </p>
-      {card.packs > 0 || card.stage === 'pack' ? <p className="border border-edge px-2 font-semibold">{eatWords[card.eat]}</p> : null}
+      {card.packs > 0 || card.stage === 'pack' ? (
+        <p className="border border-edge px-2 font-semibold">{eatWords[card.eat]}</p>
+      ) : null}
       <nav aria-label="Family line" className="flex flex-wrap items-center gap-2">
-        <Link to="/breakdown/$id" params={{ id: String(card.lot) }} className="tag">{card.lot_tag}</Link>
-        {parents.length > 0 && <><span aria-hidden>›</span>{parents.map((p) => <PieceTag key={p.id} id={p.id} tag={p.tag} />)}</>}
-        <span aria-hidden>›</span><strong className="figures">{card.tag}</strong>
-        {parts.length > 0 && <><span>{card.stage === 'joined' ? 'went into' : 'cut into'}</span>{parts.map((p) => <PieceTag key={p.id} id={p.id} tag={p.tag} />)}</>}
+        <Link to="/breakdown/$id" params={{ id: String(card.lot) }} className="tag">
+          {card.lot_tag}
+        </Link>
+        {parents.length > 0 && (
+          <>
+            <span aria-hidden>›</span>
+            {parents.map((p) => (
+              <PieceTag key={p.id} id={p.id} tag={p.tag} />
+            ))}
+          </>
+        )}
+        <span aria-hidden>›</span>
+        <strong className="figures">{card.tag}</strong>
+        {parts.length > 0 && (
+          <>
+            <span>{card.stage === 'joined' ? 'went into' : 'cut into'}</span>
+            {parts.map((p) => (
+              <PieceTag key={p.id} id={p.id} tag={p.tag} />
+            ))}
+          </>
+        )}
       </nav>
     </div>
   )
@@ -85,11 +169,29 @@ function Weighings({ weighings }: { weighings: Schemas['WeighingView'][] }) {
   const format = useFormat()
   return (
     <table className="mt-3 w-full text-[0.95rem]">
-      <thead><tr className="text-left text-soft"><th scope="col" className="py-1 font-normal">Weighed</th><th scope="col" className="py-1 text-right font-normal">Meat</th><th scope="col" className="py-1 text-right font-normal">Lost since before</th><th scope="col" className="py-1 text-right font-normal">since green</th></tr></thead>
+      <thead>
+        <tr className="text-left text-soft">
+          <th scope="col" className="py-1 font-normal">
+            Weighed
+          </th>
+          <th scope="col" className="py-1 text-right font-normal">
+            Meat
+          </th>
+          <th scope="col" className="py-1 text-right font-normal">
+            Lost since before
+          </th>
+          <th scope="col" className="py-1 text-right font-normal">
+            since green
+          </th>
+        </tr>
+      </thead>
       <tbody className="figures">
         {weighings.map((w) => (
           <tr key={w.entry + w.point} className="border-t border-line">
-            <th scope="row" className="py-1 text-left font-normal">{pointWords[w.point]}<span className="block text-soft">{format.moment(w.at)}</span></th>
+            <th scope="row" className="py-1 text-left font-normal">
+              {pointWords[w.point]}
+              <span className="block text-soft">{format.moment(w.at)}</span>
+            </th>
             <td className="py-1 text-right">{format.mass(w.net_g)}</td>
             <td className="py-1 text-right">{w.lost_since_before != null ? percent(w.lost_since_before) : '–'}</td>
             <td className="py-1 text-right">{w.lost_since_before != null ? percent(w.lost_since_green) : '–'}</td>
@@ -100,16 +202,61 @@ function Weighings({ weighings }: { weighings: Schemas['WeighingView'][] }) {
   )
 }
 
-function DoseFacts({ dose, card }: { dose: Schemas['DoseView']; card: Schemas['PieceCard'] }) {
+/** A piece keeps the version of its product that it started with, and says so. */
+function Version({ card }: { card: Schemas['PieceCard'] }) {
+  if (card.build_standing === 'gone') return <> (no longer in the catalogue; it keeps version {card.build_version})</>
+  if (card.build_standing === 'earlier') return <> (it keeps version {card.build_version}; there is a newer one)</>
+  return null
+}
+
+function DoseFacts({ dose, card }: { dose?: Schemas['DoseView']; card: Schemas['PieceCard'] }) {
   const format = useFormat()
   const cure = card.cure!
+  if (!dose) {
+    return (
+      <section aria-label="Its dose" className="table-top grid gap-2 p-4">
+        <h2>Its dose</h2>
+        <p>
+          <strong className="text-caution">Unknown.</strong> Nobody wrote down what its cure was made of, so it is cooked before
+          eating.
+        </p>
+      </section>
+    )
+  }
   return (
     <section aria-label="Its dose" className="table-top grid gap-2 p-4">
       <h2>Its dose</h2>
-      <ul className="figures">{dose.lines.map((l) => <li key={l.name} className="flex justify-between border-t border-line py-0.5"><span>{l.name}</span><span>{format.mass(l.mass_g)}</span></li>)}</ul>
-      <DoseBand nominal={cure.nitrite_ppm} low={cure.nitrite_ppm_low} high={cure.nitrite_ppm_high} ceiling={cure.ceiling_ppm} floor={cure.floor_ppm} label={card.tag} />
-      {dose.nitrate_ppm > 0 && <p className="text-soft">and <span className="figures">{dose.nitrate_ppm.toFixed(0)} ppm</span> nitrate</p>}
-      {dose.reason && <p className="border-l-8 border-stop bg-stop-wash px-3 py-2"><strong className="text-stop">Past a stop, knowingly.</strong> {dose.reason}</p>}
+      <ul className="figures">
+        {dose.lines.map((l) => (
+          <li key={l.name} className="flex justify-between border-t border-line py-0.5">
+            <span>{l.name}</span>
+            <span>{format.mass(l.mass_g)}</span>
+          </li>
+        ))}
+      </ul>
+      <DoseBand
+        nominal={cure.nitrite_ppm ?? 0}
+        low={cure.nitrite_ppm_low ?? 0}
+        high={cure.nitrite_ppm_high ?? 0}
+        ceiling={cure.ceiling_ppm ?? 0}
+        floor={cure.floor_ppm ?? 0}
+        label={card.tag}
+      />
+      {dose.salt_g_per_kg != null && (
+        <p className="text-soft">
+          salt in all <span className="figures">{dose.salt_g_per_kg.toFixed(1)} g/kg</span>
+        </p>
+      )}
+      {dose.nitrate_ppm > 0 && (
+        <p className="text-soft">
+          and <span className="figures">{dose.nitrate_ppm.toFixed(0)} ppm</span> nitrate
+        </p>
+      )}
+      {dose.reason && (
+        <p className="border-l-8 border-stop bg-stop-wash px-3 py-2">
+          <strong className="text-stop">Past a stop, knowingly.</strong> {dose.reason}
+        </p>
+      )}
       <Findings list={dose.findings} />
     </section>
   )
@@ -117,11 +264,10 @@ function DoseFacts({ dose, card }: { dose: Schemas['DoseView']; card: Schemas['P
 
 /** What its build says to do now, what is due, and what else can be done with it. */
 function Next({ view }: { view: View }) {
-  const { card, steps, words } = view
+  const { card, words } = view
   const format = useFormat()
-  const at = { assign: 'cure', dose: 'cure', in_cure: 'cure', smoke: 'smoke', hang: 'hang', hanging: 'hang', pack: 'pack', packed: '', cut_up: '', joined: '', discarded: '' }[card.stage]
-  const now = steps.filter((s) => s.at === at || (card.stage === 'in_cure' && s.at === 'out'))
-  const over = at === ''
+  const over = ['packed', 'cut_up', 'joined', 'discarded'].includes(card.stage)
+  const finished = !over && card.cure != null && card.stage !== 'in_cure' && card.packs === 0
   const raw = !over && !card.cure && card.packs === 0 && card.cut !== 'mix'
   return (
     <section aria-label="What comes next" className="table-top grid gap-3 p-4">
@@ -129,15 +275,27 @@ function Next({ view }: { view: View }) {
       {over && <p className="text-soft">Nothing more: it is {stageWords[card.stage]}.</p>}
       {card.tasks.map((t) => (
         <p key={t.kind} className="flex flex-wrap items-center justify-between gap-2">
-          <span><strong>{taskWords[t.kind]}</strong> <span className={t.urgency === 'overdue' ? 'font-semibold text-stop' : 'text-soft'}>{t.urgency === 'overdue' ? 'was due ' : ''}{format.day(t.due)}</span></span>
-          <Link to={taskStation[t.kind]} search={{ piece: card.id }} className="press">Do it<span className="sr-only">: {taskWords[t.kind]}</span></Link>
+          <span>
+            <strong>{taskWords[t.kind]}</strong>{' '}
+            <span className={t.urgency === 'overdue' ? 'font-semibold text-stop' : 'text-soft'}>
+              {t.urgency === 'overdue' ? 'was due ' : ''}
+              {format.day(t.due)}
+            </span>
+          </span>
+          <Link to={taskStation[t.kind]} search={{ piece: card.id }} className="press">
+            Do it<span className="sr-only">: {taskWords[t.kind]}</span>
+          </Link>
         </p>
       ))}
-      {now.length > 0 && <ul className="list-disc pl-5 text-[0.95rem]">{now.map((s) => <li key={s.words}><strong>{s.verb}:</strong> {s.words}</li>)}</ul>}
-      {words && (card.stage === 'smoke' || card.stage === 'hang' || card.stage === 'hanging') && <p className="text-[0.95rem]">{words}</p>}
+      {words && (card.stage === 'smoke' || card.stage === 'hang' || card.stage === 'hanging') && (
+        <p className="text-[0.95rem]">{words}</p>
+      )}
       {!over && card.stage !== 'hanging' && card.packs === 0 && <CutForm card={card} />}
       {raw && <WorkForm key={`${card.skin_on}${card.bone_in}`} card={card} />}
       {raw && <JoinForm card={card} />}
+      {finished && card.bone_in && card.stage !== 'hanging' && <WorkForm key="done" card={card} />}
+      {finished && <Coat card={card} label="Put something on it, by weight" />}
+      {!over && <AnyCheck card={card} />}
       {!over && <Note card={card} />}
       {!over && <ThrowAway card={card} />}
     </section>
@@ -150,10 +308,23 @@ function Note({ card }: { card: Schemas['PieceCard'] }) {
   return (
     <details>
       <summary className="quiet">Note something seen or felt</summary>
-      <form className="mt-2 grid gap-2" onSubmit={(e) => { e.preventDefault(); record.mutate({ acts: [{ act: 'noted', piece: card.id, text }] }, { onSuccess: () => setText('') }) }}>
-        <TextField label="What you saw or felt" value={text} onChange={setText} hint="Firm all over; white dry mould; test slice too salty …" />
+      <form
+        className="mt-2 grid gap-2"
+        onSubmit={(e) => {
+          e.preventDefault()
+          record.mutate({ acts: [{ act: 'noted', piece: card.id, text }] }, { onSuccess: () => setText('') })
+        }}
+      >
+        <TextField
+          label="What you saw or felt"
+          value={text}
+          onChange={setText}
+          hint="Firm all over; white dry mould; test slice too salty …"
+        />
         <Refused error={record.error} />
-        <button type="submit" className="press justify-self-start" disabled={record.isPending || text.trim() === ''}>Write it down</button>
+        <button type="submit" className="press justify-self-start" disabled={record.isPending || text.trim() === ''}>
+          Write it down
+        </button>
       </form>
     </details>
   )
@@ -165,10 +336,21 @@ function ThrowAway({ card }: { card: Schemas['PieceCard'] }) {
   return (
     <details>
       <summary className="quiet">Throw it away</summary>
-      <form className="mt-2 grid gap-2" onSubmit={(e) => { e.preventDefault(); record.mutate({ acts: [{ act: 'discarded', piece: card.id, reason }], seen: [{ piece: card.id, version: card.version }] }) }}>
+      <form
+        className="mt-2 grid gap-2"
+        onSubmit={(e) => {
+          e.preventDefault()
+          record.mutate({
+            acts: [{ act: 'discarded', piece: card.id, reason }],
+            seen: [{ piece: card.id, version: card.version }],
+          })
+        }}
+      >
         <TextField label="Why" value={reason} onChange={setReason} hint="In doubt it goes; tasting is no test." />
         <Refused error={record.error} />
-        <button type="submit" className="press justify-self-start" disabled={record.isPending || reason.trim() === ''}>Throw it away</button>
+        <button type="submit" className="press justify-self-start" disabled={record.isPending || reason.trim() === ''}>
+          Throw it away
+        </button>
       </form>
     </details>
   )
@@ -179,17 +361,38 @@ function Labels({ packs }: { packs: Schemas['PackView'][] }) {
   const format = useFormat()
   return (
     <section aria-label="Packs and labels" data-labels>
-      <div className="mb-1.5 flex items-center justify-between"><h2>Packs and labels</h2><button type="button" className="press no-print" onClick={() => printOnly('labels')}><Printer size={18} aria-hidden /> Print</button></div>
+      <div className="mb-1.5 flex items-center justify-between">
+        <h2>Packs and labels</h2>
+        <button type="button" className="press no-print" onClick={() => printOnly('labels')}>
+          <Printer size={18} aria-hidden /> Print
+        </button>
+      </div>
       <ul className="grid gap-3 sm:grid-cols-2 lg:grid-cols-3">
         {packs.map((p) => (
           <li key={p.id} className="table-top grid content-start gap-1 p-3">
-            <p className="flex items-start justify-between gap-2"><strong className="text-lg leading-tight">{p.product}</strong><span className="figures text-xl font-semibold whitespace-nowrap">{format.mass(p.mass_g)}</span></p>
+            <p className="flex items-start justify-between gap-2">
+              <strong className="text-lg leading-tight">{p.product}</strong>
+              <span className="figures text-xl font-semibold whitespace-nowrap">{format.mass(p.mass_g)}</span>
+            </p>
             <p className={`font-semibold ${p.eat === 'ready_to_eat' ? 'text-good' : 'text-caution'}`}>{eatWords[p.eat]}</p>
-            <p className="figures text-[0.9rem]">{p.tag} · packed {p.packed_on}{p.slices != null && ` · ${p.slices} slices`}</p>
+            <p className="figures text-[0.9rem]">
+              {p.tag} · packed {p.packed_on}
+              {p.slices != null && ` · ${p.slices} slices`}
+            </p>
             <p className="text-[0.9rem]">From {p.made_from}.</p>
-            <p className="text-[0.9rem]">Made of {p.ingredients.join(', ')}.{p.allergens && <> Allergens: {p.allergens}.</>}</p>
-            {p.keeps.map((k) => <p key={k.place} className="text-[0.9rem]">Best before <span className="figures font-semibold">{k.until}</span> in the {k.place}.</p>)}
-            {p.notes.map((n) => <p key={n} className="text-[0.9rem] text-soft">{n}</p>)}
+            <p className="text-[0.9rem]">
+              Made of {p.ingredients.join(', ')}.{p.allergens && <> Allergens: {p.allergens}.</>}
+            </p>
+            {p.keeps.map((k) => (
+              <p key={k.place} className="text-[0.9rem]">
+                Best before <span className="figures font-semibold">{k.until}</span> in the {k.place}.
+              </p>
+            ))}
+            {p.notes.map((n) => (
+              <p key={n} className="text-[0.9rem] text-soft">
+                {n}
+              </p>
+            ))}
           </li>
         ))}
       </ul>

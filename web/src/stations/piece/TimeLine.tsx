@@ -5,7 +5,7 @@ import { api, newKey, problemOf, type Schemas, unwrap } from '../../api/client'
 import { Refused } from '../../kit/States'
 import { useUndo } from '../../shell/undo'
 import { useFormat } from '../../units'
-import { canCorrect, Correction } from './Correction'
+import { Correction } from './Correction'
 
 type Happened = Schemas['Happened']
 
@@ -17,7 +17,12 @@ export function TimeLine({ entries }: { entries: Happened[] }) {
   const [correcting, setCorrecting] = useState<number>()
   const takeBack = useMutation({
     mutationFn: async ({ id, with_later = false }: { id: number; with_later?: boolean }) =>
-      unwrap(await api.POST('/api/v1/undo', { body: { entries: [id], with_later }, params: { header: { 'Idempotency-Key': newKey() } } })),
+      unwrap(
+        await api.POST('/api/v1/undo', {
+          body: { entries: [id], with_later },
+          params: { header: { 'Idempotency-Key': newKey() } },
+        }),
+      ),
     onSuccess: (written) => {
       undo.offer(written)
       return client.invalidateQueries({ queryKey: ['ledger'] })
@@ -27,7 +32,12 @@ export function TimeLine({ entries }: { entries: Happened[] }) {
     <div className="grid gap-2">
       <Refused error={takeBack.error} />
       {takeBack.isError && takeBack.variables && problemOf(takeBack.error).problem.type.endsWith(':in-the-way') && (
-        <button type="button" className="press justify-self-start" disabled={takeBack.isPending} onClick={() => takeBack.mutate({ id: takeBack.variables.id, with_later: true })}>
+        <button
+          type="button"
+          className="press justify-self-start"
+          disabled={takeBack.isPending}
+          onClick={() => takeBack.mutate({ id: takeBack.variables.id, with_later: true })}
+        >
           Undo it and what stands in the way
         </button>
       )}
@@ -47,13 +57,19 @@ export function TimeLine({ entries }: { entries: Happened[] }) {
             </div>
             {e.live && correcting !== e.entry && (
               <div className="no-print flex flex-wrap">
-                {canCorrect(e) && (
+                {e.correctable && (
                   <button type="button" className="quiet" onClick={() => setCorrecting(e.entry)}>
                     <Pencil size={17} aria-hidden /> Correct<span className="sr-only"> {e.what}</span>
                   </button>
                 )}
-                <button type="button" className="quiet" disabled={takeBack.isPending} onClick={() => takeBack.mutate({ id: e.entry })}>
-                  <Undo2 size={17} aria-hidden /> {e.kind === 'undone' ? 'Bring back' : 'Undo'}<span className="sr-only"> {e.what}</span>
+                <button
+                  type="button"
+                  className="quiet"
+                  disabled={takeBack.isPending}
+                  onClick={() => takeBack.mutate({ id: e.entry })}
+                >
+                  <Undo2 size={17} aria-hidden /> {e.kind === 'undone' ? 'Bring back' : 'Undo'}
+                  <span className="sr-only"> {e.what}</span>
                 </button>
               </div>
             )}

@@ -1,4 +1,4 @@
-import { Link } from '@tanstack/react-router'
+import { Link, useNavigate } from '@tanstack/react-router'
 import { useState } from 'react'
 import { useLots } from '../../api/hooks'
 import { Page } from '../../kit/Page'
@@ -7,14 +7,35 @@ import { PlainTag } from '../../kit/Tag'
 import { useFormat } from '../../units'
 import { Arrived } from './Arrived'
 import { ReceiveForm } from './ReceiveForm'
+import { UnderWayForm } from './UnderWayForm'
 
 /** What came in: an animal, a share of one, a purchase. */
 export function Receive() {
   const [arrived, setArrived] = useState<number[]>([])
+  const [underWay, setUnderWay] = useState(false)
+  const navigate = useNavigate()
   return (
-    <Page title="Receive" lead="What came in, and the one weight you know of it.">
+    <Page
+      title="Receive"
+      lead={
+        underWay
+          ? 'A piece in cure, hanging or ready to pack, with what is known of it.'
+          : 'What came in, and the one weight you know of it.'
+      }
+      side={
+        <button type="button" className="press" onClick={() => setUnderWay((u) => !u)}>
+          {underWay ? 'Something comes in' : 'A piece is on its way already'}
+        </button>
+      }
+    >
       <div className="grid grid-cols-1 gap-6 lg:grid-cols-[3fr_2fr]">
-        {arrived.length > 0 ? <Arrived ids={arrived} onAnother={() => setArrived([])} /> : <ReceiveForm onDone={setArrived} />}
+        {underWay ? (
+          <UnderWayForm onDone={(piece) => void navigate({ to: '/pieces/$id', params: { id: String(piece) } })} />
+        ) : arrived.length > 0 ? (
+          <Arrived ids={arrived} onAnother={() => setArrived([])} />
+        ) : (
+          <ReceiveForm onDone={setArrived} />
+        )}
         <Lots />
       </div>
     </Page>
@@ -26,22 +47,35 @@ function Lots() {
   const format = useFormat()
   if (lots.isPending) return <Loading what="what came before" />
   if (lots.isError) return <Failed error={lots.error} onRetry={() => lots.refetch()} />
-  if (lots.data.length === 0) return <Empty title="Nothing has come in yet">Choose the species, type the weight you know, and give it a name.</Empty>
+  if (lots.data.length === 0)
+    return <Empty title="Nothing has come in yet">Choose the species, type the weight you know, and give it a name.</Empty>
   return (
     <section aria-label="Came in before">
       <h2 className="mb-1.5">Came in before</h2>
       <ul className="table-top divide-y divide-line">
         {lots.data.map((lot) => (
           <li key={lot.id}>
-            <Link to="/breakdown/$id" params={{ id: String(lot.id) }} className="grid grid-cols-[auto_1fr_auto] items-center gap-3 p-3 hover:bg-violet-wash">
+            <Link
+              to="/breakdown/$id"
+              params={{ id: String(lot.id) }}
+              className="grid grid-cols-[auto_1fr_auto] items-center gap-3 p-3 hover:bg-violet-wash"
+            >
               <PlainTag tag={lot.tag} />
               <span className="min-w-0">
                 <span className="block truncate font-semibold">{lot.name}</span>
-                <span className="block text-[0.95rem] text-soft">{format.date(lot.at)} · {lot.closed ? `${lot.open_pieces} of ${lot.pieces} pieces on their way` : 'being broken down'}</span>
+                <span className="block text-[0.95rem] text-soft">
+                  {format.date(lot.at)} ·{' '}
+                  {lot.closed ? `${lot.open_pieces} of ${lot.pieces} pieces on their way` : 'being broken down'}
+                </span>
                 {lot.together && <span className="block truncate text-[0.95rem] text-soft">in “{lot.together}”</span>}
-                {lot.frozen?.thaw_by && !lot.closed && <span className="block text-[0.95rem] text-caution">frozen, thaw by {lot.frozen.thaw_by}</span>}
+                {lot.frozen?.thaw_by && !lot.closed && (
+                  <span className="block text-[0.95rem] text-caution">frozen, thaw by {lot.frozen.thaw_by}</span>
+                )}
               </span>
-              <span className="figures text-right">{format.mass(lot.received_g)}{lot.cost_cents != null && <span className="block text-[0.9rem] text-soft">{format.money(lot.cost_cents)}</span>}</span>
+              <span className="figures text-right">
+                {format.mass(lot.received_g)}
+                {lot.cost_cents != null && <span className="block text-[0.9rem] text-soft">{format.money(lot.cost_cents)}</span>}
+              </span>
             </Link>
           </li>
         ))}

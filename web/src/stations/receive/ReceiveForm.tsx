@@ -12,11 +12,27 @@ type Species = Schemas['Species']
 
 /** What is typed about one animal or purchase; empty text means nothing was said. */
 const blank = {
-  name: '', species: '', origin: undefined as Schemas['Origin'] | undefined, known: 'carcass' as Schemas['KnownWeight'],
-  portion: 'whole' as Schemas['Portion'], reading: '', cut: '', count: '', cost: '', price_per: 'in_all' as Schemas['PricePer'],
-  skin_on: false, sex: undefined as Schemas['Sex'] | undefined, age: undefined as Schemas['AgeClass'] | undefined,
-  fat_cover: '', rested_days: '', hung_days: '', inside: '', inspected: undefined as 'yes' | 'no' | undefined, withdrawal: '',
-  frozen_on: '', thaw_by: '',
+  name: '',
+  species: '',
+  origin: undefined as Schemas['Origin'] | undefined,
+  known: 'carcass' as Schemas['KnownWeight'],
+  portion: 'whole' as Schemas['Portion'],
+  reading: '',
+  cut: '',
+  count: '',
+  cost: '',
+  price_per: 'in_all' as Schemas['PricePer'],
+  skin_on: false,
+  sex: undefined as Schemas['Sex'] | undefined,
+  age: undefined as Schemas['AgeClass'] | undefined,
+  fat_cover: '',
+  rested_days: '',
+  hung_days: '',
+  inside: '',
+  inspected: undefined as 'yes' | 'no' | undefined,
+  withdrawal: '',
+  frozen_on: '',
+  thaw_by: '',
 }
 type Typed = typeof blank
 
@@ -27,12 +43,29 @@ function asked(typed: Typed): ReceivedAsk {
   const number = (value: string) => (/^\d+$/.test(value.trim()) ? Number(value) : null)
   const bought = isBought(typed)
   return {
-    name: typed.name, species: typed.species, origin: typed.origin ?? 'bought', reading: typed.reading, portion: typed.portion,
-    known: bought ? 'bought_cut' : typed.known, cut: bought ? text(typed.cut) : null, count: typed.portion === 'case' ? number(typed.count) : null,
-    cost: text(typed.cost), price_per: typed.price_per, shipping: null, together: null, skin_on: typed.skin_on, sex: typed.sex ?? null, age: typed.age ?? null,
-    fat_cover: text(typed.fat_cover), rested_days: number(typed.rested_days), hung_days: number(typed.hung_days), inside: text(typed.inside),
-    inspected: typed.inspected === undefined ? null : typed.inspected === 'yes', withdrawal: text(typed.withdrawal),
-    frozen_on: text(typed.frozen_on), thaw_by: text(typed.thaw_by),
+    name: typed.name,
+    species: typed.species,
+    origin: typed.origin ?? 'bought',
+    reading: typed.reading,
+    portion: typed.portion,
+    known: bought ? 'bought_cut' : typed.known,
+    cut: bought ? text(typed.cut) : null,
+    count: typed.portion === 'case' ? number(typed.count) : null,
+    cost: text(typed.cost),
+    price_per: typed.price_per,
+    shipping: null,
+    together: null,
+    skin_on: typed.skin_on,
+    sex: typed.sex ?? null,
+    age: typed.age ?? null,
+    fat_cover: text(typed.fat_cover),
+    rested_days: number(typed.rested_days),
+    hung_days: number(typed.hung_days),
+    inside: text(typed.inside),
+    inspected: typed.inspected === undefined ? null : typed.inspected === 'yes',
+    withdrawal: text(typed.withdrawal),
+    frozen_on: text(typed.frozen_on),
+    thaw_by: text(typed.thaw_by),
   }
 }
 
@@ -56,38 +89,126 @@ export function ReceiveForm({ onDone }: { onDone: (lots: number[]) => void }) {
   }
   const send = (keep_as_typed = false) => {
     const act: ActAsk = several
-      ? { act: 'purchased', name: together.name, shipping: together.shipping || null, lots: [...more, typed].map(asked) }
+      ? {
+          act: 'purchased',
+          name: together.name,
+          shipping: together.shipping || null,
+          lots: [...more, typed].map(asked),
+        }
       : { act: 'received', ...asked(typed), shipping: together.shipping || null }
-    record.mutate({ acts: [act], keep_as_typed, happened_at: when || undefined }, { onSuccess: (written) => onDone(written.lots) })
+    record.mutate(
+      { acts: [act], keep_as_typed, happened_at: when || undefined },
+      { onSuccess: (written) => onDone(written.lots) },
+    )
   }
   const ready = typed.species && typed.origin && typed.reading.trim() !== ''
   return (
-    <form className="table-top grid gap-4 p-4" aria-label="What came in" onSubmit={(e) => { e.preventDefault(); send() }}>
-      {several && <Together list={more} together={together} onChange={setTogether} onDrop={(i) => setMore((l) => l.filter((_, n) => n !== i))} wrong={wrong} speciesOf={(key) => catalogue.data.species.find((s) => s.key === key)} />}
-      <Choice label="Species" value={typed.species || undefined} onChange={(v) => set({ species: v, cut: '', known: v !== typed.species ? 'carcass' : typed.known })} options={catalogue.data.species.map((s) => ({ value: s.key, label: s.name }))} error={wrong('species')} />
-      <Choice label="How much of it" value={typed.portion} onChange={(portion) => set({ portion })} options={(['whole', 'half', 'quarter', 'primal', 'case'] as const).map((p) => ({ value: p, label: portionWords[p] }))} error={wrong('portion')} />
+    <form
+      className="table-top grid gap-4 p-4"
+      aria-label="What came in"
+      onSubmit={(e) => {
+        e.preventDefault()
+        send()
+      }}
+    >
+      {several && (
+        <Together
+          list={more}
+          together={together}
+          onChange={setTogether}
+          onDrop={(i) => setMore((l) => l.filter((_, n) => n !== i))}
+          wrong={wrong}
+          speciesOf={(key) => catalogue.data.species.find((s) => s.key === key)}
+        />
+      )}
+      <Choice
+        label="Species"
+        value={typed.species || undefined}
+        onChange={(v) => set({ species: v, cut: '', known: v !== typed.species ? 'carcass' : typed.known })}
+        options={catalogue.data.species.map((s) => ({ value: s.key, label: s.name }))}
+        error={wrong('species')}
+      />
+      <Choice
+        label="How much of it"
+        value={typed.portion}
+        onChange={(portion) => set({ portion })}
+        options={(['whole', 'half', 'quarter', 'primal', 'case'] as const).map((p) => ({
+          value: p,
+          label: portionWords[p],
+        }))}
+        error={wrong('portion')}
+      />
       <div className="grid gap-x-4 sm:grid-cols-2">
-        <TextField label="What you call it" value={typed.name} onChange={(name) => set({ name })} hint="Such as half hog, or first doe." error={wrong('name')} />
+        <TextField
+          label="What you call it"
+          value={typed.name}
+          onChange={(name) => set({ name })}
+          hint="Such as half hog, or first doe."
+          error={wrong('name')}
+        />
         {isBought(typed) && species && (
           <Select label="The cut" value={typed.cut} onChange={(cut) => set({ cut })} error={wrong('cut')}>
             <option value="">choose</option>
-            {species.cut.map((c) => <option key={c.key} value={c.key}>{c.name}</option>)}
+            {species.cut.map((c) => (
+              <option key={c.key} value={c.key}>
+                {c.name}
+              </option>
+            ))}
           </Select>
         )}
-        {typed.portion === 'case' && <TextField label="How many in the case" value={typed.count} onChange={(count) => set({ count })} inputMode="numeric" hint="Such as 6." error={wrong('count')} />}
+        {typed.portion === 'case' && (
+          <TextField
+            label="How many in the case"
+            value={typed.count}
+            onChange={(count) => set({ count })}
+            inputMode="numeric"
+            hint="Such as 6."
+            error={wrong('count')}
+          />
+        )}
       </div>
-      <Choice label="How it came" value={typed.origin} onChange={(origin) => set({ origin })} options={[{ value: 'harvested', label: 'harvested' }, { value: 'raised', label: 'raised' }, { value: 'bought', label: 'bought' }]} error={wrong('origin')} />
+      <Choice
+        label="How it came"
+        value={typed.origin}
+        onChange={(origin) => set({ origin })}
+        options={[
+          { value: 'harvested', label: 'harvested' },
+          { value: 'raised', label: 'raised' },
+          { value: 'bought', label: 'bought' },
+        ]}
+        error={wrong('origin')}
+      />
       <Weight typed={typed} species={species} set={set} wrong={wrong} />
-      <Price typed={typed} set={set} shipping={several ? undefined : together.shipping} onShipping={(shipping) => setTogether((t) => ({ ...t, shipping }))} wrong={wrong} />
-      {species?.asks.includes('skin') && <Tick label="Skin is on" checked={typed.skin_on} onChange={(skin_on) => set({ skin_on })} />}
+      <Price
+        typed={typed}
+        set={set}
+        shipping={several ? undefined : together.shipping}
+        onShipping={(shipping) => setTogether((t) => ({ ...t, shipping }))}
+        wrong={wrong}
+      />
+      {species?.asks.includes('skin') && (
+        <Tick label="Skin is on" checked={typed.skin_on} onChange={(skin_on) => set({ skin_on })} />
+      )}
       <Background typed={typed} species={species} set={set} wrong={wrong} />
       <WhenField value={when} onChange={setWhen} error={wrong('happened_at')} />
       <Refused error={record.error} onKeep={() => send(true)} busy={record.isPending} />
       <MainAction>
         <button type="submit" className="press press-main bench" disabled={record.isPending || !ready}>
-          {!typed.species || !typed.origin ? 'Choose species and how it came' : several ? `Write down all ${more.length + 1}` : 'Write it down'}
+          {!typed.species || !typed.origin
+            ? 'Choose species and how it came'
+            : several
+              ? `Write down all ${more.length + 1}`
+              : 'Write it down'}
         </button>
-        <button type="button" className="press bench" disabled={!ready} onClick={() => { setMore((l) => [...l, typed]); setTyped({ ...blank, origin: typed.origin }) }}>
+        <button
+          type="button"
+          className="press bench"
+          disabled={!ready}
+          onClick={() => {
+            setMore((l) => [...l, typed])
+            setTyped({ ...blank, origin: typed.origin })
+          }}
+        >
           Something else came with it
         </button>
       </MainAction>
@@ -95,17 +216,39 @@ export function ReceiveForm({ onDone }: { onDone: (lots: number[]) => void }) {
   )
 }
 
-type Part = { typed: Typed; set: (change: Partial<Typed>) => void; wrong: (field: string) => string | undefined }
+type Part = {
+  typed: Typed
+  set: (change: Partial<Typed>) => void
+  wrong: (field: string) => string | undefined
+}
 
 function Weight({ typed, species, set, wrong }: Part & { species?: Species }) {
-  const kinds = (['live', 'field_dressed', 'carcass'] as const).filter((k) => k !== 'field_dressed' || !species || species.carcass_of_field_dressed)
+  const kinds = (['live', 'field_dressed', 'carcass'] as const).filter(
+    (k) => k !== 'field_dressed' || !species || species.carcass_of_field_dressed,
+  )
   const bought = isBought(typed)
   const label = typed.portion === 'case' ? 'The case weighs' : bought ? 'It weighs' : `The ${knownWords[typed.known]}`
   return (
     <>
-      {!bought && <Choice label="Which weight you know" value={typed.known} onChange={(known) => set({ known })} options={kinds.map((k) => ({ value: k, label: knownWords[k] }))} error={wrong('known')} />}
+      {!bought && (
+        <Choice
+          label="Which weight you know"
+          value={typed.known}
+          onChange={(known) => set({ known })}
+          options={kinds.map((k) => ({ value: k, label: knownWords[k] }))}
+          error={wrong('known')}
+        />
+      )}
       <div data-scale>
-        <AmountField big quantity="mass" label={label} value={typed.reading} onChange={(reading) => set({ reading })} hint="Type it as you say it: 38.6 kg, or 85 lb 2 oz." error={wrong('reading')} />
+        <AmountField
+          big
+          quantity="mass"
+          label={label}
+          value={typed.reading}
+          onChange={(reading) => set({ reading })}
+          hint="Type it as you say it: 38.6 kg, or 85 lb 2 oz."
+          error={wrong('reading')}
+        />
       </div>
     </>
   )
@@ -115,11 +258,31 @@ function Price({ typed, set, wrong, shipping, onShipping }: Part & { shipping?: 
   const per = (['in_all', 'kilogram', 'pound', 'piece'] as const).filter((p) => p !== 'piece' || typed.portion === 'case')
   return (
     <div className="grid gap-x-4 sm:grid-cols-3">
-      <TextField label="Cost" value={typed.cost} onChange={(cost) => set({ cost })} hint="Leave empty if it cost nothing." inputMode="decimal" error={wrong('cost')} />
+      <TextField
+        label="Cost"
+        value={typed.cost}
+        onChange={(cost) => set({ cost })}
+        hint="Leave empty if it cost nothing."
+        inputMode="decimal"
+        error={wrong('cost')}
+      />
       <Select label="That is" value={typed.price_per} onChange={(v) => set({ price_per: v as Typed['price_per'] })}>
-        {per.map((p) => <option key={p} value={p}>{pricePerWords[p]}</option>)}
+        {per.map((p) => (
+          <option key={p} value={p}>
+            {pricePerWords[p]}
+          </option>
+        ))}
       </Select>
-      {shipping !== undefined && <TextField label="Shipping" value={shipping} onChange={onShipping} hint="Its way here, if it was paid." inputMode="decimal" error={wrong('shipping')} />}
+      {shipping !== undefined && (
+        <TextField
+          label="Shipping"
+          value={shipping}
+          onChange={onShipping}
+          hint="Its way here, if it was paid."
+          inputMode="decimal"
+          error={wrong('shipping')}
+        />
+      )}
     </div>
   )
 }
@@ -130,19 +293,89 @@ function Background({ typed, species, set, wrong }: Part & { species?: Species }
     <details>
       <summary className="quiet">What decides later: sex and age, fat, rest, chill, stamp, freezer</summary>
       <div className="mt-2 grid gap-3">
-        {species?.asks.includes('sex') && <Choice label="Sex" value={typed.sex} onChange={(sex) => set({ sex })} options={[{ value: 'female', label: 'female' }, { value: 'male', label: 'male' }, { value: 'castrated', label: 'castrated' }]} />}
-        {species?.asks.includes('age') && <Choice label="Age" value={typed.age} onChange={(age) => set({ age })} options={[{ value: 'young', label: 'young' }, { value: 'adult', label: 'grown' }, { value: 'old', label: 'old' }]} />}
-        <Choice label="Stamp" value={typed.inspected} onChange={(inspected) => set({ inspected })} options={[{ value: 'yes', label: 'inspected, stamped' }, { value: 'no', label: 'own kill, no stamp' }]} />
+        {species?.asks.includes('sex') && (
+          <Choice
+            label="Sex"
+            value={typed.sex}
+            onChange={(sex) => set({ sex })}
+            options={[
+              { value: 'female', label: 'female' },
+              { value: 'male', label: 'male' },
+              { value: 'castrated', label: 'castrated' },
+            ]}
+          />
+        )}
+        {species?.asks.includes('age') && (
+          <Choice
+            label="Age"
+            value={typed.age}
+            onChange={(age) => set({ age })}
+            options={[
+              { value: 'young', label: 'young' },
+              { value: 'adult', label: 'grown' },
+              { value: 'old', label: 'old' },
+            ]}
+          />
+        )}
+        <Choice
+          label="Stamp"
+          value={typed.inspected}
+          onChange={(inspected) => set({ inspected })}
+          options={[
+            { value: 'yes', label: 'inspected, stamped' },
+            { value: 'no', label: 'own kill, no stamp' },
+          ]}
+        />
         <div className="grid gap-x-4 sm:grid-cols-2">
-          <AmountField quantity="length" label="Fat cover over the loin" value={typed.fat_cover} onChange={(fat_cover) => set({ fat_cover })} error={wrong('fat_cover')} hint="Such as 12 mm." />
-          <AmountField quantity="temperature" label="How warm it was inside" value={typed.inside} onChange={(inside) => set({ inside })} error={wrong('inside')} hint="Such as 3 C." />
-          <TextField label="Days it rested" value={typed.rested_days} onChange={(rested_days) => set({ rested_days })} inputMode="numeric" />
-          <TextField label="Days it hung cold" value={typed.hung_days} onChange={(hung_days) => set({ hung_days })} inputMode="numeric" />
-          <TextField label="Medicines and their waiting time" value={typed.withdrawal} onChange={(withdrawal) => set({ withdrawal })} hint="If it was raised: which, and when the waiting ended." />
+          <AmountField
+            quantity="length"
+            label="Fat cover over the loin"
+            value={typed.fat_cover}
+            onChange={(fat_cover) => set({ fat_cover })}
+            error={wrong('fat_cover')}
+            hint="Such as 12 mm."
+          />
+          <AmountField
+            quantity="temperature"
+            label="How warm it was inside"
+            value={typed.inside}
+            onChange={(inside) => set({ inside })}
+            error={wrong('inside')}
+            hint="Such as 3 C."
+          />
+          <TextField
+            label="Days it rested"
+            value={typed.rested_days}
+            onChange={(rested_days) => set({ rested_days })}
+            inputMode="numeric"
+          />
+          <TextField
+            label="Days it hung cold"
+            value={typed.hung_days}
+            onChange={(hung_days) => set({ hung_days })}
+            inputMode="numeric"
+          />
+          <TextField
+            label="Medicines and their waiting time"
+            value={typed.withdrawal}
+            onChange={(withdrawal) => set({ withdrawal })}
+            hint="If it was raised: which, and when the waiting ended."
+          />
         </div>
         <div className="grid gap-x-4 sm:grid-cols-2">
-          <DayField label="Frozen on" value={typed.frozen_on} onChange={(frozen_on) => set({ frozen_on })} hint="For stock bought ahead." error={wrong('frozen_on')} />
-          <DayField label="Thaw and use by" value={typed.thaw_by} onChange={(thaw_by) => set({ thaw_by })} error={wrong('thaw_by')} />
+          <DayField
+            label="Frozen on"
+            value={typed.frozen_on}
+            onChange={(frozen_on) => set({ frozen_on })}
+            hint="For stock bought ahead."
+            error={wrong('frozen_on')}
+          />
+          <DayField
+            label="Thaw and use by"
+            value={typed.thaw_by}
+            onChange={(thaw_by) => set({ thaw_by })}
+            error={wrong('thaw_by')}
+          />
         </div>
       </div>
     </details>
@@ -162,14 +395,38 @@ function Together(props: {
   return (
     <section aria-label="Came together" className="grid gap-2 border-l-4 border-violet pl-3">
       <div className="grid gap-x-4 sm:grid-cols-2">
-        <TextField label="The purchase is called" value={together.name} onChange={(name) => onChange({ ...together, name })} hint="Such as autumn hog and two goats." />
-        <TextField label="Shipping in all" value={together.shipping} onChange={(shipping) => onChange({ ...together, shipping })} inputMode="decimal" hint="Shared out by weight." error={wrong('shipping')} />
+        <TextField
+          label="The purchase is called"
+          value={together.name}
+          onChange={(name) => onChange({ ...together, name })}
+          hint="Such as autumn hog and two goats."
+        />
+        <TextField
+          label="Shipping in all"
+          value={together.shipping}
+          onChange={(shipping) => onChange({ ...together, shipping })}
+          inputMode="decimal"
+          hint="Shared out by weight."
+          error={wrong('shipping')}
+        />
       </div>
       <ul className="grid gap-1">
         {list.map((t, i) => (
           <li key={i} className="flex items-center justify-between gap-3 border-t border-line">
-            <span><strong>{t.name || 'no name yet'}</strong>, {t.reading} of {speciesOf(t.species)?.name}{wrong(`lots[${i}].reading`) && <span className="block font-semibold text-stop">{wrong(`lots[${i}].reading`)}</span>}</span>
-            <button type="button" className="inline-flex size-11 items-center justify-center text-violet" aria-label={`Take ${t.name || 'it'} off the list`} onClick={() => onDrop(i)}><X aria-hidden /></button>
+            <span>
+              <strong>{t.name || 'no name yet'}</strong>, {t.reading} of {speciesOf(t.species)?.name}
+              {wrong(`lots[${i}].reading`) && (
+                <span className="block font-semibold text-stop">{wrong(`lots[${i}].reading`)}</span>
+              )}
+            </span>
+            <button
+              type="button"
+              className="inline-flex size-11 items-center justify-center text-violet"
+              aria-label={`Take ${t.name || 'it'} off the list`}
+              onClick={() => onDrop(i)}
+            >
+              <X aria-hidden />
+            </button>
           </li>
         ))}
       </ul>

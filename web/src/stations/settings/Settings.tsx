@@ -12,8 +12,18 @@ type Household = Schemas['Household']
 /** What the household has settled on. */
 export function Settings() {
   const settings = useSettings()
-  if (settings.isPending) return <Page title="Household"><Loading what="the settings" /></Page>
-  if (settings.isError) return <Page title="Household"><Failed error={settings.error} onRetry={() => settings.refetch()} /></Page>
+  if (settings.isPending)
+    return (
+      <Page title="Household">
+        <Loading what="the settings" />
+      </Page>
+    )
+  if (settings.isError)
+    return (
+      <Page title="Household">
+        <Failed error={settings.error} onRetry={() => settings.refetch()} />
+      </Page>
+    )
   return (
     <Page title="Household" lead="Plans follow these settings at once; what was weighed stays as it was weighed.">
       <div className="grid grid-cols-1 gap-7">
@@ -29,7 +39,12 @@ function Form({ before }: { before: Household }) {
   const catalogue = useCatalogue().data
   const client = useQueryClient()
   const [home, setHome] = useState(before)
-  const [typed, setTyped] = useState({ fine: String(before.scales.fine_division_g), meat: String(before.scales.meat_division_g), hour: String(before.cut_off_hour), pack: String(before.pack_g) })
+  const [typed, setTyped] = useState({
+    fine: String(before.scales.fine_division_g),
+    meat: String(before.scales.meat_division_g),
+    hour: String(before.cut_off_hour),
+    pack: String(before.pack_g),
+  })
   const [saved, setSaved] = useState(false)
   const save = useMutation({
     mutationFn: async (next: Household) => unwrap(await api.PUT('/api/v1/settings', { body: next })),
@@ -57,46 +72,158 @@ function Form({ before }: { before: Household }) {
     })
   }
   return (
-    <form className="table-top grid max-w-3xl gap-4 p-4" onSubmit={(e) => { e.preventDefault(); send() }}>
+    <form
+      className="table-top grid max-w-3xl gap-4 p-4"
+      onSubmit={(e) => {
+        e.preventDefault()
+        send()
+      }}
+    >
       <TextField label="Name on sheets and labels" value={home.name} onChange={(name) => set({ name })} error={wrong('name')} />
-      <Choice label="Weight" value={home.units.mass} onChange={(mass) => units({ mass })} options={[{ value: 'metric', label: 'kg and g' }, { value: 'imperial', label: 'lb and oz' }]} />
-      <Choice label="Thickness" value={home.units.length} onChange={(length) => units({ length })} options={[{ value: 'mm', label: 'mm' }, { value: 'inch', label: 'inches' }]} />
-      <Choice label="Heat" value={home.units.heat} onChange={(heat) => units({ heat })} options={[{ value: 'celsius', label: '°C' }, { value: 'fahrenheit', label: '°F' }]} />
+      <Choice
+        label="Weight"
+        value={home.units.mass}
+        onChange={(mass) => units({ mass })}
+        options={[
+          { value: 'metric', label: 'kg and g' },
+          { value: 'imperial', label: 'lb and oz' },
+        ]}
+      />
+      <Choice
+        label="Thickness"
+        value={home.units.length}
+        onChange={(length) => units({ length })}
+        options={[
+          { value: 'mm', label: 'mm' },
+          { value: 'inch', label: 'inches' },
+        ]}
+      />
+      <Choice
+        label="Heat"
+        value={home.units.heat}
+        onChange={(heat) => units({ heat })}
+        options={[
+          { value: 'celsius', label: '°C' },
+          { value: 'fahrenheit', label: '°F' },
+        ]}
+      />
       <div className="grid gap-x-4 sm:grid-cols-2">
-        <TextField label="Fine scale steps by, g" value={typed.fine} onChange={(fine) => setTyped((t) => ({ ...t, fine }))} inputMode="decimal" hint="The scale for cure and spices: 1, 0.1 or 0.01." error={wrong('scales.fine_division_g')} />
-        <TextField label="Meat scale steps by, g" value={typed.meat} onChange={(meat) => setTyped((t) => ({ ...t, meat }))} inputMode="decimal" hint="1, 5 or 10." error={wrong('scales.meat_division_g')} />
-        <Select label="School of cure time" value={home.school ?? ''} onChange={(school) => set({ school: school || null })} hint="All schools stay visible side by side." error={wrong('school')}>
+        <TextField
+          label="Fine scale steps by, g"
+          value={typed.fine}
+          onChange={(fine) => setTyped((t) => ({ ...t, fine }))}
+          inputMode="decimal"
+          hint="The scale for cure and spices: 1, 0.1 or 0.01."
+          error={wrong('scales.fine_division_g')}
+        />
+        <TextField
+          label="Meat scale steps by, g"
+          value={typed.meat}
+          onChange={(meat) => setTyped((t) => ({ ...t, meat }))}
+          inputMode="decimal"
+          hint="1, 5 or 10."
+          error={wrong('scales.meat_division_g')}
+        />
+        <Select
+          label="School of cure time"
+          value={home.school ?? ''}
+          onChange={(school) => set({ school: school || null })}
+          hint="All schools stay visible side by side."
+          error={wrong('school')}
+        >
           <option value="">the longer of 3 days an inch and 2, and 18 mm a week</option>
-          {catalogue?.schools.filter((s) => s.key !== 'injected').map((s) => <option key={s.key} value={s.key}>{s.name}</option>)}
+          {catalogue?.schools
+            .filter((s) => s.key !== 'injected')
+            .map((s) => (
+              <option key={s.key} value={s.key}>
+                {s.name}
+              </option>
+            ))}
         </Select>
-        <Select label="Rule set" value={home.rule_set} onChange={(rule_set) => set({ rule_set })} hint="Your local code comes first." error={wrong('rule_set')}>
-          {catalogue?.rule_sets.map((r) => <option key={r.key} value={r.key}>{r.name}</option>)}
+        <Select
+          label="Rule set"
+          value={home.rule_set}
+          onChange={(rule_set) => set({ rule_set })}
+          hint="Your local code comes first."
+          error={wrong('rule_set')}
+        >
+          {catalogue?.rule_sets.map((r) => (
+            <option key={r.key} value={r.key}>
+              {r.name}
+            </option>
+          ))}
         </Select>
-        <TextField label="Day cut-off hour" value={typed.hour} onChange={(hour) => setTyped((t) => ({ ...t, hour }))} inputMode="numeric" hint="A piece put in before it counts that day." error={wrong('cut_off_hour')} />
-        <TextField label="Time zone" value={home.time_zone} onChange={(time_zone) => set({ time_zone })} hint="By its name, such as UTC." error={wrong('time_zone')} />
-        <TextField label="A pack usually weighs, g" value={typed.pack} onChange={(pack) => setTyped((t) => ({ ...t, pack }))} inputMode="decimal" hint="Plans count packs by it." error={wrong('pack_g')} />
+        <TextField
+          label="Day cut-off hour"
+          value={typed.hour}
+          onChange={(hour) => setTyped((t) => ({ ...t, hour }))}
+          inputMode="numeric"
+          hint="A piece put in before it counts that day."
+          error={wrong('cut_off_hour')}
+        />
+        <TextField
+          label="Time zone"
+          value={home.time_zone}
+          onChange={(time_zone) => set({ time_zone })}
+          hint="By its name, such as UTC."
+          error={wrong('time_zone')}
+        />
+        <TextField
+          label="A pack usually weighs, g"
+          value={typed.pack}
+          onChange={(pack) => setTyped((t) => ({ ...t, pack }))}
+          inputMode="decimal"
+          hint="Plans count packs by it."
+          error={wrong('pack_g')}
+        />
         <TextField label="Currency" value={home.currency} onChange={(currency) => set({ currency })} error={wrong('currency')} />
       </div>
-      <Choice label="Light" value={home.theme} onChange={(theme) => set({ theme })} options={[{ value: 'device', label: 'as the device' }, { value: 'light', label: 'light' }, { value: 'dark', label: 'dark, for a dim garage' }]} />
+      <Choice
+        label="Light"
+        value={home.theme}
+        onChange={(theme) => set({ theme })}
+        options={[
+          { value: 'device', label: 'as the device' },
+          { value: 'light', label: 'light' },
+          { value: 'dark', label: 'dark, for a dim garage' },
+        ]}
+      />
       <Refused error={save.error} />
       <MainAction>
-        <button type="submit" className="press press-main bench" disabled={save.isPending}>Settle on this</button>
-        {saved && <p role="status" className="self-center font-semibold text-good">Settled.</p>}
+        <button type="submit" className="press press-main bench" disabled={save.isPending}>
+          Settle on this
+        </button>
+        {saved && (
+          <p role="status" className="self-center font-semibold text-good">
+            Settled.
+          </p>
+        )}
       </MainAction>
     </form>
   )
 }
 
 const KEYS: [string, string][] = [
-  ['0', 'Today'], ['1 to 8', 'the stations, in the order of the work'], ['/', 'to the scale’s number'],
-  ['Enter', 'write the weight down, next piece'], ['Ctrl + ↓ or ↑', 'next piece, piece before'], ['u', 'undo the last entry; again, the one before'],
+  ['0', 'Today'],
+  ['1 to 8', 'the stations, in the order of the work'],
+  ['/', 'to the scale’s number'],
+  ['Enter', 'write the weight down, next piece'],
+  ['Ctrl + ↓ or ↑', 'next piece, piece before'],
+  ['u', 'undo the last entry; again, the one before'],
 ]
 
 function Keys() {
   return (
     <section aria-label="Keys" className="max-w-3xl">
       <h2 className="mb-1.5">Keys</h2>
-      <dl className="table-top divide-y divide-line">{KEYS.map(([key, what]) => <div key={key} className="flex gap-4 p-2.5"><dt className="figures w-36 font-semibold">{key}</dt><dd>{what}</dd></div>)}</dl>
+      <dl className="table-top divide-y divide-line">
+        {KEYS.map(([key, what]) => (
+          <div key={key} className="flex gap-4 p-2.5">
+            <dt className="figures w-36 font-semibold">{key}</dt>
+            <dd>{what}</dd>
+          </div>
+        ))}
+      </dl>
     </section>
   )
 }

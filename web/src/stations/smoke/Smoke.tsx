@@ -1,4 +1,5 @@
 import { Link, useSearch } from '@tanstack/react-router'
+import type { PieceCard } from '../../api/client'
 import { useStation } from '../../api/hooks'
 import { Page } from '../../kit/Page'
 import { Empty, Failed, Loading } from '../../kit/States'
@@ -6,19 +7,37 @@ import { PieceTag } from '../../kit/Tag'
 import { useFormat } from '../../units'
 import { WeighLoop } from '../weigh/WeighLoop'
 
-/** What waits for the smoker, and its weight afterwards. */
+/** Smokes and cookings that a piece has before it now. */
+const heats = (p: PieceCard) => p.open_steps.filter((s) => s.station === 'smoke')
+
+/** What waits for smoker or stove, and its weight afterwards. */
 export function Smoke() {
   const station = useStation('smoke')
   const search = useSearch({ from: '/smoke' })
   const format = useFormat()
-  if (station.isPending) return <Page title="Smoke"><Loading what="the pieces" /></Page>
-  if (station.isError) return <Page title="Smoke"><Failed error={station.error} onRetry={() => station.refetch()} /></Page>
+  if (station.isPending)
+    return (
+      <Page title="Smoke">
+        <Loading what="the pieces" />
+      </Page>
+    )
+  if (station.isError)
+    return (
+      <Page title="Smoke">
+        <Failed error={station.error} onRetry={() => station.refetch()} />
+      </Page>
+    )
   const { pieces } = station.data
   const first = 'piece' in search ? search.piece : undefined
   return (
     <Page title="Smoke" lead="Dry until tacky, smoke, bring the inside to its target, cool, and weigh.">
       {pieces.length === 0 ? (
-        <Empty title="Nothing waits for the smoker">Pieces come here out of their cure. <Link className="quiet" to="/cure">See what lies in cure</Link></Empty>
+        <Empty title="Nothing waits for the smoker">
+          Pieces come here out of their cure.{' '}
+          <Link className="quiet" to="/cure">
+            See what lies in cure
+          </Link>
+        </Empty>
       ) : (
         <div className="grid grid-cols-1 items-start gap-5 lg:grid-cols-2">
           <WeighLoop
@@ -30,13 +49,41 @@ export function Smoke() {
             about={(p) =>
               p.inside_target_c != null && (
                 <p className="border-y border-line py-2 text-center">
-                  <span className="figures text-4xl font-semibold">{format.heat(p.inside_target_c)}</span> <span className="text-soft">inside, in the thickest place</span>
+                  <span className="figures text-4xl font-semibold">{format.heat(p.inside_target_c)}</span>{' '}
+                  <span className="text-soft">inside, in the thickest place</span>
                 </p>
               )
             }
-            more={[{ name: 'inside', label: 'Warmest inside', quantity: 'temperature', optional: true, hint: 'Without it the pack says: cook before eating.' }]}
-            act={(p, reading, more) => ({ act: 'smoked', piece: p.id, reading, inside: more.inside || null })}
-            done={() => 'Smoked, next piece'}
+            more={[
+              {
+                name: 'inside',
+                label: 'Warmest inside',
+                quantity: 'temperature',
+                optional: true,
+                hint: 'Without it the pack says: cook before eating.',
+              },
+              {
+                name: 'chamber',
+                label: 'Chamber or pot',
+                quantity: 'temperature',
+                optional: true,
+                hint: 'How warm it was around it.',
+              },
+            ]}
+            which={{
+              label: 'Which it is',
+              options: (p) => heats(p).map((s) => ({ value: s.id, label: s.verb })),
+              usual: (p) => (heats(p).find((s) => !s.may_be_left_out) ?? heats(p)[0])?.id,
+            }}
+            act={(p, reading, more) => ({
+              act: 'smoked',
+              piece: p.id,
+              step: more.step ?? null,
+              reading,
+              inside: more.inside || null,
+              chamber: more.chamber || null,
+            })}
+            done={(p) => (heats(p).some((s) => s.kind !== 'cook') ? 'Smoked, next piece' : 'Cooked, next piece')}
           />
           <section aria-label="Waiting for the smoker">
             <h2 className="mb-1.5">Waiting</h2>
@@ -44,8 +91,22 @@ export function Smoke() {
               {pieces.map((p) => (
                 <li key={p.id} className="grid grid-cols-[auto_1fr_auto] items-center gap-3 p-3">
                   <PieceTag id={p.id} tag={p.tag} />
-                  <span className="min-w-0"><span className="block truncate font-semibold">{p.build_name}</span><span className="block text-[0.95rem] text-soft">out of cure {format.moment(p.since)}{p.thickness_mm ? `, ${format.length(p.thickness_mm)} thick` : ''}</span></span>
-                  <span className="figures text-right">{format.mass(p.mass_g)}{p.inside_target_c != null && <span className="block text-[0.95rem] text-soft">to {format.heat(p.inside_target_c)}</span>}</span>
+                  <span className="min-w-0">
+                    <span className="block truncate font-semibold">{p.build_name}</span>
+                    <span className="block text-[0.95rem] text-soft">
+                      {heats(p)
+                        .map((s) => s.verb)
+                        .join(' or ')}
+                      , since {format.moment(p.since)}
+                      {p.thickness_mm ? `, ${format.length(p.thickness_mm)} thick` : ''}
+                    </span>
+                  </span>
+                  <span className="figures text-right">
+                    {format.mass(p.mass_g)}
+                    {p.inside_target_c != null && (
+                      <span className="block text-[0.95rem] text-soft">to {format.heat(p.inside_target_c)}</span>
+                    )}
+                  </span>
                 </li>
               ))}
             </ul>

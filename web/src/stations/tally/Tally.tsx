@@ -14,10 +14,30 @@ import { Flow } from './Flow'
 export function Tally() {
   const tally = useHouseholdTally()
   const format = useFormat()
-  if (tally.isPending) return <Page title="Tally"><Loading what="the sums" /></Page>
-  if (tally.isError) return <Page title="Tally"><Failed error={tally.error} onRetry={() => tally.refetch()} /></Page>
+  if (tally.isPending)
+    return (
+      <Page title="Tally">
+        <Loading what="the sums" />
+      </Page>
+    )
+  if (tally.isError)
+    return (
+      <Page title="Tally">
+        <Failed error={tally.error} onRetry={() => tally.refetch()} />
+      </Page>
+    )
   const { lots, products, lots_in_all } = tally.data
-  if (lots.length === 0) return <Page title="Tally"><Empty title="Nothing to add up yet">Receive something first. <Link to="/receive" className="quiet">Receive</Link></Empty></Page>
+  if (lots.length === 0)
+    return (
+      <Page title="Tally">
+        <Empty title="Nothing to add up yet">
+          Receive something first.{' '}
+          <Link to="/receive" className="quiet">
+            Receive
+          </Link>
+        </Empty>
+      </Page>
+    )
   return (
     <Page title="Tally" lead="What did I get for what I put in?">
       <div className="grid grid-cols-1 gap-7">
@@ -26,18 +46,35 @@ export function Tally() {
           <ul className="table-top divide-y divide-line">
             {lots.map(({ card, packed_share, cost_cents_per_kg }) => (
               <li key={card.id}>
-                <Link to="/tally/$id" params={{ id: String(card.id) }} className="grid grid-cols-[auto_1fr_auto] items-center gap-x-4 gap-y-1 p-3 hover:bg-violet-wash">
+                <Link
+                  to="/tally/$id"
+                  params={{ id: String(card.id) }}
+                  className="grid grid-cols-[auto_1fr_auto] items-center gap-x-4 gap-y-1 p-3 hover:bg-violet-wash"
+                >
                   <PlainTag tag={card.tag} />
                   <span className="min-w-0">
                     <span className="block truncate font-semibold">{card.name}</span>
-                    <span className="block text-[0.95rem] text-soft"><span className="figures">{format.mass(card.packed_g)}</span> packed of <span className="figures">{format.mass(card.received_g)}</span>{card.open_pieces > 0 && `, ${card.open_pieces} pieces on their way`}</span>
+                    <span className="block text-[0.95rem] text-soft">
+                      <span className="figures">{format.mass(card.packed_g)}</span> packed of{' '}
+                      <span className="figures">{format.mass(card.received_g)}</span>
+                      {card.open_pieces > 0 && `, ${card.open_pieces} pieces on their way`}
+                    </span>
                   </span>
-                  <span className="text-right"><span className="figures block text-xl font-semibold">{percent(packed_share, 0)}</span>{cost_cents_per_kg != null && <span className="figures text-[0.95rem] text-soft">{format.money(cost_cents_per_kg)} a kg</span>}</span>
+                  <span className="text-right">
+                    <span className="figures block text-xl font-semibold">{percent(packed_share, 0)}</span>
+                    {cost_cents_per_kg != null && (
+                      <span className="figures text-[0.95rem] text-soft">{format.money(cost_cents_per_kg)} a kg</span>
+                    )}
+                  </span>
                 </Link>
               </li>
             ))}
           </ul>
-          {lots_in_all > lots.length && <p className="mt-1 text-soft">The newest {lots.length} of {lots_in_all}.</p>}
+          {lots_in_all > lots.length && (
+            <p className="mt-1 text-soft">
+              The newest {lots.length} of {lots_in_all}.
+            </p>
+          )}
         </section>
         <Products products={products} />
       </div>
@@ -50,11 +87,28 @@ export function LotTally() {
   const { id } = useParams({ from: '/tally/$id' })
   const tally = useLotTally(Number(id))
   const format = useFormat()
-  if (tally.isPending) return <Page title="Tally"><Loading what="the sums" /></Page>
-  if (tally.isError) return <Page title="Tally"><Failed error={tally.error} onRetry={() => tally.refetch()} /></Page>
+  if (tally.isPending)
+    return (
+      <Page title="Tally">
+        <Loading what="the sums" />
+      </Page>
+    )
+  if (tally.isError)
+    return (
+      <Page title="Tally">
+        <Failed error={tally.error} onRetry={() => tally.refetch()} />
+      </Page>
+    )
   const { lot, flow, products, pieces, losses, findings } = tally.data
   return (
-    <Page title={`Where ${lot.card.name} went`} side={<Link to="/breakdown/$id" params={{ id }} className="tag">{lot.card.tag}</Link>}>
+    <Page
+      title={`Where ${lot.card.name} went`}
+      side={
+        <Link to="/breakdown/$id" params={{ id }} className="tag">
+          {lot.card.tag}
+        </Link>
+      }
+    >
       <div className="grid grid-cols-1 gap-6">
         <dl className="flex flex-wrap gap-x-10 gap-y-2">
           <Sum name="came in" value={format.mass(lot.card.received_g)} />
@@ -69,13 +123,23 @@ export function LotTally() {
         <div className="grid grid-cols-1 gap-6 lg:grid-cols-2">
           <section aria-label="Finished pieces">
             <h2 className="mb-1.5">Finished pieces, the best yield first</h2>
-            {pieces.length === 0 ? <Empty title="None yet">A piece stands here once it is packed to the last gram.</Empty> : (
+            {pieces.length === 0 ? (
+              <Empty title="None yet">A piece stands here once it is packed to the last gram.</Empty>
+            ) : (
               <ul className="table-top divide-y divide-line">
                 {pieces.map((p) => (
                   <li key={p.id} className="grid grid-cols-[auto_1fr_auto] items-center gap-3 p-2.5">
                     <PieceTag id={p.id} tag={p.tag} />
-                    <span className="min-w-0 truncate">{p.name}{p.thickness_mm != null && <span className="figures text-soft">, {format.length(p.thickness_mm)}</span>}</span>
-                    <span className="figures text-right"><strong>{percent(p.packed_g / p.green_g)}</strong><span className="block text-[0.95rem] text-soft">{format.mass(p.packed_g)} of {format.mass(p.green_g)}</span></span>
+                    <span className="min-w-0 truncate">
+                      {p.name}
+                      {p.thickness_mm != null && <span className="figures text-soft">, {format.length(p.thickness_mm)}</span>}
+                    </span>
+                    <span className="figures text-right">
+                      <strong>{percent(p.packed_g / p.green_g)}</strong>
+                      <span className="block text-[0.95rem] text-soft">
+                        {format.mass(p.packed_g)} of {format.mass(p.green_g)}
+                      </span>
+                    </span>
                   </li>
                 ))}
               </ul>
@@ -84,7 +148,12 @@ export function LotTally() {
           <section aria-label="Losses">
             <h2 className="mb-1.5">Kept by nobody</h2>
             <ul className="table-top divide-y divide-line">
-              {losses.map((l) => <li key={l.kind} className="flex justify-between p-2.5"><span>{lossWords[l.kind]}</span><span className="figures">{format.mass(l.mass_g)}</span></li>)}
+              {losses.map((l) => (
+                <li key={l.kind} className="flex justify-between p-2.5">
+                  <span>{lossWords[l.kind]}</span>
+                  <span className="figures">{format.mass(l.mass_g)}</span>
+                </li>
+              ))}
               {losses.length === 0 && <li className="p-2.5 text-soft">Nothing lost so far.</li>}
             </ul>
           </section>
@@ -95,7 +164,12 @@ export function LotTally() {
 }
 
 function Sum({ name, value }: { name: string; value: string }) {
-  return <div className="flex flex-col-reverse"><dt className="text-soft">{name}</dt><dd className="figures text-3xl leading-tight font-semibold">{value}</dd></div>
+  return (
+    <div className="flex flex-col-reverse">
+      <dt className="text-soft">{name}</dt>
+      <dd className="figures text-3xl leading-tight font-semibold">{value}</dd>
+    </div>
+  )
 }
 
 /** Against a shop price the person types. */
@@ -107,7 +181,19 @@ function Shop({ cents }: { cents: number }) {
   const known = price.trim() !== '' && Number.isFinite(shop)
   return (
     <div className="max-w-md">
-      <TextField label="A kilogram costs this much in the shop" value={price} onChange={setPrice} inputMode="decimal" hint={known ? (saved >= 0 ? `${format.money(saved)} less a kilogram than in the shop; purchase price alone.` : `${format.money(-saved)} more a kilogram than in the shop; purchase price alone.`) : 'Type it to compare. Only the purchase is counted, not salt, casings or fuel.'} />
+      <TextField
+        label="A kilogram costs this much in the shop"
+        value={price}
+        onChange={setPrice}
+        inputMode="decimal"
+        hint={
+          known
+            ? saved >= 0
+              ? `${format.money(saved)} less a kilogram than in the shop; purchase price alone.`
+              : `${format.money(-saved)} more a kilogram than in the shop; purchase price alone.`
+            : 'Type it to compare. Only the purchase is counted, not salt, casings or fuel.'
+        }
+      />
     </div>
   )
 }
@@ -122,18 +208,40 @@ function Products({ products }: { products: Schemas['ProductView'][] }) {
         <table className="w-full min-w-[38rem]">
           <thead>
             <tr className="border-b border-line text-left text-[0.9rem] text-soft">
-              {['Product', 'Pieces', 'Green', 'Steps, % of the weight before', 'Packed', 'Of green'].map((h, i) => <th key={h} scope="col" className={`p-2.5 font-normal ${i === 1 || i === 2 || i > 3 ? 'text-right' : ''}`}>{h}</th>)}
+              {['Product', 'Pieces', 'Green', 'Steps, % of the weight before', 'Packed', 'Of green'].map((h, i) => (
+                <th key={h} scope="col" className={`p-2.5 font-normal ${i === 1 || i === 2 || i > 3 ? 'text-right' : ''}`}>
+                  {h}
+                </th>
+              ))}
             </tr>
           </thead>
           <tbody className="divide-y divide-line">
             {products.map(({ name, tally, yield_of_green, usual_yield }) => (
               <tr key={tally.build} className="align-top">
-                <th scope="row" className="p-2.5 text-left font-semibold">{name}</th>
+                <th scope="row" className="p-2.5 text-left font-semibold">
+                  {name}
+                </th>
                 <td className="figures p-2.5 text-right">{tally.pieces}</td>
                 <td className="figures p-2.5 text-right whitespace-nowrap">{format.mass(tally.green_mg / 1000)}</td>
-                <td className="figures p-2.5 text-[0.95rem]">{tally.steps.map((s) => <span key={s.point} className="mr-3 whitespace-nowrap">{pointWords[s.point]} {percent(s.here_mg / s.before_mg)}</span>)}</td>
-                <td className="figures p-2.5 text-right whitespace-nowrap">{format.mass(tally.packed_mg / 1000)}{tally.packs > 0 && <span className="block text-[0.9rem] text-soft">{tally.packs} packs</span>}</td>
-                <td className="figures p-2.5 text-right whitespace-nowrap">{yield_of_green != null ? percent(yield_of_green) : '–'}{usual_yield && <span className="block text-[0.9rem] text-soft">usual {percent(usual_yield.low, 0)} to {percent(usual_yield.high, 0)}</span>}</td>
+                <td className="figures p-2.5 text-[0.95rem]">
+                  {tally.steps.map((s) => (
+                    <span key={s.point} className="mr-3 whitespace-nowrap">
+                      {pointWords[s.point]} {percent(s.here_mg / s.before_mg)}
+                    </span>
+                  ))}
+                </td>
+                <td className="figures p-2.5 text-right whitespace-nowrap">
+                  {format.mass(tally.packed_mg / 1000)}
+                  {tally.packs > 0 && <span className="block text-[0.9rem] text-soft">{tally.packs} packs</span>}
+                </td>
+                <td className="figures p-2.5 text-right whitespace-nowrap">
+                  {yield_of_green != null ? percent(yield_of_green) : '–'}
+                  {usual_yield && (
+                    <span className="block text-[0.9rem] text-soft">
+                      usual {percent(usual_yield.low, 0)} to {percent(usual_yield.high, 0)}
+                    </span>
+                  )}
+                </td>
               </tr>
             ))}
           </tbody>

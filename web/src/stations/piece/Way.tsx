@@ -1,0 +1,336 @@
+import { Check, Circle, CircleDot, Minus } from 'lucide-react'
+import { Link } from '@tanstack/react-router'
+import { useState } from 'react'
+import type { PieceCard, Schemas } from '../../api/client'
+import { useCatalogue, useRecord } from '../../api/hooks'
+import { AmountField, Select, TextField, Tick } from '../../kit/Fields'
+import { Refused } from '../../kit/States'
+import { problemOf } from '../../api/client'
+import { useFormat } from '../../units'
+import { standingWords } from '../words'
+
+type StepView = Schemas['StepView']
+type OpenStep = Schemas['OpenStep']
+
+const STATIONS: Record<Schemas['StepStation'], '/cure' | '/smoke' | '/hang' | '/pack'> = {
+  cure: '/cure',
+  smoke: '/smoke',
+  hang: '/hang',
+  pack: '/pack',
+}
+
+const MARKS: Record<Schemas['StepStanding'], typeof Check> = {
+  done: Check,
+  left_out: Minus,
+  open: CircleDot,
+  later: Circle,
+}
+
+/** The way of a piece, step by step: what is done, what may be done now, what comes later. */
+export function Way({ card, steps }: { card: PieceCard; steps: StepView[] }) {
+  const format = useFormat()
+  if (steps.length < 2) return null
+  return (
+    <section aria-label="Its way" className="table-top p-4">
+      <h2 className="mb-1.5">Its way</h2>
+      <ol className="grid gap-1.5">
+        {steps.map((step) => {
+          const Mark = MARKS[step.standing]
+          const open = step.standing === 'open' ? card.open_steps.find((s) => s.id === step.id) : undefined
+          return (
+            <li
+              key={step.id}
+              className="grid grid-cols-[1.5rem_1fr] gap-2 border-t border-line pt-1.5"
+              aria-label={`${step.verb}: ${standingWords[step.standing]}`}
+            >
+              <Mark
+                size={20}
+                aria-hidden
+                className={step.standing === 'done' ? 'text-good' : step.standing === 'open' ? 'text-violet' : 'text-soft'}
+              />
+              <div className="min-w-0">
+                <p className={step.standing === 'later' || step.standing === 'left_out' ? 'text-soft' : ''}>
+                  <strong className={step.standing === 'left_out' ? 'line-through' : ''}>{step.verb}</strong>{' '}
+                  {step.done_at ? (
+                    <span className="figures text-[0.95rem] text-soft">{format.moment(step.done_at)}</span>
+                  ) : (
+                    <span className="text-[0.95rem] text-soft">
+                      {step.standing === 'left_out'
+                        ? 'left out'
+                        : step.may_be_left_out && step.standing === 'open'
+                          ? 'may be left out'
+                          : ''}
+                    </span>
+                  )}
+                </p>
+                {step.standing === 'open' && <p className="text-[0.95rem]">{step.words}</p>}
+                {step.standing === 'open' && step.check && (
+                  <p className="border-l-4 border-violet pl-2 text-[0.95rem]">{step.check}</p>
+                )}
+                {open && <DoStep card={card} step={open} />}
+              </div>
+            </li>
+          )
+        })}
+      </ol>
+    </section>
+  )
+}
+
+/** How an open step is written down: at its station, by a tick, or by what it asks. */
+function DoStep({ card, step }: { card: PieceCard; step: OpenStep }) {
+  if (step.station) {
+    return (
+      <Link to={STATIONS[step.station]} search={{ piece: card.id }} className="press no-print mt-1">
+        Weigh it there<span className="sr-only">: {step.verb}</span>
+      </Link>
+    )
+  }
+  return (
+    <div className="no-print mt-1 grid gap-2">
+      {step.done_by === 'soaked' && <Soak card={card} />}
+      {step.done_by === 'coated' && <Coat card={card} label={`Weigh what goes on: ${step.verb}`} />}
+      {step.asks.map((check) => (
+        <CheckRow key={check} card={card} check={check} />
+      ))}
+      {step.done_by !== 'soaked' && step.done_by !== 'coated' && <TickOff card={card} step={step} />}
+    </div>
+  )
+}
+
+function TickOff({ card, step }: { card: PieceCard; step: OpenStep }) {
+  const record = useRecord()
+  return (
+    <div>
+      <button
+        type="button"
+        className="press"
+        disabled={record.isPending}
+        onClick={() =>
+          record.mutate({
+            acts: [{ act: 'step_done', piece: card.id, step: step.id, note: null }],
+            seen: [{ piece: card.id, version: card.version }],
+          })
+        }
+      >
+        Done<span className="sr-only">: {step.verb}</span>
+      </button>
+      <Refused error={record.error} />
+    </div>
+  )
+}
+
+function Soak({ card }: { card: PieceCard }) {
+  const record = useRecord()
+  const [minutes, setMinutes] = useState('')
+  const [changes, setChanges] = useState('')
+  const [iced, setIced] = useState(false)
+  const wrong = (field: string) => (record.error ? problemOf(record.error).field(field) : undefined)
+  const whole = (text: string) => (/^\d+$/.test(text.trim()) ? Number(text) : 0)
+  return (
+    <details>
+      <summary className="quiet">It was soaked</summary>
+      <form
+        className="mt-1 grid gap-2"
+        onSubmit={(e) => {
+          e.preventDefault()
+          record.mutate({
+            acts: [{ act: 'soaked', piece: card.id, minutes: whole(minutes), changes: whole(changes), iced }],
+            seen: [{ piece: card.id, version: card.version }],
+          })
+        }}
+      >
+        <div className="grid gap-x-4 sm:grid-cols-2">
+          <TextField
+            label="Minutes in the water"
+            value={minutes}
+            onChange={setMinutes}
+            inputMode="numeric"
+            error={wrong('minutes')}
+          />
+          <TextField
+            label="Changes of water"
+            value={changes}
+            onChange={setChanges}
+            inputMode="numeric"
+            error={wrong('changes')}
+          />
+        </div>
+        <Tick label="In iced water" checked={iced} onChange={setIced} />
+        <Refused error={record.error} />
+        <button type="submit" className="press justify-self-start" disabled={record.isPending || minutes.trim() === ''}>
+          Write it down
+        </button>
+      </form>
+    </details>
+  )
+}
+
+/** Meal, pepper, paste or lard, by weight: what went on, or the piece with it on. */
+export function Coat({ card, label }: { card: PieceCard; label: string }) {
+  const record = useRecord()
+  const blank = { name: '', reading: '', after: '', allergens: '' }
+  const [typed, setTyped] = useState(blank)
+  const set = (change: Partial<typeof blank>) => setTyped((t) => ({ ...t, ...change }))
+  const wrong = (field: string) => (record.error ? problemOf(record.error).field(field) : undefined)
+  const said = (text: string) => (text.trim() === '' ? null : text)
+  const send = (keep_as_typed = false) =>
+    record.mutate(
+      {
+        acts: [
+          {
+            act: 'coated',
+            piece: card.id,
+            name: typed.name,
+            reading: said(typed.reading),
+            after: said(typed.after),
+            allergens: said(typed.allergens),
+          },
+        ],
+        seen: [{ piece: card.id, version: card.version }],
+        keep_as_typed,
+      },
+      { onSuccess: () => setTyped(blank) },
+    )
+  return (
+    <details>
+      <summary className="quiet">{label}</summary>
+      <form
+        className="mt-1 grid gap-2"
+        onSubmit={(e) => {
+          e.preventDefault()
+          send()
+        }}
+      >
+        <div className="grid gap-x-4 sm:grid-cols-2">
+          <TextField
+            label="What goes on"
+            value={typed.name}
+            onChange={(name) => set({ name })}
+            error={wrong('name')}
+            hint="Corn meal, black pepper, lard …"
+          />
+          <TextField
+            label="Allergens in it"
+            value={typed.allergens}
+            onChange={(allergens) => set({ allergens })}
+            hint="Mustard, wheat …"
+          />
+          <AmountField
+            quantity="mass"
+            label="How much went on"
+            value={typed.reading}
+            onChange={(reading) => set({ reading })}
+            error={wrong('reading')}
+            hint="Jar before less jar after."
+          />
+          <AmountField
+            quantity="mass"
+            label="Or the piece with it on"
+            value={typed.after}
+            onChange={(after) => set({ after })}
+            error={wrong('after')}
+          />
+        </div>
+        <Refused error={record.error} onKeep={() => send(true)} busy={record.isPending} />
+        <button type="submit" className="press justify-self-start" disabled={record.isPending || typed.name.trim() === ''}>
+          Write it down
+        </button>
+      </form>
+    </details>
+  )
+}
+
+/** One check that goes with a step: its grades as a choice. */
+function CheckRow({ card, check }: { card: PieceCard; check: string }) {
+  const found = useCatalogue().data?.checks.find((c) => c.key === check)
+  const record = useRecord()
+  const [grade, setGrade] = useState('')
+  const [value, setValue] = useState('')
+  const wrong = (field: string) => (record.error ? problemOf(record.error).field(field) : undefined)
+  if (!found) return null
+  const grades = found.grades ?? []
+  const leads = grades.find((g) => g.key === grade)?.leads_to
+  return (
+    <form
+      className="flex flex-wrap items-end gap-2"
+      aria-label={`Check the ${found.name}`}
+      onSubmit={(e) => {
+        e.preventDefault()
+        record.mutate(
+          {
+            acts: [
+              {
+                act: 'checked',
+                piece: card.id,
+                check,
+                grade: grade || null,
+                value: value || null,
+                note: null,
+              },
+            ],
+          },
+          {
+            onSuccess: () => {
+              setGrade('')
+              setValue('')
+            },
+          },
+        )
+      }}
+    >
+      <div className="min-w-40 grow">
+        {grades.length > 0 ? (
+          <Select
+            label={`Check: ${found.name}`}
+            value={grade}
+            onChange={setGrade}
+            hint={leads || found.words}
+            error={wrong('grade')}
+          >
+            <option value="">how is it?</option>
+            {grades.map((g) => (
+              <option key={g.key} value={g.key}>
+                {g.name}
+              </option>
+            ))}
+          </Select>
+        ) : (
+          <TextField
+            label={`Check: ${found.name}`}
+            value={value}
+            onChange={setValue}
+            inputMode="decimal"
+            hint={found.words}
+            error={wrong('value')}
+          />
+        )}
+      </div>
+      <button type="submit" className="press mb-7" disabled={record.isPending || (grade === '' && value.trim() === '')}>
+        Write it down<span className="sr-only">: {found.name}</span>
+      </button>
+    </form>
+  )
+}
+
+/** Any check, whatever the way says: a smell in passing, mould on the net. */
+export function AnyCheck({ card }: { card: PieceCard }) {
+  const checks = useCatalogue().data?.checks ?? []
+  const [check, setCheck] = useState('')
+  return (
+    <details>
+      <summary className="quiet">Check something and grade it</summary>
+      <div className="mt-2 grid gap-2">
+        <Select label="What you look at" value={check} onChange={setCheck}>
+          <option value="">choose</option>
+          {checks.map((c) => (
+            <option key={c.key} value={c.key}>
+              {c.name}
+            </option>
+          ))}
+        </Select>
+        {check && <CheckRow key={check} card={card} check={check} />}
+      </div>
+    </details>
+  )
+}
