@@ -6,7 +6,7 @@ use serde_json::{Value, json};
 use std::io::{BufRead, BufReader, Write};
 use std::net::TcpStream;
 use std::sync::Arc;
-use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::atomic::{AtomicBool, AtomicUsize, Ordering};
 use std::time::Duration;
 use support::Program;
 
@@ -29,7 +29,9 @@ fn every_acknowledged_weigh_in_survives_a_kill() {
         .ok();
 
     let stop = Arc::new(AtomicBool::new(false));
+    let heard = Arc::new(AtomicUsize::new(0));
     let (address, stopped) = (program.address.clone(), stop.clone());
+    let counted = heard.clone();
     // Grams fall one by one, so each acknowledged weighing can be told apart afterwards.
     let writer = std::thread::spawn(move || {
         let agent: ureq::Agent = ureq::Agent::config_builder()
@@ -46,13 +48,22 @@ fn every_acknowledged_weigh_in_survives_a_kill() {
                 .post(format!("{address}/api/v1/entries"))
                 .send_json(&body)
             {
-                Ok(answer) if answer.status() == 200 => acknowledged.push(f64::from(grams) - 50.0),
+                Ok(answer) if answer.status() == 200 => {
+                    acknowledged.push(f64::from(grams) - 50.0);
+                    counted.fetch_add(1, Ordering::SeqCst);
+                }
                 _ => break,
             }
         }
         acknowledged
     });
-    std::thread::sleep(Duration::from_millis(700));
+    // Amid the stream, however slow the disk is today.
+    for _ in 0..400 {
+        if heard.load(Ordering::SeqCst) >= 25 {
+            break;
+        }
+        std::thread::sleep(Duration::from_millis(50));
+    }
     let program = program.killed();
     stop.store(true, Ordering::SeqCst);
     let acknowledged = writer.join().unwrap();
