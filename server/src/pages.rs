@@ -347,10 +347,7 @@ struct StationView {
 async fn station(app: Data<App>, station: Path<Station>) -> Json<StationView> {
     let station = station.into_inner();
     Json(app.read(|book, seen| {
-        let here: Vec<_> = book
-            .pieces()
-            .filter(|(_, p)| station.has(p))
-            .collect();
+        let here: Vec<_> = book.pieces().filter(|(_, p)| station.has(p)).collect();
         let in_all = here.len();
         let mut pieces: Vec<_> = here
             .into_iter()

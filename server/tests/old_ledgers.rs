@@ -187,8 +187,10 @@ fn without_its_shelf_a_piece_is_still_where_its_facts_say() {
         let entries = book
             .lots()
             .flat_map(|l| l.entries.iter().map(|e| (**e).clone()));
-        let bare =
-            manifest_core::ledger::book::Book::fold(entries.collect::<Vec<_>>(), Arc::new(stripped()));
+        let bare = manifest_core::ledger::book::Book::fold(
+            entries.collect::<Vec<_>>(),
+            Arc::new(stripped()),
+        );
         for (_, piece) in book.pieces() {
             let (_, lost) = bare.piece(piece.id).unwrap();
             assert_eq!(lost.mass, piece.mass, "{}", piece.tag);

@@ -4,6 +4,7 @@ mod breakdown;
 mod tables;
 
 use anyhow::{Context, Result};
+use manifest_core::catalogue::Catalogue;
 use manifest_core::cure::dry::{DryCureAsk, dry_cure};
 use manifest_e2e::Server;
 use serde_json::{Value, json};
@@ -30,6 +31,7 @@ fn main() -> Result<()> {
 }
 
 fn core() -> Result<()> {
+    let catalogue = Catalogue::shipped();
     let asks: Vec<DryCureAsk> = (0..10_000)
         .map(|i| {
             serde_json::from_value(json!({
@@ -42,7 +44,7 @@ fn core() -> Result<()> {
         .map(|_| {
             let start = Instant::now();
             for ask in &asks {
-                let _ = black_box(dry_cure(black_box(ask)));
+                let _ = black_box(dry_cure(black_box(ask), &catalogue));
             }
             start.elapsed()
         })
