@@ -1,5 +1,6 @@
 //! Headless Chromium through its driver, with words for what a person does.
 
+use crate::server::with_numbers;
 use anyhow::{Context, Result, bail};
 use serde_json::{Value, json};
 use std::future::Future;
@@ -25,7 +26,7 @@ pub struct Browser {
 
 /// What a person tells controls apart by: their role and the name they carry.
 const FIND: &str = r"
-const [role, name, exact] = arguments;
+const [role, name, form] = arguments;
 const roles = {
   button: 'button, [role=button], summary', link: 'a[href]', field: 'input, select, textarea',
   radio: '[role=radio]', tab: '[role=tab]', checkbox: '[role=checkbox]', heading: 'h1, h2, h3', any: '*',
@@ -39,8 +40,11 @@ const text = (el) => {
 };
 const clean = (s) => (s ?? '').replace(/\s+/g, ' ').trim();
 const seen = (el) => el.getClientRects().length > 0 && el.checkVisibility();
-const found = [...document.querySelectorAll(roles[role])].filter(seen)
-  .filter((el) => exact ? clean(text(el)) === name : clean(text(el)).startsWith(name));
+const within = form === null ? document
+  : [...document.querySelectorAll('form')].find((el) => el.getAttribute('aria-label') === form);
+if (!within) return null;
+const found = [...within.querySelectorAll(roles[role])].filter(seen)
+  .filter((el) => clean(text(el)).startsWith(name));
 return found[0] ?? null;
 ";
 
@@ -171,6 +175,7 @@ impl Browser {
     /// # Errors
     /// When nothing comes.
     pub async fn goto(&self, path: &str) -> Result<()> {
+        let path = with_numbers(&self.base, path)?;
         self.driver.goto(format!("{}{path}", self.base)).await?;
         self.settled().await
     }
@@ -220,24 +225,19 @@ impl Browser {
         }
     }
 
-    async fn find(&self, role: &str, name: &str, exact: bool) -> Result<WebElement> {
-        let start = Instant::now();
-        loop {
-            let found = self
-                .driver
-                .execute(FIND, vec![json!(role), json!(name), json!(exact)])
-                .await?;
-            if let Ok(element) = found.element() {
-                return Ok(element);
-            }
-            if start.elapsed() > PATIENCE {
-                let text = self.run("return document.body.innerText", vec![]).await?;
-                bail!(
-                    "no {role} “{name}”; the page says:\n{}",
-                    text.as_str().unwrap_or_default()
-                );
-            }
-            tokio::time::sleep(Duration::from_millis(40)).await;
+    /// The one form with this name, where several on a page ask for the same.
+    #[must_use]
+    pub fn form<'a>(&'a self, name: &'a str) -> Form<'a> {
+        Form {
+            browser: self,
+            name: Some(name),
+        }
+    }
+
+    fn page(&self) -> Form<'_> {
+        Form {
+            browser: self,
+            name: None,
         }
     }
 
@@ -246,15 +246,7 @@ impl Browser {
     /// # Errors
     /// When there is none, or it never becomes possible.
     pub async fn press(&self, role: &str, name: &str) -> Result<()> {
-        self.wait(&format!("{role} “{name}” to be pressed"), || async {
-            let element = self.find(role, name, false).await?;
-            if !element.is_enabled().await? {
-                return Ok(false);
-            }
-            element.scroll_into_view().await?;
-            Ok(element.click().await.is_ok())
-        })
-        .await
+        self.page().press(role, name).await
     }
 
     /// Types into a field, named by its label, in place of what was there.
@@ -262,12 +254,7 @@ impl Browser {
     /// # Errors
     /// When there is no such field.
     pub async fn fill(&self, label: &str, text: &str) -> Result<()> {
-        let field = self.find("field", label, false).await?;
-        field.scroll_into_view().await?;
-        field.send_keys(Key::Control + "a").await?;
-        field.send_keys(Key::Delete + "").await?;
-        field.send_keys(text).await?;
-        Ok(())
+        self.page().fill(label, text).await
     }
 
     /// Types into a field and presses Enter in one go, as at the bench.
@@ -275,8 +262,7 @@ impl Browser {
     /// # Errors
     /// When there is no such field.
     pub async fn enter(&self, label: &str, text: &str) -> Result<()> {
-        self.fill(label, &format!("{text}{}", Key::Enter.value()))
-            .await
+        self.page().enter(label, text).await
     }
 
     /// Chooses an option of a select by its words.
@@ -284,12 +270,7 @@ impl Browser {
     /// # Errors
     /// When there is no such field or option.
     pub async fn choose(&self, label: &str, option: &str) -> Result<()> {
-        self.wait(&format!("“{option}” in {label}"), || async {
-            let field = self.find("field", label, false).await?;
-            let select = thirtyfour::components::SelectElement::new(&field).await?;
-            Ok(select.select_by_visible_text(option).await.is_ok())
-        })
-        .await
+        self.page().choose(label, option).await
     }
 
     /// Presses a key wherever the focus is.
@@ -347,6 +328,114 @@ impl Browser {
     pub async fn close(self) -> Result<()> {
         WebDriver::clone(&self.driver).quit().await?;
         Ok(())
+    }
+}
+
+/// One form of a page, or the page as a whole.
+#[derive(Clone, Copy)]
+pub struct Form<'a> {
+    browser: &'a Browser,
+    name: Option<&'a str>,
+}
+
+impl Form<'_> {
+    async fn find(&self, role: &str, name: &str) -> Result<WebElement> {
+        let start = Instant::now();
+        loop {
+            let asked = vec![json!(role), json!(name), json!(self.name)];
+            let found = self.browser.driver.execute(FIND, asked).await?;
+            if let Ok(element) = found.element() {
+                return Ok(element);
+            }
+            if start.elapsed() > PATIENCE {
+                let text = self.browser.text().await?;
+                bail!(
+                    "no {role} “{name}” in {:?}; the page says:\n{text}",
+                    self.name
+                );
+            }
+            tokio::time::sleep(Duration::from_millis(40)).await;
+        }
+    }
+
+    /// Presses a button, link, radio or checkbox by the beginning of its name, once it can be.
+    ///
+    /// # Errors
+    /// When there is none, or it never becomes possible.
+    pub async fn press(&self, role: &str, name: &str) -> Result<()> {
+        self.browser
+            .wait(&format!("{role} “{name}” to be pressed"), || async {
+                let element = self.find(role, name).await?;
+                if !element.is_enabled().await? {
+                    return Ok(false);
+                }
+                element.scroll_into_view().await?;
+                Ok(element.click().await.is_ok())
+            })
+            .await
+    }
+
+    /// Types into a field, named by its label, in place of what was there.
+    ///
+    /// # Errors
+    /// When there is no such field.
+    pub async fn fill(&self, label: &str, text: &str) -> Result<()> {
+        let field = self.find("field", label).await?;
+        field.scroll_into_view().await?;
+        field.send_keys(Key::Control + "a").await?;
+        field.send_keys(Key::Delete + "").await?;
+        field.send_keys(text).await?;
+        Ok(())
+    }
+
+    /// Types into a field and presses Enter in one go, as at the bench.
+    ///
+    /// # Errors
+    /// When there is no such field.
+    pub async fn enter(&self, label: &str, text: &str) -> Result<()> {
+        self.fill(label, &format!("{text}{}", Key::Enter.value()))
+            .await
+    }
+
+    /// Waits until the form has done its work and is gone, keeping what was typed where it asks.
+    ///
+    /// # Errors
+    /// When it stays: it was refused.
+    pub async fn done(&self) -> Result<()> {
+        self.browser
+            .wait("the form to be done", || async {
+                let asked =
+                    |role: &str, name: &str| vec![json!(role), json!(name), json!(self.name)];
+                let there = self
+                    .browser
+                    .driver
+                    .execute(FIND, asked("button", ""))
+                    .await?;
+                if there.element().is_err() {
+                    return Ok(true);
+                }
+                let question = asked("button", "Keep it as typed");
+                if let Ok(keep) = self.browser.driver.execute(FIND, question).await?.element() {
+                    keep.scroll_into_view().await?;
+                    keep.click().await.ok();
+                }
+                Ok(false)
+            })
+            .await
+    }
+
+    /// Chooses an option of a select by its words.
+    ///
+    /// # Errors
+    /// When there is no such field or option.
+    pub async fn choose(&self, label: &str, option: &str) -> Result<()> {
+        self.browser
+            .wait(&format!("“{option}” in {label}"), || async {
+                let field = self.find("field", label).await?;
+                let select = thirtyfour::components::SelectElement::new(&field).await?;
+                Ok(select.select_by_visible_text(option).await.is_ok())
+            })
+            .await
     }
 }
 

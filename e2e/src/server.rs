@@ -1,6 +1,7 @@
 //! The program under test, on a data folder and a port of its own.
 
 use anyhow::{Context, Result, bail};
+use serde_json::{Value, json};
 use std::io::{BufRead, BufReader};
 use std::path::{Path, PathBuf};
 use std::process::{Child, Command, Stdio};
@@ -104,6 +105,85 @@ impl Server {
         let data = std::mem::replace(&mut self.data, empty);
         Self::start_at(data, false, profile)
     }
+}
+
+impl Server {
+    /// Writes acts down as any program could; gives what was written.
+    ///
+    /// # Errors
+    /// When it is refused.
+    pub fn did(&self, acts: &Value) -> Result<Value> {
+        self.did_at(NOW, acts)
+    }
+
+    /// Writes acts down as done at this moment.
+    ///
+    /// # Errors
+    /// When it is refused.
+    pub fn did_at(&self, at: &str, acts: &Value) -> Result<Value> {
+        let ask = json!({"acts": acts, "happened_at": at, "keep_as_typed": true});
+        let mut answer = ureq::post(format!("{}/api/v1/entries", self.address))
+            .send_json(&ask)
+            .with_context(|| acts.to_string())?;
+        Ok(answer.body_mut().read_json()?)
+    }
+
+    /// What an address of the API says.
+    ///
+    /// # Errors
+    /// When it says nothing that can be read.
+    pub fn says(&self, path: &str) -> Result<Value> {
+        says(&self.address, path)
+    }
+
+    /// The number of a piece or lot with this tag.
+    ///
+    /// # Errors
+    /// When nothing bears it.
+    pub fn number(&self, tag: &str) -> Result<i64> {
+        number(&self.address, tag)
+    }
+}
+
+fn says(address: &str, path: &str) -> Result<Value> {
+    let mut answer = ureq::get(format!("{address}/api/v1{path}")).call()?;
+    Ok(answer.body_mut().read_json()?)
+}
+
+/// The number behind a tag, by the program at an address: `HG1` a lot, `HG1-4` a piece.
+///
+/// # Errors
+/// When nothing bears it.
+pub fn number(address: &str, tag: &str) -> Result<i64> {
+    let lot_tag = tag.split('-').next().unwrap_or(tag);
+    let lots = says(address, "/lots")?;
+    let named = |list: &Value, tag: &str| {
+        let found = list.as_array()?.iter().find(|one| one["tag"] == tag)?;
+        found["id"].as_i64()
+    };
+    let lot = named(&lots, lot_tag).with_context(|| format!("no lot {lot_tag}"))?;
+    if tag == lot_tag {
+        return Ok(lot);
+    }
+    let pieces = says(address, &format!("/lots/{lot}"))?["pieces"].take();
+    named(&pieces, tag).with_context(|| format!("no piece {tag}"))
+}
+
+/// An address with tags in braces, such as `/pieces/{HG1-4}`, with their numbers in their place.
+///
+/// # Errors
+/// When nothing bears a tag.
+pub fn with_numbers(address: &str, path: &str) -> Result<String> {
+    let mut whole = String::new();
+    let mut rest = path;
+    while let Some((before, after)) = rest.split_once('{') {
+        let (tag, behind) = after.split_once('}').context("a tag in braces")?;
+        whole.push_str(before);
+        whole.push_str(&number(address, tag)?.to_string());
+        rest = behind;
+    }
+    whole.push_str(rest);
+    Ok(whole)
 }
 
 impl Drop for Server {

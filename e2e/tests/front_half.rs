@@ -109,7 +109,7 @@ async fn a_deer_by_its_field_dressed_weight_is_tested_and_blocked_when_positive(
 async fn the_drawing_is_worked_by_keyboard_and_fills_as_pieces_are_weighed() -> Result<()> {
     let server = Server::start(true)?;
     let b = open(&server, DESK).await?;
-    b.goto("/breakdown/4").await?;
+    b.goto("/breakdown/{GT1}").await?;
     let focus = "document.querySelector('svg [role=button][aria-label^=\"neck\"]').focus(); return document.activeElement.getAttribute('aria-label')";
     let before = b.run(focus, vec![]).await?;
     assert_eq!(before, "neck: nothing weighed, 1.3 kg to 1.65 kg expected");
@@ -279,7 +279,7 @@ async fn knife_work_keeps_lineage_and_is_undone_as_deep_as_one_likes() -> Result
         b.key("u").await?;
         b.sees(said).await?;
     }
-    b.goto("/breakdown/4").await?;
+    b.goto("/breakdown/{GT1}").await?;
     b.sees("1.58 kg").await?;
     b.close().await
 }
@@ -297,10 +297,10 @@ async fn elk_trim_and_pork_fat_are_ground_into_one_block() -> Result<()> {
     b.fill("pork fat of HG1, weighed in", "1.2 kg").await?;
     b.enter("The block weighs", "4.12 kg").await?;
     b.sees("and 1 more").await?;
-    b.goto("/breakdown/1").await?;
+    b.goto("/breakdown/{EK1}").await?;
     b.sees("ground block").await?;
     b.sees("EK1-8").await?;
-    b.goto("/tally/1").await?;
+    b.goto("/tally/{EK1}").await?;
     b.sees("left in grinder and bowl").await?;
     b.close().await
 }
@@ -309,7 +309,7 @@ async fn elk_trim_and_pork_fat_are_ground_into_one_block() -> Result<()> {
 async fn an_entry_deep_in_the_past_is_undone_with_what_depends_on_it() -> Result<()> {
     let server = Server::start(true)?;
     let b = open(&server, DESK).await?;
-    b.goto("/pieces/1").await?;
+    b.goto("/pieces/{EK1-1}").await?;
     b.press("button", "Undo EK1-1 assigned").await?;
     b.sees("Later entries depend on this one.").await?;
     b.press("button", "Undo it and what stands in the way")

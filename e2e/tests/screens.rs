@@ -6,28 +6,28 @@ use manifest_e2e::{DESK, PHONE, Server, open};
 use serde_json::json;
 use thirtyfour::Key;
 
-/// Every view of the application; the numbers are the demo's own.
+/// Every view of the application, its pieces and lots by their tags.
 const VIEWS: [&str; 24] = [
     "/",
     "/receive",
     "/breakdown",
-    "/breakdown/1",
-    "/breakdown/4",
+    "/breakdown/{EK1}",
+    "/breakdown/{GT1}",
     "/assign",
-    "/assign?piece=27",
+    "/assign?piece={GT1-2}",
     "/assign/grind",
     "/assign/shopping",
-    "/cutsheet/4",
+    "/cutsheet/{GT1}",
     "/pantry",
-    "/pieces/27",
+    "/pieces/{GT1-2}",
     "/cure",
-    "/cure?piece=19",
+    "/cure?piece={HG1-5}",
     "/smoke",
     "/hang",
     "/pack",
     "/tally",
-    "/tally/3",
-    "/pieces/2",
+    "/tally/{HG1}",
+    "/pieces/{EK1-2}",
     "/library",
     "/library/belly-slab",
     "/library/salami-knife",
@@ -176,7 +176,7 @@ async fn the_weigh_loop_on_a_phone_goes_from_piece_to_piece() -> Result<()> {
 async fn a_refused_entry_says_what_to_type_and_loses_nothing() -> Result<()> {
     let server = Server::start(true)?;
     let b = open(&server, DESK).await?;
-    b.goto("/breakdown/4").await?;
+    b.goto("/breakdown/{GT1}").await?;
     b.choose("Cut", "hind leg").await?;
     b.fill("Weight", "52 kg").await?;
     b.enter("Thickest place", "90").await?;
@@ -201,7 +201,7 @@ async fn a_refused_entry_says_what_to_type_and_loses_nothing() -> Result<()> {
 async fn a_correction_keeps_both_in_the_history() -> Result<()> {
     let server = Server::start(true)?;
     let b = open(&server, DESK).await?;
-    b.goto("/pieces/1").await?;
+    b.goto("/pieces/{EK1-1}").await?;
     b.press("button", "Correct EK1-1 weighed out").await?;
     b.fill("Weight", "2.36 kg").await?;
     b.press("button", "Put it right").await?;
@@ -219,13 +219,13 @@ async fn a_correction_keeps_both_in_the_history() -> Result<()> {
 async fn what_was_done_yesterday_is_written_down_for_yesterday() -> Result<()> {
     let server = Server::start(true)?;
     let b = open(&server, DESK).await?;
-    b.goto("/hang?piece=2").await?;
+    b.goto("/hang?piece={EK1-2}").await?;
     b.sees("Weigh in").await?;
     b.press("button", "Not just now?").await?;
     b.fill("When it happened", "11202026\u{e004}0615PM").await?;
     b.enter("On the scale, net and all", "1.72 kg").await?;
     b.sees("EK1-2 weighed in: 1.72 kg").await?;
-    b.goto("/pieces/2").await?;
+    b.goto("/pieces/{EK1-2}").await?;
     b.sees("Nov 20, 18:15").await?;
     b.close().await
 }
@@ -294,7 +294,7 @@ async fn both_themes_and_other_units_hold_on_every_page() -> Result<()> {
     b.sees("Settled.").await?;
     b.goto("/smoke").await?;
     b.sees("160 °F").await?;
-    b.goto("/breakdown/4").await?;
+    b.goto("/breakdown/{GT1}").await?;
     b.sees("24 lb 7.5 oz still to weigh").await?;
     b.close().await
 }

@@ -38,7 +38,7 @@ impl Acts {
             return Err(StoreError::Newer);
         }
         if shape < 2 {
-            act = self.first.to_second(act);
+            act = self.first.second_of(act);
         } else {
             self.first.see(&act);
         }

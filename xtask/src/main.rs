@@ -7,6 +7,7 @@ use std::process::Command;
 const HELP: &str = "cargo xtask COMMAND
 
   demo    build everything and serve a fresh demo household
+  check   format, clippy, the core's and the store's tests, the front end's types and style
   test    install what the tests need, check, build, and run every test
   shots   take the screenshots in docs/screenshots from the demo household
   bench   measure the core and the server with 2,000 and 20,000 pieces
@@ -17,6 +18,7 @@ fn main() -> Result<()> {
     let command = std::env::args().nth(1).unwrap_or_default();
     match command.as_str() {
         "demo" => demo(),
+        "check" => check(),
         "test" => test(),
         "shots" => shots(),
         "bench" => bench(),
@@ -32,24 +34,26 @@ fn main() -> Result<()> {
 /// Builds the front end and the program and serves a demo household made anew.
 fn demo() -> Result<()> {
     build_front_end()?;
-    cargo(&["build", "--release", "-p", "manifest-server"])?;
+    cargo(&["build", "--profile", "demo", "-p", "manifest-server"])?;
     let data = project().join("target").join("demo-household");
     if data.exists() {
         std::fs::remove_dir_all(&data).context("clearing the last demo")?;
     }
-    run(
-        Command::new(project().join("target/release/build-manifest"))
-            .arg("serve")
-            .arg("--data")
-            .arg(&data)
-            .args(["--listen", "127.0.0.1:8470", "--demo"]),
-    )
+    run(Command::new(project().join("target/demo/build-manifest"))
+        .arg("serve")
+        .arg("--data")
+        .arg(&data)
+        .args(["--listen", "127.0.0.1:8470", "--demo"]))
 }
 
-/// Everything that must hold before something lands.
-fn test() -> Result<()> {
-    install_browser()?;
-    build_front_end()?;
+/// What is worth knowing between two edits, in under a minute once it is warm.
+fn check() -> Result<()> {
+    install_front_end()?;
+    lint()?;
+    cargo(&["test", "-q", "-p", "manifest-core", "-p", "manifest-store"])
+}
+
+fn lint() -> Result<()> {
     npm(&["run", "check"])?;
     cargo(&["fmt", "--all", "--check"])?;
     cargo(&[
@@ -59,7 +63,14 @@ fn test() -> Result<()> {
         "--",
         "-D",
         "warnings",
-    ])?;
+    ])
+}
+
+/// Everything that must hold before something lands.
+fn test() -> Result<()> {
+    install_browser()?;
+    build_front_end()?;
+    lint()?;
     // The browser tests start the program as it is built here.
     cargo(&["build", "-p", "manifest-server"])?;
     cargo(&["test", "--workspace"])
@@ -94,14 +105,19 @@ fn types() -> Result<()> {
 }
 
 fn build_front_end() -> Result<()> {
+    install_front_end()?;
+    npm(&["run", "build"])
+}
+
+/// The front end's libraries, where its lockfile is newer than what was installed from it.
+fn install_front_end() -> Result<()> {
     let modules = project().join("web/node_modules");
-    // A lockfile newer than what was installed from it has changed since.
     if modified(&modules.join(".package-lock.json"))
         < modified(&project().join("web/package-lock.json"))
     {
         npm(&["ci", "--no-audit", "--no-fund"])?;
     }
-    npm(&["run", "build"])
+    Ok(())
 }
 
 fn modified(path: &Path) -> Option<std::time::SystemTime> {

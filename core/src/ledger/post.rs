@@ -280,11 +280,11 @@ pub(super) fn lost_in_cutting(lost: Milligrams, of: Milligrams) -> Loss {
 }
 
 /// The open step of a piece that `wanted` means, or why it cannot be done now.
-pub(super) fn at_step<'a>(
-    state: &'a State,
+pub(super) fn at_step(
+    state: &State,
     id: PieceId,
     wanted: impl Fn(&Step) -> bool,
-) -> Result<(&'a Piece, &'a Step), Vec<FieldError>> {
+) -> Result<(&Piece, &Step), Vec<FieldError>> {
     let piece = find(state, id)?;
     piece
         .open_step(wanted)

@@ -1,4 +1,5 @@
-//! Screenshots of the main views from the demo data: `shots DIR [FILTER]`.
+//! Screenshots of the main views from the demo data: `shots DIR [FILTER]`, or of any address at
+//! the desk and on the phone: `shots DIR /pieces/2`.
 
 use anyhow::{Context, Result};
 use manifest_e2e::{Browser, Server};
@@ -8,20 +9,20 @@ use std::path::PathBuf;
 const SHOTS: &[(&str, &str, u32, u32, &str)] = &[
     ("today", "/", 1280, 800, "light"),
     ("receive", "/receive", 1280, 800, "light"),
-    ("breakdown", "/breakdown/4", 1280, 800, "light"),
+    ("breakdown", "/breakdown/{GT1}", 1280, 800, "light"),
     ("assign", "/assign", 1280, 800, "light"),
     ("grind", "/assign/grind", 1280, 800, "light"),
-    ("cutsheet", "/cutsheet/4", 1280, 800, "light"),
+    ("cutsheet", "/cutsheet/{GT1}", 1280, 800, "light"),
     ("cure", "/cure", 1280, 800, "light"),
     ("smoke", "/smoke", 1280, 800, "light"),
     ("hang", "/hang", 1280, 800, "light"),
     ("pack", "/pack", 1280, 800, "light"),
     ("tally", "/tally", 1280, 800, "light"),
-    ("tally-animal", "/tally/1", 1280, 800, "light"),
-    ("piece", "/pieces/2", 1280, 800, "light"),
+    ("tally-animal", "/tally/{EK1}", 1280, 800, "light"),
+    ("piece", "/pieces/{EK1-2}", 1280, 800, "light"),
     ("library", "/library/muscle-cased", 1280, 800, "light"),
     ("settings", "/settings", 1280, 800, "light"),
-    ("breakdown-phone", "/breakdown/4", 390, 844, "light"),
+    ("breakdown-phone", "/breakdown/{GT1}", 390, 844, "light"),
     ("assign-phone", "/assign", 390, 844, "light"),
     ("cure-phone", "/cure", 390, 844, "light"),
     ("hang-phone-dark", "/hang", 390, 844, "dark"),
@@ -41,6 +42,21 @@ async fn main() -> Result<()> {
     std::fs::create_dir_all(&dir)?;
     let server = Server::start(true)?;
     let browser = Browser::open(&server.address, 1280, 800).await?;
+    if filter.starts_with('/') {
+        let name = filter.replace(['/', '?', '='], "-");
+        for (suffix, width, height, theme) in
+            [("", 1280, 1000, "light"), ("-phone", 390, 1400, "dark")]
+        {
+            browser.resize(width, height).await?;
+            browser.prefer(theme).await?;
+            browser.goto(&filter).await?;
+            browser.settled().await?;
+            browser
+                .shoot(&dir.join(format!("shot{name}{suffix}.png")))
+                .await?;
+        }
+        return browser.close().await;
+    }
     for (name, path, width, height, theme) in SHOTS {
         if !name.contains(&filter) {
             continue;

@@ -64,7 +64,7 @@ impl Acts {
     }
 
     /// The act in the second shape.
-    pub fn to_second(&mut self, mut act: Value) -> Value {
+    pub fn second_of(&mut self, mut act: Value) -> Value {
         self.see(&act);
         if act["act"] == "dosed" {
             let build = act["piece"].as_i64().and_then(|id| self.builds.get(&id));

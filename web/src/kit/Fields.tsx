@@ -80,13 +80,21 @@ export function AmountField(
   )
 }
 
+interface WhenProps {
+  value: string
+  onChange: (v: string) => void
+  error?: string
+  /** Empty is the time that the entry has, not now. */
+  kept?: boolean
+}
+
 /** When it happened, for what is written down later; empty means now. */
-export function WhenField({ value, onChange, error }: { value: string; onChange: (v: string) => void; error?: string }) {
+export function WhenField({ value, onChange, error, kept = false }: WhenProps) {
   const id = useId()
   const refused = useRefusal(error, value)
   return (
     <details open={error !== undefined || undefined}>
-      <summary className="quiet">{value ? 'It happened earlier' : 'Not just now?'}</summary>
+      <summary className="quiet">{value ? 'It happened earlier' : kept ? 'At another time?' : 'Not just now?'}</summary>
       <div className="mt-1">
         <label htmlFor={id} className="mb-1 block font-semibold">
           When it happened
@@ -101,7 +109,7 @@ export function WhenField({ value, onChange, error }: { value: string; onChange:
           aria-describedby={`${id}-hint`}
         />
         <p id={`${id}-hint`} className={`mt-1 text-[0.92rem] ${refused ? 'font-semibold text-stop' : 'text-soft'}`}>
-          {refused ?? 'Leave it empty for now.'}
+          {refused ?? (kept ? 'Leave it empty to keep the time it has.' : 'Leave it empty for now.')}
         </p>
       </div>
     </details>

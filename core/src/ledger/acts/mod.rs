@@ -184,6 +184,7 @@ macro_rules! asks {
         #[serde(tag = "act", rename_all = "snake_case")]
         #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
         #[cfg_attr(feature = "openapi", schema(as = ActAsk))]
+        #[expect(clippy::large_enum_variant, reason = "asks live for one request and are never kept in numbers")]
         pub enum Ask {
             $(#[doc = $words] $variant($ask),)+
         }

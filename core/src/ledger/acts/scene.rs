@@ -7,7 +7,8 @@ use crate::ids::PieceId;
 use crate::ledger::Entry;
 use crate::ledger::book::LotBook;
 use crate::units::show::{length, mass, temperature, trim};
-use crate::units::{Milligrams, Reading, read};
+use crate::units::{HeatUnit, LengthUnit, Milligrams, Reading, read};
+use jiff::Timestamp;
 
 /// Where an act is told.
 #[derive(Clone, Copy)]
@@ -70,24 +71,43 @@ impl<'a> Scene<'a> {
     /// A thickness that reads back as the same number.
     #[must_use]
     pub fn length_again(&self, mm: f64) -> String {
-        let shown = self.length(mm);
-        let back = read::length_mm(&shown, self.home.units.length);
-        if back.is_ok_and(|b| b.to_bits() == mm.to_bits()) {
-            shown
-        } else {
-            format!("{mm} mm")
-        }
+        [self.home.units.length, LengthUnit::Mm, LengthUnit::Inch]
+            .into_iter()
+            .map(|unit| length(mm, unit))
+            .find(|shown| {
+                let back = read::length_mm(shown, self.home.units.length);
+                back.is_ok_and(|b| b.to_bits() == mm.to_bits())
+            })
+            .unwrap_or_else(|| format!("{mm} mm"))
     }
 
     /// A temperature that reads back as the same number.
     #[must_use]
     pub fn temperature_again(&self, celsius: f64) -> String {
-        let shown = self.temperature(celsius);
-        let back = read::temperature_c(&shown, self.home.units.heat);
-        if back.is_ok_and(|b| b.to_bits() == celsius.to_bits()) {
+        // A thermometer of either scale may have been read, whatever the household uses now.
+        [
+            self.home.units.heat,
+            HeatUnit::Celsius,
+            HeatUnit::Fahrenheit,
+        ]
+        .into_iter()
+        .map(|unit| temperature(celsius, unit))
+        .find(|shown| {
+            let back = read::temperature_c(shown, self.home.units.heat);
+            back.is_ok_and(|b| b.to_bits() == celsius.to_bits())
+        })
+        .unwrap_or_else(|| format!("{celsius} C"))
+    }
+
+    /// A moment that reads back as the same: the household's own clock where it can say it.
+    #[must_use]
+    pub fn moment_again(&self, at: Timestamp) -> String {
+        let local = at.to_zoned(self.home.zone()).datetime();
+        let shown = local.strftime("%Y-%m-%dT%H:%M").to_string();
+        if self.home.moment(&shown, at).is_ok_and(|back| back == at) {
             shown
         } else {
-            format!("{celsius} C")
+            at.to_string()
         }
     }
 

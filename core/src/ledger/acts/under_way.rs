@@ -325,6 +325,12 @@ impl Deed for UnderWay {
 
     fn begin(&self, state: &mut State, entry: &Entry) {
         let since = self.since.unwrap_or(entry.happened_at);
+        // A weight that nobody remembers is the one of today, and was never on a scale before.
+        let weighed_green = if self.green.is_some() {
+            since
+        } else {
+            entry.happened_at
+        };
         let build = state.catalogue().build_as(&self.build);
         let mut piece = Piece {
             cut: self.cut.clone(),
@@ -337,7 +343,12 @@ impl Deed for UnderWay {
                 since,
                 dose: self.dose.as_deref().cloned(),
             }),
-            ..Piece::green(self.piece, &self.tag, self.green(), (entry.id, since))
+            ..Piece::green(
+                self.piece,
+                &self.tag,
+                self.green(),
+                (entry.id, weighed_green),
+            )
         };
         let before = |kind: StepKind| {
             let at = build.steps.iter().position(|s| s.kind == kind);
@@ -358,7 +369,10 @@ impl Deed for UnderWay {
             piece.smoked = self.inside_c.map(|_| since);
         }
         if self.at == UnderWayAt::Hanging {
-            let start = self.gross_start.as_ref().unwrap_or(&self.reading);
+            let (start, weighed_at) = match &self.gross_start {
+                Some(start) => (start, since),
+                None => (&self.reading, entry.happened_at),
+            };
             let planned = build.hang.as_ref().map_or(0.35, |h| h.loss_fraction);
             piece.hanging = Some(Hanging {
                 since,
@@ -369,7 +383,7 @@ impl Deed for UnderWay {
             });
             piece.weighings.push(Weighing {
                 entry: entry.id,
-                at: since,
+                at: weighed_at,
                 point: Point::Hung,
                 net: start.mg - self.tare().mg,
             });
@@ -410,13 +424,17 @@ impl Deed for UnderWay {
             UnderWayAt::Ready => "ready to pack",
         };
         let build = scene.catalogue().build_as(&self.build);
-        let dose = if self.dose.is_some() {
-            ""
-        } else {
-            ", dose unknown"
-        };
+        let counted = self.at == UnderWayAt::Hanging && self.gross_start.is_none();
+        let unknown: String = [
+            (self.dose.is_none(), ", dose unknown"),
+            (self.green.is_none(), ", green weight unknown"),
+            (counted, ", loss counted from this weight"),
+        ]
+        .into_iter()
+        .filter_map(|(is, words)| is.then_some(words))
+        .collect();
         format!(
-            "{} {}, {at}, for {}{dose}",
+            "{} {}, {at}, for {}{unknown}",
             scene.mass(&self.reading),
             self.cut.replace('_', " "),
             build.name
@@ -430,7 +448,7 @@ impl Deed for UnderWay {
             cut: self.cut.clone(),
             build: self.build.key.clone(),
             at: self.at,
-            since: self.since.map(|t| t.to_string()),
+            since: self.since.map(|t| scene.moment_again(t)),
             reading: scene.mass_again(&self.reading),
             green: self.green.as_ref().map(|r| scene.mass_again(r)),
             tare: self.tare.as_ref().map(|r| scene.mass_again(r)),

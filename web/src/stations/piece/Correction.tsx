@@ -36,7 +36,7 @@ function Form({ entry, asked, onDone }: { entry: Happened; asked: Schemas['Asked
     >
       <AskFields fields={asked.fields} ask={ask} onChange={setAsk} wrong={wrong} />
       {asked.fields.length === 0 && <p className="text-soft">Nothing was typed here but the time.</p>}
-      <WhenField value={when} onChange={setWhen} error={wrong('happened_at')} />
+      <WhenField value={when} onChange={setWhen} error={wrong('happened_at')} kept />
       <Refused error={correct.error} onKeep={() => send(true)} busy={correct.isPending} />
       <div className="flex flex-wrap gap-2">
         <button type="submit" className="press press-main" disabled={correct.isPending}>

@@ -77,15 +77,17 @@ export function Piece() {
             }))}
         />
         <div className="grid grid-cols-1 items-start gap-6 lg:grid-cols-[3fr_2fr]">
-          <section aria-label="Weight over time" className="table-top p-4">
-            <h2 className="mb-2">Weight over time</h2>
-            <Curve weighings={weighings} target_g={hangTarget} />
-            <Weighings weighings={weighings} />
-          </section>
+          <div className="grid grid-cols-1 gap-6">
+            <section aria-label="Weight over time" className="table-top p-4">
+              <h2 className="mb-2">Weight over time</h2>
+              <Curve weighings={weighings} target_g={hangTarget} />
+              <Weighings weighings={weighings} />
+            </section>
+            <Way card={card} steps={piece.data.steps} />
+          </div>
           <div className="grid grid-cols-1 gap-6">
             {card.cure && <DoseFacts dose={dose ?? undefined} card={card} />}
             <Next view={piece.data} />
-            <Way card={card} steps={piece.data.steps} />
           </div>
         </div>
         {packs.length > 0 && <Labels packs={packs} />}

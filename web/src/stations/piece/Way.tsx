@@ -132,6 +132,7 @@ function Soak({ card }: { card: PieceCard }) {
       <summary className="quiet">It was soaked</summary>
       <form
         className="mt-1 grid gap-2"
+        aria-label="Soak it"
         onSubmit={(e) => {
           e.preventDefault()
           record.mutate({
@@ -197,6 +198,7 @@ export function Coat({ card, label }: { card: PieceCard; label: string }) {
       <summary className="quiet">{label}</summary>
       <form
         className="mt-1 grid gap-2"
+        aria-label="Coat it"
         onSubmit={(e) => {
           e.preventDefault()
           send()

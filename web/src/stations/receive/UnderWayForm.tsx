@@ -210,6 +210,7 @@ export function UnderWayForm({ onDone }: { onDone: (piece: number) => void }) {
           value={typed.green}
           onChange={(green) => set({ green })}
           error={wrong('green')}
+          hint="Empty: its yield is counted from today's weight."
         />
         {typed.at === 'hanging' && (
           <>
@@ -226,6 +227,7 @@ export function UnderWayForm({ onDone }: { onDone: (piece: number) => void }) {
               value={typed.gross_start}
               onChange={(gross_start) => set({ gross_start })}
               error={wrong('gross_start')}
+              hint="Empty: its loss is counted from today's weight, and it dries longer than it must."
             />
             <TextField
               label="Share to lose"
