@@ -84,7 +84,8 @@ fn told(server: &Server) -> Result<()> {
     Ok(())
 }
 
-/// The newest live entry of a kind: its number, its words, and its lot.
+/// The newest entry of a kind that stands, one that a person wrote before one that was worked out
+/// anew: its number, its words, its lot.
 fn newest(server: &Server, kind: &str) -> Result<(i64, String, i64)> {
     let lots = server.says("/lots")?;
     let mut found = Vec::new();
@@ -94,18 +95,14 @@ fn newest(server: &Server, kind: &str) -> Result<(i64, String, i64)> {
         for e in view["timeline"].as_array().context("entries")? {
             if e["kind"] == kind && e["live"] == true && e["correctable"] == true {
                 let what = e["what"].as_str().context("its words")?;
-                found.push((
-                    e["entry"].as_i64().context("its number")?,
-                    what.to_string(),
-                    lot,
-                ));
+                let number = e["entry"].as_i64().context("its number")?;
+                found.push((e["because"].is_null(), number, what.to_string(), lot));
             }
         }
     }
-    found
-        .into_iter()
-        .max()
-        .with_context(|| format!("no {kind}"))
+    let newest = found.into_iter().max();
+    let (_, number, what, lot) = newest.with_context(|| format!("no {kind}"))?;
+    Ok((number, what, lot))
 }
 
 /// The act of the entry that stands now in the place of another.

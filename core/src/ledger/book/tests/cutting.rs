@@ -522,3 +522,41 @@ fn an_imperial_household_is_asked_about_ounces_for_pounds() {
         Some("Did you mean 13 lb? It looks like ounces typed for pounds.")
     );
 }
+
+#[test]
+fn what_is_thrown_away_is_waste_and_costs_the_rest() {
+    let mut table = Table::new();
+    table.did(weigh_out(1, "belly", 20_000.0));
+    table.did(weigh_out(2, "loin", 20_000.0));
+    table.did(Act::Discarded(acts::discarded::Discarded {
+        piece: PieceId(1),
+        reason: "off smell".into(),
+    }));
+    assert_eq!(loss(&table, Loss::Waste), 20_000.0);
+    assert_eq!(table.piece(1).stage(), Stage::Discarded);
+    table.did(assign(2, "fresh"));
+    table.did(packed(2, &[19_900.0], None));
+    // all of the 200.00 now falls on the 19.9 kg that were packed
+    let cost = cost_cents_per_kg(table.state()).unwrap();
+    assert!((cost - 20_000.0 / 19.9).abs() < 1e-6, "{cost}");
+}
+
+#[test]
+fn what_is_trimmed_off_a_piece_is_kept_and_the_piece_is_lighter() {
+    let mut table = Table::new();
+    table.did(weigh_out(1, "belly", 3_000.0));
+    let trimmed = table.did(Act::ByproductWeighed(
+        acts::byproduct_weighed::ByproductWeighed {
+            piece: Some(PieceId(1)),
+            kind: Byproduct::Fat,
+            reading: reading(400.0),
+        },
+    ));
+    assert_eq!(
+        (table.piece(1).mass.grams(), table.piece(1).green.grams()),
+        (2_600.0, 2_600.0)
+    );
+    assert_eq!(table.state().byproducts[&Byproduct::Fat].grams(), 400.0);
+    table.undo(trimmed).unwrap();
+    assert_eq!(table.piece(1).green.grams(), 3_000.0);
+}

@@ -1,0 +1,232 @@
+//! Every lot of a household in one book.
+
+use super::*;
+
+/// Every lot of the household.
+#[derive(Clone, Debug)]
+pub struct Book {
+    catalogue: Arc<Catalogue>,
+    lots: BTreeMap<LotId, Arc<LotBook>>,
+    lot_of_piece: HashMap<PieceId, LotId>,
+    lot_of_entry: HashMap<EntryId, LotId>,
+    last_entry: i64,
+    last_piece: i64,
+    last_pack: i64,
+    last_lot: i64,
+    /// The highest number ever used under each pair of tag letters.
+    pairs: HashMap<String, u32>,
+}
+
+/// What a set of changes writes, ready to be stored and then taken into the book.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Plan {
+    /// The entries to store, in order of number.
+    pub entries: Vec<Arc<Entry>>,
+    /// What they lean on and the household's shelf does not hold yet.
+    pub kept: Vec<Kept>,
+    lots: BTreeMap<LotId, Arc<LotBook>>,
+}
+
+/// Two are equal when the same follows from their entries.
+impl PartialEq for Book {
+    fn eq(&self, other: &Self) -> bool {
+        let numbers = |b: &Self| (b.last_entry, b.last_piece, b.last_pack, b.last_lot);
+        self.lots == other.lots
+            && self.lot_of_piece == other.lot_of_piece
+            && self.lot_of_entry == other.lot_of_entry
+            && self.pairs == other.pairs
+            && numbers(self) == numbers(other)
+    }
+}
+
+impl Book {
+    /// A ledger into which nothing is written yet.
+    #[must_use]
+    pub fn new(catalogue: Arc<Catalogue>) -> Self {
+        Self {
+            catalogue,
+            lots: BTreeMap::new(),
+            lot_of_piece: HashMap::new(),
+            lot_of_entry: HashMap::new(),
+            last_entry: 0,
+            last_piece: 0,
+            last_pack: 0,
+            last_lot: 0,
+            pairs: HashMap::new(),
+        }
+    }
+
+    /// Derives the book from every entry ever written, with what they lean on.
+    #[must_use]
+    pub fn fold(entries: impl IntoIterator<Item = Entry>, catalogue: Arc<Catalogue>) -> Self {
+        let mut book = Self::new(catalogue);
+        let mut by_lot: BTreeMap<LotId, Vec<Arc<Entry>>> = BTreeMap::new();
+        for entry in entries {
+            let entry = Arc::new(entry);
+            book.count(&entry);
+            by_lot.entry(entry.lot).or_default().push(entry);
+        }
+        for (id, entries) in by_lot {
+            let lot = LotBook::fold(id, entries, &book.catalogue);
+            book.lots.insert(id, Arc::new(lot));
+        }
+        book
+    }
+
+    /// Keeps numbers and tags from being given twice.
+    fn count(&mut self, entry: &Entry) {
+        self.last_entry = self.last_entry.max(entry.id.0);
+        self.last_lot = self.last_lot.max(entry.lot.0);
+        self.lot_of_entry.insert(entry.id, entry.lot);
+        for piece in entry.act.pieces() {
+            self.last_piece = self.last_piece.max(piece.0);
+            self.lot_of_piece.insert(piece, entry.lot);
+        }
+        for (pack, _) in entry.act.packs() {
+            self.last_pack = self.last_pack.max(pack.0);
+        }
+        if let Act::Received(received) = &entry.act {
+            let digits = received
+                .tag
+                .trim_start_matches(|c: char| !c.is_ascii_digit());
+            let pair = &received.tag[..received.tag.len() - digits.len()];
+            let used = self.pairs.entry(pair.to_string()).or_default();
+            *used = (*used).max(digits.parse().unwrap_or(0));
+        }
+    }
+
+    /// Plans several changes that are written together or not at all; refusals speak in `unit`.
+    ///
+    /// # Errors
+    /// The first refusal; nothing is planned then.
+    pub fn plan(
+        &self,
+        changes: &[Change],
+        now: Timestamp,
+        unit: MassUnit,
+    ) -> Result<Plan, Refusal> {
+        let mut plan = Plan {
+            entries: Vec::new(),
+            kept: Vec::new(),
+            lots: BTreeMap::new(),
+        };
+        for change in changes {
+            let lot = match change {
+                Change::Add { lot, .. } => *lot,
+                Change::Replace { entry, .. } | Change::Undo { entry } => {
+                    *self.lot_of_entry.get(entry).ok_or(Refusal::NoEntry)?
+                }
+            };
+            let book = match plan.lots.get(&lot).or_else(|| self.lots.get(&lot)) {
+                Some(book) => book.clone(),
+                None => match change {
+                    Change::Add { act, .. } if matches!(**act, Act::Received(_)) => {
+                        Arc::new(LotBook::fold(lot, Vec::new(), &self.catalogue))
+                    }
+                    _ => return Err(Refusal::NoLot),
+                },
+            };
+            let next = EntryId(self.last_entry + plan.entries.len() as i64 + 1);
+            let (entries, book) = book.plan(change, next, now, unit)?;
+            plan.entries.extend(entries);
+            plan.lots.insert(lot, Arc::new(book));
+        }
+        plan.kept = self.to_keep(&plan.entries);
+        Ok(plan)
+    }
+
+    /// What entries lean on and the shelf does not hold yet.
+    fn to_keep(&self, entries: &[Arc<Entry>]) -> Vec<Kept> {
+        let mut found: BTreeMap<KeptKey, Kept> = BTreeMap::new();
+        for key in entries.iter().flat_map(|e| e.act.deed().leans_on()) {
+            if !self.catalogue.shelf().contains_key(&key)
+                && let Some(kept) = self.catalogue.to_keep(&key)
+            {
+                found.insert(key, kept);
+            }
+        }
+        found.into_values().collect()
+    }
+
+    /// What builds and species are, now and on the household's shelf.
+    #[must_use]
+    pub fn catalogue(&self) -> &Arc<Catalogue> {
+        &self.catalogue
+    }
+
+    /// Takes in what was planned and stored.
+    pub fn take(&mut self, plan: Plan) {
+        for entry in &plan.entries {
+            self.count(entry);
+        }
+        self.lots.extend(plan.lots);
+        if !plan.kept.is_empty() {
+            let mut catalogue = (*self.catalogue).clone();
+            for kept in plan.kept {
+                catalogue.keep(kept);
+            }
+            self.catalogue = Arc::new(catalogue);
+        }
+    }
+
+    /// Every lot that is there, oldest first.
+    pub fn lots(&self) -> impl DoubleEndedIterator<Item = &Arc<LotBook>> {
+        self.lots.values().filter(|l| l.state.lot.is_some())
+    }
+
+    /// One lot with its entries.
+    #[must_use]
+    pub fn lot(&self, id: LotId) -> Option<&Arc<LotBook>> {
+        self.lots.get(&id)
+    }
+
+    /// The lot of a piece and the piece, if it is there.
+    #[must_use]
+    pub fn piece(&self, id: PieceId) -> Option<(&Arc<LotBook>, &Piece)> {
+        let lot = self.lots.get(self.lot_of_piece.get(&id)?)?;
+        Some((lot, lot.state.pieces.get(&id)?))
+    }
+
+    /// The lot of an entry and the entry, dead or live.
+    #[must_use]
+    pub fn entry(&self, id: EntryId) -> Option<(&Arc<LotBook>, &Arc<Entry>)> {
+        let lot = self.lots.get(self.lot_of_entry.get(&id)?)?;
+        Some((lot, lot.entry(id)?))
+    }
+
+    /// Every piece of every lot.
+    pub fn pieces(&self) -> impl Iterator<Item = (&Arc<LotBook>, &Piece)> {
+        self.lots()
+            .flat_map(|l| l.state.pieces.values().map(move |p| (l, p)))
+    }
+
+    /// The next free number for a lot.
+    #[must_use]
+    pub fn next_lot(&self) -> LotId {
+        LotId(self.last_lot + 1)
+    }
+
+    /// The next free number for a piece.
+    #[must_use]
+    pub fn next_piece(&self) -> PieceId {
+        PieceId(self.last_piece + 1)
+    }
+
+    /// The next free number for a pack.
+    #[must_use]
+    pub fn next_pack(&self) -> PackId {
+        PackId(self.last_pack + 1)
+    }
+
+    /// The number of the newest entry.
+    #[must_use]
+    pub fn last_entry(&self) -> EntryId {
+        EntryId(self.last_entry)
+    }
+
+    /// The next free tag for a lot: the species' two letters and a number never used before.
+    #[must_use]
+    pub fn next_lot_tag(&self, pair: &str) -> String {
+        format!("{pair}{}", self.pairs.get(pair).unwrap_or(&0) + 1)
+    }
+}
