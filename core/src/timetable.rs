@@ -1,7 +1,7 @@
 //! What is due, overdue and coming, worked out anew from facts, builds and settings.
 
 use crate::catalogue::Catalogue;
-use crate::catalogue::steps::{StepKind, Window};
+use crate::catalogue::steps::{DoneBy, StepKind, Window};
 use crate::cure::days::{Lying, days};
 use crate::household::Household;
 use crate::ledger::book::Book;
@@ -171,26 +171,16 @@ fn gate(piece: &Piece) -> Option<(TaskKind, Timestamp, Window)> {
     let step = piece
         .open_steps()
         .find(|s| s.kind.traits().station.is_some())?;
-    let kind = match step.kind {
-        StepKind::ColdSmoke | StepKind::Smoke => TaskKind::Smoke,
-        StepKind::Cook => TaskKind::Cook,
-        StepKind::Hang => TaskKind::Hang,
-        StepKind::Pack => TaskKind::Pack,
-        StepKind::Dose => TaskKind::Dose,
-        StepKind::Cure => TaskKind::OutOfCure,
-        StepKind::Prepare
-        | StepKind::Rinse
-        | StepKind::Soak
-        | StepKind::TestSlice
-        | StepKind::DrySurface
-        | StepKind::Coat
-        | StepKind::Roll
-        | StepKind::Case
-        | StepKind::Rest
-        | StepKind::Ferment
-        | StepKind::EvenOut
-        | StepKind::FirmUp
-        | StepKind::BoneOut => return None,
+    let kind = match step.kind.traits().done_by {
+        DoneBy::Smoked if step.kind == StepKind::Cook => TaskKind::Cook,
+        DoneBy::Smoked => TaskKind::Smoke,
+        DoneBy::Hung => TaskKind::Hang,
+        DoneBy::Packed => TaskKind::Pack,
+        DoneBy::Dosed => TaskKind::Dose,
+        DoneBy::OutOfCure => TaskKind::OutOfCure,
+        DoneBy::Coated | DoneBy::Soaked | DoneBy::Checked | DoneBy::Worked | DoneBy::Tick => {
+            return None;
+        }
     };
     let named = step.from.as_deref().and_then(|id| piece.step_done(id));
     let last = piece.done.iter().map(|d| d.at).max();

@@ -244,3 +244,34 @@ fn what_a_household_began_with_stays_when_the_program_is_started_again() {
         ]
     );
 }
+
+#[test]
+fn a_number_that_is_none_is_refused_at_its_field_and_nothing_is_dropped() {
+    let program = Program::start();
+    let hog = program.half_hog();
+    let piece = program.piece(hog, "ribs", "900 g", "30 mm");
+    program
+        .did(json!([{"act": "assigned", "piece": piece, "build": "fresh"}]))
+        .ok();
+    let packed = |slices: Value| {
+        let act = json!({"act": "packed", "piece": piece, "finished": false, "packs": [{"reading": "100 g", "slices": slices}]});
+        program.did(json!([act]))
+    };
+    for slices in [json!("a few"), json!("2.5"), json!(2.5), json!(-1)] {
+        let answer = packed(slices.clone());
+        assert_eq!(answer.status, 422, "{slices}");
+        let said = answer.field("packs[0].slices");
+        assert!(said.ends_with("Type one such as 12."), "{slices}: {said}");
+    }
+    for slices in [json!("12"), json!(12), json!(""), Value::Null] {
+        packed(slices).ok();
+    }
+    let packs = program.get(&format!("/pieces/{piece}")).ok()["packs"].clone();
+    let slices: Vec<_> = packs
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|p| p["slices"].clone())
+        .collect();
+    assert_eq!(slices, [json!(12), json!(12), Value::Null, Value::Null]);
+}

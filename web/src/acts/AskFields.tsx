@@ -90,10 +90,7 @@ function OneField({ field, value, onChange, error }: OneFieldProps) {
     case 'share':
       return <TextField {...common} inputMode="decimal" onChange={say} />
     case 'count':
-      // What is no whole number goes as it is: the server says what to type, and nothing is lost.
-      return (
-        <TextField {...common} inputMode="numeric" onChange={(v) => (/^\d+$/.test(v.trim()) ? onChange(Number(v)) : say(v))} />
-      )
+      return <TextField {...common} inputMode="numeric" onChange={say} />
     case 'day':
       return <DayField {...common} onChange={say} />
     case 'one_of':

@@ -1381,6 +1381,8 @@ export interface components {
             /** @description True after the person looked again at numbers that look mistyped. */
             keep_as_typed?: boolean;
         };
+        /** @description A whole number as it was sent: a number, or what somebody typed. */
+        Count: number | string;
         /** @description How many pieces lie at each station. */
         Counts: {
             /** @description Without a product. */
@@ -3034,11 +3036,7 @@ export interface components {
             place?: string | null;
             /** @description Its weight, as typed. */
             reading: string;
-            /**
-             * Format: int32
-             * @description How many slices.
-             */
-            slices?: number | null;
+            slices?: components["schemas"]["Count"] | null;
         };
         /** Format: int64 */
         PackId: number;
@@ -3664,11 +3662,7 @@ export interface components {
             age?: components["schemas"]["AgeClass"] | null;
             /** @description What it cost, as typed: `184.50`. */
             cost?: string | null;
-            /**
-             * Format: int32
-             * @description How many equal cuts, in a case.
-             */
-            count?: number | null;
+            count?: components["schemas"]["Count"] | null;
             /** @description The cut, when one was bought. */
             cut?: string | null;
             /** @description Fat cover over the loin, as typed: `12 mm`. */
@@ -3678,11 +3672,7 @@ export interface components {
              * @description When it was frozen, if it came frozen.
              */
             frozen_on?: string | null;
-            /**
-             * Format: int32
-             * @description Days it hung cold.
-             */
-            hung_days?: number | null;
+            hung_days?: components["schemas"]["Count"] | null;
             /** @description How warm it was inside when it came, as typed: `3 C`. */
             inside?: string | null;
             /** @description True with an inspector's stamp, false for own kill. */
@@ -3698,11 +3688,7 @@ export interface components {
             price_per?: components["schemas"]["PricePer"];
             /** @description That weight, as typed. */
             reading: string;
-            /**
-             * Format: int32
-             * @description Days it rested.
-             */
-            rested_days?: number | null;
+            rested_days?: components["schemas"]["Count"] | null;
             sex?: components["schemas"]["Sex"] | null;
             /** @description What its way here cost, as typed. */
             shipping?: string | null;
@@ -4194,18 +4180,12 @@ export interface components {
         };
         /** @description Soaked in water. */
         SoakedAsk: {
-            /**
-             * Format: int32
-             * @description How often the water was changed.
-             */
-            changes?: number;
+            /** @description How often the water was changed. */
+            changes?: components["schemas"]["Count"];
             /** @description True in iced water. */
             iced?: boolean;
-            /**
-             * Format: int32
-             * @description For how long (min).
-             */
-            minutes: number;
+            /** @description For how long (min). */
+            minutes: components["schemas"]["Count"];
             /** @description The piece. */
             piece: components["schemas"]["PieceId"];
         };

@@ -2,6 +2,7 @@
 //! given out.
 
 use super::Act;
+use super::form::Count;
 use crate::catalogue::Catalogue;
 use crate::catalogue::builds::Build;
 use crate::caution::{FieldError, Finding};
@@ -163,6 +164,23 @@ impl<'a> Desk<'a> {
             .map(|t| read::length_mm(t, self.home.units.length))
             .transpose()
             .map_err(|e| AskError::field(field, e.to_string()))
+    }
+
+    /// A whole number, as typed.
+    pub(super) fn count(&self, typed: &Count, field: &str) -> Result<u32, AskError> {
+        typed.read().map_err(|e| AskError::field(field, e))
+    }
+
+    /// A whole number that may be left empty.
+    pub(super) fn count_if(
+        &self,
+        typed: Option<&Count>,
+        field: &str,
+    ) -> Result<Option<u32>, AskError> {
+        typed
+            .filter(|c| **c != Count::Text(String::new()))
+            .map(|c| self.count(c, field))
+            .transpose()
     }
 
     /// A moment up to now, as typed.

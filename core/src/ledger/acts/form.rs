@@ -2,7 +2,7 @@
 
 use super::Scene;
 use crate::ids::word;
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 /// How a field is typed or chosen.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
@@ -173,4 +173,70 @@ pub(super) fn cuts(scene: &Scene<'_>) -> Vec<FieldOption> {
             label: c.name.clone(),
         })
         .collect()
+}
+
+/// A whole number as it was sent: a number, or what somebody typed.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(untagged)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Count {
+    /// A whole number.
+    Whole(u32),
+    /// A number that is none, kept to be answered in words.
+    Other(f64),
+    /// As typed.
+    Text(String),
+}
+
+impl Count {
+    /// The number it means.
+    ///
+    /// # Errors
+    /// What to type instead.
+    pub fn read(&self) -> Result<u32, String> {
+        let typed = match self {
+            Self::Whole(n) => return Ok(*n),
+            Self::Other(n) => n.to_string(),
+            Self::Text(text) => text.trim().to_string(),
+        };
+        typed
+            .parse()
+            .map_err(|_| format!("“{typed}” is not a whole number. Type one such as 12."))
+    }
+}
+
+impl Default for Count {
+    fn default() -> Self {
+        Self::Whole(0)
+    }
+}
+
+impl From<u32> for Count {
+    fn from(n: u32) -> Self {
+        Self::Whole(n)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn counts_are_read_as_sent_and_as_typed() {
+        let read = |json: &str| serde_json::from_str::<Count>(json).unwrap().read();
+        for (json, means) in [("40", 40), ("\"40\"", 40), ("\" 7 \"", 7), ("0", 0)] {
+            assert_eq!(read(json), Ok(means), "{json}");
+        }
+        for json in [
+            "-3",
+            "2.5",
+            "4000000000000",
+            "\"forty\"",
+            "\"\"",
+            "\"3 kg\"",
+        ] {
+            let said = read(json).unwrap_err();
+            assert!(said.ends_with("Type one such as 12."), "{json}: {said}");
+        }
+    }
 }

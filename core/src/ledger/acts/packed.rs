@@ -1,6 +1,7 @@
 //! Sliced and packed.
 
 use super::desk::words;
+use super::form::Count;
 use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Scene};
 use crate::catalogue::KeptKey;
 use crate::catalogue::steps::StepKind;
@@ -57,7 +58,7 @@ pub struct PackAsk {
     pub reading: String,
     /// How many slices.
     #[serde(default)]
-    pub slices: Option<u32>,
+    pub slices: Option<Count>,
     /// Where it is kept, as its build words it.
     #[serde(default)]
     pub place: Option<String>,
@@ -100,7 +101,7 @@ impl Asked for PackedAsk {
                 pack: id,
                 tag,
                 reading: desk.mass(&pack.reading, &format!("packs[{i}].reading"))?,
-                slices: pack.slices,
+                slices: desk.count_if(pack.slices.as_ref(), &format!("packs[{i}].slices"))?,
                 place: pack.place.clone(),
                 allergens: words(pack.allergens.as_deref()),
             });
@@ -233,7 +234,7 @@ impl Deed for Packed {
                 .iter()
                 .map(|p| PackAsk {
                     reading: scene.mass_again(&p.reading),
-                    slices: p.slices,
+                    slices: p.slices.map(Count::from),
                     place: p.place.clone(),
                     allergens: p.allergens.clone(),
                 })

@@ -1,6 +1,7 @@
 //! Something came in: an animal, a share of one, a purchase.
 
 use super::desk::filled;
+use super::form::Count;
 use super::form::{cuts, options};
 use super::{
     Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, FieldOption, Scene,
@@ -104,7 +105,7 @@ pub struct ReceivedAsk {
     pub portion: Option<Portion>,
     /// How many equal cuts, in a case.
     #[serde(default)]
-    pub count: Option<u32>,
+    pub count: Option<Count>,
     /// The cut, when one was bought.
     #[serde(default)]
     pub cut: Option<String>,
@@ -134,10 +135,10 @@ pub struct ReceivedAsk {
     pub fat_cover: Option<String>,
     /// Days it rested.
     #[serde(default)]
-    pub rested_days: Option<u32>,
+    pub rested_days: Option<Count>,
     /// Days it hung cold.
     #[serde(default)]
-    pub hung_days: Option<u32>,
+    pub hung_days: Option<Count>,
     /// How warm it was inside when it came, as typed: `3 C`.
     #[serde(default)]
     pub inside: Option<String>,
@@ -201,7 +202,8 @@ impl ReceivedAsk {
             Portion::Whole
         };
         let price = filled(self.cost.as_deref());
-        if self.price_per == PricePer::Piece && self.count.is_none() {
+        let count = desk.count_if(self.count.as_ref(), "count")?;
+        if self.price_per == PricePer::Piece && count.is_none() {
             return Err(AskError::field(
                 "count",
                 "Say how many pieces that price is for.",
@@ -221,10 +223,10 @@ impl ReceivedAsk {
         Ok(Received {
             species_version: same.map_or(found.version, |old| old.species_version),
             portion: self.portion.unwrap_or(usual),
-            count: self.count,
+            count,
             cut: self.cut.clone(),
             cost_cents: price
-                .map(|text| money(text, "cost").map(|c| in_all(c, self, &reading)))
+                .map(|text| money(text, "cost").map(|c| in_all(c, self.price_per, &reading, count)))
                 .transpose()?,
             price: price
                 .map(|p| p.trim().to_string())
@@ -239,8 +241,8 @@ impl ReceivedAsk {
             age: self.age,
             background: Background {
                 fat_cover_mm: desk.thickness(self.fat_cover.as_deref(), "fat_cover")?,
-                rested_days: self.rested_days,
-                hung_days: self.hung_days,
+                rested_days: desk.count_if(self.rested_days.as_ref(), "rested_days")?,
+                hung_days: desk.count_if(self.hung_days.as_ref(), "hung_days")?,
                 inside_c: filled(self.inside.as_deref())
                     .map(|text| desk.temperature(text, "inside"))
                     .transpose()?,
@@ -399,7 +401,7 @@ impl Deed for Received {
             known: self.known,
             reading: scene.mass_again(&self.reading),
             portion: Some(self.portion),
-            count: self.count,
+            count: self.count.map(Count::from),
             cut: self.cut.clone(),
             cost: price,
             price_per: self.price_per,
@@ -409,8 +411,8 @@ impl Deed for Received {
             sex: self.sex,
             age: self.age,
             fat_cover: b.fat_cover_mm.map(|mm| scene.length_again(mm)),
-            rested_days: b.rested_days,
-            hung_days: b.hung_days,
+            rested_days: b.rested_days.map(Count::from),
+            hung_days: b.hung_days.map(Count::from),
             inside: b.inside_c.map(|c| scene.temperature_again(c)),
             inspected: b.inspected,
             withdrawal: b.withdrawal.clone(),
@@ -507,12 +509,12 @@ impl Received {
 }
 
 /// A price by the unit as a price in all, in hundredths.
-fn in_all(cents: i64, ask: &ReceivedAsk, reading: &Reading) -> i64 {
-    let units = match ask.price_per {
+fn in_all(cents: i64, price_per: PricePer, reading: &Reading, count: Option<u32>) -> i64 {
+    let units = match price_per {
         PricePer::InAll => return cents,
         PricePer::Kilogram => reading.mg.grams() / 1_000.0,
         PricePer::Pound => reading.mg.grams() / GRAMS_PER_POUND,
-        PricePer::Piece => f64::from(ask.count.unwrap_or(1)),
+        PricePer::Piece => f64::from(count.unwrap_or(1)),
     };
     (cents as f64 * units).round() as i64
 }

@@ -89,9 +89,10 @@ impl Deed for Smoked {
                 );
             }
         }
-        match step.kind {
-            StepKind::Cook => cooked(found, &self.reading, unit),
-            _ => reweigh(found, &self.reading, self.reading.mg, Loss::Smoke, unit),
+        if step.kind == StepKind::Cook {
+            cooked(found, &self.reading, unit)
+        } else {
+            reweigh(found, &self.reading, self.reading.mg, Loss::Smoke, unit)
         }
     }
 

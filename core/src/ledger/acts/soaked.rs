@@ -1,5 +1,6 @@
 //! Soaked in water after the cure.
 
+use super::form::Count;
 use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Scene};
 use crate::catalogue::KeptKey;
 use crate::catalogue::steps::StepKind;
@@ -35,10 +36,10 @@ pub struct SoakedAsk {
     /// The piece.
     pub piece: PieceId,
     /// For how long (min).
-    pub minutes: u32,
+    pub minutes: Count,
     /// How often the water was changed.
     #[serde(default)]
-    pub changes: u32,
+    pub changes: Count,
     /// True in iced water.
     #[serde(default)]
     pub iced: bool,
@@ -48,8 +49,8 @@ impl Asked for SoakedAsk {
     fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let act = Soaked {
             piece: self.piece,
-            minutes: self.minutes,
-            changes: self.changes,
+            minutes: desk.count(&self.minutes, "minutes")?,
+            changes: desk.count_if(Some(&self.changes), "changes")?.unwrap_or(0),
             iced: self.iced,
         };
         desk.about(self.piece, Act::Soaked(act))
@@ -116,8 +117,8 @@ impl Deed for Soaked {
     fn ask_again(&self, _: LotId, _: &Scene<'_>) -> Option<Ask> {
         Some(Ask::Soaked(SoakedAsk {
             piece: self.piece,
-            minutes: self.minutes,
-            changes: self.changes,
+            minutes: self.minutes.into(),
+            changes: self.changes.into(),
             iced: self.iced,
         }))
     }

@@ -113,7 +113,7 @@ function PackForm({ piece, onDone }: { piece: PieceCard; onDone: () => void }) {
             ends: ends || null,
             packs: all.map((p) => ({
               reading: p.reading,
-              slices: p.slices.trim() ? Number(p.slices) : null,
+              slices: p.slices.trim() || null,
               place: place || null,
               allergens: allergens || null,
             })),

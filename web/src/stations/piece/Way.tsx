@@ -126,7 +126,6 @@ function Soak({ card }: { card: PieceCard }) {
   const [changes, setChanges] = useState('')
   const [iced, setIced] = useState(false)
   const wrong = (field: string) => (record.error ? problemOf(record.error).field(field) : undefined)
-  const whole = (text: string) => (/^\d+$/.test(text.trim()) ? Number(text) : 0)
   return (
     <details>
       <summary className="quiet">It was soaked</summary>
@@ -136,7 +135,7 @@ function Soak({ card }: { card: PieceCard }) {
         onSubmit={(e) => {
           e.preventDefault()
           record.mutate({
-            acts: [{ act: 'soaked', piece: card.id, minutes: whole(minutes), changes: whole(changes), iced }],
+            acts: [{ act: 'soaked', piece: card.id, minutes, changes, iced }],
             seen: [{ piece: card.id, version: card.version }],
           })
         }}

@@ -40,7 +40,6 @@ const isBought = (typed: Typed) => typed.portion === 'primal' || typed.portion =
 
 function asked(typed: Typed): ReceivedAsk {
   const text = (value: string) => (value.trim() === '' ? null : value)
-  const number = (value: string) => (/^\d+$/.test(value.trim()) ? Number(value) : null)
   const bought = isBought(typed)
   return {
     name: typed.name,
@@ -50,7 +49,7 @@ function asked(typed: Typed): ReceivedAsk {
     portion: typed.portion,
     known: bought ? 'bought_cut' : typed.known,
     cut: bought ? text(typed.cut) : null,
-    count: typed.portion === 'case' ? number(typed.count) : null,
+    count: typed.portion === 'case' ? text(typed.count) : null,
     cost: text(typed.cost),
     price_per: typed.price_per,
     shipping: null,
@@ -59,8 +58,8 @@ function asked(typed: Typed): ReceivedAsk {
     sex: typed.sex ?? null,
     age: typed.age ?? null,
     fat_cover: text(typed.fat_cover),
-    rested_days: number(typed.rested_days),
-    hung_days: number(typed.hung_days),
+    rested_days: text(typed.rested_days),
+    hung_days: text(typed.hung_days),
     inside: text(typed.inside),
     inspected: typed.inspected === undefined ? null : typed.inspected === 'yes',
     withdrawal: text(typed.withdrawal),
