@@ -9,7 +9,7 @@ use jiff::Timestamp;
 use jiff::civil::Date;
 use manifest_core::assign::inside_target_c;
 use manifest_core::catalogue::builds::{Curing, Eat};
-use manifest_core::catalogue::steps::{DoneBy, Step, StepKind, StepStation};
+use manifest_core::catalogue::steps::{Step, StepKind, StepStation};
 use manifest_core::household::Household;
 use manifest_core::ledger::book::LotBook;
 use manifest_core::ledger::state::{Piece, Stage};
@@ -99,7 +99,7 @@ pub enum BuildStanding {
     Gone,
 }
 
-/// A step that may be done next.
+/// A step that may be entered at a station now; what it asks is said on the piece's own page.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct OpenStep {
     /// Names it within the product.
@@ -108,31 +108,21 @@ pub struct OpenStep {
     pub kind: StepKind,
     /// The trade's verb.
     pub verb: String,
-    /// What to do.
-    pub words: String,
-    /// Where it is entered; none for what is done on the way.
-    pub station: Option<StepStation>,
-    /// What writes it down.
-    pub done_by: DoneBy,
-    /// Checks that go with it.
-    pub asks: Vec<String>,
+    /// Where it is entered.
+    pub station: StepStation,
     /// True when a later step may be done without it.
     pub may_be_left_out: bool,
 }
 
-impl From<&Step> for OpenStep {
-    fn from(step: &Step) -> Self {
-        let traits = step.kind.traits();
-        Self {
+impl OpenStep {
+    fn of(step: &Step) -> Option<Self> {
+        Some(Self {
             id: step.id.clone(),
             kind: step.kind,
             verb: step.verb.clone(),
-            words: step.words.clone(),
-            station: traits.station,
-            done_by: traits.done_by,
-            asks: step.asks.clone(),
+            station: step.kind.traits().station?,
             may_be_left_out: step.may_be_left_out(),
-        }
+        })
     }
 }
 
@@ -248,7 +238,7 @@ impl Seen<'_> {
                 Some(_) => BuildStanding::Earlier,
                 None => BuildStanding::Gone,
             }),
-            open_steps: piece.open_steps().map(OpenStep::from).collect(),
+            open_steps: piece.open_steps().filter_map(OpenStep::of).collect(),
             method: build.map(|b| b.method),
             green_g: piece.green.grams(),
             mass_g: piece.mass.grams(),

@@ -7,7 +7,7 @@ use jiff::civil::Date;
 use manifest_core::animal::hold::HoldState;
 use manifest_core::assign::{Candidate, Suitability, rank};
 use manifest_core::catalogue::builds::Eat;
-use manifest_core::catalogue::steps::{Step, StepKind};
+use manifest_core::catalogue::steps::{DoneBy, Step, StepKind, StepStation};
 use manifest_core::caution::Finding;
 use manifest_core::cure::Role;
 use manifest_core::cure::dose::DoseLine;
@@ -97,6 +97,12 @@ pub struct StepView {
     pub words: String,
     /// What to look at before going on.
     pub check: Option<String>,
+    /// Where it is entered; none for what is done on the way.
+    pub station: Option<StepStation>,
+    /// What writes it down.
+    pub done_by: DoneBy,
+    /// Checks that go with it.
+    pub asks: Vec<String>,
     /// How it stands.
     pub standing: StepStanding,
     /// When it was done.
@@ -322,6 +328,9 @@ fn steps(piece: &Piece) -> Vec<StepView> {
             verb: step.verb.clone(),
             words: step.words.clone(),
             check: step.check.clone(),
+            station: step.kind.traits().station,
+            done_by: step.kind.traits().done_by,
+            asks: step.asks.clone(),
             standing: if done.is_some() {
                 StepStanding::Done
             } else if last.is_some_and(|last| i < last) {

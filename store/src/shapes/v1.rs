@@ -33,7 +33,7 @@ pub struct Acts {
 
 impl Acts {
     /// Notes what an act gives away about products.
-    pub fn see(&mut self, act: &Value) {
+    fn see(&mut self, act: &Value) {
         match act["act"].as_str() {
             Some("assigned") => {
                 if let Some(piece) = act["piece"].as_i64() {

@@ -2928,23 +2928,18 @@ export interface components {
             /** @description Its weight, as typed. */
             reading: string;
         };
-        /** @description A step that may be done next. */
+        /** @description A step that may be entered at a station now; what it asks is said on the piece's own page. */
         OpenStep: {
-            /** @description Checks that go with it. */
-            asks: string[];
-            /** @description What writes it down. */
-            done_by: components["schemas"]["DoneBy"];
             /** @description Names it within the product. */
             id: string;
             /** @description Its kind. */
             kind: components["schemas"]["StepKind"];
             /** @description True when a later step may be done without it. */
             may_be_left_out: boolean;
-            station?: components["schemas"]["StepStation"] | null;
+            /** @description Where it is entered. */
+            station: components["schemas"]["StepStation"];
             /** @description The trade's verb. */
             verb: string;
-            /** @description What to do. */
-            words: string;
         };
         /**
          * @description How an animal came into the house.
@@ -4378,6 +4373,8 @@ export interface components {
         };
         /** @description A step of a piece's way. */
         StepView: {
+            /** @description Checks that go with it. */
+            asks: string[];
             /** @description What to look at before going on. */
             check?: string | null;
             /**
@@ -4385,6 +4382,8 @@ export interface components {
              * @description When it was done.
              */
             done_at?: string | null;
+            /** @description What writes it down. */
+            done_by: components["schemas"]["DoneBy"];
             /** @description Names it within the product. */
             id: string;
             /** @description Its kind. */
@@ -4393,6 +4392,7 @@ export interface components {
             may_be_left_out: boolean;
             /** @description How it stands. */
             standing: components["schemas"]["StepStanding"];
+            station?: components["schemas"]["StepStation"] | null;
             /** @description The trade's verb. */
             verb: string;
             /** @description What to do. */

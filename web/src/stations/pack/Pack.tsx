@@ -67,7 +67,7 @@ export function Pack() {
                     <span className="block truncate text-[0.95rem] text-soft">
                       {p.stage === 'pack'
                         ? `${p.cut_name}, ${p.lot_name}`
-                        : `as it is, without: ${p.open_steps.find((s) => s.station && s.station !== 'pack')?.verb ?? 'what comes before'}`}
+                        : `as it is, without: ${p.open_steps.find((s) => s.station !== 'pack')?.verb ?? 'what comes before'}`}
                     </span>
                   </span>
                   <span className="figures">{format.mass(p.mass_g)}</span>

@@ -10,7 +10,6 @@ import { useFormat } from '../../units'
 import { standingWords } from '../words'
 
 type StepView = Schemas['StepView']
-type OpenStep = Schemas['OpenStep']
 
 const STATIONS: Record<Schemas['StepStation'], '/cure' | '/smoke' | '/hang' | '/pack'> = {
   cure: '/cure',
@@ -36,7 +35,6 @@ export function Way({ card, steps }: { card: PieceCard; steps: StepView[] }) {
       <ol className="grid gap-1.5">
         {steps.map((step) => {
           const Mark = MARKS[step.standing]
-          const open = step.standing === 'open' ? card.open_steps.find((s) => s.id === step.id) : undefined
           return (
             <li
               key={step.id}
@@ -67,7 +65,7 @@ export function Way({ card, steps }: { card: PieceCard; steps: StepView[] }) {
                 {step.standing === 'open' && step.check && (
                   <p className="border-l-4 border-violet pl-2 text-[0.95rem]">{step.check}</p>
                 )}
-                {open && <DoStep card={card} step={open} />}
+                {step.standing === 'open' && <DoStep card={card} step={step} />}
               </div>
             </li>
           )
@@ -78,7 +76,7 @@ export function Way({ card, steps }: { card: PieceCard; steps: StepView[] }) {
 }
 
 /** How an open step is written down: at its station, by a tick, or by what it asks. */
-function DoStep({ card, step }: { card: PieceCard; step: OpenStep }) {
+function DoStep({ card, step }: { card: PieceCard; step: StepView }) {
   if (step.station) {
     return (
       <Link to={STATIONS[step.station]} search={{ piece: card.id }} className="press no-print mt-1">
@@ -98,7 +96,7 @@ function DoStep({ card, step }: { card: PieceCard; step: OpenStep }) {
   )
 }
 
-function TickOff({ card, step }: { card: PieceCard; step: OpenStep }) {
+function TickOff({ card, step }: { card: PieceCard; step: StepView }) {
   const record = useRecord()
   return (
     <div>
