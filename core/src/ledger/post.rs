@@ -159,6 +159,11 @@ pub(super) fn reweigh(
     ]))
 }
 
+/// True when it weighs more than before by what no two scales disagree.
+pub(super) fn is_gain(now: Milligrams, before: Milligrams) -> bool {
+    (now - before).grams() > (before.grams() * GAIN_SHARE).max(GAIN_G)
+}
+
 pub(super) fn no_gain(
     piece: &Piece,
     now: Milligrams,
@@ -166,8 +171,7 @@ pub(super) fn no_gain(
     field: &str,
     unit: MassUnit,
 ) -> Result<(), Vec<FieldError>> {
-    let allowed = (before.grams() * GAIN_SHARE).max(GAIN_G);
-    if (now - before).grams() > allowed {
+    if is_gain(now, before) {
         return err(
             field,
             format!(

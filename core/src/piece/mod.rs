@@ -283,7 +283,8 @@ impl Piece {
         let dose_unknown = self.cure.as_ref().is_some_and(|c| c.dose.is_none());
         match build.eat {
             Eat::NotEaten => Eat::NotEaten,
-            Eat::ReadyToEat if build.smoke.is_none() && !dose_unknown => Eat::ReadyToEat,
+            Eat::ReadyToEat | Eat::CookBeforeEating if dose_unknown => Eat::CookBeforeEating,
+            Eat::ReadyToEat if build.smoke.is_none() => Eat::ReadyToEat,
             Eat::ReadyToEat if is_cooked => Eat::ReadyToEat,
             // Cooked after it hung, though its product does not ask for that.
             Eat::CookBeforeEating if build.is_dried() && is_cooked => Eat::ReadyToEat,

@@ -462,9 +462,15 @@ fn what_is_under_way_is_taken_as_it_is_known() {
     kitchen.did(json!({"act": "out_of_cure", "piece": 2, "reading": "2.45 kg"}));
     assert_eq!(kitchen.piece("HG2-1").stage(), Stage::Smoke);
     kitchen.did(enter(
-        json!({"build": "back-smoked", "at": "ready", "inside": "63 C"}),
+        json!({"build": "ham-aged", "at": "ready", "inside": "80 C"}),
     ));
-    assert_eq!(kitchen.piece("HG3-1").stage(), Stage::Pack);
+    let heated = kitchen.piece("HG3-1");
+    assert_eq!(heated.stage(), Stage::Pack);
+    // the heat is known, the dose is not
+    assert_eq!(
+        heated.eat(crate::testing::species("pig").unwrap()),
+        Eat::CookBeforeEating
+    );
     kitchen.balanced();
     #[rustfmt::skip]
     let cases = [
@@ -475,6 +481,7 @@ fn what_is_under_way_is_taken_as_it_is_known() {
         (json!({"since": "last week"}), "Give a date and time, such as 2026-11-20T18:30."),
         (json!({"green": "3.5 kg"}), "3.5 kg is more than the 3 kg that is still in HG4. Check the digits and the unit, or correct what was received."),
         (json!({"received": null}), "Say what it came out of: a lot that is entered, or what to receive."),
+        (json!({"gross_start": "2.1 kg"}), "It weighs 2.4 kg now, so it cannot have weighed less when it was hung. Check the digits and the unit."),
         (json!({"tare": "2.5 kg"}), "Cloth, net and clips cannot weigh as much as the whole piece. Weigh them alone and type that."),
     ];
     for (more, want) in cases {

@@ -15,7 +15,7 @@ use crate::household::Household;
 use crate::ids::{EntryId, LotId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::odd::over_scale;
-use crate::ledger::post::{Posted, err, gone, positive, say, thickness, tidy};
+use crate::ledger::post::{Posted, err, gone, is_gain, positive, say, thickness, tidy};
 use crate::ledger::state::{Hanging, InCure, Piece, Point, State, Weighing};
 use crate::ledger::{Account, Loss};
 use crate::units::{MassUnit, Milligrams, Reading, read, reading};
@@ -270,6 +270,16 @@ impl Deed for UnderWay {
             return err(
                 "tare",
                 "Cloth, net and clips cannot weigh as much as the whole piece. Weigh them alone and type that.".into(),
+            );
+        }
+        let hung = self.gross_start.as_ref();
+        if hung.is_some_and(|start| is_gain(self.reading.mg, start.mg)) {
+            return err(
+                "gross_start",
+                format!(
+                    "It weighs {} now, so it cannot have weighed less when it was hung. Check the digits and the unit.",
+                    say(self.reading.mg, unit)
+                ),
             );
         }
         if self.inside_c.is_some_and(|c| !(0.0..=130.0).contains(&c)) {
