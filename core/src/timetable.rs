@@ -135,7 +135,7 @@ pub fn of_piece(
         Stage::Assign => add(TaskKind::Assign, since, later(since, RAW_WAITS_DAYS)),
         Stage::Dose => add(TaskKind::Dose, since, later(since, RAW_WAITS_DAYS)),
         Stage::InCure => {
-            if let Some(out) = out_of_cure_day(piece, home, catalogue) {
+            if let Some(CureSpan { out_on: out, .. }) = cure_span(piece, home, catalogue) {
                 if let Some(turn) = next_turn(piece, home).filter(|turn| *turn < out) {
                     add(TaskKind::Turn, turn, turn);
                 }
@@ -202,21 +202,19 @@ fn after(day: Date, hours: f64) -> Date {
     day.saturating_add(((hours / 24.0).ceil() as i64).days())
 }
 
-/// The planned day out of the cure, from the piece's own thickness and the school it was started
-/// by; none for a piece that was never measured.
-#[must_use]
-pub fn out_of_cure_day(piece: &Piece, home: &Household, catalogue: &Catalogue) -> Option<Date> {
-    let cure = piece.cure.as_ref()?;
-    let days = cure_days(piece, catalogue)?;
-    Some(
-        home.first_counted_day(cure.since)
-            .saturating_add(i64::from(days).days()),
-    )
+/// How long a dosed piece lies in its cure.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct CureSpan {
+    /// The days of its school.
+    pub days: u32,
+    /// The planned day out.
+    pub out_on: Date,
 }
 
-/// How many days a dosed piece lies in its cure.
+/// How long a dosed piece lies in its cure, from its own thickness and the school it was started
+/// by; none for a piece that was never measured.
 #[must_use]
-pub fn cure_days(piece: &Piece, catalogue: &Catalogue) -> Option<u32> {
+pub fn cure_span(piece: &Piece, home: &Household, catalogue: &Catalogue) -> Option<CureSpan> {
     let cure = piece.cure.as_ref()?;
     let lying = Lying {
         build: piece.build()?,
@@ -226,7 +224,13 @@ pub fn cure_days(piece: &Piece, catalogue: &Catalogue) -> Option<u32> {
         fat_cap: piece.fat_cap,
     };
     let school = cure.dose.as_ref().and_then(|d| d.school.as_ref());
-    Some(days(&lying, school, &catalogue.schools).ok()?.days)
+    let days = days(&lying, school, &catalogue.schools).ok()?.days;
+    Some(CureSpan {
+        days,
+        out_on: home
+            .first_counted_day(cure.since)
+            .saturating_add(i64::from(days).days()),
+    })
 }
 
 fn next_turn(piece: &Piece, home: &Household) -> Option<Date> {

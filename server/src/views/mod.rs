@@ -261,10 +261,11 @@ impl Seen<'_> {
     fn cure(&self, lot: &LotBook, piece: &Piece) -> Option<CureView> {
         let cure = piece.cure.as_ref()?;
         let dose = cure.dose.as_ref();
+        let span = timetable::cure_span(piece, self.home, lot.state.catalogue());
         Some(CureView {
             since: cure.since,
-            out_on: timetable::out_of_cure_day(piece, self.home, lot.state.catalogue()),
-            days: timetable::cure_days(piece, lot.state.catalogue()),
+            out_on: span.map(|s| s.out_on),
+            days: span.map(|s| s.days),
             day: self.days_since(cure.since),
             turned: piece.turned,
             nitrite_ppm: dose.map(|d| d.nitrite.nominal),

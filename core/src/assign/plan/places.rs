@@ -73,7 +73,14 @@ pub fn places_now(book: &Book, home: &Household) -> PlacesNow {
         match piece.stage() {
             Stage::InCure => taken = taken.plus(all),
             Stage::Hang | Stage::Hanging => taken.hooks += 1.0,
-            _ => {}
+            Stage::Assign
+            | Stage::Dose
+            | Stage::Smoke
+            | Stage::Pack
+            | Stage::Packed
+            | Stage::CutUp
+            | Stage::Joined
+            | Stage::Discarded => {}
         }
     }
     let equipment = home.equipment.as_ref();
