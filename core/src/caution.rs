@@ -4,6 +4,7 @@
 //! saw, the number it wants and the way out. What cannot be worked out at all is not a finding
 //! but a [`FieldError`].
 
+use crate::units::bounds::Measure;
 use serde::{Deserialize, Serialize};
 
 /// How loudly a finding speaks.
@@ -84,6 +85,8 @@ pub enum Code {
     TooManyPieces,
     /// Less in stock than is needed.
     StockShort,
+    /// Measured by the spoon, which weighs differently in every hand.
+    BySpoon,
     /// A suitability of zero: this cut does not make this product.
     Unsuitable,
 }
@@ -193,22 +196,48 @@ impl Checks {
         self.0.push(error);
     }
 
-    /// A number that must be finite and above zero.
-    pub(crate) fn above_zero(&mut self, value: f64, field: &str, example: &str) {
-        self.that(
-            value.is_finite() && value > 0.0,
-            field,
-            &format!("Give a number above zero, such as {example}."),
-        );
+    /// A number above zero and within its bounds.
+    pub(crate) fn above_zero(&mut self, measure: Measure, value: f64, field: &str, example: &str) {
+        if value.is_finite() && value > 0.0 {
+            self.within(measure, value, field, example);
+        } else {
+            self.that(
+                false,
+                field,
+                &format!("Give a number above zero, such as {example}."),
+            );
+        }
     }
 
-    /// A number that must be finite and not below zero.
-    pub(crate) fn zero_or_more(&mut self, value: f64, field: &str, example: &str) {
-        self.that(
-            value.is_finite() && value >= 0.0,
-            field,
-            &format!("Give a number of zero or more, such as {example}."),
-        );
+    /// A number not below zero and within its bounds.
+    pub(crate) fn zero_or_more(
+        &mut self,
+        measure: Measure,
+        value: f64,
+        field: &str,
+        example: &str,
+    ) {
+        if value.is_finite() && value >= 0.0 {
+            self.within(measure, value, field, example);
+        } else {
+            self.that(
+                false,
+                field,
+                &format!("Give a number of zero or more, such as {example}."),
+            );
+        }
+    }
+
+    /// A number within its bounds.
+    pub(crate) fn within(&mut self, measure: Measure, value: f64, field: &str, example: &str) {
+        if !measure.holds(value) {
+            let bound = if value > measure.bounds().most {
+                format!("at most {}", measure.most())
+            } else {
+                format!("at least {}", measure.least())
+            };
+            self.that(false, field, &format!("Give {bound}, such as {example}."));
+        }
     }
 
     pub(crate) fn done(self) -> Result<(), Vec<FieldError>> {

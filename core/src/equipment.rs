@@ -2,8 +2,9 @@
 
 use crate::builds::Tool;
 use crate::caution::{Checks, Code, Finding, Severity};
-use crate::units::show::{length, mass, trim};
-use crate::units::{MassUnit, Units};
+use crate::units::bounds::Measure;
+use crate::units::show::{length, mass, volume};
+use crate::units::{Grams, Litres, MassUnit, Millimetres, Units};
 use serde::{Deserialize, Serialize};
 
 /// A scale.
@@ -203,7 +204,8 @@ impl Equipment {
 
     /// A mass that no scale of the house can weigh at once.
     #[must_use]
-    pub fn over_scale(&self, grams: f64, unit: MassUnit) -> Option<Finding> {
+    pub fn over_scale(&self, mass_on_it: Grams, unit: MassUnit) -> Option<Finding> {
+        let grams = mass_on_it.0;
         let largest = self
             .scales
             .iter()
@@ -214,10 +216,10 @@ impl Equipment {
                 Severity::Caution,
                 "No scale on your list can weigh that at once.",
             )
-            .saw(mass(grams, unit))
+            .saw(mass(Grams(grams), unit))
             .wants(format!(
                 "at most {} on the {}",
-                mass(largest.max_g, unit),
+                mass(Grams(largest.max_g), unit),
                 largest.name
             ))
             .way_out(
@@ -228,7 +230,8 @@ impl Equipment {
 
     /// Meat and brine that no tub of the house holds.
     #[must_use]
-    pub fn over_tub(&self, litres: f64) -> Option<Finding> {
+    pub fn over_tub(&self, room: Litres, units: Units) -> Option<Finding> {
+        let litres = room.0;
         let largest = self.largest_tub()?;
         (litres > largest.litres).then(|| {
             Finding::new(
@@ -236,10 +239,10 @@ impl Equipment {
                 Severity::Caution,
                 "Meat and brine together are more than your largest tub holds.",
             )
-            .saw(format!("{} l", trim(litres, 1)))
+            .saw(volume(room, units.mass))
             .wants(format!(
-                "at most {} l in the {}",
-                trim(largest.litres, 1),
+                "at most {} in the {}",
+                volume(Litres(largest.litres), units.mass),
                 largest.name
             ))
             .way_out("Share pieces and brine over two tubs by weight, or use less water.")
@@ -252,7 +255,10 @@ impl Equipment {
     pub fn bag_for(&self, size: crate::piece::size::Size, vacuum: bool) -> Option<&Bag> {
         self.bags
             .iter()
-            .filter(|b| (b.vacuum || !vacuum) && size.fits_bag(b.width_mm, b.length_mm))
+            .filter(|b| {
+                (b.vacuum || !vacuum)
+                    && size.fits_bag(Millimetres(b.width_mm), Millimetres(b.length_mm))
+            })
             .min_by(|a, b| (a.width_mm * a.length_mm).total_cmp(&(b.width_mm * b.length_mm)))
     }
 
@@ -260,11 +266,17 @@ impl Equipment {
     pub(crate) fn check(&self, checks: &mut Checks) {
         for (i, s) in self.scales.iter().enumerate() {
             checks.above_zero(
+                Measure::Division,
                 s.division_g,
                 &format!("equipment.scales[{i}].division_g"),
                 "1",
             );
-            checks.above_zero(s.max_g, &format!("equipment.scales[{i}].max_g"), "5000");
+            checks.above_zero(
+                Measure::Mass,
+                s.max_g,
+                &format!("equipment.scales[{i}].max_g"),
+                "5000",
+            );
             checks.that(
                 s.max_g > s.division_g,
                 &format!("equipment.scales[{i}].max_g"),
@@ -272,19 +284,40 @@ impl Equipment {
             );
         }
         if let Some(s) = self.slicer {
-            checks.above_zero(s.width_mm, "equipment.slicer.width_mm", "190");
-            checks.above_zero(s.height_mm, "equipment.slicer.height_mm", "160");
+            checks.above_zero(
+                Measure::Length,
+                s.width_mm,
+                "equipment.slicer.width_mm",
+                "190",
+            );
+            checks.above_zero(
+                Measure::Length,
+                s.height_mm,
+                "equipment.slicer.height_mm",
+                "160",
+            );
         }
         for (i, b) in self.bags.iter().enumerate() {
-            checks.above_zero(b.width_mm, &format!("equipment.bags[{i}].width_mm"), "300");
             checks.above_zero(
+                Measure::Length,
+                b.width_mm,
+                &format!("equipment.bags[{i}].width_mm"),
+                "300",
+            );
+            checks.above_zero(
+                Measure::Length,
                 b.length_mm,
                 &format!("equipment.bags[{i}].length_mm"),
                 "400",
             );
         }
         for (i, t) in self.tubs.iter().enumerate() {
-            checks.above_zero(t.litres, &format!("equipment.tubs[{i}].litres"), "12");
+            checks.above_zero(
+                Measure::Volume,
+                t.litres,
+                &format!("equipment.tubs[{i}].litres"),
+                "12",
+            );
             checks.that(
                 t.count >= 1,
                 &format!("equipment.tubs[{i}].count"),
@@ -297,7 +330,12 @@ impl Equipment {
                 (p.width_mm, "width_mm"),
                 (p.height_mm, "height_mm"),
             ] {
-                checks.above_zero(value, &format!("equipment.pans[{i}].{side}"), "250");
+                checks.above_zero(
+                    Measure::Length,
+                    value,
+                    &format!("equipment.pans[{i}].{side}"),
+                    "250",
+                );
             }
             checks.that(
                 p.count >= 1,
@@ -306,7 +344,12 @@ impl Equipment {
             );
         }
         for (i, s) in self.fridge.iter().enumerate() {
-            checks.above_zero(s.litres, &format!("equipment.fridge[{i}].litres"), "25");
+            checks.above_zero(
+                Measure::Volume,
+                s.litres,
+                &format!("equipment.fridge[{i}].litres"),
+                "25",
+            );
         }
         if let Some(s) = self.smoker {
             checks.that(
@@ -314,9 +357,19 @@ impl Equipment {
                 "equipment.smoker.shelves",
                 "Say how many shelves it has: 1 or more.",
             );
-            checks.above_zero(s.shelf_length_mm, "equipment.smoker.shelf_length_mm", "450");
-            checks.above_zero(s.shelf_width_mm, "equipment.smoker.shelf_width_mm", "350");
-            checks.above_zero(s.max_kg, "equipment.smoker.max_kg", "15");
+            checks.above_zero(
+                Measure::Length,
+                s.shelf_length_mm,
+                "equipment.smoker.shelf_length_mm",
+                "450",
+            );
+            checks.above_zero(
+                Measure::Length,
+                s.shelf_width_mm,
+                "equipment.smoker.shelf_width_mm",
+                "350",
+            );
+            checks.above_zero(Measure::Mass, s.max_kg, "equipment.smoker.max_kg", "15");
         }
         if let Some(c) = self.chamber {
             checks.that(
@@ -324,7 +377,12 @@ impl Equipment {
                 "equipment.chamber.hooks",
                 "Say how many hooks it has: 1 or more.",
             );
-            checks.above_zero(c.drop_mm, "equipment.chamber.drop_mm", "700");
+            checks.above_zero(
+                Measure::Length,
+                c.drop_mm,
+                "equipment.chamber.drop_mm",
+                "700",
+            );
         }
         checks.that(
             (20.0..=200.0).contains(&self.thickness_limit_mm),
@@ -350,7 +408,8 @@ impl Equipment {
 
     /// What cannot be smoked on one shelf because of its size.
     #[must_use]
-    pub fn over_shelf(&self, long_mm: f64, units: Units) -> Option<Finding> {
+    pub fn over_shelf(&self, long: Millimetres, units: Units) -> Option<Finding> {
+        let long_mm = long.0;
         let shelf = self.smoker?;
         let longest = shelf.shelf_length_mm.max(shelf.shelf_width_mm);
         (long_mm > longest).then(|| {
@@ -359,8 +418,11 @@ impl Equipment {
                 Severity::Caution,
                 "It is longer than a shelf of your smoker.",
             )
-            .saw(length(long_mm, units.length))
-            .wants(format!("at most {}", length(longest, units.length)))
+            .saw(length(Millimetres(long_mm), units.length))
+            .wants(format!(
+                "at most {}",
+                length(Millimetres(longest), units.length)
+            ))
             .way_out("Cut it shorter before it is dosed, or hang it.")
         })
     }
@@ -396,21 +458,30 @@ mod tests {
     #[test]
     fn what_is_too_much_for_a_scale_or_tub_is_noticed() {
         let kitchen = kitchen();
-        assert_eq!(kitchen.over_scale(5_000.0, MassUnit::Metric), None);
-        let found = kitchen.over_scale(5_240.0, MassUnit::Metric).unwrap();
+        assert_eq!(kitchen.over_scale(Grams(5_000.0), MassUnit::Metric), None);
+        let found = kitchen
+            .over_scale(Grams(5_240.0), MassUnit::Metric)
+            .unwrap();
         assert_eq!(found.code, Code::OverScale);
         assert_eq!(
             found.wants.as_deref(),
             Some("at most 5 kg on the kitchen scale")
         );
-        assert_eq!(kitchen.over_tub(12.0), None);
+        assert_eq!(kitchen.over_tub(Litres(12.0), Units::METRIC), None);
         assert_eq!(
-            kitchen.over_tub(12.5).unwrap().saw.as_deref(),
+            kitchen
+                .over_tub(Litres(12.5), Units::METRIC)
+                .unwrap()
+                .saw
+                .as_deref(),
             Some("12.5 l")
         );
         assert!((kitchen.tub_litres() - 28.0).abs() < 1e-12);
         // Without a list nothing can be said.
-        assert_eq!(Equipment::default().over_scale(9e9, MassUnit::Metric), None);
+        assert_eq!(
+            Equipment::default().over_scale(Grams(9e9), MassUnit::Metric),
+            None
+        );
     }
 
     #[test]

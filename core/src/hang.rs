@@ -1,7 +1,9 @@
 //! Hanging: the weight at which a piece is dry enough, with everything that hangs beside the meat.
 
 use crate::caution::{Checks, Code, FieldError, Finding, Severity};
+use crate::units::bounds::Measure;
 use crate::units::show::trim;
+use crate::units::{Fraction, Millimetres};
 use serde::{Deserialize, Serialize};
 
 /// A hanging piece, as the HTTP contract spells it.
@@ -52,8 +54,8 @@ pub struct HangTargetAnswer {
 /// Plain mass balance: `(gross - tare) * (1 - loss) + tare`.
 pub fn hang_target(ask: &HangTargetAsk) -> Result<HangTargetAnswer, Vec<FieldError>> {
     let mut checks = Checks::default();
-    checks.above_zero(ask.gross_start_g, "gross_start_g", "1240");
-    checks.zero_or_more(ask.tare_g, "tare_g", "32");
+    checks.above_zero(Measure::Mass, ask.gross_start_g, "gross_start_g", "1240");
+    checks.zero_or_more(Measure::Mass, ask.tare_g, "tare_g", "32");
     checks.that(
         ask.tare_g < ask.gross_start_g || ask.gross_start_g.is_nan(),
         "tare_g",
@@ -112,10 +114,10 @@ pub fn hang_target(ask: &HangTargetAsk) -> Result<HangTargetAnswer, Vec<FieldErr
 /// Loss as `Lmax (1 - exp(-k t))`, with `Lmax = 0.40 + 0.15` of the lean share and
 /// `k = 0.019 (75 / T)^1.2` a day: a trade estimate.
 #[must_use]
-pub fn usual_days(thickness_mm: f64, loss_fraction: f64, lean_fraction: f64) -> Option<u32> {
-    let most = 0.40 + 0.15 * lean_fraction;
-    let k = 0.019 * (75.0 / thickness_mm).powf(1.2);
-    let days = -(1.0 - loss_fraction / most).ln() / k;
+pub fn usual_days(thickness: Millimetres, loss: Fraction, lean: Fraction) -> Option<u32> {
+    let most = 0.40 + 0.15 * lean.0;
+    let k = 0.019 * (75.0 / thickness.0).powf(1.2);
+    let days = -(1.0 - loss.0 / most).ln() / k;
     (days.is_finite() && days > 0.0).then(|| days.ceil() as u32)
 }
 
@@ -192,7 +194,11 @@ mod tests {
             (60.0,   0.60, 1.0, None),     // never loses that much
         ];
         for (mm, loss, lean, want) in cases {
-            assert_eq!(super::usual_days(mm, loss, lean), want, "{mm} mm");
+            assert_eq!(
+                super::usual_days(Millimetres(mm), Fraction(loss), Fraction(lean)),
+                want,
+                "{mm} mm"
+            );
         }
     }
 }

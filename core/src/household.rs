@@ -5,6 +5,7 @@ use crate::caution::{Checks, FieldError};
 use crate::cure::dry::{Scales, default_rule_set};
 use crate::equipment::Equipment;
 use crate::units::Units;
+use crate::units::bounds::Measure;
 use jiff::civil::{Date, DateTime};
 use jiff::tz::TimeZone;
 use jiff::{Timestamp, ToSpan};
@@ -93,11 +94,13 @@ impl Household {
             "Give the household a name of up to 60 letters.",
         );
         checks.above_zero(
+            Measure::Division,
             self.scales.fine_division_g,
             "scales.fine_division_g",
             "1 or 0.1",
         );
         checks.above_zero(
+            Measure::Division,
             self.scales.meat_division_g,
             "scales.meat_division_g",
             "1 or 5",

@@ -4,6 +4,7 @@
 use crate::caution::{Checks, FieldError};
 use crate::ledger::book::Book;
 use crate::ledger::{Account, Act, Posting};
+use crate::units::bounds::Measure;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -140,9 +141,19 @@ impl Pantry {
                 &format!("items[{i}].name"),
                 "Name it in up to 60 letters, such as black pepper.",
             );
-            checks.zero_or_more(item.amount, &format!("items[{i}].amount"), "500");
+            checks.zero_or_more(
+                Measure::Mass,
+                item.amount,
+                &format!("items[{i}].amount"),
+                "500",
+            );
             if let Some(mm) = item.diameter_mm {
-                checks.above_zero(mm, &format!("items[{i}].diameter_mm"), "32");
+                checks.above_zero(
+                    Measure::Length,
+                    mm,
+                    &format!("items[{i}].diameter_mm"),
+                    "32",
+                );
             }
             checks.that(
                 item.price_cents.is_none_or(|c| c >= 0),

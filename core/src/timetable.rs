@@ -7,6 +7,7 @@ use crate::household::Household;
 use crate::ledger::book::Book;
 use crate::ledger::state::{Piece, Stage};
 use crate::ledger::{LotId, PieceId};
+use crate::units::Grams;
 use jiff::civil::Date;
 use jiff::{Timestamp, ToSpan};
 use serde::{Deserialize, Serialize};
@@ -218,13 +219,14 @@ pub fn cure_span(piece: &Piece, home: &Household, catalogue: &Catalogue) -> Opti
     let cure = piece.cure.as_ref()?;
     let lying = Lying {
         build: piece.build()?,
-        thickness_mm: piece.thickness_mm?,
-        mass_g: piece.green.grams(),
-        skin_on: piece.skin_on,
-        fat_cap: piece.fat_cap,
+        thickness: piece.shape.thickness()?,
+        mass: Grams(piece.green.grams()),
+        shape: &piece.shape,
     };
     let school = cure.dose.as_ref().and_then(|d| d.school.as_ref());
-    let days = days(&lying, school, &catalogue.schools).ok()?.days;
+    let days = days(&lying, school, &catalogue.schools, home.units)
+        .ok()?
+        .days;
     Some(CureSpan {
         days,
         out_on: home
@@ -263,7 +265,7 @@ fn next_weigh_in(piece: &Piece, home: &Household) -> Date {
 pub fn has_lost_enough(piece: &Piece) -> bool {
     piece.hanging.as_ref().is_some_and(|h| {
         let net_start = (h.gross_start - h.tare).grams();
-        piece.mass.grams() <= net_start * (1.0 - h.loss_fraction) + 1e-9
+        piece.mass.grams() <= net_start * (1.0 - h.loss.0) + 1e-9
     })
 }
 

@@ -5,7 +5,9 @@ use actix_web::dev::Payload;
 use actix_web::web::Bytes;
 use actix_web::{FromRequest, HttpRequest};
 use manifest_core::caution::FieldError;
+use manifest_core::units::{bounds, show};
 use serde::de::DeserializeOwned;
+use serde_json::Value;
 use std::future::Future;
 use std::pin::Pin;
 
@@ -55,10 +57,57 @@ pub fn read<T: DeserializeOwned>(bytes: &[u8]) -> Result<T, ApiError> {
             ))
         }
     })?;
+    within_bounds(bytes)?;
     json.end().map_err(|_| {
         ApiError::NotJson("There is more after the JSON object. Send one object alone.".into())
     })?;
     Ok(value)
+}
+
+/// Refuses texts, numbers and lists that nobody means, wherever they stand.
+fn within_bounds(bytes: &[u8]) -> Result<(), ApiError> {
+    // What the typed reading accepted is JSON.
+    let Ok(value) = serde_json::from_slice::<Value>(bytes) else {
+        return Ok(());
+    };
+    let mut wrong = Vec::new();
+    walk(&value, String::new(), &mut wrong);
+    if wrong.is_empty() {
+        Ok(())
+    } else {
+        Err(ApiError::Fields(wrong))
+    }
+}
+
+fn walk(value: &Value, at: String, wrong: &mut Vec<FieldError>) {
+    let too_much = match value {
+        Value::String(text) if text.chars().count() > bounds::LONGEST_TEXT => Some(format!(
+            "That is too long. Write at most {} letters.",
+            show::grouped(bounds::LONGEST_TEXT as f64)
+        )),
+        Value::Number(n) if n.as_f64().is_some_and(|n| n.abs() > bounds::LARGEST_NUMBER) => {
+            Some("No household has a number that large. Check the digits and the unit.".into())
+        }
+        Value::Array(items) if items.len() > bounds::LONGEST_LIST => Some(format!(
+            "That is a long list. Send at most {} at a time.",
+            show::grouped(bounds::LONGEST_LIST as f64)
+        )),
+        Value::Null | Value::Bool(_) | Value::String(_) | Value::Number(_) => None,
+        Value::Array(items) => {
+            for (i, item) in items.iter().enumerate() {
+                walk(item, format!("{at}[{i}]"), wrong);
+            }
+            None
+        }
+        Value::Object(fields) => {
+            for (name, item) in fields {
+                let dot = if at.is_empty() { "" } else { "." };
+                walk(item, format!("{at}{dot}{name}"), wrong);
+            }
+            None
+        }
+    };
+    wrong.extend(too_much.map(|message| FieldError::new(at, message)));
 }
 
 /// Puts the parser's words into a cook's.
@@ -126,6 +175,8 @@ mod tests {
             ("{", 400, "", "This is not JSON"),
             (r#"{"meat_g": 1000} x"#, 422, "cure", "Please give cure."),
             (r#"{"meat_g": "heavy"}"#, 422, "meat_g", "This cannot be read. Give a number, such as 2.5."),
+            (&format!("{{{whole}, \"salt_g_per_kg\": 1e300}}").replacen("\"salt_g_per_kg\": 22, ", "", 1), 422, "salt_g_per_kg", "No household has a number that large."),
+            (&format!("{{{whole}, \"rule_set\": \"{}\"}}", "x".repeat(2_001)), 422, "rule_set", "That is too long. Write at most 2,000 letters."),
             (r#"{"meat_g": 1e999}"#, 422, "meat_g", "This cannot be read. Give a number, such as 2.5."),
             (&format!("{{{whole}, \"colour\": 1}}"), 422, "colour", "“colour” is not a field here. Use one of meat_g, cure,"),
             (&whole.replacen("\"fry\"", "\"raw\"", 1).replacen("", "{", 1).replace("raw\"", "raw\"}"), 422, "class", "“raw” is not possible here. Use one of fry, cooked, dried, sausage_dried."),

@@ -11,8 +11,11 @@ use manifest_core::caution::FieldError;
 use manifest_core::cure::batch::{BatchMixAnswer, BatchMixAsk, batch_mix};
 use manifest_core::cure::brine::{EquilibriumBrineAnswer, EquilibriumBrineAsk, equilibrium_brine};
 use manifest_core::cure::dry::{DryCureAnswer, DryCureAsk, dry_cure};
+use manifest_core::cure::spoons::{SpoonsAnswer, SpoonsAsk, spoons};
 use manifest_core::cure::time::{CureTimeAnswer, CureTimeAsk, cure_time};
+use manifest_core::cure::ways::label::{LabelCureAnswer, LabelCureAsk, label_cure};
 use manifest_core::hang::{HangTargetAnswer, HangTargetAsk, hang_target};
+use manifest_core::units::Units;
 use utoipa_actix_web::service_config::ServiceConfig;
 
 macro_rules! calculator {
@@ -56,11 +59,27 @@ calculator!(
     "A brine that cannot oversalt."
 );
 calculator!(
+    calc_label_cure,
+    "/calc/label-cure",
+    LabelCureAsk,
+    LabelCureAnswer,
+    label_cure,
+    "A pre-blended cure at the rate of its label."
+);
+calculator!(
+    calc_spoons,
+    "/calc/spoons",
+    SpoonsAsk,
+    SpoonsAnswer,
+    spoons,
+    "Spoons and cups in grams."
+);
+calculator!(
     calc_cure_time,
     "/calc/cure-time",
     CureTimeAsk,
     CureTimeAnswer,
-    |ask, c| cure_time(ask, &c.schools),
+    |ask, c| cure_time(ask, &c.schools, Units::METRIC),
     "Days in the cure by every school that applies."
 );
 calculator!(
@@ -87,6 +106,8 @@ pub fn routes(config: &mut ServiceConfig<'_>) {
         .service(calc_dry_cure)
         .service(calc_batch_mix)
         .service(calc_equilibrium_brine)
+        .service(calc_label_cure)
+        .service(calc_spoons)
         .service(calc_cure_time)
         .service(calc_hang_target)
         .service(calc_fat_blend);

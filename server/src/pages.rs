@@ -26,8 +26,9 @@ use manifest_core::ledger::book::Book;
 use manifest_core::ledger::own;
 use manifest_core::ledger::state::{Piece, Stage};
 use manifest_core::ledger::{LotId, PieceId};
+use manifest_core::piece::Shape;
 use manifest_core::timetable::{Task, TaskKind, Urgency, tasks};
-use manifest_core::units::{read, show};
+use manifest_core::units::{Fraction, Grams, Millimetres, Typed, read, show};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use utoipa_actix_web::service_config::ServiceConfig;
@@ -435,14 +436,18 @@ async fn suits(app: Data<App>, ask: Query<SuitsAsk>) -> Result<Json<Vec<Suitabil
             species,
             cut,
             wild: false,
-            thickness_mm: ask.thickness_mm,
-            bone_in: cut.bone_in,
-            skin_on: cut.skin_on,
+            shape: Shape {
+                thickness: ask.thickness_mm.map(|mm| Typed::unsaid(Millimetres(mm))),
+                bone_in: cut.bone_in,
+                skin_on: cut.skin_on,
+                ..Shape::default()
+            },
             opened: false,
-            fat_fraction: None,
+            fat: None,
             is_cut: false,
             equipment: home.equipment.as_ref(),
             holds: &[],
+            units: home.units,
         };
         rank(&candidate, &known)
     })))
@@ -500,13 +505,25 @@ async fn lot_tally(app: Data<App>, id: Path<i64>) -> Result<Json<LotTallyView>, 
 /// The kind of amount that was typed.
 #[derive(Clone, Copy, Debug, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
-enum Quantity {
+enum QuantityKind {
     /// A weight.
     Mass,
     /// A thickness.
     Length,
     /// A temperature.
     Temperature,
+    /// A volume.
+    Volume,
+    /// Water, by weight or by volume.
+    Water,
+    /// So much on a kilogram.
+    Rate,
+    /// A share.
+    Share,
+    /// A share in a field of percents.
+    Percent,
+    /// A content.
+    Content,
 }
 
 /// An amount as typed.
@@ -514,7 +531,7 @@ enum Quantity {
 #[serde(deny_unknown_fields)]
 struct ReadAsk {
     /// Its kind.
-    quantity: Quantity,
+    quantity: QuantityKind,
     /// The words.
     text: String,
 }
@@ -522,11 +539,11 @@ struct ReadAsk {
 /// An amount as understood.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 struct ReadAnswer {
-    /// In grams, millimetres or degrees Celsius.
+    /// In grams, millimetres, degrees Celsius, litres, g/kg, ppm, or as a share.
     value: f64,
     /// In the household's units.
     shown: String,
-    /// In the other ones.
+    /// In the other ones; empty where there are none.
     also: String,
 }
 
@@ -534,38 +551,42 @@ struct ReadAnswer {
 #[utoipa::path(tag = "reading", request_body = ReadAsk, responses((status = 200, body = ReadAnswer), (status = 422, body = Problem)))]
 #[post("/units/read")]
 async fn read_amount(app: Data<App>, ask: Body<ReadAsk>) -> Result<Json<ReadAnswer>, ApiError> {
-    use manifest_core::units::{HeatUnit, LengthUnit, MassUnit};
     let units = app.store.read(|_, home| home.units);
-    let text = &ask.value.text;
+    let (text, other) = (&ask.value.text, units.other());
+    let mass = |g: Grams| (g.0, show::mass(g, units.mass), show::mass(g, other.mass));
+    let share = |f: Fraction| (f.0, show::share(f), String::new());
     let understood = match ask.value.quantity {
-        Quantity::Mass => read::mass_g(text, units.mass).map(|g| {
-            let other = if units.mass == MassUnit::Metric {
-                MassUnit::Imperial
-            } else {
-                MassUnit::Metric
-            };
-            (g, show::mass(g, units.mass), show::mass(g, other))
-        }),
-        Quantity::Length => read::length_mm(text, units.length).map(|mm| {
-            let other = if units.length == LengthUnit::Mm {
-                LengthUnit::Inch
-            } else {
-                LengthUnit::Mm
-            };
-            (mm, show::length(mm, units.length), show::length(mm, other))
-        }),
-        Quantity::Temperature => read::temperature_c(text, units.heat).map(|c| {
-            let other = if units.heat == HeatUnit::Celsius {
-                HeatUnit::Fahrenheit
-            } else {
-                HeatUnit::Celsius
-            };
+        QuantityKind::Mass => read::mass(text, units.mass).map(mass),
+        QuantityKind::Water => read::water(text, units.mass).map(mass),
+        QuantityKind::Length => read::length(text, units.length).map(|l| {
             (
-                c,
-                show::temperature(c, units.heat),
-                show::temperature(c, other),
+                l.0,
+                show::length(l, units.length),
+                show::length(l, other.length),
             )
         }),
+        QuantityKind::Temperature => read::temperature(text, units.heat).map(|c| {
+            (
+                c.0,
+                show::temperature(c, units.heat),
+                show::temperature(c, other.heat),
+            )
+        }),
+        QuantityKind::Volume => read::volume(text, units.mass).map(|v| {
+            (
+                v.0,
+                show::volume(v, units.mass),
+                show::volume(v, other.mass),
+            )
+        }),
+        QuantityKind::Rate => read::rate(text, units.mass)
+            .and_then(|r| r.by_weight(text))
+            .map(|r| (r.0, show::rate(r), show::share(Fraction(r.0 / 1_000.0)))),
+        QuantityKind::Share => read::share(text).map(share),
+        QuantityKind::Percent => read::percent(text).map(share),
+        QuantityKind::Content => {
+            read::content(text).map(|c| (c.0, show::content(c), String::new()))
+        }
     };
     let (value, shown, also) = understood.map_err(|e| ApiError::field("text", e.to_string()))?;
     Ok(Json(ReadAnswer { value, shown, also }))

@@ -252,7 +252,7 @@ async fn undo_together(
                 .iter()
                 .map(|entry| Change::Undo { entry: *entry })
                 .collect();
-            match book.plan(&changes, now, home.units.mass) {
+            match book.plan(&changes, now, home.units) {
                 Err(Refusal::InTheWay(later))
                     if value.with_later && entries.len() + later.len() <= MOST_UNDONE =>
                 {
@@ -361,7 +361,7 @@ fn question(
     if asked.is_empty() || keep {
         return Ok(());
     }
-    book.plan(changes, now, home.units.mass)?;
+    book.plan(changes, now, home.units)?;
     Err(ApiError::Question(asked))
 }
 

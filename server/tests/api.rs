@@ -88,7 +88,7 @@ fn every_refused_entry_names_its_field_in_words() {
         (json!({"act": "received", "name": "x", "species": "yak", "origin": "bought", "known": "carcass", "reading": "9 kg"}), 422, "species", "Choose a species"),
         (json!({"act": "received", "name": "x", "species": "pig", "origin": "bought", "known": "carcass", "reading": "lots"}), 422, "reading", "“lots” is not a unit of weight."),
         (json!({"act": "received", "name": "x", "species": "pig", "origin": "bought", "known": "field_dressed", "reading": "9 kg"}), 422, "known", "pig is not dressed in the field."),
-        (json!({"act": "received", "name": "x", "species": "pig", "origin": "bought", "known": "carcass", "reading": "9 kg", "cost": "much"}), 422, "cost", "Type an amount of money"),
+        (json!({"act": "received", "name": "x", "species": "pig", "origin": "bought", "known": "carcass", "reading": "9 kg", "cost": "much"}), 422, "cost", "“much” cannot be read as a number. Type an amount of money"),
         (weigh_out(lot, "wing", "1 kg", "4 cm"),       422, "cut",       "Choose one of the cuts of pig."),
         (weigh_out(lot, "leg", "60 kg", "15 cm"),      422, "reading",   "60 kg is more than the 33.36 kg still to weigh."),
         (weigh_out(lot, "leg", "6 kg", "45 in"),       422, "thickness", "1143 mm is thicker than any piece."),

@@ -232,7 +232,7 @@ impl Store {
         }
         let plan = self.read(|book, home| {
             let changes = ask(book, home).map_err(WriteError::Asked)?;
-            Ok::<_, WriteError<E>>(book.plan(&changes, request.now, home.units.mass)?)
+            Ok::<_, WriteError<E>>(book.plan(&changes, request.now, home.units)?)
         })?;
         let transaction = conn.transaction()?;
         let now = request.now.to_string();

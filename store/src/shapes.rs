@@ -5,6 +5,7 @@
 //! and an old ledger more among the tests' fixtures.
 
 mod v1;
+mod v2;
 
 pub use v1::shelf as first_shelf;
 
@@ -19,7 +20,10 @@ use serde_json::Value;
 use std::sync::Arc;
 
 /// The shape in which today's program writes.
-pub const TODAY: i64 = 2;
+pub const TODAY: i64 = 3;
+
+/// The shape in which the frozen products of the first one are spelled.
+pub const SECOND: i64 = 2;
 
 /// Fields that a newer program may have put aside before reading gives up.
 const MOST_UNKNOWN: usize = 64;
@@ -41,8 +45,14 @@ impl Acts {
         let read = if shape == TODAY {
             serde_json::from_str(text)
         } else {
-            serde_json::from_str(text)
-                .and_then(|old| serde_json::from_value(self.first.second_of(old)))
+            serde_json::from_str(text).and_then(|old| {
+                let second = if shape == 1 {
+                    self.first.second_of(old)
+                } else {
+                    old
+                };
+                serde_json::from_value(v2::third_of(second))
+            })
         };
         read.map_err(StoreError::Json)
     }
@@ -62,11 +72,16 @@ pub fn household(text: &str) -> Household {
 }
 
 /// Something on the shelf as its row holds it; none for a kind that this program does not know.
-pub fn kept(kind: &str, text: &str) -> Result<Option<Kept>, StoreError> {
+pub fn kept(kind: &str, shape: i64, text: &str) -> Result<Option<Kept>, StoreError> {
     let value: Value = serde_json::from_str(text).map_err(StoreError::Json)?;
     Ok(if kind == KeptKey::species("", 1).kind {
         Some(Kept::Species(Arc::new(lenient::<Species>(value, None)?)))
     } else if kind == Kept::Build(Arc::new(Build::gone("", 1))).key().kind {
+        let value = if shape < TODAY {
+            v2::build(value)
+        } else {
+            value
+        };
         Some(Kept::Build(Arc::new(lenient::<Build>(value, None)?)))
     } else {
         None
@@ -187,10 +202,10 @@ mod tests {
         for kept_one in [build, species] {
             let text = content(&kept_one).unwrap();
             assert_eq!(
-                kept(kept_one.key().kind, &text).unwrap(),
+                kept(kept_one.key().kind, TODAY, &text).unwrap(),
                 Some(kept_one.clone())
             );
         }
-        assert_eq!(kept("place", "{}").unwrap(), None);
+        assert_eq!(kept("place", TODAY, "{}").unwrap(), None);
     }
 }

@@ -7,12 +7,12 @@ use std::collections::HashSet;
 
 /// Everything that is kept.
 pub fn all(conn: &Connection) -> Result<Shelf, StoreError> {
-    let mut stmt = conn.prepare("SELECT kind, content FROM shelf")?;
+    let mut stmt = conn.prepare("SELECT kind, shape, content FROM shelf")?;
     let mut rows = stmt.query([])?;
     let mut shelf = Shelf::new();
     while let Some(row) = rows.next()? {
         let (kind, content): (String, String) = (row.get("kind")?, row.get("content")?);
-        if let Some(kept) = shapes::kept(&kind, &content)? {
+        if let Some(kept) = shapes::kept(&kind, row.get("shape")?, &content)? {
             shelf.insert(kept.key(), kept);
         }
     }
@@ -25,7 +25,7 @@ pub fn keep(conn: &Connection, kept: &Kept, now: &str) -> Result<(), StoreError>
     put(
         conn,
         (key.kind, &key.key, i64::from(key.version)),
-        &shapes::content(kept)?,
+        (shapes::TODAY, &shapes::content(kept)?),
         now,
     )?;
     Ok(())
@@ -34,7 +34,7 @@ pub fn keep(conn: &Connection, kept: &Kept, now: &str) -> Result<(), StoreError>
 fn put(
     conn: &Connection,
     (kind, key, version): (&str, &str, i64),
-    content: &str,
+    (shape, content): (i64, &str),
     now: &str,
 ) -> Result<(), rusqlite::Error> {
     conn.prepare_cached(
@@ -42,7 +42,7 @@ fn put(
          VALUES (?1, ?2, ?3, ?4, ?5, ?6)
              ON CONFLICT DO NOTHING",
     )?
-    .execute(params![kind, key, version, shapes::TODAY, content, now])?;
+    .execute(params![kind, key, version, shape, content, now])?;
     Ok(())
 }
 
@@ -67,7 +67,7 @@ pub fn fill_from_the_first_shape(transaction: &Transaction<'_>) -> Result<(), ru
             put(
                 transaction,
                 (kind, &key, version),
-                &content.to_string(),
+                (shapes::SECOND, &content.to_string()),
                 &at,
             )?;
         }

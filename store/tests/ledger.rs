@@ -47,11 +47,7 @@ fn piece(id: i64, grams: f64) -> Act {
         tag: format!("EK1-{id}"),
         cut: "backstrap".into(),
         reading: reading(grams),
-        thickness_mm: Some(60.0),
-        skin_on: false,
-        bone_in: false,
-        fat_cap: false,
-        fat_cover_mm: None,
+        shape: manifest_core::piece::Shape::thick(manifest_core::units::Millimetres(60.0)),
     })
 }
 

@@ -6,7 +6,8 @@
 
 pub use crate::catalogue::holds::*;
 use crate::caution::{Code, Finding, Severity};
-use crate::units::show::trim;
+use crate::units::show::{temperature, trim};
+use crate::units::{Celsius, Millimetres, Units};
 use jiff::{SignedDuration, Timestamp};
 use serde::{Deserialize, Serialize};
 
@@ -94,7 +95,8 @@ impl HoldState {
 
     /// What to know about it before the meat is given a product; none once it has ended well.
     #[must_use]
-    pub fn finding(&self) -> Option<Finding> {
+    pub fn finding(&self, units: Units) -> Option<Finding> {
+        let said = |c: f64| temperature(Celsius(c), units.heat);
         let (severity, message) = match self.status {
             HoldStatus::Ended => return None,
             HoldStatus::Bad => (
@@ -118,15 +120,15 @@ impl HoldState {
         if let Some(f) = &self.freezing {
             finding = finding
                 .saw(format!(
-                    "{} of {} days at {} °C inside",
+                    "{} of {} days at {} inside",
                     trim(f.days_gone, 1),
                     f.days,
-                    trim(f.last_c, 1)
+                    said(f.last_c)
                 ))
                 .wants(format!(
-                    "{} days at or below {} °C",
+                    "{} days at or below {}",
                     f.days,
-                    trim(f.at_or_below_c, 1)
+                    said(f.at_or_below_c)
                 ));
         } else if self.status == HoldStatus::Waiting {
             finding = finding.saw("an answer that is waited for");
@@ -143,15 +145,16 @@ impl HoldState {
 
 /// How a hold stands, from what was answered and read until `now`.
 ///
-/// `thickness_mm` is the thickest piece's, if it was measured; the thinnest rows count otherwise.
+/// `thickness` is the thickest piece's, if it was measured; the thinnest rows count otherwise.
 #[must_use]
 pub fn stand(
     hold: &SpeciesHold,
     answer: Option<(HoldAnswer, Timestamp)>,
     freezer: &[FreezerReading],
-    thickness_mm: Option<f64>,
+    thickness: Option<Millimetres>,
     now: Timestamp,
 ) -> HoldState {
+    let thickness_mm = thickness.map(Millimetres::get);
     let mut state = HoldState {
         kind: hold.kind,
         holds_back: hold.holds_back,
@@ -303,7 +306,13 @@ mod tests {
                 thickness_mm: None,
             })
             .collect();
-        stand(pork(), None, &readings, thickness_mm, at(now))
+        stand(
+            pork(),
+            None,
+            &readings,
+            thickness_mm.map(Millimetres),
+            at(now),
+        )
     }
 
     #[test]
@@ -328,7 +337,7 @@ mod tests {
             assert_eq!(got.until, ends.map(at), "{why}");
             assert_eq!(got.keeps_from_raw_drying(), status != Ended, "{why}");
         }
-        let running = read(&[(0, -16.0)], None, 5).finding().unwrap();
+        let running = read(&[(0, -16.0)], None, 5).finding(Units::METRIC).unwrap();
         assert_eq!(
             running.saw.as_deref(),
             Some("5 of 20 days at -16 °C inside")
@@ -353,7 +362,7 @@ mod tests {
         for (hold, answer, status, forbids, saw) in cases {
             let got = stand(hold, answer.map(|a| (a, at(1))), &[], None, at(2));
             assert_eq!((got.status, got.forbids_everything()), (status, forbids));
-            let finding = got.finding();
+            let finding = got.finding(Units::METRIC);
             assert_eq!(finding.is_none(), status == HoldStatus::Ended);
             assert_eq!(finding.and_then(|f| f.saw).as_deref(), saw);
         }

@@ -3,6 +3,7 @@
 
 use crate::caution::{Checks, FieldError, Finding};
 use crate::piece::size::SHAPES;
+use crate::units::bounds::Measure;
 use crate::units::show::trim;
 use serde::{Deserialize, Serialize};
 
@@ -63,8 +64,8 @@ pub fn fat_blend(ask: &FatBlendAsk) -> Result<FatBlendAnswer, Vec<FieldError>> {
         );
     }
     match (ask.total_g, ask.lean_g) {
-        (Some(total), None) => checks.above_zero(total, "total_g", "3000"),
-        (None, Some(lean)) => checks.above_zero(lean, "lean_g", "2000"),
+        (Some(total), None) => checks.above_zero(Measure::Mass, total, "total_g", "3000"),
+        (None, Some(lean)) => checks.above_zero(Measure::Mass, lean, "lean_g", "2000"),
         _ => checks.that(
             false,
             "total_g",
@@ -221,9 +222,14 @@ pub fn blend(ask: &BlendAsk) -> Result<BlendAnswer, Vec<FieldError>> {
             &format!("lean[{i}].fat_fraction"),
             "Give a share of fat from 0 to 1, such as 0.04.",
         );
-        checks.zero_or_more(part.mass_g, &format!("lean[{i}].mass_g"), "2000");
+        checks.zero_or_more(
+            Measure::Mass,
+            part.mass_g,
+            &format!("lean[{i}].mass_g"),
+            "2000",
+        );
     }
-    checks.zero_or_more(ask.fat.mass_g, "fat.mass_g", "800");
+    checks.zero_or_more(Measure::Mass, ask.fat.mass_g, "fat.mass_g", "800");
     checks.that(
         ask.target_fat_fraction.is_some() != ask.lean_per_fat.is_some(),
         "target_fat_fraction",
@@ -231,6 +237,7 @@ pub fn blend(ask: &BlendAsk) -> Result<BlendAnswer, Vec<FieldError>> {
     );
     if let Some(ratio) = ask.lean_per_fat {
         checks.above_zero(
+            Measure::Count,
             ratio,
             "lean_per_fat",
             "2, for two parts of lean to one of fat",
@@ -290,9 +297,9 @@ type Pans = (Option<u32>, Option<f64>, Option<f64>);
 
 fn in_pans(total_g: f64, pan: BlendPan, asked: Option<u32>) -> Result<Pans, Vec<FieldError>> {
     let mut checks = Checks::default();
-    checks.above_zero(pan.length_mm, "pan.length_mm", "250");
-    checks.above_zero(pan.width_mm, "pan.width_mm", "110");
-    checks.above_zero(pan.height_mm, "pan.height_mm", "70");
+    checks.above_zero(Measure::Length, pan.length_mm, "pan.length_mm", "250");
+    checks.above_zero(Measure::Length, pan.width_mm, "pan.width_mm", "110");
+    checks.above_zero(Measure::Length, pan.height_mm, "pan.height_mm", "70");
     checks.done()?;
     let floor_cm2 = pan.length_mm * pan.width_mm / 100.0;
     let volume_cm3 = total_g / SHAPES.density_g_per_cm3;

@@ -8,6 +8,7 @@ use crate::household::Household;
 use crate::ledger::book::LotBook;
 use crate::piece::size::Size;
 use crate::units::show::{length, mass};
+use crate::units::{Grams, Millimetres};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
@@ -152,8 +153,8 @@ pub fn cut_sheet(
             orders.push("for grinding, not ground".to_string());
         } else {
             line.table = at_the_table(supply, cut, build, home);
-            if let Some(limit) = super::thickness_limit_mm(build, home.equipment.as_ref())
-                && cut.thickness_mm.high > limit
+            if let Some(limit) = super::thickness_limit(build, home.equipment.as_ref())
+                && cut.thickness_mm.high > limit.0
                 && !build.wrap.rolled
             {
                 orders.push(format!(
@@ -205,10 +206,14 @@ fn at_the_table(
     home: &Household,
 ) -> Vec<String> {
     let usual = f64::midpoint(cut.thickness_mm.low, cut.thickness_mm.high);
-    let usable = super::plan::usable_g(build, cut, cut.bone_in, supply.mass_g);
+    let usable = super::plan::usable(build, cut, cut.bone_in, Grams(supply.mass_g));
     let ask = SlabAsk {
-        size: Size::estimate(usable, supply.thickness_mm.unwrap_or(usual), cut),
-        mass_g: usable,
+        size: Size::estimate(
+            usable,
+            Millimetres(supply.thickness_mm.unwrap_or(usual)),
+            cut,
+        ),
+        mass_g: usable.0,
         build: Some(build),
         equipment: home.equipment.as_ref(),
         may_open: !cut.flat,
@@ -225,8 +230,11 @@ fn at_the_table(
         words.push(format!(
             "{} slabs of about {}, {} thick.",
             best.slabs,
-            mass(best.each_g, home.units.mass),
-            length(best.each.thickness_mm.round(), home.units.length)
+            mass(Grams(best.each_g), home.units.mass),
+            length(
+                Millimetres(best.each.thickness_mm.round()),
+                home.units.length
+            )
         ));
     }
     if best.way != SlabWay::AsItIs {

@@ -15,14 +15,16 @@ use crate::builds::{Build, Tool, Wanted};
 use crate::catalogue::Catalogue;
 use crate::caution::{Code, Finding, Severity};
 use crate::equipment::Equipment;
-use crate::units::show::trim;
+use crate::piece::Shape;
+use crate::units::show::{length, temperature, trim};
+use crate::units::{Celsius, Fraction, Millimetres, Units};
 use serde::{Deserialize, Serialize};
 
-/// Under this a piece cures in days and dries out in a hot smoker (mm).
-const THIN_MM: f64 = 25.0;
+/// Under this a piece cures in days and dries out in a hot smoker.
+const THIN: Millimetres = Millimetres(25.0);
 
 /// What is known of the piece, or of the cut not yet cut, that is to be assigned.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Debug)]
 pub struct Candidate<'a> {
     /// Its species.
     pub species: &'a Species,
@@ -30,22 +32,20 @@ pub struct Candidate<'a> {
     pub cut: &'a Cut,
     /// Whether it was hunted.
     pub wild: bool,
-    /// Greatest thickness, if measured (mm).
-    pub thickness_mm: Option<f64>,
-    /// Whether bone is in.
-    pub bone_in: bool,
-    /// Whether the skin is on.
-    pub skin_on: bool,
+    /// How it lies.
+    pub shape: Shape,
     /// Whether it was opened flat.
     pub opened: bool,
     /// Its share of fat, when it was blended.
-    pub fat_fraction: Option<f64>,
+    pub fat: Option<Fraction>,
     /// Cut already; what is still to be cut can be boned and skinned on the way.
     pub is_cut: bool,
     /// What stands in the house; none until it was listed.
     pub equipment: Option<&'a Equipment>,
     /// What holds its animal's meat back.
     pub holds: &'a [HoldState],
+    /// The household's units, for telling it.
+    pub units: Units,
 }
 
 /// How well a build suits a piece: 2 classic, 1 works, 0 no.
@@ -153,7 +153,7 @@ pub fn suitability(build: &Build, piece: &Candidate<'_>) -> Suitability {
         tools(build, equipment, &mut found);
     }
     for hold in piece.holds.iter().filter(|h| !h.keeps_from_raw_drying()) {
-        found.findings.extend(hold.finding());
+        found.findings.extend(hold.finding(piece.units));
     }
     found
 }
@@ -173,7 +173,7 @@ fn condemned(build: &Build, piece: &Candidate<'_>, found: &mut Suitability) {
         .push("The animal tested positive for chronic wasting disease: do not eat.".into());
     found
         .findings
-        .extend(piece.holds.iter().filter_map(HoldState::finding));
+        .extend(piece.holds.iter().filter_map(|h| h.finding(piece.units)));
 }
 
 /// A ground block becomes what is made of ground meat, if its fat is right.
@@ -195,7 +195,7 @@ fn of_a_block(build: &Build, piece: &Candidate<'_>, found: &mut Suitability) {
     found
         .reasons
         .push("It is ground already, as this product wants it.".into());
-    if let Some(fat) = piece.fat_fraction {
+    if let Some(fat) = piece.fat.map(Fraction::get) {
         let wants = mix.fat_fraction;
         if !(wants.low - 0.02..=wants.high + 0.02).contains(&fat) {
             found.score = 1;
@@ -246,13 +246,16 @@ fn why_not(build: &Build, piece: &Candidate<'_>) -> Vec<String> {
     if wants.flat && !cut.flat && !piece.opened {
         why.push(format!("{name} does not lie flat."));
     }
-    let thickest = piece.thickness_mm.unwrap_or(cut.thickness_mm.high);
+    let thickest = piece
+        .shape
+        .thickness()
+        .map_or(cut.thickness_mm.high, Millimetres::get);
     if let Some(least) = wants.least_thickness_mm.filter(|mm| thickest < *mm) {
         why.push(format!(
-            "{name} is at most {} mm thick; {} wants {} mm or more.",
-            trim(thickest, 0),
+            "{name} is at most {} thick; {} wants {} or more.",
+            length(Millimetres(thickest.round()), piece.units.length),
             build.name,
-            trim(least, 0)
+            length(Millimetres(least), piece.units.length)
         ));
     }
     if wants.skin == Wanted::On && !cut.skin_on {
@@ -276,10 +279,10 @@ fn why_not(build: &Build, piece: &Candidate<'_>) -> Vec<String> {
 fn prepare(build: &Build, piece: &Candidate<'_>, found: &mut Suitability) {
     let wants = &build.wants;
     let mut first = |what: &str| found.first.push(what.into());
-    if piece.bone_in && (wants.bone == Wanted::Off || build.is_ground()) {
+    if piece.shape.bone_in && (wants.bone == Wanted::Off || build.is_ground()) {
         first("bone out");
     }
-    if piece.skin_on && (wants.skin == Wanted::Off || build.is_ground()) {
+    if piece.shape.skin_on && (wants.skin == Wanted::Off || build.is_ground()) {
         first("skin off");
     }
     if build.is_ground() && piece.cut.key != MIX {
@@ -287,26 +290,26 @@ fn prepare(build: &Build, piece: &Candidate<'_>, found: &mut Suitability) {
     }
 }
 
-/// The thickest a build may be cured whole in this household (mm).
+/// The thickest a build may be cured whole in this household.
 #[must_use]
-pub fn thickness_limit_mm(build: &Build, equipment: Option<&Equipment>) -> Option<f64> {
+pub fn thickness_limit(build: &Build, equipment: Option<&Equipment>) -> Option<Millimetres> {
     let own = build.cure.as_ref()?.limit_thickness_mm;
     let house = equipment.map_or(own, |e| e.thickness_limit_mm);
     // A build for thick pieces has its own limit; the household's is for slabs.
-    Some(if own > 75.0 { own } else { own.min(house) })
+    Some(Millimetres(if own > 75.0 { own } else { own.min(house) }))
 }
 
 fn thickness(build: &Build, piece: &Candidate<'_>, found: &mut Suitability) {
-    let (Some(mm), Some(limit)) = (
-        piece.thickness_mm,
-        thickness_limit_mm(build, piece.equipment),
+    let (Some(thick), Some(limit)) = (
+        piece.shape.thickness(),
+        thickness_limit(build, piece.equipment),
     ) else {
         return;
     };
     if build.is_ground() && piece.cut.key != MIX {
         return;
     }
-    if mm > limit {
+    if thick > limit {
         found.score = found.score.min(1);
         found.findings.push(
             Finding::new(
@@ -314,17 +317,17 @@ fn thickness(build: &Build, piece: &Candidate<'_>, found: &mut Suitability) {
                 Severity::Caution,
                 "Too thick to cure evenly in one piece.",
             )
-            .saw(format!("{} mm", trim(mm, 1)))
-            .wants(format!("at most {} mm", trim(limit, 0)))
+            .saw(length(thick, piece.units.length))
+            .wants(format!("at most {}", length(limit, piece.units.length)))
             .way_out("Split it or open it flat before it is dosed."),
         );
         if found.score > 0 {
             found.first.push("split, or open flat".into());
         }
-    } else if mm < THIN_MM && found.score > 0 {
+    } else if thick < THIN && found.score > 0 {
         found.reasons.push(format!(
-            "At {} mm it cures in days and dries out fast: keep the smoke short.",
-            trim(mm, 0)
+            "At {} it cures in days and dries out fast: keep the smoke short.",
+            length(thick, piece.units.length)
         ));
     }
 }
@@ -335,7 +338,7 @@ fn drying(build: &Build, piece: &Candidate<'_>, found: &mut Suitability) {
         found.reasons.insert(0, why);
     };
     let whole = !build.is_ground();
-    if whole && piece.bone_in && piece.is_cut {
+    if whole && piece.shape.bone_in && piece.is_cut {
         refuse("Bone is in: meat rots along it before it dries. Bone it out first.".into());
     }
     if whole && piece.cut.muscles == Muscles::Many && !build.wants.sound_fat {
@@ -359,7 +362,7 @@ fn drying(build: &Build, piece: &Candidate<'_>, found: &mut Suitability) {
             let mut held = false;
             for hold in piece.holds.iter().filter(|h| h.keeps_from_raw_drying()) {
                 held = true;
-                found.findings.extend(hold.finding());
+                found.findings.extend(hold.finding(piece.units));
             }
             found.held |= held;
             if piece.holds.is_empty() {
@@ -432,10 +435,13 @@ fn heat(build: &Build, piece: &Candidate<'_>, found: &mut Suitability) {
                 "Smoked, not cooked through: it is eaten only after frying."
             },
         )
-        .saw(format!("{} °C inside", trim(smoke.inside_c, 1)))
+        .saw(format!(
+            "{} inside",
+            temperature(Celsius(smoke.inside_c), piece.units.heat)
+        ))
         .wants(format!(
-            "{} °C inside, {}",
-            trim(safe, 1),
+            "{} inside, {}",
+            temperature(Celsius(safe), piece.units.heat),
             piece.species.safe_inside_why
         ))
         .way_out(if strict {
@@ -447,16 +453,16 @@ fn heat(build: &Build, piece: &Candidate<'_>, found: &mut Suitability) {
 }
 
 /// The inside temperature a smoked piece is brought to: the higher of the product's and, where
-/// the species sets it, the animal's (°C).
+/// the species sets it, the animal's.
 #[must_use]
-pub fn inside_target_c(build: &Build, species: &Species) -> Option<f64> {
+pub fn inside_target(build: &Build, species: &Species) -> Option<Celsius> {
     let smoke = build.smoke.as_ref()?;
     let species_rules = species.safe_inside_c > 63.0;
-    Some(if species_rules {
+    Some(Celsius(if species_rules {
         smoke.inside_c.max(species.safe_inside_c)
     } else {
         smoke.inside_c
-    })
+    }))
 }
 
 fn capital(word: &str) -> String {

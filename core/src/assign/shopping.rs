@@ -10,8 +10,10 @@ use crate::cure::sheet::{OwnDose, SheetPiece, sheet};
 use crate::household::Household;
 use crate::ledger::PieceId;
 use crate::pantry::{Standing, StockKind, StockUnit, same};
+use crate::piece::Shape;
 use crate::piece::size::Size;
 use crate::units::show::{mass, trim};
+use crate::units::{Grams, Millimetres, Typed};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
@@ -102,15 +104,18 @@ pub fn shopping_list(
         let thickness_mm = supply.thickness_mm.or(usual);
         let size = cut
             .zip(thickness_mm)
-            .map(|(cut, mm)| Size::estimate(option.usable_g, mm, cut));
+            .map(|(cut, mm)| Size::estimate(Grams(option.usable_g), Millimetres(mm), cut));
         let batch = batches.entry(build_key).or_default();
         batch.pieces.push(SheetPiece {
             id: PieceId(batch.pieces.len() as i64),
             tag: supply.tag.clone(),
-            meat_g: option.usable_g,
-            thickness_mm,
-            skin_on: supply.skin_on,
-            fat_cap: supply.fat_cap,
+            meat: Grams(option.usable_g),
+            shape: Shape {
+                thickness: thickness_mm.map(|mm| Typed::unsaid(Millimetres(mm))),
+                skin_on: supply.skin_on,
+                fat_cap: supply.fat_cap,
+                ..Shape::default()
+            },
         });
         batch.sizes.push(size);
     }
@@ -119,10 +124,8 @@ pub fn shopping_list(
         batch.pieces.push(SheetPiece {
             id: PieceId(batch.pieces.len() as i64),
             tag: block.build.clone(),
-            meat_g: block.block_g,
-            thickness_mm: Some(60.0),
-            skin_on: false,
-            fat_cap: false,
+            meat: Grams(block.block_g),
+            shape: Shape::thick(Millimetres(60.0)),
         });
         batch.sizes.push(None);
     }
@@ -181,7 +184,7 @@ impl ShoppingList {
         for (piece, size) in batch.pieces.iter().zip(&batch.sizes) {
             for need in wraps(Wrapping {
                 build,
-                mass_g: piece.meat_g,
+                mass_g: piece.meat.0,
                 size: *size,
                 equipment: home.equipment.as_ref(),
                 stock,
@@ -191,7 +194,7 @@ impl ShoppingList {
                 self.need(need.kind, &need.name, need.amount, &build.name, note);
             }
         }
-        let meat_g: f64 = batch.pieces.iter().map(|p| p.meat_g).sum();
+        let meat_g: f64 = batch.pieces.iter().map(|p| p.meat.0).sum();
         if let Some(smoke) = build
             .smoke
             .as_ref()
@@ -329,7 +332,7 @@ impl ShoppingList {
 #[must_use]
 pub fn amount(value: f64, unit: StockUnit, home: &Household) -> String {
     match unit {
-        StockUnit::Grams => mass(value, home.units.mass),
+        StockUnit::Grams => mass(Grams(value), home.units.mass),
         StockUnit::Metres => format!("{} m", trim(value, 1)),
         StockUnit::Pieces => trim(value, 0),
     }

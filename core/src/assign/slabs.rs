@@ -5,8 +5,9 @@ use crate::builds::Build;
 use crate::caution::{Checks, FieldError};
 use crate::equipment::{Bag, Equipment};
 use crate::piece::size::{SHAPES, Size};
-use crate::units::Units;
+use crate::units::bounds::Measure;
 use crate::units::show::length;
+use crate::units::{Millimetres, Units};
 use serde::{Deserialize, Serialize};
 
 /// More slabs than this are slices; the limits contradict each other.
@@ -105,10 +106,15 @@ pub struct SlabAsk<'a> {
 /// Sizes that cannot be, and limits that leave no slab worth the name.
 pub fn slab_plans(ask: &SlabAsk<'_>) -> Result<Vec<SlabPlan>, Vec<FieldError>> {
     let mut checks = Checks::default();
-    checks.above_zero(ask.mass_g, "mass_g", "4600");
-    checks.above_zero(ask.size.thickness_mm, "thickness_mm", "115");
-    checks.above_zero(ask.size.length_mm, "length_mm", "320");
-    checks.above_zero(ask.size.width_mm, "width_mm", "210");
+    checks.above_zero(Measure::Mass, ask.mass_g, "mass_g", "4600");
+    checks.above_zero(
+        Measure::Length,
+        ask.size.thickness_mm,
+        "thickness_mm",
+        "115",
+    );
+    checks.above_zero(Measure::Length, ask.size.length_mm, "length_mm", "320");
+    checks.above_zero(Measure::Length, ask.size.width_mm, "width_mm", "210");
     checks.done()?;
     let rolled = ask.build.is_some_and(|b| b.wrap.rolled);
     let mut plans = Vec::new();
@@ -146,7 +152,7 @@ pub fn limits(ask: &SlabAsk<'_>) -> Vec<SideLimit> {
             format!(
                 "{} cures up to {}",
                 build.name,
-                say(cure.limit_thickness_mm)
+                say(Millimetres(cure.limit_thickness_mm))
             ),
         ),
         Some((build, cure)) if cure.limit_thickness_mm < house => (
@@ -154,12 +160,12 @@ pub fn limits(ask: &SlabAsk<'_>) -> Vec<SideLimit> {
             format!(
                 "{} cures up to {}",
                 build.name,
-                say(cure.limit_thickness_mm)
+                say(Millimetres(cure.limit_thickness_mm))
             ),
         ),
         _ => (
             house,
-            format!("your limit for even curing is {}", say(house)),
+            format!("your limit for even curing is {}", say(Millimetres(house))),
         ),
     };
     limits.push(SideLimit {
@@ -184,13 +190,16 @@ pub fn limits(ask: &SlabAsk<'_>) -> Vec<SideLimit> {
             slicer.width_mm,
             format!(
                 "the slicer takes slices up to {} long",
-                say(slicer.width_mm)
+                say(Millimetres(slicer.width_mm))
             ),
         );
         add(
             Side::Thickness,
             slicer.height_mm,
-            format!("the slicer opens {} high", say(slicer.height_mm)),
+            format!(
+                "the slicer opens {} high",
+                say(Millimetres(slicer.height_mm))
+            ),
         );
     }
     let smoked = ask.build.is_none_or(|b| b.is_smoked());
@@ -202,12 +211,12 @@ pub fn limits(ask: &SlabAsk<'_>) -> Vec<SideLimit> {
         add(
             Side::Length,
             long,
-            format!("a smoker shelf is {} long", say(long)),
+            format!("a smoker shelf is {} long", say(Millimetres(long))),
         );
         add(
             Side::Width,
             short,
-            format!("a smoker shelf is {} wide", say(short)),
+            format!("a smoker shelf is {} wide", say(Millimetres(short))),
         );
     }
     let hung = ask.build.is_some_and(|b| b.hangs());
@@ -215,7 +224,10 @@ pub fn limits(ask: &SlabAsk<'_>) -> Vec<SideLimit> {
         add(
             Side::Length,
             chamber.drop_mm,
-            format!("the chamber hangs {} deep", say(chamber.drop_mm)),
+            format!(
+                "the chamber hangs {} deep",
+                say(Millimetres(chamber.drop_mm))
+            ),
         );
     }
     limits
@@ -223,11 +235,10 @@ pub fn limits(ask: &SlabAsk<'_>) -> Vec<SideLimit> {
 
 /// The bag that takes the largest slab; bags limit length and width by the slab's thickness.
 fn largest_bag<'a>(ask: &SlabAsk<'a>) -> Option<&'a Bag> {
-    use crate::builds::{Curing, Tool};
+    use crate::builds::Tool;
+    use crate::catalogue::dosing::Vessel;
     let equipment = ask.equipment?;
-    let in_a_bag = ask
-        .build
-        .is_none_or(|b| b.method == Curing::MeasuredDry && !b.is_ground());
+    let in_a_bag = ask.build.is_none_or(|b| b.vessel() == Vessel::Bag);
     if !in_a_bag {
         return None;
     }
@@ -267,7 +278,7 @@ fn split(
         };
         reasons.push(format!(
             "It is {} {side}, and {because}: {n} {into}.",
-            length(value, ask.units.length)
+            length(Millimetres(value), ask.units.length)
         ));
         n
     };
@@ -281,7 +292,7 @@ fn split(
             room,
             format!(
                 "the {name} has room for {} at this thickness",
-                length(room.max(0.0), ask.units.length)
+                length(Millimetres(room.max(0.0)), ask.units.length)
             ),
         )),
         (own, None) => own,
@@ -336,7 +347,7 @@ fn split(
             0,
             format!(
                 "Opened like a book it lies {} thick and twice as wide.",
-                length(whole.thickness_mm, ask.units.length)
+                length(Millimetres(whole.thickness_mm), ask.units.length)
             ),
         );
     }
@@ -344,7 +355,7 @@ fn split(
         let limit = tightest(Side::Thickness).map_or(String::new(), |l| l.because.clone());
         reasons.push(format!(
             "It is {} thick, and {limit}: it may stay in one piece.",
-            length(whole.thickness_mm, ask.units.length)
+            length(Millimetres(whole.thickness_mm), ask.units.length)
         ));
     }
     let vacuum = bag.is_some_and(|b| b.vacuum);
@@ -377,23 +388,23 @@ fn split(
 /// Equal areas: a sheet of width w and thickness t rolls to `d = sqrt(4 w t / pi)`.
 fn roll(ask: &SlabAsk<'_>) -> SlabPlan {
     let size = ask.size;
-    let diameter = roll_diameter_mm(size);
-    let ties = ties(size.length_mm);
+    let diameter = roll_diameter(size).0;
+    let ties = ties(Millimetres(size.length_mm));
     let say = |mm| length(mm, ask.units.length);
     let mut reasons = vec![
         format!(
             "Rolled across its {} it is {} round and {} long.",
-            say(size.width_mm.round()),
-            say(diameter.round()),
-            say(size.length_mm.round())
+            say(Millimetres(size.width_mm.round())),
+            say(Millimetres(diameter.round())),
+            say(Millimetres(size.length_mm.round()))
         ),
         format!(
             "{ties} ties, one every {}, from the middle out.",
-            say(SHAPES.tie_spacing_mm)
+            say(Millimetres(SHAPES.tie_spacing_mm))
         ),
         format!(
             "It cures flat first: the days follow from {}, not from the roll.",
-            say(size.thickness_mm)
+            say(Millimetres(size.thickness_mm))
         ),
     ];
     if let Some(slicer) = ask.equipment.and_then(|e| e.slicer)
@@ -401,12 +412,12 @@ fn roll(ask: &SlabAsk<'_>) -> SlabPlan {
     {
         reasons.push(format!(
             "The slicer takes {}: halve the sheet along its length before you roll, or slice by hand.",
-            say(slicer.width_mm.min(slicer.height_mm))
+            say(Millimetres(slicer.width_mm.min(slicer.height_mm)))
         ));
     }
     if let Some(long) = ask
         .equipment
-        .and_then(|e| e.over_shelf(size.length_mm, ask.units))
+        .and_then(|e| e.over_shelf(Millimetres(size.length_mm), ask.units))
     {
         reasons.push(format!(
             "{} Cut the roll in two before the smoke.",
@@ -433,15 +444,16 @@ fn roll(ask: &SlabAsk<'_>) -> SlabPlan {
     }
 }
 
-/// The diameter of a sheet rolled across its width (mm).
+/// The diameter of a sheet rolled across its width.
 #[must_use]
-pub fn roll_diameter_mm(size: Size) -> f64 {
-    (4.0 * size.width_mm * size.thickness_mm / std::f64::consts::PI).sqrt()
+pub fn roll_diameter(size: Size) -> Millimetres {
+    Millimetres((4.0 * size.width_mm * size.thickness_mm / std::f64::consts::PI).sqrt())
 }
 
 /// Ties on a roll of this length, two at least.
 #[must_use]
-pub fn ties(length_mm: f64) -> u32 {
+pub fn ties(length: Millimetres) -> u32 {
+    let length_mm = length.0;
     let between = (length_mm - 2.0 * SHAPES.tie_edge_mm).max(0.0);
     ((between / SHAPES.tie_spacing_mm + 1e-9).floor() as u32 + 1).max(2)
 }
@@ -562,7 +574,7 @@ mod tests {
                     prop_assert!(side <= limit.most_mm + 1e-6, "{:?} of {plan:?}", limit);
                 }
                 if let Some(bag) = largest_bag(&ask) {
-                    prop_assert!(plan.each.fits_bag(bag.width_mm, bag.length_mm), "{plan:?}");
+                    prop_assert!(plan.each.fits_bag(Millimetres(bag.width_mm), Millimetres(bag.length_mm)), "{plan:?}");
                 }
                 prop_assert!((plan.each_g * f64::from(plan.slabs) - ask.mass_g).abs() < 1e-6);
                 let volume = |s: Size| s.length_mm * s.width_mm * s.thickness_mm;

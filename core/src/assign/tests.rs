@@ -1,8 +1,11 @@
 //! What suits what, over the whole catalogue and on single pieces.
 
 use super::*;
+use crate::piece::Shape;
 use crate::testing::build;
 use crate::testing::{catalogue, species};
+use crate::units::{Celsius, Units};
+use crate::units::{Fraction, Millimetres};
 
 fn candidate(animal: &str, cut: &str) -> Candidate<'static> {
     let species = species(animal).unwrap();
@@ -11,14 +14,16 @@ fn candidate(animal: &str, cut: &str) -> Candidate<'static> {
         species,
         cut,
         wild: false,
-        thickness_mm: Some(40.0),
-        bone_in: false,
-        skin_on: cut.skin_on,
+        shape: Shape {
+            skin_on: cut.skin_on,
+            ..Shape::thick(Millimetres(40.0))
+        },
         opened: false,
-        fat_fraction: None,
+        fat: None,
         is_cut: true,
         equipment: None,
         holds: &[],
+        units: Units::METRIC,
     }
 }
 
@@ -109,7 +114,7 @@ fn builds_without_a_classic_cut_and_cuts_without_a_product_are_known() {
         .map(|b| b.key.as_str())
         .collect();
     // Made from a cut that has a safer classic use.
-    assert_eq!(without, ["belly-slab-plain"]);
+    assert_eq!(without, ["belly-slab-plain", "backstrap-label"]);
 }
 
 #[test]
@@ -162,13 +167,13 @@ fn a_zero_says_what_is_wrong_with_the_cut() {
 #[test]
 fn a_ground_block_becomes_what_is_ground() {
     let mut block = candidate("elk", MIX);
-    block.fat_fraction = Some(0.28);
+    block.fat = Some(Fraction(0.28));
     let score = |key: &str, block: &Candidate<'_>| suitability(build(key).unwrap(), block).score;
     assert_eq!(
         (score("formed-loaf", &block), score("back-smoked", &block)),
         (2, 0)
     );
-    block.fat_fraction = Some(0.10);
+    block.fat = Some(Fraction(0.10));
     let lean = suitability(build("formed-loaf").unwrap(), &block);
     assert_eq!(lean.score, 1);
     assert_eq!(
@@ -181,7 +186,7 @@ fn a_ground_block_becomes_what_is_ground() {
 fn what_cannot_be_dried_says_why_not() {
     let cased = build("muscle-cased").unwrap();
     let mut bony = candidate("pig", "loin");
-    bony.bone_in = true;
+    bony.shape.bone_in = true;
     let boar = candidate("wild_boar", "loin");
     let belly = candidate("pig", "belly");
     #[rustfmt::skip]
@@ -201,7 +206,7 @@ fn what_cannot_be_dried_says_why_not() {
 #[test]
 fn a_thick_piece_is_to_be_cut_first() {
     let mut piece = candidate("pig", "butt");
-    piece.thickness_mm = Some(110.0);
+    piece.shape = Shape::thick(Millimetres(110.0));
     let found = suitability(build("shoulder-slab").unwrap(), &piece);
     assert_eq!(
         (found.score, found.findings[0].code),
@@ -211,9 +216,9 @@ fn a_thick_piece_is_to_be_cut_first() {
 
 #[test]
 fn the_higher_of_product_and_species_sets_the_heat() {
-    let target = |b, s| inside_target_c(build(b).unwrap(), species(s).unwrap());
-    assert_eq!(target("belly-slab", "pig"), Some(60.0));
-    assert_eq!(target("belly-slab", "wild_boar"), Some(71.1));
-    assert_eq!(target("back-smoked", "deer"), Some(71.1));
+    let target = |b, s| inside_target(build(b).unwrap(), species(s).unwrap());
+    assert_eq!(target("belly-slab", "pig"), Some(Celsius(60.0)));
+    assert_eq!(target("belly-slab", "wild_boar"), Some(Celsius(71.1)));
+    assert_eq!(target("back-smoked", "deer"), Some(Celsius(71.1)));
     assert_eq!(target("muscle-cased", "pig"), None);
 }

@@ -3,6 +3,8 @@
 
 use crate::catalogue::Catalogue;
 use crate::caution::{Checks, FieldError};
+use crate::units::Grams;
+use crate::units::bounds::Measure;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 
@@ -59,17 +61,17 @@ pub struct WishList {
 }
 
 impl WishAmount {
-    /// Grams of finished product on a day; none for pieces and hooks.
+    /// Finished product wished for, seen from a day; none for pieces and hooks.
     ///
     /// Weeks are counted in sevenths, from tomorrow to the last day.
     #[must_use]
-    pub fn grams(self, today: Date) -> Option<f64> {
+    pub fn mass(self, today: Date) -> Option<Grams> {
         match self {
             Self::Rate { g_per_week, until } => {
                 let days = today.until(until).map_or(0, |s| s.get_days());
-                Some(g_per_week * f64::from(days.max(0)) / 7.0)
+                Some(Grams(g_per_week * f64::from(days.max(0)) / 7.0))
             }
-            Self::Mass { g } => Some(g),
+            Self::Mass { g } => Some(Grams(g)),
             Self::Pieces { .. } | Self::AllHooks => None,
         }
     }
@@ -109,14 +111,16 @@ impl WishList {
             }
             match wish.amount {
                 WishAmount::Rate { g_per_week, until } => {
-                    checks.above_zero(g_per_week, &at("amount"), "300 g a week");
+                    checks.above_zero(Measure::Mass, g_per_week, &at("amount"), "300 g a week");
                     checks.that(
                         until > today || before.wishes.contains(wish),
                         &at("until"),
                         "That day is past. Give the day until which it should last, such as 2027-03-01.",
                     );
                 }
-                WishAmount::Mass { g } => checks.above_zero(g, &at("amount"), "2 kg"),
+                WishAmount::Mass { g } => {
+                    checks.above_zero(Measure::Mass, g, &at("amount"), "2 kg")
+                }
                 WishAmount::Pieces { n } => {
                     checks.that(
                         (1..=500).contains(&n),
@@ -160,7 +164,11 @@ mod tests {
             ("pieces",        WishAmount::Pieces { n: 2 }, None),
         ];
         for (why, amount, want) in cases {
-            assert_eq!(amount.grams(day("2026-11-21")), want, "{why}");
+            assert_eq!(
+                amount.mass(day("2026-11-21")).map(Grams::get),
+                want,
+                "{why}"
+            );
         }
     }
 

@@ -2,12 +2,13 @@
 //! and whether the pantry has them.
 
 use super::slabs;
-use crate::builds::{Build, Casing, Curing, Tool};
+use crate::builds::{Build, Casing, Tool};
+use crate::catalogue::dosing::Vessel;
 use crate::equipment::Equipment;
 use crate::pantry::{Standing, StockKind};
 use crate::piece::size::{SHAPES, Size};
-use crate::units::Units;
 use crate::units::show::{length, trim};
+use crate::units::{Grams, Millimetres, Units};
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
 
@@ -31,25 +32,25 @@ pub struct WrapNeed {
     pub left: f64,
 }
 
-/// Metres of casing of this diameter for so much filling, spare counted in.
+/// How much casing of this diameter it takes for so much filling, spare counted in.
 ///
 /// # Source
 /// A cylinder at 1.05 g/cm³; 0.84 kg a metre at 32 mm.
 #[must_use]
-pub fn casing_metres(mass_g: f64, diameter_mm: f64) -> f64 {
-    mass_g / 1_000.0 / kg_per_metre(diameter_mm) * (1.0 + SHAPES.casing_spare)
+pub fn casing_length(filling: Grams, diameter: Millimetres) -> Millimetres {
+    Millimetres(filling / a_metre_holds(diameter) * 1_000.0) * (1.0 + SHAPES.casing_spare)
 }
 
-/// What a metre of casing holds (kg).
+/// What a metre of casing holds.
 #[must_use]
-pub fn kg_per_metre(diameter_mm: f64) -> f64 {
-    PI / 4.0 * diameter_mm.powi(2) * SHAPES.density_g_per_cm3 / 1_000.0
+pub fn a_metre_holds(diameter: Millimetres) -> Grams {
+    Grams(PI / 4.0 * diameter.0.powi(2) * SHAPES.density_g_per_cm3)
 }
 
 /// True when a net or casing of this diameter sits on a girth without slipping or bursting.
 #[must_use]
-pub fn fits_girth(diameter_mm: f64, girth_mm: f64) -> bool {
-    (diameter_mm * PI / girth_mm - 1.0).abs() <= SHAPES.girth_fit + 1e-9
+pub fn fits_girth(diameter: Millimetres, girth: Millimetres) -> bool {
+    (diameter * PI / girth - 1.0).abs() <= SHAPES.girth_fit + 1e-9
 }
 
 /// A piece to be wrapped.
@@ -74,12 +75,12 @@ pub struct Wrapping<'a> {
 pub fn wraps(of: Wrapping<'_>) -> Vec<WrapNeed> {
     let mut needs = Vec::new();
     let wrap = &of.build.wrap;
-    let say = |mm: f64| length(mm.round(), of.units.length);
+    let say = |mm: f64| length(Millimetres(mm.round()), of.units.length);
     let girth = of.size.map(|size| {
         if wrap.rolled {
-            PI * slabs::roll_diameter_mm(size)
+            slabs::roll_diameter(size).0 * PI
         } else {
-            size.girth_mm()
+            size.girth().0
         }
     });
     if wrap.casing == Some(Casing::Natural) {
@@ -92,12 +93,12 @@ pub fn wraps(of: Wrapping<'_>) -> Vec<WrapNeed> {
             StockKind::Casing,
             stock,
             format!("casing, {} across", say(wanted)),
-            casing_metres(of.mass_g, diameter),
+            casing_length(Grams(of.mass_g), Millimetres(diameter)).0 / 1_000.0,
             Some(diameter),
             format!(
                 "{} kg at {} kg a metre, and a tenth for the ends",
                 trim(of.mass_g / 1_000.0, 2),
-                trim(kg_per_metre(diameter), 2)
+                trim(a_metre_holds(Millimetres(diameter)).0 / 1_000.0, 2)
             ),
         ));
     }
@@ -129,12 +130,14 @@ pub fn wraps(of: Wrapping<'_>) -> Vec<WrapNeed> {
         _ => girth,
     };
     let long_mm = match (wrap.casing, wrap.diameter_mm) {
-        (Some(Casing::Natural), Some(d)) => of.mass_g / kg_per_metre(d),
+        (Some(Casing::Natural), Some(d)) => {
+            Grams(of.mass_g) / a_metre_holds(Millimetres(d)) * 1_000.0
+        }
         _ => size.length_mm,
     };
     if wrap.net {
         let stock = find(of.stock, StockKind::Net, |d| {
-            d.is_some_and(|d| fits_girth(d, girth))
+            d.is_some_and(|d| fits_girth(Millimetres(d), Millimetres(girth)))
         });
         needs.push(need(
             StockKind::Net,
@@ -151,7 +154,7 @@ pub fn wraps(of: Wrapping<'_>) -> Vec<WrapNeed> {
     }
     if wrap.ties {
         let ties = if wrap.rolled {
-            slabs::ties(size.length_mm)
+            slabs::ties(Millimetres(size.length_mm))
         } else {
             2
         };
@@ -174,8 +177,7 @@ pub fn wraps(of: Wrapping<'_>) -> Vec<WrapNeed> {
 
 /// The bag it cures in.
 fn bag(of: Wrapping<'_>) -> Option<WrapNeed> {
-    let in_a_bag = of.build.method == Curing::MeasuredDry
-        && !of.build.is_ground()
+    let in_a_bag = of.build.vessel() == Vessel::Bag
         && of.build.dose.as_ref().is_some_and(|d| d.cure != "none");
     let equipment = of.equipment.filter(|_| in_a_bag)?;
     let vacuum = of.build.tools.contains(&Tool::Vacuum);
@@ -185,9 +187,9 @@ fn bag(of: Wrapping<'_>) -> Option<WrapNeed> {
             bag.name.clone(),
             format!(
                 "the smallest that takes {} by {} by {}",
-                length(size.length_mm.round(), of.units.length),
-                length(size.width_mm.round(), of.units.length),
-                length(size.thickness_mm, of.units.length)
+                length(Millimetres(size.length_mm.round()), of.units.length),
+                length(Millimetres(size.width_mm.round()), of.units.length),
+                length(Millimetres(size.thickness_mm), of.units.length)
             ),
         ),
         _ => (
@@ -258,9 +260,9 @@ mod tests {
 
     #[test]
     fn a_metre_of_casing_holds_what_its_diameter_says() {
-        assert!((kg_per_metre(32.0) - 0.844).abs() < 0.001);
+        assert!((a_metre_holds(Millimetres(32.0)).0 - 844.0).abs() < 1.0);
         // 2 kg at 0.844 kg a metre and a tenth: 2.61 m
-        assert!((casing_metres(2_000.0, 32.0) - 2.605).abs() < 0.001);
+        assert!((casing_length(Grams(2_000.0), Millimetres(32.0)).0 - 2_605.0).abs() < 1.0);
     }
 
     #[test]
@@ -273,7 +275,7 @@ mod tests {
             (88.0, true),
             (89.0, false),
         ] {
-            assert_eq!(fits_girth(d, girth), want, "{d}");
+            assert_eq!(fits_girth(Millimetres(d), Millimetres(girth)), want, "{d}");
         }
     }
 
@@ -328,6 +330,9 @@ mod tests {
             units: Units::default(),
         });
         assert_eq!(got[0].name, "hog casing");
-        assert!((got[0].amount - casing_metres(3_000.0, 33.0)).abs() < 1e-9);
+        assert!(
+            (got[0].amount - casing_length(Grams(3_000.0), Millimetres(33.0)).0 / 1_000.0).abs()
+                < 1e-9
+        );
     }
 }

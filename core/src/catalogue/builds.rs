@@ -1,23 +1,11 @@
 //! Builds: a product's dose, steps, targets and own words, read from a data file.
 
-use super::cures::Role;
+pub use super::dosing::{BuildDose, DoseField, DoseUnit, Seasoning, Way};
 use super::rules::{Class, Form};
 use super::species::{Muscles, Range, Species};
 use super::steps::{Step, StepKind};
+use crate::units::Fraction;
 use serde::{Deserialize, Serialize};
-
-/// How a build is cured.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum Curing {
-    /// Rubbed with a dose measured on its weight.
-    MeasuredDry,
-    /// Laid in a brine that evens out.
-    EquilibriumBrine,
-    /// Not at all.
-    None,
-}
 
 /// How the finished product is eaten; printed on the pack.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
@@ -30,62 +18,6 @@ pub enum Eat {
     ReadyToEat,
     /// Not at all.
     NotEaten,
-}
-
-/// What a build is dosed with; per kilogram of meat when dry, as shares when in brine.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-#[serde(deny_unknown_fields)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct BuildDose {
-    /// The curing salt's word.
-    pub cure: String,
-    /// Curing salt (g/kg).
-    #[serde(default)]
-    pub cure_g_per_kg: Option<f64>,
-    /// Nitrite over meat and brine (ppm).
-    #[serde(default)]
-    pub nitrite_ppm: Option<f64>,
-    /// Salt in all (g/kg).
-    #[serde(default)]
-    pub salt_g_per_kg: Option<f64>,
-    /// Salt as a share of meat and water.
-    #[serde(default)]
-    pub salt_fraction: Option<f64>,
-    /// Sugar as a share of meat and water.
-    #[serde(default)]
-    pub sugar_fraction: Option<f64>,
-    /// Water for the weight of the meat.
-    #[serde(default)]
-    pub water_per_meat: Option<f64>,
-    /// Sugar, spices, and whatever else goes on.
-    #[serde(default)]
-    pub additions: Vec<Seasoning>,
-}
-
-impl BuildDose {
-    /// The salt that salty sauces bring with them (g/kg); it counts in the total.
-    #[must_use]
-    pub fn salt_in_sauces_g_per_kg(&self) -> f64 {
-        let salty = |s: &Seasoning| s.g_per_kg * s.salt_fraction.unwrap_or(0.0);
-        self.additions.iter().map(salty).sum()
-    }
-}
-
-/// Sugar, a spice or a sauce, by the kilogram of meat.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-#[serde(deny_unknown_fields)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Seasoning {
-    /// What it is called.
-    pub name: String,
-    /// Grams per kilogram of meat.
-    pub g_per_kg: f64,
-    /// The salt in it, for soy sauce and pastes.
-    #[serde(default)]
-    pub salt_fraction: Option<f64>,
-    /// What it does in the dose; by its name when left out.
-    #[serde(default)]
-    pub role: Option<Role>,
 }
 
 /// How a build lies in its cure.
@@ -324,8 +256,8 @@ pub struct Build {
     pub goes_wrong: String,
     /// The products it stands among in lists.
     pub family: String,
-    /// How it is cured.
-    pub method: Curing,
+    /// How it is dosed.
+    pub method: Way,
     /// What becomes of it, as the rules divide the world.
     pub class: Class,
     /// A lump or a mix.
@@ -389,14 +321,16 @@ impl Build {
     /// True when its pieces are ground or diced into one block.
     #[must_use]
     pub fn is_ground(&self) -> bool {
-        self.form == Form::Ground
+        self.class.form(self.form) == Form::Ground
     }
 
     /// The middle of what should come out, of green weight; all of it where nothing is said.
     #[must_use]
-    pub fn usual_yield(&self) -> f64 {
-        self.yield_of_green
-            .map_or(1.0, |r| f64::midpoint(r.low, r.high))
+    pub fn usual_yield(&self) -> Fraction {
+        Fraction(
+            self.yield_of_green
+                .map_or(1.0, |r| f64::midpoint(r.low, r.high)),
+        )
     }
 
     /// The entry of its table that speaks of a cut, if one does.
@@ -459,7 +393,7 @@ impl Build {
             how_long: String::new(),
             goes_wrong: String::new(),
             family: String::new(),
-            method: Curing::MeasuredDry,
+            method: Way::MeasuredDry,
             class: Class::Cooked,
             form: Form::Whole,
             eat: Eat::CookBeforeEating,

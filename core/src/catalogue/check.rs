@@ -1,6 +1,6 @@
 //! Everything that is wrong with a data file, said so that it can be mended.
 
-use super::builds::{Build, Curing};
+use super::builds::{Build, Way};
 use super::load::Read;
 use super::species::Species;
 use super::steps::{DoneBy, StepKind};
@@ -255,27 +255,57 @@ fn builds(read: &Read, found: &mut Vec<Mistake>) {
 }
 
 fn dosed(b: &Build, file: &mut File<'_>) {
-    let wants = match (b.method, &b.dose) {
-        (Curing::None, dose) => {
-            file.that(
-                b.ending && dose.is_none(),
-                "method",
-                "none, in a build that is cured",
-                "how it is cured; only an ending is not",
-            );
-            None
-        }
-        (Curing::MeasuredDry, Some(d)) => ((d.cure != "none" && d.cure_g_per_kg.is_none())
-            || d.salt_g_per_kg.is_none())
-        .then_some("cure_g_per_kg and salt_g_per_kg"),
-        (Curing::EquilibriumBrine, Some(d)) => {
-            (d.nitrite_ppm.is_none() || d.water_per_meat.is_none() || d.salt_fraction.is_none())
-                .then_some("nitrite_ppm, salt_fraction and water_per_meat")
-        }
-        (Curing::MeasuredDry | Curing::EquilibriumBrine, None) => Some("a [dose]"),
+    let Some(dose) = &b.dose else {
+        file.that(
+            b.ending == (b.method == Way::None),
+            "method",
+            "no [dose] in a build that is cured",
+            "a [dose], or none and an ending",
+        );
+        return;
     };
-    if let Some(wants) = wants {
-        file.that(false, "dose", "too little to weigh by", wants);
+    file.that(
+        b.method != Way::None,
+        "method",
+        "none, in a build that is cured",
+        "how it is cured; only an ending is not",
+    );
+    let way = b.method.dosing();
+    file.that(
+        way.form().is_none_or(|f| f == b.class.form(b.form)),
+        "method",
+        "a way that is not for this form of meat",
+        "ground_mix for what is ground, another for whole pieces",
+    );
+    for field in way.fields() {
+        let said = dose.number(field);
+        // Without a cure there is nothing to measure of one.
+        let cure_only = dose.cure == "none" && field.name.starts_with("cure");
+        file.that(
+            !field.needed || cure_only || said.is_some(),
+            &format!("dose.{}", field.name),
+            "nothing",
+            &format!("{}: {}", field.label, field.hint),
+        );
+        let most = field.unit.measure();
+        if let Some(said) = said {
+            file.that(
+                most.holds(said),
+                &format!("dose.{}", field.name),
+                said.to_string(),
+                &format!("a number from {} to {}", most.least(), most.most()),
+            );
+        }
+    }
+    for name in dose.numbers.keys() {
+        let known = way.fields().iter().any(|f| f.name == name);
+        let names: Vec<_> = way.fields().iter().map(|f| f.name).collect();
+        file.that(
+            known,
+            &format!("dose.{name}"),
+            "a number that this way does not go by",
+            &format!("one of {}", names.join(", ")),
+        );
     }
 }
 

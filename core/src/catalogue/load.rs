@@ -8,6 +8,7 @@ use super::rules::RuleSet;
 use super::schools::Schools;
 use super::shapes::Shapes;
 use super::species::Species;
+use super::spoons::Spoon;
 use super::steps::{Check, Step, StepKind};
 use super::{Catalogue, Shelf, Shelves};
 use crate::data::DataFile;
@@ -22,6 +23,12 @@ use toml::{Table, Value};
 #[serde(deny_unknown_fields)]
 struct Cures {
     cure: Vec<Cure>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Spoons {
+    spoon: Vec<Spoon>,
 }
 
 #[derive(Deserialize)]
@@ -46,6 +53,7 @@ pub(super) struct Read {
     pub schools: Option<Schools>,
     pub cutting: Vec<Choice>,
     pub checks: Vec<Check>,
+    pub spoons: Vec<Spoon>,
     shelves: Option<Shelves>,
     shapes: Option<Shapes>,
 }
@@ -102,6 +110,7 @@ impl Catalogue {
                 schools,
                 cutting: read.cutting,
                 checks: read.checks,
+                spoons: read.spoons,
                 shelves,
                 shapes,
                 shelf: Shelf::new(),
@@ -124,6 +133,7 @@ impl Read {
                 "cures.toml" => self.cures = typed::<Cures>(path, found)?.cure,
                 "cutting.toml" => self.cutting = typed::<Cutting>(path, found)?.choice,
                 "checks.toml" => self.checks = typed::<Checks>(path, found)?.check,
+                "spoons.toml" => self.spoons = typed::<Spoons>(path, found)?.spoon,
                 "schools.toml" => self.schools = Some(typed(path, found)?),
                 "pantry.toml" => self.shelves = Some(typed(path, found)?),
                 "shapes.toml" => self.shapes = Some(typed(path, found)?),

@@ -8,12 +8,14 @@ pub mod builds;
 pub mod check;
 pub mod cures;
 pub mod cutting;
+pub mod dosing;
 pub mod holds;
 mod load;
 pub mod rules;
 pub mod schools;
 pub mod shapes;
 pub mod species;
+pub mod spoons;
 pub mod steps;
 
 pub use check::Mistake;
@@ -27,6 +29,7 @@ use schools::{School, SchoolFact, Schools};
 use serde::{Deserialize, Serialize};
 use shapes::Shapes;
 use species::Species;
+use spoons::Spoon;
 use std::collections::BTreeMap;
 use std::sync::{Arc, LazyLock};
 use steps::Check;
@@ -120,6 +123,8 @@ pub struct Catalogue {
     pub cutting: Vec<Choice>,
     /// Checks and their grades.
     pub checks: Vec<Check>,
+    /// What a spoon of something weighs.
+    pub spoons: Vec<Spoon>,
     /// Shelves of the pantry.
     pub shelves: Shelves,
     /// How meat lies and is wrapped.

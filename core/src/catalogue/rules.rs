@@ -28,6 +28,16 @@ impl Class {
             Self::SausageDried => "dry sausage",
         }
     }
+
+    /// Whether it is ground or whole: dry sausage is mixed from ground or diced meat whatever was
+    /// said, everything else is what it is said to be.
+    #[must_use]
+    pub const fn form(self, said: Form) -> Form {
+        match self {
+            Self::SausageDried => Form::Ground,
+            Self::Fry | Self::Cooked | Self::Dried => said,
+        }
+    }
 }
 
 /// One lump or a mix.
@@ -42,11 +52,11 @@ pub enum Form {
     Ground,
 }
 
-/// How the cure gets into the meat, as the limits divide it.
+/// How the cure gets into the meat, as the law divides it.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum Way {
+pub enum Law {
     /// Rubbed on.
     Dry,
     /// Laid in brine.
@@ -64,7 +74,7 @@ pub struct Limit {
     /// For what becomes of the piece.
     pub class: Class,
     /// For these ways of curing.
-    pub ways: Vec<Way>,
+    pub ways: Vec<Law>,
     /// Most sodium nitrite going in (ppm).
     pub nitrite_ppm: f64,
     /// The same with the skin on, where it differs (ppm).
@@ -84,7 +94,7 @@ pub struct Floor {
     /// For what becomes of the piece.
     pub class: Class,
     /// For these ways of curing.
-    pub ways: Vec<Way>,
+    pub ways: Vec<Law>,
     /// Least sodium nitrite going in (ppm).
     pub nitrite_ppm: f64,
     /// The same with the skin on (ppm).

@@ -1,6 +1,6 @@
 //! One mix for several pieces: weighed once, then shared out by weight.
 
-use super::dry::{self, Scales, Weighed, band, check_scales, recipe, scale_findings, way};
+use super::dry::{self, Scales, Weighed, band, check_scales, law_of, recipe, scale_findings};
 use super::rules::{Case, Class, Form, Ingoing};
 use super::{Addition, CureAsk, PPM, WeighedAddition};
 use crate::catalogue::Catalogue;
@@ -158,6 +158,16 @@ pub fn batch_mix(
         "pieces",
         "Name at least one piece with its weight.",
     );
+    for (i, piece) in ask.pieces.iter().enumerate() {
+        checks.that(
+            ask.pieces[..i].iter().all(|p| p.id != piece.id),
+            &format!("pieces[{i}].id"),
+            &format!(
+                "Two pieces are called “{}”. Give each a name of its own.",
+                piece.id
+            ),
+        );
+    }
     let masses: Vec<_> = ask
         .pieces
         .iter()
@@ -174,11 +184,11 @@ pub fn batch_mix(
         &mut checks,
     );
     let rules = catalogue.rule_set(&ask.rule_set);
-    let way = way(ask.class, ask.form);
+    let law = law_of(ask.class, ask.form);
     match rules {
         Err(ref error) => checks.push(error.clone()),
         Ok(rules) => {
-            if let Err(error) = rules.limit(ask.class, way, ask.skin_on) {
+            if let Err(error) = rules.limit(ask.class, law, ask.skin_on) {
                 checks.push(error);
             }
         }
@@ -216,7 +226,7 @@ pub fn batch_mix(
         let judged = rules
             .judge(&Case {
                 class: ask.class,
-                way,
+                law,
                 skin_on: ask.skin_on,
                 no_cure: recipe.cure.is_none(),
                 nitrite,

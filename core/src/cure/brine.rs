@@ -1,10 +1,11 @@
 //! Equilibrium brine: meat and water share out salt, sugar and nitrite until they are alike.
 
 use super::dry::default_rule_set;
-use super::rules::{Case, Class, Ingoing, Way};
+use super::rules::{Case, Class, Ingoing, Law};
 use super::{CureAsk, PPM};
 use crate::catalogue::Catalogue;
 use crate::caution::{Checks, FieldError, Finding};
+use crate::units::bounds::Measure;
 use serde::{Deserialize, Serialize};
 
 /// Salt that water takes up before it is full, as a share of the brine at kitchen temperature.
@@ -70,8 +71,8 @@ pub fn equilibrium_brine(
 ) -> Result<EquilibriumBrineAnswer, Vec<FieldError>> {
     let cure = ask.cure.choice(catalogue).map_err(|e| vec![e])?;
     let mut checks = Checks::default();
-    checks.above_zero(ask.meat_g, "meat_g", "2010");
-    checks.above_zero(ask.water_g, "water_g", "1500");
+    checks.above_zero(Measure::Mass, ask.meat_g, "meat_g", "2010");
+    checks.above_zero(Measure::Mass, ask.water_g, "water_g", "1500");
     for (value, field) in [
         (ask.salt_fraction, "salt_fraction"),
         (ask.sugar_fraction, "sugar_fraction"),
@@ -82,7 +83,7 @@ pub fn equilibrium_brine(
             "Give a share from 0 to 1, such as 0.022 for 2.2 %.",
         );
     }
-    checks.zero_or_more(ask.nitrite_ppm, "nitrite_ppm", "120");
+    checks.zero_or_more(Measure::Content, ask.nitrite_ppm, "nitrite_ppm", "120");
     let made_of = &cure.made_of;
     checks.that(
         ask.nitrite_ppm <= 0.0 || made_of.nitrite > 0.0,
@@ -96,7 +97,7 @@ pub fn equilibrium_brine(
     match rules {
         Err(ref error) => checks.push(error.clone()),
         Ok(rules) => {
-            if let Err(error) = rules.limit(ask.class, Way::Immersed, ask.skin_on) {
+            if let Err(error) = rules.limit(ask.class, Law::Immersed, ask.skin_on) {
                 checks.push(error);
             }
         }
@@ -127,7 +128,7 @@ pub fn equilibrium_brine(
     let findings = rules
         .judge(&Case {
             class: ask.class,
-            way: Way::Immersed,
+            law: Law::Immersed,
             skin_on: ask.skin_on,
             no_cure: cure.is_none(),
             nitrite: Ingoing::exactly(nitrite_ppm),

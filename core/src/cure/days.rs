@@ -1,23 +1,22 @@
 //! How long one piece lies in its cure: by the household's school, its faces and its build.
 
 use super::dose::SchoolFact;
-use super::time::{CureTimeAsk, Method, SchoolDays, Schools, cure_time};
-use crate::catalogue::builds::{Build, Curing};
+use super::time::{CureTimeAsk, SchoolDays, Schools, cure_time};
+use crate::catalogue::builds::Build;
 use crate::caution::{Code, FieldError, Finding};
-use crate::units::MM_PER_INCH;
+use crate::piece::Shape;
+use crate::units::{Grams, Millimetres, Units};
 
 /// A piece as it lies in its cure.
 pub struct Lying<'a> {
     /// Its build.
     pub build: &'a Build,
-    /// Greatest thickness (mm).
-    pub thickness_mm: f64,
-    /// Green weight (g).
-    pub mass_g: f64,
-    /// Whether the skin is on.
-    pub skin_on: bool,
-    /// Whether fat covers one side.
-    pub fat_cap: bool,
+    /// Greatest thickness, where it is known to have one.
+    pub thickness: Millimetres,
+    /// Green weight.
+    pub mass: Grams,
+    /// How it lies.
+    pub shape: &'a Shape,
 }
 
 /// How long a piece lies in its cure, and by whose word.
@@ -44,29 +43,27 @@ pub fn days(
     lying: &Lying<'_>,
     school: Option<&SchoolFact>,
     schools: &Schools,
+    units: Units,
 ) -> Result<DayPlan, Vec<FieldError>> {
     let got = cure_time(
         &CureTimeAsk {
-            thickness_mm: lying.thickness_mm,
-            method: if lying.build.method == Curing::EquilibriumBrine {
-                Method::Brine
-            } else {
-                Method::Dry
-            },
-            mass_g: Some(lying.mass_g),
+            thickness_mm: lying.thickness.0,
+            method: lying.build.method.dosing().days_by(),
+            mass_g: Some(lying.mass.0),
             depth_mm_per_week: None,
-            skin_on: lying.skin_on,
-            fat_cap: lying.fat_cap,
+            skin_on: lying.shape.skin_on,
+            fat_cap: lying.shape.fat_cap,
             injected: false,
             temperature_c: 3.0,
         },
         schools,
+        units,
     )?;
     let of = |key: &str| got.schools.iter().find(|s| s.school == key);
     let is_inch_rule = school.is_some_and(|s| s.per_inch.is_some());
-    let closed = lying.skin_on || lying.fat_cap;
+    let closed = lying.shape.has_closed_face();
     let gone = |own: &SchoolFact| {
-        let exact = own.per_inch? * lying.thickness_mm / MM_PER_INCH + own.plus?;
+        let exact = own.per_inch? * lying.thickness.inches() + own.plus?;
         Some(((exact - 1e-9).ceil().max(0.0) as u32, own.key.clone()))
     };
     let mut chosen = match school {
@@ -85,7 +82,7 @@ pub fn days(
     let plan = lying.build.cure.as_ref();
     let least = plan.and_then(|c| c.least_days).unwrap_or(0);
     let by_thickness = plan.and_then(|c| c.days_per_25_mm).map_or(0, |per| {
-        (lying.thickness_mm / 25.0 * f64::from(per) - 1e-9).ceil() as u32
+        (lying.thickness.0 / 25.0 * f64::from(per) - 1e-9).ceil() as u32
     });
     let asked = least.max(by_thickness);
     if asked > chosen.0 {
@@ -100,7 +97,7 @@ pub fn days(
     let own_days = plan.is_some_and(|c| c.fixed_days.is_some());
     let limit = plan.map_or(0.0, |c| c.limit_thickness_mm);
     let mut findings = got.findings;
-    if (asked > 0 || own_days) && lying.thickness_mm <= limit {
+    if (asked > 0 || own_days) && lying.thickness.0 <= limit {
         // The build's own weeks stand in for the inch rules up to its own limit.
         findings.retain(|f| f.code != Code::TooThickForRule);
     }
@@ -123,13 +120,15 @@ mod tests {
         let lie = |key: &str, mm: f64, skin_on: bool, school: Option<&str>| {
             let lying = Lying {
                 build: catalogue.build(key).unwrap(),
-                thickness_mm: mm,
-                mass_g: 2_000.0,
-                skin_on,
-                fat_cap: false,
+                thickness: Millimetres(mm),
+                mass: Grams(2_000.0),
+                shape: &Shape {
+                    skin_on,
+                    ..Shape::default()
+                },
             };
             let school = school.map(|k| SchoolFact::from(catalogue.school(k).unwrap()));
-            let plan = days(&lying, school.as_ref(), &catalogue.schools).unwrap();
+            let plan = days(&lying, school.as_ref(), &catalogue.schools, Units::METRIC).unwrap();
             (plan.days, plan.by)
         };
         #[rustfmt::skip]

@@ -1,12 +1,14 @@
 //! A dose as it was weighed out: a fact that is whole without any catalogue.
 
-use super::rules::{Class, Form, Way};
+use super::rules::{Class, Form};
+use super::sheet::OwnSaid;
 use super::{CureChoice, PPM, Role};
-use crate::catalogue::builds::{BuildRef, Curing};
+use crate::catalogue::builds::BuildRef;
+use crate::catalogue::dosing::Way;
 pub use crate::catalogue::schools::SchoolFact;
 use crate::caution::Finding;
 use crate::ids::PieceId;
-use crate::units::{Band, Milligrams};
+use crate::units::{Band, Fraction, Reading, Typed};
 use serde::{Deserialize, Serialize};
 
 /// One ingredient of a dose, as the scale showed it.
@@ -16,11 +18,11 @@ pub struct DoseLine {
     pub role: Role,
     /// What it is called.
     pub name: String,
-    /// How much.
-    pub mg: Milligrams,
+    /// How much, as it was said.
+    pub mass: Reading,
     /// The salt in it, for sauces and pastes.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub salt_fraction: Option<f64>,
+    pub salt: Option<Typed<Fraction>>,
 }
 
 /// What a dose was judged by, with the numbers that held then.
@@ -41,8 +43,8 @@ pub struct Judged {
 /// A dose as it was weighed out: a fact with the numbers it was made of.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub struct Dose {
-    /// Rubbed or in brine.
-    pub method: Curing,
+    /// By which way it was dosed.
+    pub method: Way,
     /// The product it was made for; none where an old ledger does not say.
     #[serde(default)]
     pub build: Option<BuildRef>,
@@ -71,28 +73,22 @@ pub struct Dose {
     /// Why the person went on past a stop.
     #[serde(default)]
     pub reason: Option<String>,
+    /// What was changed of the product's dose, as it was typed.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub own: Vec<OwnSaid>,
 }
 
 impl Dose {
     /// Everything that was weighed (g).
     #[must_use]
     pub fn total_g(&self) -> f64 {
-        self.lines.iter().map(|l| l.mg.grams()).sum()
+        self.lines.iter().map(|l| l.mass.value.grams()).sum()
     }
 
     /// True when the meat lies in brine and shares what is dissolved with it.
     #[must_use]
     pub fn in_brine(&self) -> bool {
-        self.method == Curing::EquilibriumBrine
-    }
-}
-
-/// How a cure gets in, as the limits divide it.
-#[must_use]
-pub fn way(method: Curing, class: Class, form: Form) -> Way {
-    match method {
-        Curing::EquilibriumBrine => Way::Immersed,
-        Curing::MeasuredDry | Curing::None => super::dry::way(class, form),
+        self.method.in_brine()
     }
 }
 
@@ -122,14 +118,14 @@ pub fn bands(
 ) -> Bands {
     let grams = |role: Role| -> f64 {
         let of = lines.iter().filter(|l| l.role == role);
-        of.map(|l| l.mg.grams()).sum()
+        of.map(|l| l.mass.value.grams()).sum()
     };
-    let all: f64 = lines.iter().map(|l| l.mg.grams()).sum();
+    let all: f64 = lines.iter().map(|l| l.mass.value.grams()).sum();
     let base = if in_brine { meat_g + all } else { meat_g };
     let cure_g = grams(Role::CuringSalt);
     let salty: f64 = lines
         .iter()
-        .map(|l| l.mg.grams() * l.salt_fraction.unwrap_or(0.0))
+        .map(|l| l.mass.value.grams() * l.salt.as_ref().map_or(0.0, |s| s.value.0))
         .sum();
     let salt_lines = lines.iter().filter(|l| l.role == Role::Salt).count() as f64;
     let band = |share: f64, weighed: f64, steps: f64, per: f64| {
@@ -162,16 +158,17 @@ pub fn bands(
 mod tests {
     use super::*;
     use crate::catalogue::Catalogue;
+    use crate::units::Milligrams;
 
     #[test]
     fn bands_follow_from_what_was_weighed() {
         let catalogue = Catalogue::shipped();
         let cure = CureChoice::from(catalogue.cure("cure1").unwrap());
-        let line = |role, grams: f64, salt_fraction| DoseLine {
+        let line = |role, grams: f64, salt_fraction: Option<f64>| DoseLine {
             role,
             name: "x".into(),
-            mg: Milligrams::from_grams(grams),
-            salt_fraction,
+            mass: Typed::unsaid(Milligrams::from_grams(grams)),
+            salt: salt_fraction.map(|s| Typed::unsaid(Fraction(s))),
         };
         let lines = [
             line(Role::CuringSalt, 5.0, None),

@@ -1,11 +1,12 @@
 //! Measured dry cure: every ingredient by the weight of the one piece it goes on.
 
-use super::rules::{Case, Class, DEFAULT_RULE_SET, Form, Ingoing, Way};
+use super::rules::{Case, Class, DEFAULT_RULE_SET, Form, Ingoing, Law};
 use super::{Addition, Composition, CureAsk, CureChoice, PPM, WeighedAddition};
 use crate::catalogue::Catalogue;
 use crate::caution::{Checks, Code, FieldError, Finding, Severity};
+use crate::units::bounds::Measure;
 use crate::units::show::trim;
-use crate::units::to_division;
+use crate::units::{Ppm, to_division};
 use serde::{Deserialize, Serialize};
 
 /// How a dry cure is composed, whatever it goes on.
@@ -126,9 +127,14 @@ pub(crate) fn recipe(
     additions: &[Addition],
     checks: &mut Checks,
 ) -> Recipe {
-    checks.zero_or_more(salt_g_per_kg, "salt_g_per_kg", "22");
+    checks.zero_or_more(Measure::Rate, salt_g_per_kg, "salt_g_per_kg", "22");
     for (i, addition) in additions.iter().enumerate() {
-        checks.zero_or_more(addition.g_per_kg, &format!("additions[{i}].g_per_kg"), "3");
+        checks.zero_or_more(
+            Measure::Rate,
+            addition.g_per_kg,
+            &format!("additions[{i}].g_per_kg"),
+            "3",
+        );
         checks.that(
             !addition.name.trim().is_empty(),
             &format!("additions[{i}].name"),
@@ -152,11 +158,11 @@ pub(crate) fn recipe(
             0.0
         }
         (Some(ppm), None) => {
-            checks.zero_or_more(ppm, "nitrite_ppm", "156");
+            checks.zero_or_more(Measure::Content, ppm, "nitrite_ppm", "156");
             if ppm > 0.0 && cure.made_of.nitrite <= 0.0 {
                 checks.push(FieldError::new(
                     "cure",
-                    format!("{} holds no nitrite, so it cannot give {}. Choose a cure that does, such as cure1.", cure.said(), super::rules::ppm(ppm)),
+                    format!("{} holds no nitrite, so it cannot give {}. Choose a cure that does, such as cure1.", cure.said(), crate::units::show::content(Ppm(ppm))),
                 ));
                 0.0
             } else if ppm > 0.0 {
@@ -166,7 +172,7 @@ pub(crate) fn recipe(
             }
         }
         (None, Some(per_kg)) => {
-            checks.zero_or_more(per_kg, "cure_g_per_kg", "2.5");
+            checks.zero_or_more(Measure::Rate, per_kg, "cure_g_per_kg", "2.5");
             checks.that(
                 !(cure.is_none() && per_kg > 0.0),
                 "cure_g_per_kg",
@@ -199,8 +205,18 @@ pub(crate) fn recipe(
 
 /// Checks the two scales against the lightest piece on them.
 pub(crate) fn check_scales(scales: Scales, meat_g: &[(String, f64)], checks: &mut Checks) {
-    checks.above_zero(scales.fine_division_g, "scale_division_g", "1 or 0.1");
-    checks.above_zero(scales.meat_division_g, "meat_scale_division_g", "5");
+    checks.above_zero(
+        Measure::Division,
+        scales.fine_division_g,
+        "scale_division_g",
+        "1 or 0.1",
+    );
+    checks.above_zero(
+        Measure::Division,
+        scales.meat_division_g,
+        "meat_scale_division_g",
+        "5",
+    );
     for (field, mass) in meat_g {
         if !(mass.is_finite() && *mass > 0.0) {
             checks.that(
@@ -328,9 +344,9 @@ pub fn dry_cure(ask: &DryCureAsk, catalogue: &Catalogue) -> Result<DryCureAnswer
     if let Err(error) = &rules {
         checks.push(error.clone());
     }
-    let way = way(ask.class, ask.form);
+    let law = law_of(ask.class, ask.form);
     if let Ok(rules) = rules
-        && let Err(error) = rules.limit(ask.class, way, ask.skin_on)
+        && let Err(error) = rules.limit(ask.class, law, ask.skin_on)
     {
         checks.push(error);
     }
@@ -347,7 +363,7 @@ pub fn dry_cure(ask: &DryCureAsk, catalogue: &Catalogue) -> Result<DryCureAnswer
         .map_err(|e| vec![e])?
         .judge(&Case {
             class: ask.class,
-            way,
+            law,
             skin_on: ask.skin_on,
             no_cure: recipe.cure.is_none(),
             nitrite,
@@ -380,12 +396,11 @@ pub fn dry_cure(ask: &DryCureAsk, catalogue: &Catalogue) -> Result<DryCureAnswer
     })
 }
 
-/// Dry sausage is mixed from ground meat whatever the form says.
-pub(crate) fn way(class: Class, form: Form) -> Way {
-    if class == Class::SausageDried || form == Form::Ground {
-        Way::Ground
-    } else {
-        Way::Dry
+/// How the law counts what is rubbed on, or mixed in.
+pub(crate) const fn law_of(class: Class, form: Form) -> Law {
+    match class.form(form) {
+        Form::Ground => Law::Ground,
+        Form::Whole => Law::Dry,
     }
 }
 

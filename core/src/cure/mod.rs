@@ -7,7 +7,9 @@ pub mod dose;
 pub mod dry;
 pub mod rules;
 pub mod sheet;
+pub mod spoons;
 pub mod time;
+pub mod ways;
 
 pub use crate::catalogue::cures::{Composition, Cure, Role};
 

@@ -4,7 +4,8 @@ pub use crate::catalogue::rules::*;
 use crate::caution::{Code, FieldError, Finding, Severity};
 /// Ingoing nitrite or nitrate: what was meant and what it may have been (ppm).
 pub use crate::units::Band as Ingoing;
-use crate::units::show::trim;
+use crate::units::Ppm;
+use crate::units::show::content;
 
 /// What is being judged.
 #[derive(Clone, Copy, Debug)]
@@ -12,7 +13,7 @@ pub struct Case {
     /// What becomes of the piece.
     pub class: Class,
     /// How the cure gets in.
-    pub way: Way,
+    pub law: Law,
     /// Whether the skin is on.
     pub skin_on: bool,
     /// True when the person chose to use no cure.
@@ -28,12 +29,12 @@ impl RuleSet {
     ///
     /// # Errors
     /// Names the field when the combination does not exist: a dried whole muscle is not ground.
-    pub fn limit(&self, class: Class, way: Way, skin_on: bool) -> Result<&Limit, FieldError> {
+    pub fn limit(&self, class: Class, law: Law, skin_on: bool) -> Result<&Limit, FieldError> {
         let limit = self
             .limits
             .iter()
-            .find(|l| l.class == class && l.ways.contains(&way))
-            .ok_or_else(|| match (class, way) {
+            .find(|l| l.class == class && l.ways.contains(&law))
+            .ok_or_else(|| match (class, law) {
                 (Class::SausageDried, _) => FieldError::new(
                     "class",
                     "Dry sausage is mixed from ground or diced meat, not cured whole in brine. Choose dried for a whole muscle.",
@@ -52,27 +53,27 @@ impl RuleSet {
         Ok(limit)
     }
 
-    /// The most nitrite for a case (ppm).
+    /// The most nitrite for a case.
     #[must_use]
-    pub fn ceiling_ppm(&self, limit: &Limit, skin_on: bool) -> f64 {
-        match limit.skin_on_ppm {
+    pub fn ceiling(&self, limit: &Limit, skin_on: bool) -> Ppm {
+        Ppm(match limit.skin_on_ppm {
             Some(ppm) if skin_on => ppm,
             _ => limit.nitrite_ppm,
-        }
+        })
     }
 
-    /// The least nitrite asked for a case (ppm).
+    /// The least nitrite asked for a case.
     #[must_use]
-    pub fn floor(&self, class: Class, way: Way, skin_on: bool) -> f64 {
+    pub fn floor(&self, class: Class, law: Law, skin_on: bool) -> Ppm {
         let own = self
             .floors
             .iter()
-            .find(|f| f.class == class && f.ways.contains(&way));
-        match own {
+            .find(|f| f.class == class && f.ways.contains(&law));
+        Ppm(match own {
             Some(floor) if skin_on => floor.skin_on_ppm,
             Some(floor) => floor.nitrite_ppm,
             None => self.floor_ppm,
-        }
+        })
     }
 
     /// Judges a dose: ceilings, floors, and nitrate where it does not belong.
@@ -80,7 +81,7 @@ impl RuleSet {
     /// # Errors
     /// As [`RuleSet::limit`].
     pub fn judge(&self, case: &Case) -> Result<Vec<Finding>, FieldError> {
-        let limit = self.limit(case.class, case.way, case.skin_on)?;
+        let limit = self.limit(case.class, case.law, case.skin_on)?;
         let mut findings = Vec::new();
         if case.no_cure {
             findings.push(
@@ -89,11 +90,11 @@ impl RuleSet {
                     Severity::Info,
                     "Cured without nitrite: nothing holds botulism back in a warm or airless place.",
                 )
-                .way_out("Keep it loosely covered at 3 °C or colder for at most 7 days, cook it right through, then eat within 7 days or freeze. No cold smoke, no hanging, no vacuum unless frozen."),
+                .way_out("Keep it loosely covered at 3 °C (37 °F) or colder for at most 7 days, cook it right through, then eat within 7 days or freeze. No cold smoke, no hanging, no vacuum unless frozen."),
             );
             return Ok(findings);
         }
-        self.judge_nitrite(case, self.ceiling_ppm(limit, case.skin_on), &mut findings);
+        self.judge_nitrite(case, self.ceiling(limit, case.skin_on).0, &mut findings);
         self.judge_nitrate(case, limit.nitrate_ppm, &mut findings);
         Ok(findings)
     }
@@ -152,7 +153,7 @@ impl RuleSet {
                 .way_out(way_out),
             );
         }
-        let floor = self.floor(case.class, case.way, case.skin_on);
+        let floor = self.floor(case.class, case.law, case.skin_on).0;
         if nominal < self.colour_only_under_ppm {
             findings.push(
                 Finding::new(
@@ -240,10 +241,8 @@ impl RuleSet {
     }
 }
 
-/// A content as it is shown to people.
-#[must_use]
-pub fn ppm(value: f64) -> String {
-    format!("{} ppm", trim(value, if value < 10.0 { 1 } else { 0 }))
+fn ppm(value: f64) -> String {
+    content(Ppm(value))
 }
 
 #[cfg(test)]
@@ -254,7 +253,7 @@ mod tests {
     fn findings(
         rules: &str,
         class: Class,
-        way: Way,
+        law: Law,
         skin_on: bool,
         cure: &str,
         nominal: f64,
@@ -268,7 +267,7 @@ mod tests {
         };
         let case = Case {
             class,
-            way,
+            law,
             skin_on,
             no_cure: cure == "none",
             nitrite: Ingoing {
@@ -293,10 +292,10 @@ mod tests {
             ColourOnly, NitrateInFried, NitrateNotNeeded, NitrateOverLimit, NitriteBelowFloor,
             NitriteOverLimit, NitriteRefused, NoNitrite, OverHomeCap,
         };
+        use Law::{Dry, Ground, Immersed};
         use Severity::{Caution, Info, Stop};
-        use Way::{Dry, Ground, Immersed};
         #[rustfmt::skip]
-        let cases: &[(&str, &str, Class, Way, bool, &str, f64, f64, &[(Code, Severity)])] = &[
+        let cases: &[(&str, &str, Class, Law, bool, &str, f64, f64, &[(Code, Severity)])] = &[
             ("usual belly",            "us_home", Fry,    Dry,      false, "cure1", 156.0, 5.0,  &[]),
             ("at the limit",           "us_home", Fry,    Dry,      false, "cure1", 200.0, 0.0,  &[]),
             ("half a ppm over",        "us_home", Fry,    Dry,      false, "cure1", 200.5, 0.0,  &[(NitriteOverLimit, Caution)]),
@@ -333,9 +332,9 @@ mod tests {
         let rules = catalogue.rule_set("us_home").unwrap();
         #[rustfmt::skip]
         let cases = [
-            (Class::Dried, Way::Ground, false, "form"),
-            (Class::SausageDried, Way::Immersed, false, "class"),
-            (Class::Fry, Way::Ground, true, "skin_on"),
+            (Class::Dried, Law::Ground, false, "form"),
+            (Class::SausageDried, Law::Immersed, false, "class"),
+            (Class::Fry, Law::Ground, true, "skin_on"),
         ];
         for (class, way, skin_on, field) in cases {
             assert_eq!(rules.limit(class, way, skin_on).unwrap_err().field, field);

@@ -2,8 +2,9 @@
 
 pub use crate::catalogue::schools::{Numbers, School, Schools};
 use crate::caution::{Checks, Code, FieldError, Finding, Severity};
-use crate::units::show::trim;
-use crate::units::{MM_PER_INCH, Millimetres};
+use crate::units::bounds::Measure;
+use crate::units::show::{length, temperature, trim};
+use crate::units::{Celsius, MM_PER_INCH, Millimetres, Units};
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
 
@@ -121,7 +122,8 @@ pub fn centre_share(
 
 /// Days in the cure by every school that applies, and the ones to plan with.
 ///
-/// The default is the longer of three days an inch and two, and 18 mm of depth a week.
+/// The default is the longer of three days an inch and two, and 18 mm of depth a week. Findings
+/// speak in `units`.
 ///
 /// # Errors
 /// A thickness or temperature that cannot be.
@@ -129,14 +131,18 @@ pub fn centre_share(
 /// # Source
 /// Trade rules; see `data/schools.toml`. None of them is physics: diffusion time grows with
 /// the square of the thickness, which is why thick pieces carry a finding.
-pub fn cure_time(ask: &CureTimeAsk, schools: &Schools) -> Result<CureTimeAnswer, Vec<FieldError>> {
+pub fn cure_time(
+    ask: &CureTimeAsk,
+    schools: &Schools,
+    units: Units,
+) -> Result<CureTimeAnswer, Vec<FieldError>> {
     let mut checks = Checks::default();
-    checks.above_zero(ask.thickness_mm, "thickness_mm", "45");
+    checks.above_zero(Measure::Length, ask.thickness_mm, "thickness_mm", "45");
     if let Some(mass) = ask.mass_g {
-        checks.above_zero(mass, "mass_g", "2010");
+        checks.above_zero(Measure::Mass, mass, "mass_g", "2010");
     }
     if let Some(rate) = ask.depth_mm_per_week {
-        checks.above_zero(rate, "depth_mm_per_week", "18");
+        checks.above_zero(Measure::Length, rate, "depth_mm_per_week", "18");
     }
     checks.that(
         ask.temperature_c.is_finite() && (-30.0..=60.0).contains(&ask.temperature_c),
@@ -144,8 +150,7 @@ pub fn cure_time(ask: &CureTimeAsk, schools: &Schools) -> Result<CureTimeAnswer,
         "Give the temperature of the curing place in °C, such as 3.",
     );
     checks.done()?;
-    let thickness = Millimetres::new(ask.thickness_mm)
-        .map_err(|e| vec![FieldError::new("thickness_mm", e.to_string())])?;
+    let thickness = Millimetres(ask.thickness_mm);
 
     let found = every_school(ask, thickness, schools);
     let longest = found
@@ -163,7 +168,7 @@ pub fn cure_time(ask: &CureTimeAsk, schools: &Schools) -> Result<CureTimeAnswer,
             _ => Some(s),
         });
     let suggested = longest.expect("depth or injection always applies").clone();
-    let findings = findings(ask, thickness, &suggested, &schools.numbers);
+    let findings = findings(ask, thickness, &suggested, &schools.numbers, units);
     Ok(CureTimeAnswer {
         suggested_days: suggested.days,
         suggested_by: suggested.school,
@@ -216,11 +221,18 @@ fn every_school(ask: &CureTimeAsk, thickness: Millimetres, schools: &Schools) ->
     found
 }
 
+/// Where meat cures, in words.
+fn cold_place(units: Units) -> String {
+    let said = |c: f64| temperature(Celsius(c), units.heat);
+    format!("{} to {}", said(1.0), said(4.0))
+}
+
 fn findings(
     ask: &CureTimeAsk,
     thickness: Millimetres,
     suggested: &SchoolDays,
     n: &Numbers,
+    units: Units,
 ) -> Vec<Finding> {
     let mut found = Vec::new();
     let closed = ask.skin_on || ask.fat_cap;
@@ -248,14 +260,14 @@ fn findings(
                 message,
             )
             .saw(format!(
-                "{} mm; after {} days the centre is at about {} % of the mean",
-                trim(thickness.get(), 1),
+                "{}; after {} days the centre is at about {} % of the mean",
+                length(thickness, units.length),
                 suggested.days,
                 trim(centre, 0)
             ))
             .wants(format!(
-                "at most {} mm{}",
-                trim(limit, 0),
+                "at most {}{}",
+                length(Millimetres(limit), units.length),
                 if closed { " with one face closed" } else { "" }
             ))
             .way_out("Split it, open it flat, or inject it."),
@@ -268,8 +280,8 @@ fn findings(
                 Severity::Caution,
                 "This cold the cure nearly stands still: such days count as none.",
             )
-            .saw(format!("{} °C", trim(ask.temperature_c, 1)))
-            .wants("1 to 4 °C")
+            .saw(temperature(Celsius(ask.temperature_c), units.heat))
+            .wants(cold_place(units))
             .way_out("Move it to a warmer shelf and add the lost days."),
         );
     } else if ask.temperature_c > n.warm_c {
@@ -288,8 +300,8 @@ fn findings(
                     "Too warm to cure in: spoilage gains on the salt."
                 },
             )
-            .saw(format!("{} °C", trim(ask.temperature_c, 1)))
-            .wants("1 to 4 °C")
+            .saw(temperature(Celsius(ask.temperature_c), units.heat))
+            .wants(cold_place(units))
             .way_out("Move it to a colder place now."),
         );
     }
@@ -305,11 +317,11 @@ mod tests {
     use serde_json::{Value, json};
 
     fn timed(ask: &CureTimeAsk) -> Result<CureTimeAnswer, Vec<FieldError>> {
-        cure_time(ask, &Catalogue::shipped().schools)
+        cure_time(ask, &Catalogue::shipped().schools, Units::METRIC)
     }
 
     fn centre(mm: f64, closed: bool, days: f64) -> f64 {
-        let thickness = Millimetres::new(mm).unwrap();
+        let thickness = Millimetres(mm);
         centre_share(
             thickness,
             closed,

@@ -14,7 +14,7 @@ use super::state::{Piece, State};
 use super::{Act, Entry, EntryId, LotId, PackId, PieceId};
 use crate::catalogue::{Catalogue, Kept, KeptKey};
 use crate::caution::FieldError;
-use crate::units::MassUnit;
+use crate::units::Units;
 use jiff::Timestamp;
 use std::collections::{BTreeMap, HashMap};
 use std::sync::Arc;
@@ -231,7 +231,7 @@ impl LotBook {
         change: &Change,
         next: EntryId,
         now: Timestamp,
-        unit: MassUnit,
+        units: Units,
     ) -> Result<(Vec<Arc<Entry>>, Self), Refusal> {
         let head = self.head(change, next, now)?;
         let is_last = head.replaces.is_none()
@@ -240,9 +240,9 @@ impl LotBook {
                 .iter()
                 .all(|e| minute(e.happened_at) <= minute(head.happened_at));
         if is_last {
-            return self.append(head, unit);
+            return self.append(head, units);
         }
-        self.walk_again(head, unit)
+        self.walk_again(head, units)
     }
 
     /// The entry a change itself makes, before its postings are known.
@@ -299,8 +299,8 @@ impl LotBook {
     }
 
     /// The usual case: nothing later to look at.
-    fn append(&self, mut head: Entry, unit: MassUnit) -> Result<(Vec<Arc<Entry>>, Self), Refusal> {
-        head.postings = head.act.post(&self.state, unit).map_err(Refusal::Fields)?;
+    fn append(&self, mut head: Entry, units: Units) -> Result<(Vec<Arc<Entry>>, Self), Refusal> {
+        head.postings = head.act.post(&self.state, units).map_err(Refusal::Fields)?;
         let head = Arc::new(head);
         let mut next = self.clone();
         next.state.apply(&head);
@@ -310,7 +310,7 @@ impl LotBook {
     }
 
     /// A change in the past: goes through everything again and states anew what came out different.
-    fn walk_again(&self, head: Entry, unit: MassUnit) -> Result<(Vec<Arc<Entry>>, Self), Refusal> {
+    fn walk_again(&self, head: Entry, units: Units) -> Result<(Vec<Arc<Entry>>, Self), Refusal> {
         let head_id = head.id;
         let mut next_id = head_id.0;
         let mut all = self.entries.clone();
@@ -321,7 +321,7 @@ impl LotBook {
         let mut obstacles = Vec::new();
         for i in order(&all, &standings) {
             let entry = &all[i];
-            match entry.act.post(&state, unit) {
+            match entry.act.post(&state, units) {
                 Ok(postings) if entry.id == head_id => {
                     let head = Arc::new(Entry {
                         postings,

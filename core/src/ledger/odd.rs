@@ -7,7 +7,7 @@ use crate::catalogue::species::Range;
 use crate::caution::{Code, Finding, Severity};
 use crate::household::Household;
 use crate::units::show::{mass, trim};
-use crate::units::{GRAMS_PER_OUNCE, GRAMS_PER_POUND, MassUnit, Milligrams, Reading, Units};
+use crate::units::{GRAMS_PER_OUNCE, GRAMS_PER_POUND, Grams, MassUnit, Milligrams, Reading, Units};
 
 /// A cut this many times its usual weight or thickness is asked about.
 pub(super) const FAR: f64 = 2.5;
@@ -27,7 +27,7 @@ pub fn unaccounted(state: &State, units: Units) -> Option<Finding> {
                 "There is more than came in."
             },
         )
-        .saw(mass(size.grams(), units.mass))
+        .saw(mass(Grams(size.grams()), units.mass))
         .wants("at most 2 %")
         .way_out("Look through the history for a mistyped digit and correct that entry.")
     })
@@ -71,7 +71,7 @@ pub(super) fn other_reading(grams: f64, usual: Range, units: Units) -> Option<St
         .map(|(factor, slip)| {
             format!(
                 "Did you mean {}? It looks like {slip}.",
-                mass(grams * factor, units.mass)
+                mass(Grams(grams * factor), units.mass)
             )
         })
 }
@@ -91,7 +91,7 @@ pub(super) fn mistyped(
 /// More on the scale than any scale of the house can weigh.
 pub(super) fn over_scale(reading: &Reading, home: &Household) -> Option<Finding> {
     let equipment = home.equipment.as_ref()?;
-    equipment.over_scale(reading.mg.grams(), home.units.mass)
+    equipment.over_scale(Grams(reading.value.grams()), home.units.mass)
 }
 
 /// A step that would have taken more than `limit` of a piece since it was weighed last.
@@ -117,8 +117,8 @@ pub(super) fn lost_too_much(
             found.tag,
             trim(lost * 100.0, 0)
         ),
-        mass(net, units.mass),
-        format!("not much under {}", mass(least, units.mass)),
+        mass(Grams(net), units.mass),
+        format!("not much under {}", mass(Grams(least), units.mass)),
         other_reading(
             net,
             Range {

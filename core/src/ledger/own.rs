@@ -6,7 +6,7 @@ use super::state::{Stage, State};
 use super::{Account, Act, Loss};
 use crate::animal::expect::{OWN_FROM, OwnShare, OwnShares};
 use crate::animal::{Portion, Species};
-use crate::units::Milligrams;
+use crate::units::{Fraction, Grams, Milligrams};
 use std::collections::BTreeMap;
 
 /// The shares of carcass weight that each cut had in the household's own animals of a species.
@@ -46,7 +46,7 @@ fn of_lot(lot: &LotBook, species: &Species) -> Option<BTreeMap<String, f64>> {
     Some(
         weighed
             .into_iter()
-            .map(|(cut, grams)| (cut, grams / carcass))
+            .map(|(cut, mass)| (cut, mass.0 / carcass))
             .collect(),
     )
 }
@@ -57,9 +57,9 @@ fn carcass(state: &State) -> Milligrams {
     state.received - dressing.unwrap_or_default()
 }
 
-/// Weighed out of a lot, by the cut of the share table it counts towards (g).
+/// Weighed out of a lot, by the cut of the share table it counts towards.
 #[must_use]
-pub fn weighed_by_cut(lot: &LotBook, species: &Species) -> BTreeMap<String, f64> {
+pub fn weighed_by_cut(lot: &LotBook, species: &Species) -> BTreeMap<String, Grams> {
     let mut weighed = BTreeMap::new();
     for entry in lot.live_entries() {
         let Act::PieceWeighed(piece) = &entry.act else {
@@ -72,7 +72,8 @@ pub fn weighed_by_cut(lot: &LotBook, species: &Species) -> BTreeMap<String, f64>
             .map(|p| -p.mass.grams())
             .sum();
         for (cut, part) in counts_towards(species, &piece.cut) {
-            *weighed.entry(cut).or_insert(0.0) += grams * part;
+            let sum = weighed.entry(cut).or_insert(Grams(0.0));
+            *sum = *sum + Grams(grams) * part.0;
         }
     }
     weighed
@@ -80,12 +81,12 @@ pub fn weighed_by_cut(lot: &LotBook, species: &Species) -> BTreeMap<String, f64>
 
 /// The cuts of the share table a cut counts towards, and with which part of its weight.
 #[must_use]
-pub fn counts_towards(species: &Species, cut: &str) -> Vec<(String, f64)> {
+pub fn counts_towards(species: &Species, cut: &str) -> Vec<(String, Fraction)> {
     let Some(found) = species.cut(cut) else {
         return Vec::new();
     };
     if found.of.is_empty() {
-        return vec![(cut.to_string(), 1.0)];
+        return vec![(cut.to_string(), Fraction(1.0))];
     }
     let middle = |key: &String| {
         let share = species.cut(key).and_then(|c| c.share);
@@ -95,7 +96,7 @@ pub fn counts_towards(species: &Species, cut: &str) -> Vec<(String, f64)> {
     found
         .of
         .iter()
-        .map(|key| (key.clone(), middle(key) / sum))
+        .map(|key| (key.clone(), Fraction(middle(key) / sum)))
         .collect()
 }
 
@@ -136,15 +137,18 @@ mod tests {
     #[test]
     fn a_cut_out_of_another_counts_towards_it() {
         let pig = species("pig").unwrap();
-        assert_eq!(counts_towards(pig, "belly"), [("belly".to_string(), 1.0)]);
+        assert_eq!(
+            counts_towards(pig, "belly"),
+            [("belly".to_string(), Fraction(1.0))]
+        );
         assert_eq!(
             counts_towards(pig, "leg_muscle"),
-            [("leg".to_string(), 1.0)]
+            [("leg".to_string(), Fraction(1.0))]
         );
         let joined = counts_towards(pig, "loin_and_belly");
         assert_eq!(joined[0].0, "loin");
         // 19 of 36.5 parts are loin.
-        assert!((joined[0].1 - 19.0 / 36.5).abs() < 1e-9);
-        assert!((joined[0].1 + joined[1].1 - 1.0).abs() < 1e-12);
+        assert!((joined[0].1.0 - 19.0 / 36.5).abs() < 1e-9);
+        assert!((joined[0].1.0 + joined[1].1.0 - 1.0).abs() < 1e-12);
     }
 }

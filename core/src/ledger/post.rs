@@ -6,8 +6,8 @@ use crate::animal;
 use crate::catalogue::holds::{HoldAnswer, HoldKind};
 use crate::catalogue::steps::Step;
 use crate::caution::FieldError;
-use crate::units::show::{self, trim};
-use crate::units::{MassUnit, Milligrams, Reading};
+use crate::units::show;
+use crate::units::{Grams, LengthUnit, MassUnit, Milligrams, Millimetres, Reading, Typed, Units};
 
 /// A remainder up to this share is what cutting and packing lose (handled meat dries and drips).
 const EXPLAINED_SHARE: f64 = 0.02;
@@ -21,17 +21,33 @@ const GAIN_G: f64 = 10.0;
 /// The postings of an act, or the fields that make it impossible.
 pub type Posted = Result<Vec<Posting>, Vec<FieldError>>;
 
-pub(super) fn thickness(mm: Option<f64>, field: &str) -> Result<(), Vec<FieldError>> {
-    match mm {
-        Some(mm) if !(mm > 0.0 && mm <= 400.0) => {
-            let tenth = if mm > 400.0 {
-                format!("{} mm is thicker than any piece.", trim(mm, 0))
+/// No piece is thicker.
+const THICKEST: Millimetres = Millimetres(400.0);
+/// No fat cover is thicker.
+const FATTEST: Millimetres = Millimetres(80.0);
+
+pub(super) fn thickness(
+    thick: Option<Millimetres>,
+    field: &str,
+    units: Units,
+) -> Result<(), Vec<FieldError>> {
+    match thick {
+        Some(thick) if !(thick.0 > 0.0 && thick <= THICKEST) => {
+            let wrong = if thick > THICKEST {
+                format!(
+                    "{} is thicker than any piece.",
+                    show::length(thick, units.length)
+                )
             } else {
                 "A thickness is above zero.".into()
             };
+            let example = match units.length {
+                LengthUnit::Mm => "45 mm or 1 3/4 in",
+                LengthUnit::Inch => "1 3/4 in or 45 mm",
+            };
             err(
                 field,
-                format!("{tenth} Measure the thickest place and type it with its unit, such as 45 mm or 1 3/4 in."),
+                format!("{wrong} Measure the thickest place and type it with its unit, such as {example}."),
             )
             .map(drop)
         }
@@ -39,11 +55,17 @@ pub(super) fn thickness(mm: Option<f64>, field: &str) -> Result<(), Vec<FieldErr
     }
 }
 
-pub(super) fn fat_cover(mm: Option<f64>) -> Result<(), Vec<FieldError>> {
-    match mm {
-        Some(mm) if !(0.0..=80.0).contains(&mm) => err(
+pub(super) fn fat_cover(
+    cover: Option<&Typed<Millimetres>>,
+    units: Units,
+) -> Result<(), Vec<FieldError>> {
+    match cover {
+        Some(cover) if cover.value > FATTEST => err(
             "fat_cover",
-            "No fat cover is that thick. Measure it at a cut face, such as 8 mm.".into(),
+            format!(
+                "No fat cover is that thick. Measure it at a cut face, such as {}.",
+                show::length(Millimetres(8.0), units.length)
+            ),
         )
         .map(drop),
         _ => Ok(()),
@@ -53,7 +75,7 @@ pub(super) fn fat_cover(mm: Option<f64>) -> Result<(), Vec<FieldError>> {
 pub(super) fn enough_left(
     reading: &Reading,
     state: &State,
-    unit: MassUnit,
+    units: Units,
 ) -> Result<(), Vec<FieldError>> {
     let lot = state.lot.as_ref().ok_or_else(gone)?;
     if lot.closed.is_some() {
@@ -65,14 +87,14 @@ pub(super) fn enough_left(
             ),
         )]);
     }
-    if reading.mg > state.left {
+    if reading.value > state.left {
         return Err(vec![FieldError::new(
             "reading",
             format!(
                 "{} is more than the {} still to weigh. Check the digits and the unit, or correct the received weight of {}.",
-                say(reading.mg, unit),
-                say(state.left, unit),
-                say(state.received, unit)
+                say(reading.value, units),
+                say(state.left, units),
+                say(state.received, units)
             ),
         )]);
     }
@@ -119,7 +141,7 @@ pub(super) fn enough_kept(
     mass: Milligrams,
     field: &str,
     state: &State,
-    unit: MassUnit,
+    units: Units,
 ) -> Result<(), Vec<FieldError>> {
     let kept = state.byproducts.get(&kind).copied().unwrap_or_default();
     if mass > kept {
@@ -127,8 +149,8 @@ pub(super) fn enough_kept(
             field,
             format!(
                 "{} is more than the {} of {} that was kept. Check the digits, or weigh more of it out first.",
-                say(mass, unit),
-                say(kept, unit),
+                say(mass, units),
+                say(kept, units),
                 word(&kind)
             ),
         )]);
@@ -142,13 +164,13 @@ pub(super) fn reweigh(
     reading: &Reading,
     net: Milligrams,
     loss: Loss,
-    unit: MassUnit,
+    units: Units,
 ) -> Posted {
     let field = "reading";
-    positive(reading, field)?;
+    positive(reading, field, units)?;
     let change = net - piece.mass;
     let loss = if change.is_some() {
-        no_gain(piece, net, piece.mass, field, unit)?;
+        no_gain(piece, net, piece.mass, field, units)?;
         Loss::Unaccounted
     } else {
         loss
@@ -169,7 +191,7 @@ pub(super) fn no_gain(
     now: Milligrams,
     before: Milligrams,
     field: &str,
-    unit: MassUnit,
+    units: Units,
 ) -> Result<(), Vec<FieldError>> {
     if is_gain(now, before) {
         return err(
@@ -177,8 +199,8 @@ pub(super) fn no_gain(
             format!(
                 "{} weighed {} before and nothing was added since, so it cannot weigh {} now. Check the digits, the unit and the tare.",
                 piece.tag,
-                say(before, unit),
-                say(now, unit)
+                say(before, units),
+                say(now, units)
             ),
         )
         .map(drop);
@@ -205,16 +227,23 @@ pub(super) fn tidy(moves: Vec<(Account, Milligrams)>) -> Vec<Posting> {
         .collect()
 }
 
-pub(super) fn positive(reading: &Reading, field: &str) -> Result<(), Vec<FieldError>> {
-    if reading.mg.is_some() {
-        Ok(())
-    } else {
-        err(
-            field,
-            "Nothing is on the scale. Type a weight above zero, such as 2010.".into(),
-        )
-        .map(drop)
+pub(super) fn positive(
+    reading: &Reading,
+    field: &str,
+    units: Units,
+) -> Result<(), Vec<FieldError>> {
+    if reading.value.is_some() {
+        return Ok(());
     }
+    let example = match units.mass {
+        MassUnit::Metric => "2010",
+        MassUnit::Imperial => "4 lb 7 oz",
+    };
+    err(
+        field,
+        format!("Nothing is on the scale. Type a weight above zero, such as {example}."),
+    )
+    .map(drop)
 }
 
 pub(super) fn find(state: &State, id: PieceId) -> Result<&Piece, Vec<FieldError>> {
@@ -258,8 +287,8 @@ pub(super) fn err(field: &str, message: String) -> Posted {
     Err(vec![FieldError::new(field, message)])
 }
 
-pub(super) fn say(mass: Milligrams, unit: MassUnit) -> String {
-    show::mass(mass.grams(), unit)
+pub(super) fn say(mass: Milligrams, units: Units) -> String {
+    show::mass(Grams(mass.grams()), units.mass)
 }
 
 /// A piece before its cure, or on its way to the freezer as it is.

@@ -1,5 +1,6 @@
 //! What is said when something comes in: an animal, a share of one, a purchase.
 
+use crate::units::{Celsius, Millimetres, Typed};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 
@@ -91,16 +92,15 @@ impl PricePer {
 /// What else decides later what becomes of it.
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields, default)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Background {
-    /// Fat cover over the loin (mm).
-    pub fat_cover_mm: Option<f64>,
+    /// Fat cover over the loin.
+    pub fat_cover: Option<Typed<Millimetres>>,
     /// Days it rested before slaughter or after the shot, cooling.
     pub rested_days: Option<u32>,
     /// Days it hung cold.
     pub hung_days: Option<u32>,
-    /// How warm it was inside when it came (°C).
-    pub inside_c: Option<f64>,
+    /// How warm it was inside when it came.
+    pub inside: Option<Typed<Celsius>>,
     /// True with an inspector's stamp, false for own kill, none when nothing was said.
     pub inspected: Option<bool>,
     /// Medicines and when their withdrawal ended.

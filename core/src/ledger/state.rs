@@ -194,7 +194,7 @@ impl State {
             .filter(|(of, _)| of.is_none_or(|id| family.contains(&id)))
             .map(|(_, reading)| *reading)
             .collect();
-        let thickest = piece.and_then(|p| p.thickness_mm);
+        let thickest = piece.and_then(|p| p.shape.thickness());
         lot.holds()
             .map(|h| {
                 let answer = self.facts.answers.get(&h.kind).map(|a| (a.answer, a.at));

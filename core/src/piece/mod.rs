@@ -1,17 +1,19 @@
 //! A piece, as what was done to it leaves it: its traits, its weights, where it is on its way.
 
 mod route;
+mod shape;
 pub mod size;
 mod work;
 
 pub use route::{Stage, StepDone};
+pub use shape::Shape;
 pub use work::Work;
 
 use crate::catalogue::builds::{Build, Eat};
 use crate::catalogue::species::Species;
 use crate::cure::dose::Dose;
 use crate::ids::{EntryId, PackId, PieceId};
-use crate::units::Milligrams;
+use crate::units::{Celsius, Fraction, Milligrams, Typed};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;
@@ -71,7 +73,7 @@ pub struct Hanging {
     /// What hangs there beside the meat.
     pub tare: Milligrams,
     /// The share to lose.
-    pub loss_fraction: f64,
+    pub loss: Fraction,
     /// When it was taken down.
     pub until: Option<Timestamp>,
 }
@@ -111,20 +113,12 @@ pub struct Piece {
     pub tag: String,
     /// Its cut.
     pub cut: String,
-    /// Greatest thickness (mm).
-    pub thickness_mm: Option<f64>,
-    /// Whether the skin is on.
-    pub skin_on: bool,
-    /// Whether bone is in.
-    pub bone_in: bool,
-    /// Whether fat covers one side.
-    pub fat_cap: bool,
-    /// The fat cover kept on it, if it was measured (mm).
-    pub fat_cover_mm: Option<f64>,
+    /// How it lies.
+    pub shape: Shape,
     /// What was done to it with the knife, in order.
     pub worked: Vec<Work>,
     /// Its share of fat, when it was blended.
-    pub fat_fraction: Option<f64>,
+    pub fat: Option<Typed<Fraction>>,
     /// As cut, before any cure.
     pub green: Milligrams,
     /// The meat now.
@@ -139,8 +133,8 @@ pub struct Piece {
     pub out_of_cure: Option<Timestamp>,
     /// When it was smoked or cooked last.
     pub smoked: Option<Timestamp>,
-    /// The highest inside temperature recorded (°C).
-    pub inside_c: Option<f64>,
+    /// The highest inside temperature recorded.
+    pub inside: Option<Typed<Celsius>>,
     /// Its hanging.
     pub hanging: Option<Hanging>,
     /// When it was last turned.
@@ -177,13 +171,9 @@ impl Piece {
             parents: Vec::new(),
             tag: tag.into(),
             cut: String::new(),
-            thickness_mm: None,
-            skin_on: false,
-            bone_in: false,
-            fat_cap: false,
-            fat_cover_mm: None,
+            shape: Shape::default(),
             worked: Vec::new(),
-            fat_fraction: None,
+            fat: None,
             green,
             mass: Milligrams::ZERO,
             in_cure: Milligrams::ZERO,
@@ -191,7 +181,7 @@ impl Piece {
             cure: None,
             out_of_cure: None,
             smoked: None,
-            inside_c: None,
+            inside: None,
             hanging: None,
             turned: None,
             done: Vec::new(),
@@ -277,8 +267,9 @@ impl Piece {
         }
         // Half a tenth of a degree is what thermometers round away.
         let is_cooked = self
-            .inside_c
-            .is_some_and(|c| c >= species.safe_inside_c - 0.05);
+            .inside
+            .as_ref()
+            .is_some_and(|c| c.value.0 >= species.safe_inside_c - 0.05);
         // What nobody knows the dose of is cooked, whatever its product hopes for.
         let dose_unknown = self.cure.as_ref().is_some_and(|c| c.dose.is_none());
         match build.eat {

@@ -3,6 +3,7 @@
 use crate::catalogue::Catalogue;
 use crate::catalogue::shapes::Shapes;
 use crate::catalogue::species::Cut;
+use crate::units::{Grams, Litres, Millimetres};
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
 use std::sync::LazyLock;
@@ -28,7 +29,8 @@ impl Size {
     /// # Source
     /// Volume at 1.05 g/cm³, a share of the box filled by its shape; habits in `shapes.toml`.
     #[must_use]
-    pub fn estimate(mass_g: f64, thickness_mm: f64, cut: &Cut) -> Self {
+    pub fn estimate(mass: Grams, thickness: Millimetres, cut: &Cut) -> Self {
+        let (mass_g, thickness_mm) = (mass.0, thickness.0);
         let fill = if cut.flat {
             SHAPES.flat_fill
         } else {
@@ -43,28 +45,28 @@ impl Size {
         }
     }
 
-    /// Once around it, as an ellipse of its width and thickness (mm).
+    /// Once around it, as an ellipse of its width and thickness.
     ///
     /// # Source
     /// Ramanujan's first approximation of an ellipse's circumference.
     #[must_use]
-    pub fn girth_mm(self) -> f64 {
+    pub fn girth(self) -> Millimetres {
         let (a, b) = (self.width_mm / 2.0, self.thickness_mm / 2.0);
-        PI * (3.0 * (a + b) - ((3.0 * a + b) * (a + 3.0 * b)).sqrt())
+        Millimetres(PI * (3.0 * (a + b) - ((3.0 * a + b) * (a + 3.0 * b)).sqrt()))
     }
 
-    /// The room it takes in a fridge or tub (l).
+    /// The room so much meat takes in a fridge or tub.
     #[must_use]
-    pub fn litres(mass_g: f64) -> f64 {
-        mass_g / SHAPES.density_g_per_cm3 / 1_000.0
+    pub fn volume(mass: Grams) -> Litres {
+        Litres(mass.0 / SHAPES.density_g_per_cm3 / 1_000.0)
     }
 
     /// True when it goes into a bag either way round and leaves room to close it.
     #[must_use]
-    pub fn fits_bag(self, bag_width_mm: f64, bag_length_mm: f64) -> bool {
+    pub fn fits_bag(self, bag_width: Millimetres, bag_length: Millimetres) -> bool {
         let goes = |length: f64, width: f64| {
-            width + self.thickness_mm <= bag_width_mm + 1e-9
-                && length + self.thickness_mm + SHAPES.bag_close_mm <= bag_length_mm + 1e-9
+            width + self.thickness_mm <= bag_width.0 + 1e-9
+                && length + self.thickness_mm + SHAPES.bag_close_mm <= bag_length.0 + 1e-9
         };
         goes(self.length_mm, self.width_mm) || goes(self.width_mm, self.length_mm)
     }
@@ -78,7 +80,7 @@ mod tests {
     fn a_belly_is_as_large_as_its_weight_says() {
         let catalogue = Catalogue::shipped();
         let belly = catalogue.species("pig").unwrap().cut("belly").unwrap();
-        let size = Size::estimate(5_000.0, 45.0, belly);
+        let size = Size::estimate(Grams(5_000.0), Millimetres(45.0), belly);
         // 5000 / 1.05 cm³ over 4.5 cm, 95 % filled: 1114 cm²; 2.2 times as long as wide.
         assert!((size.length_mm - 495.0).abs() < 1.0, "{size:?}");
         assert!((size.width_mm - 225.0).abs() < 1.0, "{size:?}");
@@ -91,7 +93,7 @@ mod tests {
             width_mm: 80.0,
             thickness_mm: 80.0,
         };
-        assert!((round.girth_mm() - PI * 80.0).abs() < 1e-9);
+        assert!((round.girth().0 - PI * 80.0).abs() < 1e-9);
     }
 
     #[test]
@@ -109,7 +111,11 @@ mod tests {
             ("turned round", (350.0, 310.0), true),
         ];
         for (why, bag, want) in cases {
-            assert_eq!(size.fits_bag(bag.0, bag.1), want, "{why}");
+            assert_eq!(
+                size.fits_bag(Millimetres(bag.0), Millimetres(bag.1)),
+                want,
+                "{why}"
+            );
         }
     }
 }

@@ -9,7 +9,9 @@ use crate::ledger::acts::received::Received;
 use crate::ledger::book::Change;
 use crate::ledger::state::reading;
 use crate::ledger::{Act, Origin};
+use crate::piece::Shape;
 use crate::testing::{build, catalogue};
+use crate::units::{Fraction, Grams, Millimetres, Typed};
 
 const LOT: LotId = LotId(1);
 const PIECE: PieceId = PieceId(1);
@@ -25,7 +27,7 @@ fn did(book: &mut Book, when: &str, act: Act) {
         act: Box::new(act),
     };
     let plan = book
-        .plan(&[change], at(when), crate::units::MassUnit::Metric)
+        .plan(&[change], at(when), crate::units::Units::METRIC)
         .unwrap();
     book.take(plan);
 }
@@ -59,11 +61,7 @@ fn loin(build_key: &str) -> Book {
             tag: "HG1-1".into(),
             cut: "loin".into(),
             reading: reading(2_000.0),
-            thickness_mm: Some(50.8),
-            skin_on: false,
-            bone_in: false,
-            fat_cap: false,
-            fat_cover_mm: None,
+            shape: Shape::thick(Millimetres(50.8)),
         }),
     );
     did(
@@ -85,10 +83,8 @@ fn dosed(build_key: &str, when: &str) -> Book {
     let piece = SheetPiece {
         id: PIECE,
         tag: "HG1-1".into(),
-        meat_g: 2_000.0,
-        thickness_mm: Some(50.8),
-        skin_on: false,
-        fat_cap: false,
+        meat: Grams(2_000.0),
+        shape: Shape::thick(Millimetres(50.8)),
     };
     let made = sheet(
         build,
@@ -192,7 +188,7 @@ fn a_hanging_piece_is_weighed_every_third_day_then_weekly_until_it_is_done() {
             piece: PIECE,
             reading: reading(1_980.0),
             tare: reading(40.0),
-            loss_fraction: 0.35,
+            loss: Typed::unsaid(Fraction(0.35)),
             parts: Vec::new(),
         }),
     );

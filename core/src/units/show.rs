@@ -1,6 +1,9 @@
 //! Printing quantities in a household's units, so that [`super::read`] reads them back.
 
-use super::{GRAMS_PER_OUNCE, GRAMS_PER_POUND, HeatUnit, LengthUnit, MM_PER_INCH, MassUnit};
+use super::{
+    Celsius, Fraction, GPerKg, GRAMS_PER_OUNCE, GRAMS_PER_POUND, Grams, HeatUnit, LengthUnit,
+    Litres, ML_PER_US_TEASPOON, MassUnit, Millimetres, Ppm,
+};
 
 /// Decimals that a division of the scale can show: 1 → 0, 0.1 → 1, 0.05 → 2.
 #[must_use]
@@ -15,7 +18,8 @@ pub fn decimals(division: f64) -> usize {
 
 /// A weight as a household writes it: `840 g`, `2.01 kg`, `4 lb 7.1 oz`.
 #[must_use]
-pub fn mass(grams: f64, unit: MassUnit) -> String {
+pub fn mass(grams: Grams, unit: MassUnit) -> String {
+    let grams = grams.0;
     match unit {
         MassUnit::Metric if grams.abs() >= 1_000.0 => format!("{} kg", trim(grams / 1_000.0, 3)),
         MassUnit::Metric if grams.abs() < 10.0 => format!("{} g", trim(grams, 2)),
@@ -41,29 +45,76 @@ pub fn mass(grams: f64, unit: MassUnit) -> String {
 
 /// A weight to the last digit a person could have typed, for reading back exactly.
 #[must_use]
-pub fn mass_exact(grams: f64, unit: MassUnit) -> String {
+pub fn mass_exact(grams: Grams, unit: MassUnit) -> String {
     match unit {
-        MassUnit::Metric => format!("{} g", trim(grams, 3)),
-        MassUnit::Imperial => format!("{} lb", trim(grams / GRAMS_PER_POUND, 9)),
+        MassUnit::Metric => format!("{} g", trim(grams.0, 3)),
+        MassUnit::Imperial => format!("{} lb", trim(grams.0 / GRAMS_PER_POUND, 9)),
     }
 }
 
 /// A thickness: `45 mm`, `1.77 in`.
 #[must_use]
-pub fn length(mm: f64, unit: LengthUnit) -> String {
+pub fn length(length: Millimetres, unit: LengthUnit) -> String {
     match unit {
-        LengthUnit::Mm => format!("{} mm", trim(mm, 1)),
-        LengthUnit::Inch => format!("{} in", trim(mm / MM_PER_INCH, 2)),
+        LengthUnit::Mm => format!("{} mm", trim(length.0, 1)),
+        LengthUnit::Inch => format!("{} in", trim(length.inches(), 2)),
     }
 }
 
 /// A temperature: `62.8 °C`, `145 °F`.
 #[must_use]
-pub fn temperature(celsius: f64, unit: HeatUnit) -> String {
+pub fn temperature(heat: Celsius, unit: HeatUnit) -> String {
     match unit {
-        HeatUnit::Celsius => format!("{} °C", trim(celsius, 1)),
-        HeatUnit::Fahrenheit => format!("{} °F", trim(celsius * 1.8 + 32.0, 0)),
+        HeatUnit::Celsius => format!("{} °C", trim(heat.0, 1)),
+        HeatUnit::Fahrenheit => format!("{} °F", trim(heat.0 * 1.8 + 32.0, 0)),
     }
+}
+
+/// A volume: `12 l`, `500 ml`, `3.2 qt`.
+#[must_use]
+pub fn volume(volume: Litres, unit: MassUnit) -> String {
+    let quarts = volume.0 * 1_000.0 / (192.0 * ML_PER_US_TEASPOON);
+    match unit {
+        MassUnit::Metric if volume.0 < 1.0 => format!("{} ml", trim(volume.0 * 1_000.0, 0)),
+        MassUnit::Metric => format!("{} l", trim(volume.0, 1)),
+        MassUnit::Imperial if quarts >= 8.0 => format!("{} gal", trim(quarts / 4.0, 1)),
+        MassUnit::Imperial => format!("{} qt", trim(quarts, 1)),
+    }
+}
+
+/// A share in percent: `35 %`.
+#[must_use]
+pub fn share(share: Fraction) -> String {
+    format!("{} %", trim(share.0 * 100.0, 2))
+}
+
+/// A rate: `2.5 g/kg`.
+#[must_use]
+pub fn rate(rate: GPerKg) -> String {
+    format!("{} g/kg", trim(rate.0, 3))
+}
+
+/// A content: `156 ppm`, `7.5 ppm`.
+#[must_use]
+pub fn content(content: Ppm) -> String {
+    format!(
+        "{} ppm",
+        trim(content.0, if content.0 < 10.0 { 1 } else { 0 })
+    )
+}
+
+/// A whole number with its thousands apart: `10,000`.
+#[must_use]
+pub fn grouped(value: f64) -> String {
+    let digits = format!("{:.0}", value.abs());
+    let mut out = String::new();
+    for (i, digit) in digits.chars().enumerate() {
+        if i > 0 && (digits.len() - i).is_multiple_of(3) {
+            out.push(',');
+        }
+        out.push(digit);
+    }
+    if value < 0.0 { format!("-{out}") } else { out }
 }
 
 /// At most `places` decimals, without trailing zeros and without a minus before zero.
@@ -85,27 +136,38 @@ pub fn trim(value: f64, places: usize) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::units::read;
+    use crate::units::{Milligrams, Quantity, Typed, Units};
     use proptest::prelude::*;
 
     #[test]
-    fn weights_print_as_people_write_them() {
+    fn amounts_print_as_people_write_them() {
+        use MassUnit::{Imperial, Metric};
         #[rustfmt::skip]
         let cases = [
-            (840.0,     MassUnit::Metric,   "840 g"),
-            (2_010.0,   MassUnit::Metric,   "2.01 kg"),
-            (2.496,     MassUnit::Metric,   "2.5 g"),
-            (-0.001,    MassUnit::Metric,   "0 g"),
-            (2_012.82,  MassUnit::Imperial, "4 lb 7 oz"),
-            (453.592_37, MassUnit::Imperial, "1 lb"),
-            (14.17,     MassUnit::Imperial, "0.5 oz"),
-            (453.5,     MassUnit::Imperial, "1 lb"),
+            (mass(Grams(840.0), Metric),               "840 g"),
+            (mass(Grams(2_010.0), Metric),             "2.01 kg"),
+            (mass(Grams(2.496), Metric),               "2.5 g"),
+            (mass(Grams(-0.001), Metric),              "0 g"),
+            (mass(Grams(2_012.82), Imperial),          "4 lb 7 oz"),
+            (mass(Grams(453.592_37), Imperial),        "1 lb"),
+            (mass(Grams(14.17), Imperial),             "0.5 oz"),
+            (mass(Grams(453.5), Imperial),             "1 lb"),
+            (length(Millimetres(44.45), LengthUnit::Inch), "1.75 in"),
+            (temperature(Celsius(62.777_8), HeatUnit::Fahrenheit), "145 °F"),
+            (volume(Litres(0.25), Metric),             "250 ml"),
+            (volume(Litres(12.0), Metric),             "12 l"),
+            (volume(Litres(0.946_352_946), Imperial),  "1 qt"),
+            (volume(Litres(11.356_235_352), Imperial), "3 gal"),
+            (share(Fraction(0.022)),                   "2.2 %"),
+            (rate(GPerKg(2.496)),                      "2.496 g/kg"),
+            (content(Ppm(156.25)),                     "156 ppm"),
+            (content(Ppm(7.46)),                       "7.5 ppm"),
+            (grouped(10_000_000.0),                    "10,000,000"),
+            (grouped(-90.0),                           "-90"),
         ];
-        for (grams, unit, want) in cases {
-            assert_eq!(mass(grams, unit), want, "{grams}");
+        for (got, want) in cases {
+            assert_eq!(got, want);
         }
-        assert_eq!(length(44.45, LengthUnit::Inch), "1.75 in");
-        assert_eq!(temperature(62.777_8, HeatUnit::Fahrenheit), "145 °F");
     }
 
     #[test]
@@ -115,36 +177,58 @@ mod tests {
         }
     }
 
+    /// What is printed for a household reads back as the very same value, whatever was said.
+    fn comes_back<Q: Quantity + std::fmt::Debug>(value: Q, said: &str) {
+        for units in [Units::METRIC, Units::IMPERIAL] {
+            let typed = Typed {
+                said: said.into(),
+                value,
+            };
+            let again = typed.again(units);
+            let back = Q::read(&again, units).unwrap_or_else(|e| panic!("{again}: {e}"));
+            assert!(back.same(value), "{value:?}: {again} came back as {back:?}");
+        }
+    }
+
     proptest! {
         #[test]
-        fn a_printed_weight_reads_back_the_same(mg in 0_i64..9_000_000_000) {
-            let grams = mg as f64 / 1_000.0;
-            for unit in [MassUnit::Metric, MassUnit::Imperial] {
-                let back = read::mass_g(&mass_exact(grams, unit), unit).unwrap();
-                prop_assert!((back - grams).abs() < 5e-4, "{grams} came back as {back}");
+        fn every_quantity_printed_and_read_again_is_the_same(
+            mg in 0_i64..9_000_000_000, any in 0.0..1.0_f64, thousandths in 0_u32..1_000_000
+        ) {
+            comes_back(Milligrams(mg), "");
+            for part in [any, f64::from(thousandths) / 1_000.0] {
+                comes_back(Millimetres(part * 10.0), "");
+                comes_back(Celsius(part / 2.0 - 40.0), "");
+                comes_back(Celsius(part * 0.6), "");
+                comes_back(Litres(part * 9.0), "");
+                comes_back(GPerKg(part), "");
+                comes_back(Ppm(part), "");
             }
+            comes_back(Fraction(any), "");
+            comes_back(Fraction(f64::from(thousandths) / 1e6), "");
+        }
+
+        #[test]
+        fn what_was_said_comes_back_as_it_was_said(whole in 1_u32..40, eighths in 1_u32..8) {
+            let said = format!("{whole} {eighths}/8 in");
+            for units in [Units::METRIC, Units::IMPERIAL] {
+                let typed = Typed::<Millimetres>::read(&said, units).unwrap();
+                prop_assert_eq!(typed.again(units), said.clone());
+                // another household's spelling of the same inch
+                prop_assert_eq!(typed.again(units.other()), said.clone());
+            }
+            // a bare number means something else once the household measures otherwise
+            let bare = Typed::<Celsius>::read("145", Units::IMPERIAL).unwrap();
+            prop_assert_eq!(bare.again(Units::IMPERIAL), "145");
+            prop_assert_eq!(bare.again(Units::METRIC), "145 °F");
         }
 
         #[test]
         fn a_weight_on_a_tag_reads_back_as_printed(mg in 0_i64..90_000_000) {
-            for unit in [MassUnit::Metric, MassUnit::Imperial] {
-                let shown = mass(mg as f64 / 1_000.0, unit);
-                let back = read::mass_g(&shown, unit).unwrap();
-                prop_assert_eq!(mass(back, unit), shown);
-            }
-        }
-
-        #[test]
-        fn lengths_and_temperatures_read_back_as_printed(tenths in 1_i32..5_000) {
-            let value = f64::from(tenths) / 10.0;
-            for unit in [LengthUnit::Mm, LengthUnit::Inch] {
-                let shown = length(value, unit);
-                prop_assume!(shown != "0 in");
-                prop_assert_eq!(length(read::length_mm(&shown, unit).unwrap(), unit), shown);
-            }
-            for unit in [HeatUnit::Celsius, HeatUnit::Fahrenheit] {
-                let shown = temperature(value, unit);
-                prop_assert_eq!(temperature(read::temperature_c(&shown, unit).unwrap(), unit), shown);
+            for units in [Units::METRIC, Units::IMPERIAL] {
+                let shown = mass(Grams(mg as f64 / 1_000.0), units.mass);
+                let back = Milligrams::read(&shown, units).unwrap();
+                prop_assert_eq!(mass(Grams(back.grams()), units.mass), shown);
             }
         }
     }

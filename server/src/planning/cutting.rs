@@ -13,7 +13,7 @@ use manifest_core::assign::slabs::{SlabAsk, SlabPlan, slab_plans};
 use manifest_core::assign::wraps::{WrapNeed, Wrapping, wraps};
 use manifest_core::ledger::PieceId;
 use manifest_core::piece::size::Size;
-use manifest_core::units::read;
+use manifest_core::units::{Grams, Millimetres, read};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_actix_web::service_config::ServiceConfig;
@@ -72,12 +72,12 @@ async fn slabs(app: Data<App>, ask: Body<SlabsAsk>) -> Result<Json<SlabsAnswer>,
         let units = p.home.units;
         let length = |text: &Option<String>, field: &str| {
             filled(text.as_deref())
-                .map(|t| read::length_mm(t, units.length))
+                .map(|t| read::length(t, units.length).map(|l| l.0))
                 .transpose()
                 .map_err(|e| ApiError::field(field, e.to_string()))
         };
         let mass = filled(ask.mass.as_deref())
-            .map(|t| read::mass_g(t, units.mass))
+            .map(|t| read::mass(t, units.mass).map(|m| m.0))
             .transpose()
             .map_err(|e| ApiError::field("mass", e.to_string()))?;
         let found = match ask.piece {
@@ -104,15 +104,21 @@ async fn slabs(app: Data<App>, ask: Body<SlabsAsk>) -> Result<Json<SlabsAnswer>,
             .or_else(|| found.map(|(_, piece)| piece.mass.grams()))
             .ok_or_else(|| ApiError::field("mass", "Type its weight, such as 4.6 kg."))?;
         let thickness_mm = length(&ask.thickness, "thickness")?
-            .or_else(|| found.and_then(|(_, piece)| piece.thickness_mm))
+            .or_else(|| {
+                found
+                    .and_then(|(_, piece)| piece.shape.thickness())
+                    .map(|t| t.0)
+            })
             .ok_or_else(|| {
                 ApiError::field("thickness", "Measure its thickest place, such as 115 mm.")
             })?;
         let measured = (length(&ask.length, "length")?, length(&ask.width, "width")?);
         let guess = found
-            .filter(|(_, piece)| mass.is_none() && piece.thickness_mm == Some(thickness_mm))
+            .filter(|(_, piece)| {
+                mass.is_none() && piece.shape.thickness() == Some(Millimetres(thickness_mm))
+            })
             .and_then(|(lot, piece)| piece_size(lot, piece))
-            .unwrap_or_else(|| Size::estimate(mass_g, thickness_mm, cut));
+            .unwrap_or_else(|| Size::estimate(Grams(mass_g), Millimetres(thickness_mm), cut));
         let size = Size {
             length_mm: measured.0.unwrap_or(guess.length_mm),
             width_mm: measured.1.unwrap_or(guess.width_mm),

@@ -99,7 +99,8 @@ async fn put_pantry(app: Data<App>, ask: Body<PantryAsk>) -> Result<Json<Put>, A
             }
         };
         let length = |text: &str| {
-            read::length_mm(text, units.length)
+            read::length(text, units.length)
+                .map(|l| l.0)
                 .map_err(|e| ApiError::field(&at("diameter"), e.to_string()))
         };
         kept.push(StockItem {
@@ -132,7 +133,9 @@ fn stock_amount(
     field: &str,
 ) -> Result<f64, ApiError> {
     if kind.unit() == StockUnit::Grams {
-        return read::mass_g(text, units.mass).map_err(|e| ApiError::field(field, e.to_string()));
+        return read::mass(text, units.mass)
+            .map(|m| m.0)
+            .map_err(|e| ApiError::field(field, e.to_string()));
     }
     let plain = text.trim().trim_end_matches('m').trim().replace(',', ".");
     plain

@@ -10,7 +10,7 @@ use jiff::civil::Date;
 use manifest_core::assign::wishes::{Wish, WishAmount, WishList};
 use manifest_core::catalogue::Catalogue;
 use manifest_core::household::Household;
-use manifest_core::units::{read, show};
+use manifest_core::units::{Grams, read, show};
 use manifest_store::NewList;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -31,7 +31,7 @@ pub struct WishView {
 
 /// A wish as people say it.
 pub fn wish_view(wish: &Wish, home: &Household, today: Date, catalogue: &Catalogue) -> WishView {
-    let say = |g: f64| show::mass(g, home.units.mass);
+    let say = |g: f64| show::mass(Grams(g), home.units.mass);
     let words = match wish.amount {
         WishAmount::Rate { g_per_week, until } => format!(
             "{} a week until {}",
@@ -53,7 +53,7 @@ pub fn wish_view(wish: &Wish, home: &Household, today: Date, catalogue: &Catalog
             Some(species) => format!("{words}, of {}", species.name),
             None => words,
         },
-        wanted_g: wish.amount.grams(today),
+        wanted_g: wish.amount.mass(today).map(|m| m.0),
         wish: wish.clone(),
     }
 }
@@ -122,7 +122,8 @@ async fn put_wishes(app: Data<App>, ask: Body<WishesAsk>) -> Result<Json<Put>, A
     let mut wishes = Vec::new();
     for (i, wish) in ask.wishes.into_iter().enumerate() {
         let grams = |text: &str| {
-            read::mass_g(text, units.mass)
+            read::mass(text, units.mass)
+                .map(|m| m.0)
                 .map_err(|e| ApiError::field(&format!("wishes[{i}].amount"), e.to_string()))
         };
         let amount = match wish.amount {

@@ -93,6 +93,36 @@ pub struct LossMass {
     pub mass_g: f64,
 }
 
+/// What else decides later what becomes of it.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct BackgroundView {
+    /// Fat cover over the loin (mm).
+    pub fat_cover_mm: Option<f64>,
+    /// Days it rested before slaughter or after the shot, cooling.
+    pub rested_days: Option<u32>,
+    /// Days it hung cold.
+    pub hung_days: Option<u32>,
+    /// How warm it was inside when it came (°C).
+    pub inside_c: Option<f64>,
+    /// True with an inspector's stamp, false for own kill, none when nothing was said.
+    pub inspected: Option<bool>,
+    /// Medicines and when their withdrawal ended.
+    pub withdrawal: Option<String>,
+}
+
+impl BackgroundView {
+    fn of(known: &Background) -> Self {
+        Self {
+            fat_cover_mm: known.fat_cover.as_ref().map(|c| c.value.0),
+            rested_days: known.rested_days,
+            hung_days: known.hung_days,
+            inside_c: known.inside.as_ref().map(|c| c.value.0),
+            inspected: known.inspected,
+            withdrawal: known.withdrawal.clone(),
+        }
+    }
+}
+
 /// Everything about one lot.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct LotView {
@@ -115,7 +145,7 @@ pub struct LotView {
     /// Its share of the shipping, in hundredths.
     pub shipping_cents: Option<i64>,
     /// What else is known of it.
-    pub background: Background,
+    pub background: BackgroundView,
     /// What holds its meat back.
     pub holds: Vec<HoldState>,
     /// How it is cut, by name.
@@ -191,7 +221,10 @@ pub fn view(book: &LotBook, own: &OwnShares, seen: Seen<'_>) -> Option<LotView> 
     let r = &lot.received;
     let state = &book.state;
     let (dressing, _) = post::explained(state);
-    let out_of_lot = weighed_by_cut(book, lot.species()).values().sum();
+    let out_of_lot = weighed_by_cut(book, lot.species())
+        .into_values()
+        .map(|m| m.0)
+        .sum();
     Some(LotView {
         card: card(book)?,
         cut: r.cut.clone(),
@@ -202,7 +235,7 @@ pub fn view(book: &LotBook, own: &OwnShares, seen: Seen<'_>) -> Option<LotView> 
         price: r.price.clone(),
         price_per: r.price_per,
         shipping_cents: r.shipping_cents,
-        background: r.background.clone(),
+        background: BackgroundView::of(&r.background),
         holds: state.holds(None, seen.now),
         choices: settled(book),
         progress: progress(book, own),
@@ -252,7 +285,7 @@ fn progress(book: &LotBook, own: &OwnShares) -> Vec<CutProgress> {
         .map(|c| CutProgress {
             cut: c.key.clone(),
             name: c.name.clone(),
-            weighed_g: weighed.get(&c.key).copied().unwrap_or(0.0),
+            weighed_g: weighed.get(&c.key).map_or(0.0, |m| m.0),
             pieces: pieces(&c.key),
             expected: expected
                 .as_ref()

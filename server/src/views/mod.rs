@@ -7,14 +7,15 @@ pub mod words;
 
 use jiff::Timestamp;
 use jiff::civil::Date;
-use manifest_core::assign::inside_target_c;
-use manifest_core::catalogue::builds::{Curing, Eat};
+use manifest_core::assign::inside_target;
+use manifest_core::catalogue::builds::{Eat, Way};
 use manifest_core::catalogue::steps::{Step, StepKind, StepStation};
 use manifest_core::household::Household;
 use manifest_core::ledger::book::LotBook;
 use manifest_core::ledger::state::{Piece, Stage};
 use manifest_core::ledger::{EntryId, LotId, PieceId};
 use manifest_core::timetable::{self, Task};
+use manifest_core::units::Typed;
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -45,8 +46,8 @@ pub struct PieceCard {
     pub build: Option<String>,
     /// As the product is called.
     pub build_name: Option<String>,
-    /// Rubbed, in brine, or not cured.
-    pub method: Option<Curing>,
+    /// By which way its product is dosed.
+    pub method: Option<Way>,
     /// The version of its product that it started with, and keeps.
     pub build_version: Option<u32>,
     /// Whether the catalogue still holds that.
@@ -60,6 +61,9 @@ pub struct PieceCard {
     pub mass_g: f64,
     /// Greatest thickness (mm).
     pub thickness_mm: Option<f64>,
+    /// The thickness as it was said, where somebody said it.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub thickness_said: Option<String>,
     /// Whether the skin is on.
     pub skin_on: bool,
     /// Whether bone is in.
@@ -112,6 +116,9 @@ pub struct OpenStep {
     pub station: StepStation,
     /// True when a later step may be done without it.
     pub may_be_left_out: bool,
+    /// What to look at, and do, before going on.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub check: Option<String>,
 }
 
 impl OpenStep {
@@ -122,6 +129,7 @@ impl OpenStep {
             verb: step.verb.clone(),
             station: step.kind.traits().station?,
             may_be_left_out: step.may_be_left_out(),
+            check: step.check.clone(),
         })
     }
 }
@@ -187,6 +195,11 @@ pub struct HangView {
     pub weighed_at: Timestamp,
 }
 
+/// What was typed, unless nobody did.
+fn said<Q>(typed: Option<&Typed<Q>>) -> Option<String> {
+    typed.map(|t| t.said.clone()).filter(|s| !s.is_empty())
+}
+
 /// Where the views look from.
 #[derive(Clone, Copy)]
 pub struct Seen<'a> {
@@ -242,14 +255,18 @@ impl Seen<'_> {
             method: build.map(|b| b.method),
             green_g: piece.green.grams(),
             mass_g: piece.mass.grams(),
-            thickness_mm: piece.thickness_mm,
-            skin_on: piece.skin_on,
-            bone_in: piece.bone_in,
-            fat_cap: piece.fat_cap,
+            thickness_mm: piece.shape.thickness().map(|t| t.0),
+            thickness_said: said(piece.shape.thickness.as_ref()),
+            skin_on: piece.shape.skin_on,
+            bone_in: piece.shape.bone_in,
+            fat_cap: piece.shape.fat_cap,
             version: lot.versions.get(&piece.id).copied().unwrap_or(EntryId(0)),
             since: piece.since,
             eat: species.map_or(Eat::CookBeforeEating, |s| piece.eat(s)),
-            inside_target_c: build.zip(species).and_then(|(b, s)| inside_target_c(b, s)),
+            inside_target_c: build
+                .zip(species)
+                .and_then(|(b, s)| inside_target(b, s))
+                .map(|t| t.0),
             cure: self.cure(lot, piece),
             hang: self.hang(piece),
             packs: piece.packs.len(),
@@ -284,7 +301,7 @@ impl Seen<'_> {
         let target = manifest_core::hang::hang_target(&manifest_core::hang::HangTargetAsk {
             gross_start_g: hanging.gross_start.grams(),
             tare_g: hanging.tare.grams(),
-            loss_fraction: hanging.loss_fraction,
+            loss_fraction: hanging.loss.0,
             gross_now_g: Some(now_g),
         })
         .ok()?;
@@ -295,7 +312,7 @@ impl Seen<'_> {
             tare_g: hanging.tare.grams(),
             gross_now_g: now_g,
             target_gross_g: target.target_gross_g,
-            loss_fraction: hanging.loss_fraction,
+            loss_fraction: hanging.loss.0,
             loss_now: target.loss_fraction_now.unwrap_or(0.0),
             to_go_g: target.to_go_g.unwrap_or(0.0),
             reached: target.reached.unwrap_or(false),

@@ -15,7 +15,7 @@ use manifest_core::ledger::book::LotBook;
 use manifest_core::ledger::state::{Pack, Piece, Point, State};
 use manifest_core::ledger::{EntryId, Origin, PackId, PieceId, Work};
 use manifest_core::piece::size::Size;
-use manifest_core::units::Milligrams;
+use manifest_core::units::{Grams, Milligrams};
 use serde::Serialize;
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
@@ -231,8 +231,8 @@ pub fn view(lot: &LotBook, piece: &Piece, seen: Seen<'_>) -> PieceView {
         parents: piece.parents.iter().filter_map(relative).collect(),
         parts: piece.parts.iter().filter_map(relative).collect(),
         worked: piece.worked.clone(),
-        fat_cover_mm: piece.fat_cover_mm,
-        fat_fraction: piece.fat_fraction,
+        fat_cover_mm: piece.shape.fat_cover.as_ref().map(|c| c.value.0),
+        fat_fraction: piece.fat.as_ref().map(|f| f.value.0),
         size: size(lot, piece),
         holds: lot.state.holds(Some(piece), seen.now),
         weighings: weighings(piece),
@@ -286,7 +286,11 @@ pub fn view(lot: &LotBook, piece: &Piece, seen: Seen<'_>) -> PieceView {
 #[must_use]
 pub fn size(lot: &LotBook, piece: &Piece) -> Option<Size> {
     let cut = lot.state.lot.as_ref()?.species().cut(&piece.cut)?;
-    Some(Size::estimate(piece.mass.grams(), piece.thickness_mm?, cut))
+    Some(Size::estimate(
+        Grams(piece.mass.grams()),
+        piece.shape.thickness()?,
+        cut,
+    ))
 }
 
 /// Builds ranked for a piece, best first.
@@ -304,14 +308,13 @@ pub fn suits(lot: &LotBook, piece: &Piece, seen: Seen<'_>) -> Vec<Suitability> {
         species,
         cut,
         wild: came.received.origin == Origin::Harvested,
-        thickness_mm: piece.thickness_mm,
-        bone_in: piece.bone_in,
-        skin_on: piece.skin_on,
+        shape: piece.shape.clone(),
         opened: piece.is_opened(),
-        fat_fraction: piece.fat_fraction,
+        fat: piece.fat.as_ref().map(|f| f.value),
         is_cut: true,
         equipment: seen.home.equipment.as_ref(),
         holds: &holds,
+        units: seen.home.units,
     };
     rank(&candidate, lot.state.catalogue())
 }
@@ -351,7 +354,7 @@ fn ingredient(line: &DoseLine) -> IngredientMass {
     IngredientMass {
         role: line.role,
         name: line.name.clone(),
-        mass_g: line.mg.grams(),
+        mass_g: line.mass.value.grams(),
     }
 }
 
@@ -450,7 +453,7 @@ fn ingredients(species: &str, piece: &Piece) -> Vec<String> {
             } else {
                 line.name.clone()
             };
-            *by_weight.entry(name).or_default() += line.mg;
+            *by_weight.entry(name).or_default() += line.mass.value;
         }
     }
     for coat in &piece.coats {

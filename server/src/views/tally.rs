@@ -110,7 +110,7 @@ pub fn view(lot: &LotBook, home: &Household) -> Option<LotTallyView> {
             id: p.id,
             tag: p.tag.clone(),
             name: p.build().map_or_else(String::new, |b| b.name.clone()),
-            thickness_mm: p.thickness_mm,
+            thickness_mm: p.shape.thickness().map(|t| t.0),
             green_g: p.green.grams(),
             packed_g: p
                 .packs

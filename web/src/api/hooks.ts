@@ -110,7 +110,7 @@ export const useLotTally = (id: number) =>
     queryFn: async () => unwrap(await api.GET('/api/v1/tally/{id}', { params: { path: { id } } })),
   })
 
-export type Quantity = Schemas['Quantity']
+export type Quantity = Schemas['QuantityKind']
 
 /** What the server understands of a typed amount. */
 export const useUnderstood = (quantity: Quantity, text: string) =>

@@ -123,6 +123,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calc/label-cure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A pre-blended cure at the rate of its label. */
+        post: operations["calc_label_cure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calc/spoons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Spoons and cups in grams. */
+        post: operations["calc_spoons"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/catalogue": {
         parameters: {
             query?: never;
@@ -743,6 +777,13 @@ export interface components {
          * @enum {string}
          */
         AgeClass: "young" | "adult" | "old";
+        /** @description An amount as it was sent: a number in the unit of its field, or what somebody typed. */
+        Amount: number | string;
+        /**
+         * @description How an amount is typed, for fields drawn from what the core says.
+         * @enum {string}
+         */
+        AmountKind: "rate" | "percent" | "content" | "water" | "share";
         /** @description An entry as it can be put right: the act as it was asked, and the fields of its form. */
         AskedAgain: {
             /** @description The act; sent back unchanged as a correction it changes nothing. */
@@ -763,41 +804,31 @@ export interface components {
             piece: components["schemas"]["PieceId"];
         };
         /** @description What else decides later what becomes of it. */
-        Background: {
+        BackgroundView: {
             /**
              * Format: double
              * @description Fat cover over the loin (mm).
-             * @default null
              */
-            fat_cover_mm: number | null;
+            fat_cover_mm?: number | null;
             /**
              * Format: int32
              * @description Days it hung cold.
-             * @default null
              */
-            hung_days: number | null;
+            hung_days?: number | null;
             /**
              * Format: double
              * @description How warm it was inside when it came (°C).
-             * @default null
              */
-            inside_c: number | null;
-            /**
-             * @description True with an inspector's stamp, false for own kill, none when nothing was said.
-             * @default null
-             */
-            inspected: boolean | null;
+            inside_c?: number | null;
+            /** @description True with an inspector's stamp, false for own kill, none when nothing was said. */
+            inspected?: boolean | null;
             /**
              * Format: int32
              * @description Days it rested before slaughter or after the shot, cooling.
-             * @default null
              */
-            rested_days: number | null;
-            /**
-             * @description Medicines and when their withdrawal ended.
-             * @default null
-             */
-            withdrawal: string | null;
+            rested_days?: number | null;
+            /** @description Medicines and when their withdrawal ended. */
+            withdrawal?: string | null;
         };
         /** @description A kind of bag. */
         Bag: {
@@ -816,18 +847,23 @@ export interface components {
              */
             width_mm: number;
         };
-        /** @description The edges of what the nitrite may really be. */
+        /** @description What was meant, or as the scale can show it, and what it may really be. */
         Band: {
             /**
              * Format: double
-             * @description Upper edge (ppm).
+             * @description Upper edge.
              */
-            nitrite_ppm_high: number;
+            high: number;
             /**
              * Format: double
-             * @description Lower edge (ppm).
+             * @description Lower edge.
              */
-            nitrite_ppm_low: number;
+            low: number;
+            /**
+             * Format: double
+             * @description As meant, or as the scale can show it.
+             */
+            nominal: number;
         };
         /** @description One mix and its shares. */
         BatchMixAnswer: {
@@ -1118,8 +1154,8 @@ export interface components {
             keep?: components["schemas"]["Keep"][];
             /** @description The stable word. */
             key: string;
-            /** @description How it is cured. */
-            method: components["schemas"]["Curing"];
+            /** @description How it is dosed. */
+            method: components["schemas"]["Way"];
             mix?: components["schemas"]["Mix"] | null;
             /** @description As it is called at the table. */
             name: string;
@@ -1149,42 +1185,14 @@ export interface components {
             wrap?: components["schemas"]["Wrap"];
             yield_of_green?: components["schemas"]["Range"] | null;
         };
-        /** @description What a build is dosed with; per kilogram of meat when dry, as shares when in brine. */
+        /** @description What a build is dosed with. */
         BuildDose: {
             /** @description Sugar, spices, and whatever else goes on. */
             additions?: components["schemas"]["Seasoning"][];
             /** @description The curing salt's word. */
             cure: string;
-            /**
-             * Format: double
-             * @description Curing salt (g/kg).
-             */
-            cure_g_per_kg?: number | null;
-            /**
-             * Format: double
-             * @description Nitrite over meat and brine (ppm).
-             */
-            nitrite_ppm?: number | null;
-            /**
-             * Format: double
-             * @description Salt as a share of meat and water.
-             */
-            salt_fraction?: number | null;
-            /**
-             * Format: double
-             * @description Salt in all (g/kg).
-             */
-            salt_g_per_kg?: number | null;
-            /**
-             * Format: double
-             * @description Sugar as a share of meat and water.
-             */
-            sugar_fraction?: number | null;
-            /**
-             * Format: double
-             * @description Water for the weight of the meat.
-             */
-            water_per_meat?: number | null;
+        } & {
+            [key: string]: number;
         };
         /**
          * @description Whether the catalogue still holds the product that a piece started with.
@@ -1348,7 +1356,7 @@ export interface components {
          * @description The stable word for a kind of finding; programs match on these.
          * @enum {string}
          */
-        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "unsuitable";
+        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable";
         /** @description What a curing salt is made of, by mass fraction; the rest is inert. */
         Composition: {
             /**
@@ -1407,7 +1415,7 @@ export interface components {
             /** @description What it is for. */
             words: string;
         };
-        CureAsk: ("cure1" | "cure2" | "nitrite_salt_06" | "none") | components["schemas"]["Composition"];
+        CureAsk: ("cure1" | "cure2" | "nitrite_salt_06" | "none" | "preblend") | components["schemas"]["Composition"];
         /** @description How a build lies in its cure. */
         CurePlan: {
             /**
@@ -1546,11 +1554,6 @@ export interface components {
              */
             with_cure_g: number;
         };
-        /**
-         * @description How a build is cured.
-         * @enum {string}
-         */
-        Curing: "measured_dry" | "equilibrium_brine" | "none";
         /** @description A cut of a species, with the traits that decide what it can become. */
         Cut: {
             /**
@@ -2146,7 +2149,7 @@ export interface components {
              */
             skin_on_ppm: number;
             /** @description For these ways of curing. */
-            ways: components["schemas"]["Way"][];
+            ways: components["schemas"]["Law"][];
         };
         /**
          * @description One lump or a mix.
@@ -2240,11 +2243,7 @@ export interface components {
         };
         /** @description Meat is ground or diced into one block. */
         GroundAsk: {
-            /**
-             * Format: double
-             * @description Its share of fat, if that was worked out.
-             */
-            fat_fraction?: number | null;
+            fat_fraction?: components["schemas"]["Amount"] | null;
             /** @description The lot the block belongs to: that of most of its lean. */
             lot: components["schemas"]["LotId"];
             /** @description What came out, as typed. */
@@ -2530,7 +2529,7 @@ export interface components {
         };
         /** @description Hung up. */
         HungAsk: {
-            loss_fraction?: components["schemas"]["ShareAsk"] | null;
+            loss_fraction?: components["schemas"]["Amount"] | null;
             /** @description What that is made of. */
             parts?: components["schemas"]["TarePartAsk"][];
             /** @description The piece. */
@@ -2621,6 +2620,59 @@ export interface components {
          * @enum {string}
          */
         KnownWeight: "live" | "field_dressed" | "carcass" | "bought_cut";
+        /** @description What that comes to. */
+        LabelCureAnswer: {
+            /**
+             * Format: double
+             * @description The blend to weigh (g).
+             */
+            dose_g: number;
+            /** @description What to think about. */
+            findings: components["schemas"]["Finding"][];
+            /**
+             * Format: double
+             * @description Nitrate (ppm).
+             */
+            nitrate_ppm: number;
+            /**
+             * Format: double
+             * @description Nitrite (ppm).
+             */
+            nitrite_ppm: number;
+            /**
+             * Format: double
+             * @description Salt, as a share of the meat.
+             */
+            salt_fraction: number;
+        };
+        /** @description A blend at its label's rate, as the HTTP contract spells it. */
+        LabelCureAsk: {
+            /** @description What becomes of the piece. */
+            class: components["schemas"]["Class"];
+            /** @description The blend. */
+            cure: components["schemas"]["CureAsk"];
+            /**
+             * Format: double
+             * @description The label's dose (g/kg).
+             */
+            dose_g_per_kg: number;
+            /** @description One lump or a mix. */
+            form?: components["schemas"]["Form"];
+            /**
+             * Format: double
+             * @description Green weight of the meat (g).
+             */
+            meat_g: number;
+            /** @description The rules to judge by. */
+            rule_set?: string;
+            /** @description Whether the skin is on. */
+            skin_on?: boolean;
+        };
+        /**
+         * @description How the cure gets into the meat, as the law divides it.
+         * @enum {string}
+         */
+        Law: "dry" | "immersed" | "injected" | "ground";
         /**
          * @description The unit a household measures thickness in.
          * @enum {string}
@@ -2648,7 +2700,7 @@ export interface components {
              */
             skin_on_ppm?: number | null;
             /** @description For these ways of curing. */
-            ways: components["schemas"]["Way"][];
+            ways: components["schemas"]["Law"][];
         };
         /** @description So much from one node to another. */
         Link: {
@@ -2802,7 +2854,7 @@ export interface components {
         LotView: {
             age?: components["schemas"]["AgeClass"] | null;
             /** @description What else is known of it. */
-            background: components["schemas"]["Background"];
+            background: components["schemas"]["BackgroundView"];
             /** @description Kept beside the pieces. */
             byproducts: components["schemas"]["ByproductMass"][];
             /** @description The lot. */
@@ -2877,6 +2929,11 @@ export interface components {
          */
         MassUnit: "metric" | "imperial";
         /**
+         * @description Whose spoons and cups they are.
+         * @enum {string}
+         */
+        Measures: "us" | "metric";
+        /**
          * @description Dry or in brine.
          * @enum {string}
          */
@@ -2930,6 +2987,8 @@ export interface components {
         };
         /** @description A step that may be entered at a station now; what it asks is said on the piece's own page. */
         OpenStep: {
+            /** @description What to look at, and do, before going on. */
+            check?: string | null;
             /** @description Names it within the product. */
             id: string;
             /** @description Its kind. */
@@ -2973,40 +3032,25 @@ export interface components {
             /** @description Its weight, as typed. */
             reading: string;
         };
-        /** @description What the person changes about the build's dose this time. */
+        /** @description A sugar, spice or liquid that is changed, added or left out this time. */
+        OwnAddition: {
+            amount?: components["schemas"]["Amount"] | null;
+            /** @description What it is called; one of the build's is changed by its own name. */
+            name: string;
+            salt_fraction?: components["schemas"]["Amount"] | null;
+        };
+        /**
+         * @description What the person changes about the build's dose this time.
+         *
+         *     Beside `cure` and `additions` it takes the numbers of the build's way by their word, each as
+         *     typed or as a plain number: `cure_g_per_kg`, `salt_fraction` and so on.
+         */
         OwnDose: {
-            /** @description Another curing salt. */
-            cure?: string | null;
-            /**
-             * Format: double
-             * @description Curing salt (g/kg), for a dry cure.
-             */
-            cure_g_per_kg?: number | null;
-            /**
-             * Format: double
-             * @description Nitrite over meat and brine (ppm), for a brine.
-             */
-            nitrite_ppm?: number | null;
-            /**
-             * Format: double
-             * @description Salt as a share of meat and water, for a brine.
-             */
-            salt_fraction?: number | null;
-            /**
-             * Format: double
-             * @description Salt in all (g/kg), for a dry cure.
-             */
-            salt_g_per_kg?: number | null;
-            /**
-             * Format: double
-             * @description Sugar as a share of meat and water, for a brine.
-             */
-            sugar_fraction?: number | null;
-            /**
-             * Format: double
-             * @description Water (g), for a brine.
-             */
-            water_g?: number | null;
+            /** @description Sugar, spices and liquids that are changed, added or left out. */
+            additions?: components["schemas"]["OwnAddition"][];
+            cure?: components["schemas"]["CureAsk"] | null;
+        } & {
+            [key: string]: unknown;
         };
         /** @description A share as the household's own animals had it. */
         OwnShare: {
@@ -3183,7 +3227,7 @@ export interface components {
              * @description Weight of the meat now (g).
              */
             mass_g: number;
-            method?: components["schemas"]["Curing"] | null;
+            method?: components["schemas"]["Way"] | null;
             /**
              * @description What may be done next on its way: its first step that is not done and, while steps may be
              *     left out, those behind it.
@@ -3215,6 +3259,8 @@ export interface components {
              * @description Greatest thickness (mm).
              */
             thickness_mm?: number | null;
+            /** @description The thickness as it was said, where somebody said it. */
+            thickness_said?: string | null;
             /** @description The newest entry about it; send it back when writing. */
             version: components["schemas"]["EntryId"];
         };
@@ -3253,21 +3299,8 @@ export interface components {
              * @description Nitrate (ppm).
              */
             nitrate_ppm: number;
-            /**
-             * Format: double
-             * @description Nitrite as the scale shows it (ppm).
-             */
-            nitrite_ppm: number;
-            /**
-             * Format: double
-             * @description Upper edge of what it may be (ppm).
-             */
-            nitrite_ppm_high: number;
-            /**
-             * Format: double
-             * @description Lower edge of what it may be (ppm).
-             */
-            nitrite_ppm_low: number;
+            /** @description Nitrite as the scale shows it, and what it may be (ppm). */
+            nitrite: components["schemas"]["Band"];
             /** @description For machines. */
             piece: components["schemas"]["PieceId"];
             /**
@@ -3607,7 +3640,7 @@ export interface components {
          * @description The kind of amount that was typed.
          * @enum {string}
          */
-        Quantity: "mass" | "length" | "temperature";
+        QuantityKind: "mass" | "length" | "temperature" | "volume" | "water" | "rate" | "share" | "percent" | "content";
         /** @description A low and a high end of an expectation. */
         Range: {
             /**
@@ -3635,20 +3668,20 @@ export interface components {
         RawDryingVerdict: "fine" | "caution" | "freeze_first" | "refused";
         /** @description An amount as understood. */
         ReadAnswer: {
-            /** @description In the other ones. */
+            /** @description In the other ones; empty where there are none. */
             also: string;
             /** @description In the household's units. */
             shown: string;
             /**
              * Format: double
-             * @description In grams, millimetres or degrees Celsius.
+             * @description In grams, millimetres, degrees Celsius, litres, g/kg, ppm, or as a share.
              */
             value: number;
         };
         /** @description An amount as typed. */
         ReadAsk: {
             /** @description Its kind. */
-            quantity: components["schemas"]["Quantity"];
+            quantity: components["schemas"]["QuantityKind"];
             /** @description The words. */
             text: string;
         };
@@ -3894,20 +3927,28 @@ export interface components {
          * @enum {string}
          */
         Sex: "female" | "male" | "castrated";
-        /** @description A share as a number from 0 to 1, or as typed: `35 %`. */
-        ShareAsk: number | string;
         /** @description The sheet for pieces that are dosed together or one by one. */
         Sheet: {
+            /** @description The sugar, spices and liquids of its product. */
+            additions: components["schemas"]["SheetAddition"][];
             /** @description The build. */
             build: string;
-            /** @description The curing salt's word. */
+            /** @description True when one mix may be weighed for several pieces. */
+            can_be_mixed: boolean;
+            /** @description The curing salt's word, or `own` for a label's. */
             cure: string;
+            /** @description What it is made of. */
+            cure_made_of: components["schemas"]["Composition"];
+            /** @description As it is called. */
+            cure_name: string;
+            /** @description The numbers of its way that may be changed this time. */
+            fields: components["schemas"]["SheetField"][];
             /** @description What concerns all of them. */
             findings: components["schemas"]["Finding"][];
             /** @description What to weigh for all of them together. */
             lines: components["schemas"]["SheetLine"][];
-            /** @description Rubbed or in brine. */
-            method: components["schemas"]["Curing"];
+            /** @description By which way it is dosed. */
+            method: components["schemas"]["Way"];
             /** @description True for one mix, or one brine, over all pieces. */
             mixed: boolean;
             /** @description True when a stop asks for a typed reason before the cure may start. */
@@ -3927,6 +3968,13 @@ export interface components {
              */
             total_g: number;
         };
+        /** @description A sugar, spice or liquid of the product. */
+        SheetAddition: {
+            /** @description As the product says it. */
+            build: string;
+            /** @description What it is called. */
+            name: string;
+        };
         /** @description The pieces to be dosed and how. */
         SheetAsk: {
             /** @description True for one mix over all of them. */
@@ -3935,6 +3983,19 @@ export interface components {
             own?: components["schemas"]["OwnDose"];
             /** @description The pieces, all of one product. */
             pieces: components["schemas"]["PieceId"][];
+        };
+        /** @description A number of a dose that may be changed this time. */
+        SheetField: {
+            /** @description As the product says it, in the household's units. */
+            build?: string | null;
+            /** @description What to know about it. */
+            hint: string;
+            /** @description As it is called. */
+            label: string;
+            /** @description Its word in `own`. */
+            name: string;
+            /** @description How it is typed. */
+            unit: components["schemas"]["AmountKind"];
         };
         /** @description One ingredient: as computed, and as the scale can show it. */
         SheetLine: {
@@ -4267,6 +4328,45 @@ export interface components {
             when: components["schemas"]["HoldWhen"];
             /** @description The hazard. */
             words: string;
+        };
+        /**
+         * @description What an amount is measured with.
+         * @enum {string}
+         */
+        SpoonUnit: "tsp" | "tbsp" | "cup" | "ml" | "l" | "fl_oz" | "qt" | "gal" | "g" | "kg" | "oz" | "lb";
+        /** @description What that weighs. */
+        SpoonsAnswer: {
+            /** @description What to think about. */
+            findings: components["schemas"]["Finding"][];
+            /**
+             * Format: double
+             * @description As it usually is (g).
+             */
+            mass_g: number;
+            /**
+             * Format: double
+             * @description At most (g).
+             */
+            mass_g_high: number;
+            /**
+             * Format: double
+             * @description At least (g).
+             */
+            mass_g_low: number;
+        };
+        /** @description An amount by the spoon, as the HTTP contract spells it. */
+        SpoonsAsk: {
+            /**
+             * Format: double
+             * @description How many.
+             */
+            amount: number;
+            /** @description What is in the spoon, by its word. */
+            ingredient: string;
+            /** @description Whose spoons. */
+            measures?: components["schemas"]["Measures"];
+            /** @description Of what. */
+            unit: components["schemas"]["SpoonUnit"];
         };
         /**
          * @description Where a piece is on its way.
@@ -4799,10 +4899,10 @@ export interface components {
             sound_fat: boolean;
         };
         /**
-         * @description How the cure gets into the meat, as the limits divide it.
+         * @description A way of dosing. What is special about each stands in one file under [`crate::cure::ways`].
          * @enum {string}
          */
-        Way: "dry" | "immersed" | "injected" | "ground";
+        Way: "measured_dry" | "ground_mix" | "equilibrium_brine" | "label_rate" | "none";
         /** @description What the scale can show, and the nitrite that gives. */
         Weighed: {
             /**
@@ -4852,11 +4952,7 @@ export interface components {
             /** @description How much of it, as typed. */
             reading: string;
             role?: components["schemas"]["Role"] | null;
-            /**
-             * Format: double
-             * @description The salt in it, for sauces and pastes.
-             */
-            salt_fraction?: number | null;
+            salt_fraction?: components["schemas"]["Amount"] | null;
         };
         /** @description One weighing, with what was lost since the one before and since green. */
         WeighingView: {
@@ -5387,6 +5483,84 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HangTargetAnswer"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    calc_label_cure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabelCureAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabelCureAnswer"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    calc_spoons: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpoonsAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpoonsAnswer"];
                 };
             };
             400: {

@@ -15,7 +15,7 @@ pub use places::{PlaceUse, PlacesNow, places};
 pub use question::BOUGHT_FAT;
 pub use summary::{PlanSummary, ProductOut, summary};
 pub use supply::{
-    Locks, LooseSupply, Supply, SupplyOption, Table, still_to_come, table, usable_g, yield_of,
+    Locks, LooseSupply, Supply, SupplyOption, Table, still_to_come, table, usable, yield_of,
 };
 
 use super::suggest::{self, Allocation, Budget, Problem};

@@ -165,7 +165,7 @@ fn purchase(
         / f64::from(cut.count.unwrap_or(1));
     let yields = target
         .blend
-        .map_or_else(|| build.usual_yield(), |b| b.yields);
+        .map_or_else(|| build.usual_yield().0, |b| b.yields);
     let kept = if cut.bone_in && (build.wants.bone == Wanted::Off || build.is_ground()) {
         1.0 - cut.bone_fraction
     } else {

@@ -1,11 +1,13 @@
 //! Hooks, tubs and fridge: what there is, what is taken, and what a piece takes up.
 
 use crate::assign::suggest::Places;
-use crate::builds::{Build, Curing};
+use crate::builds::Build;
+use crate::catalogue::dosing::Vessel;
 use crate::household::Household;
 use crate::ledger::book::Book;
 use crate::ledger::state::Stage;
 use crate::piece::size::Size;
+use crate::units::Grams;
 use serde::{Deserialize, Serialize};
 
 /// A hook of sausages carries so much (g).
@@ -48,14 +50,12 @@ pub fn places(build: &Build, usable_g: f64) -> Places {
     if build.is_ground() {
         return Places::default();
     }
-    let with_brine = build.method == Curing::EquilibriumBrine;
+    let with_brine = build.vessel() == Vessel::Tub;
     let water = build
         .dose
         .as_ref()
-        .and_then(|d| d.water_per_meat)
-        .filter(|_| with_brine)
-        .unwrap_or(0.0);
-    let litres = Size::litres(usable_g) + usable_g * water / 1_000.0;
+        .map_or(0.0, |d| build.method.dosing().water_per_meat(d));
+    let litres = Size::volume(Grams(usable_g)).0 + usable_g * water / 1_000.0;
     Places {
         hooks: if build.hangs() { 1.0 } else { 0.0 },
         tub_l: if with_brine { litres } else { 0.0 },

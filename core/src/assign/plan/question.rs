@@ -7,6 +7,7 @@ use crate::assign::wishes::{Wish, WishAmount, WishList};
 use crate::catalogue::Catalogue;
 use crate::household::Household;
 use crate::piece::size::Size;
+use crate::units::Grams;
 use jiff::Timestamp;
 
 /// What is bought when a ground product lacks fat: its species and cut.
@@ -56,11 +57,11 @@ impl Table {
                     .count() as f64;
                 Want::Pieces(free.map_or(suited, |f| f.floor()))
             }
-            amount => Want::Mass(amount.grams(today)?),
+            amount => Want::Mass(amount.mass(today)?.0),
         };
         let blend = build.mix.as_ref().map(|mix| Blend {
             fat: mix.fat_fraction,
-            yields: yield_of(build, &self.yields),
+            yields: yield_of(build, &self.yields).0,
             bought_fat_fraction: bought_fat_fraction(&self.catalogue),
             places_per_g: Places {
                 hooks: if build.hangs() {
@@ -69,7 +70,7 @@ impl Table {
                     0.0
                 },
                 tub_l: 0.0,
-                fridge_l: Size::litres(1.0),
+                fridge_l: Size::volume(Grams(1.0)).0,
             },
         });
         (want.amount() > 0.0).then(|| Target {

@@ -5,13 +5,15 @@ use super::places::{SAUSAGE_HOOK_G, places};
 use super::supply::{Supply, SupplyOption, Table, yield_of};
 use crate::assign::shopping::ShoppingList;
 use crate::assign::suggest::Places;
-use crate::assign::thickness_limit_mm;
+use crate::assign::thickness_limit;
 use crate::builds::{Build, Wanted};
 use crate::catalogue::Catalogue;
 use crate::cure::days::{Lying, days};
 use crate::hang;
 use crate::household::Household;
+use crate::piece::Shape;
 use crate::piece::size::Size;
+use crate::units::{Fraction, Grams, Millimetres};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
@@ -119,11 +121,11 @@ pub fn summary(table: &Table, plan: &KeptPlan, home: &Household) -> PlanSummary 
         let product = products
             .entry(block.build.clone())
             .or_insert_with(|| product_of(build));
-        product.gives_g += block.block_g * yield_of(build, &table.yields);
+        product.gives_g += block.block_g * yield_of(build, &table.yields).0;
         product.days = product.days.max(ground_days(build));
         sum.used_g += block.block_g - block.bought_fat_g;
         sum.bought_fat_g += block.bought_fat_g;
-        taken.fridge_l += Size::litres(block.block_g);
+        taken.fridge_l += Size::volume(Grams(block.block_g)).0;
         if build.hangs() {
             taken.hooks += block.block_g / SAUSAGE_HOOK_G;
         } else {
@@ -178,18 +180,22 @@ fn days_until_ready(
         f64::midpoint(c.thickness_mm.low, c.thickness_mm.high)
     });
     // What is thicker than its limit is split first.
-    let limit = thickness_limit_mm(build, home.equipment.as_ref()).unwrap_or(f64::INFINITY);
+    let limit =
+        thickness_limit(build, home.equipment.as_ref()).map_or(f64::INFINITY, Millimetres::get);
     let thick = supply.thickness_mm.unwrap_or(usual);
     let thickness_mm = thick / (thick / limit).ceil().max(1.0);
     let school = catalogue.school_fact(home.school.as_deref());
     let lying = Lying {
         build,
-        thickness_mm,
-        mass_g: option.usable_g,
-        skin_on: supply.skin_on && build.wants.skin != Wanted::Off,
-        fat_cap: supply.fat_cap,
+        thickness: Millimetres(thickness_mm),
+        mass: Grams(option.usable_g),
+        shape: &Shape {
+            skin_on: supply.skin_on && build.wants.skin != Wanted::Off,
+            fat_cap: supply.fat_cap,
+            ..Shape::default()
+        },
     };
-    let cure = days(&lying, school.as_ref(), &catalogue.schools).map_or(0, |d| d.days);
+    let cure = days(&lying, school.as_ref(), &catalogue.schools, home.units).map_or(0, |d| d.days);
     let lean = 1.0 - cut.map_or(0.0, |c| c.fat_fraction);
     cure + after_cure_days(build, thickness_mm, lean)
 }
@@ -204,7 +210,12 @@ fn after_cure_days(build: &Build, thickness_mm: f64, lean: f64) -> u32 {
     // A night to dry, the smoke, a night to firm up.
     let smoke = if build.is_smoked() { 2 } else { 0 };
     let hang = build.hang.as_ref().map_or(0, |plan| {
-        hang::usual_days(thickness_mm, plan.loss_fraction, lean).unwrap_or(0)
+        hang::usual_days(
+            Millimetres(thickness_mm),
+            Fraction(plan.loss_fraction),
+            Fraction(lean),
+        )
+        .unwrap_or(0)
     });
     smoke + hang
 }

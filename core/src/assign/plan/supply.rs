@@ -14,6 +14,8 @@ use crate::ledger::book::{Book, LotBook};
 use crate::ledger::own::{self, counts_towards, weighed_by_cut};
 use crate::ledger::state::{Piece, Stage};
 use crate::ledger::{Byproduct, LotId, Origin, PieceId};
+use crate::piece::Shape;
+use crate::units::{Fraction, Grams, Millimetres};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -156,18 +158,19 @@ pub fn table(book: &Book, home: &Household, locks: &Locks, now: Timestamp) -> Ta
 
 /// What a build makes of a gram of its meat: the household's own mean, or the catalogue's middle.
 #[must_use]
-pub fn yield_of(build: &Build, own: &BTreeMap<String, OwnShare>) -> f64 {
-    own.get(&build.key).map_or(build.usual_yield(), |o| o.mean)
+pub fn yield_of(build: &Build, own: &BTreeMap<String, OwnShare>) -> Fraction {
+    own.get(&build.key)
+        .map_or(build.usual_yield(), |o| Fraction(o.mean))
 }
 
 /// What of a cut goes into the cure, once boned where its build asks for that.
 #[must_use]
-pub fn usable_g(build: &Build, cut: &Cut, bone_in: bool, mass_g: f64) -> f64 {
+pub fn usable(build: &Build, cut: &Cut, bone_in: bool, mass: Grams) -> Grams {
     let boned = bone_in && (build.wants.bone == Wanted::Off || build.is_ground());
     if boned {
-        mass_g * (1.0 - cut.bone_fraction)
+        mass * (1.0 - cut.bone_fraction)
     } else {
-        mass_g
+        mass
     }
 }
 
@@ -198,8 +201,8 @@ impl Table {
             tag: piece.tag.clone(),
             cut,
             mass_g: piece.mass.grams(),
-            bone_in: piece.bone_in,
-            skin_on: piece.skin_on,
+            bone_in: piece.shape.bone_in,
+            skin_on: piece.shape.skin_on,
         };
         self.add(lot, draft, holds, home, locks);
     }
@@ -216,7 +219,7 @@ impl Table {
         let Some(came) = &lot.state.lot else { return };
         let species = came.species();
         let tag = &came.received.tag;
-        for (key, lumps, each_g) in still_to_come(lot, own) {
+        for (key, lumps, each) in still_to_come(lot, own) {
             let Some(cut) = species.cut(&key) else {
                 continue;
             };
@@ -230,7 +233,7 @@ impl Table {
                         format!("{tag} {}", cut.name)
                     },
                     cut,
-                    mass_g: each_g,
+                    mass_g: each.0,
                     bone_in: cut.bone_in,
                     skin_on: cut.skin_on && came.received.skin_on,
                 };
@@ -254,17 +257,20 @@ impl Table {
             species,
             cut: draft.cut,
             wild: came.received.origin == Origin::Harvested,
-            thickness_mm: piece.and_then(|p| p.thickness_mm),
-            bone_in: draft.bone_in,
-            skin_on: draft.skin_on,
+            shape: Shape {
+                bone_in: draft.bone_in,
+                skin_on: draft.skin_on,
+                ..piece.map(|p| p.shape.clone()).unwrap_or_default()
+            },
             opened: piece.is_some_and(Piece::is_opened),
-            fat_fraction: piece.and_then(|p| p.fat_fraction),
+            fat: piece.and_then(|p| p.fat.as_ref()).map(|f| f.value),
             is_cut: piece.is_some(),
             equipment: home.equipment.as_ref(),
             holds,
+            units: home.units,
         };
         let option = |build: &Build, score, first, reason| {
-            let usable_g = usable_g(build, draft.cut, draft.bone_in, draft.mass_g);
+            let usable_g = usable(build, draft.cut, draft.bone_in, Grams(draft.mass_g)).0;
             SupplyOption {
                 build: build.key.clone(),
                 name: build.name.clone(),
@@ -273,7 +279,7 @@ impl Table {
                 gives_g: if build.is_ground() {
                     usable_g
                 } else {
-                    usable_g * yield_of(build, &self.yields)
+                    usable_g * yield_of(build, &self.yields).0
                 },
                 first,
                 reason,
@@ -318,9 +324,11 @@ impl Table {
             cut: draft.cut.key.clone(),
             cut_name: draft.cut.name.clone(),
             mass_g: draft.mass_g,
-            thickness_mm: piece.and_then(|p| p.thickness_mm),
+            thickness_mm: piece
+                .and_then(|p| p.shape.thickness())
+                .map(Millimetres::get),
             skin_on: draft.skin_on,
-            fat_cap: piece.is_some_and(|p| p.fat_cap),
+            fat_cap: piece.is_some_and(|p| p.shape.fat_cap),
             options,
             assigned,
             locked,
@@ -403,9 +411,9 @@ fn grinds(build: &Build, species: &Species, kind: Byproduct) -> bool {
     })
 }
 
-/// Cuts an open lot still holds: the cut, how many lumps, and what each should weigh (g).
+/// Cuts an open lot still holds: the cut, how many lumps, and what each should weigh.
 #[must_use]
-pub fn still_to_come(lot: &LotBook, own: &OwnShares) -> Vec<(String, u32, f64)> {
+pub fn still_to_come(lot: &LotBook, own: &OwnShares) -> Vec<(String, u32, Grams)> {
     let Some(came) = &lot.state.lot else {
         return Vec::new();
     };
@@ -422,7 +430,7 @@ pub fn still_to_come(lot: &LotBook, own: &OwnShares) -> Vec<(String, u32, f64)> 
         let lumps = came.received.count.unwrap_or(1).saturating_sub(out);
         let left = lot.state.left.grams();
         return if lumps > 0 && left > lot.state.received.grams() * 0.02 {
-            vec![(cut.clone(), lumps, left / f64::from(lumps))]
+            vec![(cut.clone(), lumps, Grams(left / f64::from(lumps)))]
         } else {
             Vec::new()
         };
@@ -434,7 +442,7 @@ pub fn still_to_come(lot: &LotBook, own: &OwnShares) -> Vec<(String, u32, f64)> 
     let mut left: BTreeMap<String, (f64, u32)> = BTreeMap::new();
     for cut in &expected.cuts {
         let middle = f64::midpoint(cut.mass_g.low, cut.mass_g.high);
-        let rest = middle - weighed.get(&cut.cut).copied().unwrap_or(0.0);
+        let rest = middle - weighed.get(&cut.cut).map_or(0.0, |m| m.0);
         if middle > 0.0 && rest > middle * STILL_TO_COME {
             let lumps = f64::from(cut.count.unwrap_or(1)) * rest / middle;
             left.insert(cut.cut.clone(), (rest, (lumps.round() as u32).max(1)));
@@ -475,12 +483,12 @@ pub fn still_to_come(lot: &LotBook, own: &OwnShares) -> Vec<(String, u32, f64)> 
         found.push((
             made.key.clone(),
             lumps,
-            mass * out_of.fraction / f64::from(lumps),
+            Grams(mass * out_of.fraction / f64::from(lumps)),
         ));
     }
     found.extend(
         left.into_iter()
-            .map(|(key, (rest, lumps))| (key, lumps, rest / f64::from(lumps))),
+            .map(|(key, (rest, lumps))| (key, lumps, Grams(rest / f64::from(lumps)))),
     );
     let order = |key: &str| species.cuts.iter().position(|c| c.key == key);
     found.sort_by_key(|(key, _, _)| order(key));

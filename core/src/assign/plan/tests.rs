@@ -11,7 +11,8 @@ use crate::ledger::acts::received::Received;
 use crate::ledger::book::{Book, Change};
 use crate::ledger::state::reading;
 use crate::ledger::{Act, Byproduct, LotId, Origin, PieceId};
-use crate::units::MassUnit;
+use crate::piece::Shape;
+use crate::units::{Celsius, Millimetres, Typed, Units};
 
 fn now() -> Timestamp {
     "2026-11-21T09:30:00Z".parse().unwrap()
@@ -80,7 +81,7 @@ impl Farm {
             at: now(),
             act: Box::new(act),
         };
-        let plan = self.book.plan(&[change], now(), MassUnit::Metric).unwrap();
+        let plan = self.book.plan(&[change], now(), Units::METRIC).unwrap();
         self.book.take(plan);
     }
 
@@ -106,11 +107,7 @@ impl Farm {
                 tag: format!("P{}", self.pieces),
                 cut: cut.into(),
                 reading: reading(grams),
-                thickness_mm: Some(mm),
-                skin_on: false,
-                bone_in: false,
-                fat_cap: false,
-                fat_cover_mm: None,
+                shape: Shape::thick(Millimetres(mm)),
             }),
         );
         piece
@@ -225,8 +222,8 @@ fn what_is_held_back_or_positive_is_not_planned() {
         1,
         Act::FreezerRead(acts::freezer_read::FreezerRead {
             piece: None,
-            inside_c: -19.0,
-            thickness_mm: None,
+            inside: Typed::unsaid(Celsius(-19.0)),
+            thickness: None,
         }),
     );
     assert!(

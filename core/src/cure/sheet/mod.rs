@@ -1,20 +1,26 @@
 //! The weigh-out sheet: for pieces of one product the numbers to hit on the scale, and the days.
 
+mod own;
+pub(crate) mod rub;
 mod setting;
+
+pub use own::{OwnAddition, OwnDose, OwnSaid};
+pub use setting::Setting;
 
 use super::dose::{Bands, Dose, DoseLine, Judged, bands};
 use super::rules::RuleSet;
 use super::time::SchoolDays;
-use super::{CureChoice, Role};
+use super::{Composition, CureAsk, CureChoice, Role};
 use crate::catalogue::Catalogue;
-use crate::catalogue::builds::{Build, BuildDose, Curing};
+use crate::catalogue::builds::Build;
+use crate::catalogue::dosing::{AmountKind, Way};
 use crate::caution::{Code, FieldError, Finding, Severity};
 use crate::household::Household;
 use crate::ids::PieceId;
-use crate::units::Milligrams;
+use crate::piece::Shape;
 use crate::units::show::length;
-use serde::{Deserialize, Serialize};
-use setting::Setting;
+use crate::units::{Band, Fraction, Grams, Milligrams, Millimetres, Typed};
+use serde::Serialize;
 
 /// A piece that waits for its dose.
 #[derive(Clone, Debug, PartialEq)]
@@ -23,46 +29,14 @@ pub struct SheetPiece {
     pub id: PieceId,
     /// For people.
     pub tag: String,
-    /// Green weight (g).
-    pub meat_g: f64,
-    /// Greatest thickness (mm).
-    pub thickness_mm: Option<f64>,
-    /// Whether the skin is on.
-    pub skin_on: bool,
-    /// Whether fat covers one side.
-    pub fat_cap: bool,
-}
-
-/// What the person changes about the build's dose this time.
-#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
-#[serde(deny_unknown_fields)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct OwnDose {
-    /// Another curing salt.
-    #[serde(default)]
-    pub cure: Option<String>,
-    /// Curing salt (g/kg), for a dry cure.
-    #[serde(default)]
-    pub cure_g_per_kg: Option<f64>,
-    /// Salt in all (g/kg), for a dry cure.
-    #[serde(default)]
-    pub salt_g_per_kg: Option<f64>,
-    /// Nitrite over meat and brine (ppm), for a brine.
-    #[serde(default)]
-    pub nitrite_ppm: Option<f64>,
-    /// Salt as a share of meat and water, for a brine.
-    #[serde(default)]
-    pub salt_fraction: Option<f64>,
-    /// Sugar as a share of meat and water, for a brine.
-    #[serde(default)]
-    pub sugar_fraction: Option<f64>,
-    /// Water (g), for a brine.
-    #[serde(default)]
-    pub water_g: Option<f64>,
+    /// Green weight.
+    pub meat: Grams,
+    /// How it lies.
+    pub shape: Shape,
 }
 
 /// One ingredient: as computed, and as the scale can show it.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct SheetLine {
     /// What it does in the dose.
@@ -81,7 +55,7 @@ pub struct SheetLine {
 }
 
 /// One piece's part of the sheet.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct PieceSheet {
     /// For machines.
@@ -97,12 +71,8 @@ pub struct PieceSheet {
     /// Its share of the one mix, as the scale shows it (g).
     #[serde(skip_serializing_if = "Option::is_none")]
     pub portion_g: Option<f64>,
-    /// Nitrite as the scale shows it (ppm).
-    pub nitrite_ppm: f64,
-    /// Lower edge of what it may be (ppm).
-    pub nitrite_ppm_low: f64,
-    /// Upper edge of what it may be (ppm).
-    pub nitrite_ppm_high: f64,
+    /// Nitrite as the scale shows it, and what it may be (ppm).
+    pub nitrite: Band,
     /// Nitrate (ppm).
     pub nitrate_ppm: f64,
     /// The most nitrite for it (ppm).
@@ -120,16 +90,55 @@ pub struct PieceSheet {
     pub findings: Vec<Finding>,
 }
 
+/// A number of a dose that may be changed this time.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct SheetField {
+    /// Its word in `own`.
+    pub name: String,
+    /// As it is called.
+    pub label: String,
+    /// How it is typed.
+    pub unit: AmountKind,
+    /// What to know about it.
+    pub hint: String,
+    /// As the product says it, in the household's units.
+    pub build: Option<String>,
+}
+
+/// A sugar, spice or liquid of the product.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct SheetAddition {
+    /// What it is called.
+    pub name: String,
+    /// As the product says it.
+    pub build: String,
+}
+
 /// The sheet for pieces that are dosed together or one by one.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Sheet {
     /// The build.
     pub build: String,
-    /// Rubbed or in brine.
-    pub method: Curing,
-    /// The curing salt's word.
+    /// By which way it is dosed.
+    pub method: Way,
+    /// The curing salt's word, or `own` for a label's.
     pub cure: String,
+    /// As it is called.
+    pub cure_name: String,
+    /// What it is made of.
+    pub cure_made_of: Composition,
+    /// True when one mix may be weighed for several pieces.
+    pub can_be_mixed: bool,
+    /// The numbers of its way that may be changed this time.
+    pub fields: Vec<SheetField>,
+    /// The sugar, spices and liquids of its product.
+    pub additions: Vec<SheetAddition>,
+    /// What was changed, as it was typed.
+    #[serde(skip)]
+    pub changed: Vec<OwnSaid>,
     /// True for one mix, or one brine, over all pieces.
     pub mixed: bool,
     /// What to weigh for all of them together.
@@ -157,12 +166,12 @@ const FINAL: [Code; 4] = [
     Code::ThicknessMissing,
 ];
 
-/// Works out the sheet for `pieces`, all of one build.
+/// Works out the sheet for `pieces`, all of one build, by the build's way of dosing.
 ///
 /// `mixed` weighs one mix for all of them; a brine is always one brine for all.
 ///
 /// # Errors
-/// Fields that cannot be right, as the calculators name them.
+/// Fields that cannot be right; those of `own` begin with `own.`.
 pub fn sheet(
     build: &Build,
     pieces: &[SheetPiece],
@@ -183,35 +192,32 @@ pub fn sheet(
             "Choose at least one piece.",
         )]);
     }
-    let key = own.cure.as_deref().unwrap_or(&dose.cure);
-    let cure = catalogue.cure(key).map(CureChoice::from).ok_or_else(|| {
-        vec![FieldError::new(
-            "own.cure",
-            format!("There is no cure “{key}”. Choose one from the list."),
-        )]
-    })?;
-    let dose = BuildDose {
-        cure: key.into(),
-        cure_g_per_kg: own.cure_g_per_kg.or(dose.cure_g_per_kg),
-        nitrite_ppm: own.nitrite_ppm.or(dose.nitrite_ppm),
-        salt_g_per_kg: own.salt_g_per_kg.or(dose.salt_g_per_kg),
-        salt_fraction: own.salt_fraction.or(dose.salt_fraction),
-        sugar_fraction: own.sugar_fraction.or(dose.sugar_fraction),
-        ..dose.clone()
-    };
+    let way = build.method.dosing();
+    let cure = own
+        .cure
+        .clone()
+        .unwrap_or_else(|| CureAsk::Named(dose.cure.clone()))
+        .choice(catalogue)
+        .map_err(|e| {
+            vec![FieldError {
+                field: "own.cure".into(),
+                ..e
+            }]
+        })?;
+    let time = own::this_time(own, dose, way.fields(), home.units, catalogue)?;
     let setting = Setting {
         build,
-        dose,
+        dose: time.dose,
         cure,
         rules: catalogue.rule_set(&home.rule_set).map_err(|e| vec![e])?,
         home,
         catalogue,
     };
-    let mut found = match build.method {
-        Curing::EquilibriumBrine => setting.brine(pieces, own.water_g)?,
-        _ if mixed && pieces.len() > 1 => setting.mix(pieces)?,
-        _ => setting.one_by_one(pieces)?,
-    };
+    let mut found = way
+        .weigh(&setting, pieces, mixed)
+        .map_err(|errors| at_own(errors, build.method))?;
+    found.changed = time.said;
+    found.findings.extend(time.findings);
     found.findings.extend(uneven(pieces, home));
     let all = || {
         found
@@ -224,9 +230,46 @@ pub fn sheet(
     Ok(found)
 }
 
+/// A calculator's refusal of a number of the dose, at the field in which it was typed.
+fn at_own(errors: Vec<FieldError>, way: Way) -> Vec<FieldError> {
+    let fields = way.dosing().fields();
+    errors
+        .into_iter()
+        .map(|error| {
+            let is_own = fields.iter().any(|f| f.name == error.field);
+            FieldError {
+                field: if is_own {
+                    format!("own.{}", error.field)
+                } else {
+                    error.field
+                },
+                ..error
+            }
+        })
+        .collect()
+}
+
+/// Adds one piece's lines to those of all.
+pub(crate) fn add_up(total: &mut Vec<SheetLine>, lines: &[SheetLine]) {
+    for line in lines {
+        match total.iter_mut().find(|t| t.name == line.name) {
+            Some(t) => {
+                t.exact_g += line.exact_g;
+                t.shown_g += line.shown_g;
+                t.made_of = "all pieces together".into();
+            }
+            None => total.push(line.clone()),
+        }
+    }
+}
+
 /// Pieces in one vessel whose thickness differs by more than a third come out at different times.
 fn uneven(pieces: &[SheetPiece], home: &Household) -> Option<Finding> {
-    let mm: Vec<f64> = pieces.iter().filter_map(|p| p.thickness_mm).collect();
+    let mm: Vec<f64> = pieces
+        .iter()
+        .filter_map(|p| p.shape.thickness())
+        .map(Millimetres::get)
+        .collect();
     let (thin, thick) = mm
         .iter()
         .fold((f64::MAX, 0.0_f64), |(l, h), v| (l.min(*v), h.max(*v)));
@@ -238,8 +281,8 @@ fn uneven(pieces: &[SheetPiece], home: &Household) -> Option<Finding> {
         )
         .saw(format!(
             "{} to {}",
-            length(thin, home.units.length),
-            length(thick, home.units.length)
+            length(Millimetres(thin), home.units.length),
+            length(Millimetres(thick), home.units.length)
         ))
         .way_out("Lay them apart, or take each out on its own day.")
     })
@@ -248,7 +291,7 @@ fn uneven(pieces: &[SheetPiece], home: &Household) -> Option<Finding> {
 /// The facts that start a cure: each piece with its dose as the scale showed it.
 ///
 /// # Errors
-/// When the cure or the rules the sheet was made with are not in the catalogue.
+/// When the rules the sheet was made with are not in the catalogue.
 pub fn doses(
     sheet: &Sheet,
     build: &Build,
@@ -263,13 +306,14 @@ pub fn doses(
         let all = sheet.pieces.iter().map(|p| p.piece);
         all.filter(|p| *p != id).collect()
     };
-    let cure = catalogue
-        .cure(&sheet.cure)
-        .map(CureChoice::from)
-        .ok_or_else(|| vec![FieldError::new("own.cure", "Choose a cure from the list.")])?;
+    let cure = CureChoice {
+        key: Some(sheet.cure.clone()).filter(|key| key != "own"),
+        name: sheet.cure_name.clone(),
+        made_of: sheet.cure_made_of.clone(),
+    };
     let rules: &RuleSet = catalogue.rule_set(&home.rule_set).map_err(|e| vec![e])?;
     let school = catalogue.school_fact(home.school.as_deref());
-    let in_brine = sheet.method == Curing::EquilibriumBrine;
+    let in_brine = sheet.method.in_brine();
     let meat: Vec<_> = sheet
         .pieces
         .iter()
@@ -284,12 +328,12 @@ pub fn doses(
                 role: own.role,
                 name: own.name.clone(),
                 // A brine is poured once: its shares must sum to what was weighed.
-                mg: if in_brine {
+                mass: Typed::unsaid(if in_brine {
                     Milligrams::from_grams(all.shown_g).share_out(&meat)[i]
                 } else {
                     Milligrams::from_grams(own.shown_g)
-                },
-                salt_fraction: own.salt_fraction,
+                }),
+                salt: own.salt_fraction.map(|s| Typed::unsaid(Fraction(s))),
             })
             .collect();
         let scales = (home.scales.fine_division_g, home.scales.meat_division_g);
@@ -300,12 +344,8 @@ pub fn doses(
             build: Some(build.reference()),
             cure: cure.clone(),
             lines,
-            nitrite: crate::units::Band {
-                nominal: part.nitrite_ppm,
-                low: part.nitrite_ppm_low,
-                high: part.nitrite_ppm_high,
-            },
-            nitrate: crate::units::Band {
+            nitrite: part.nitrite,
+            nitrate: Band {
                 nominal: part.nitrate_ppm,
                 ..nitrate
             },
@@ -313,7 +353,7 @@ pub fn doses(
             judged: Judged {
                 rule_set: rules.key.clone(),
                 class: build.class,
-                form: build.form,
+                form: build.class.form(build.form),
                 ceiling_ppm: part.ceiling_ppm,
                 floor_ppm: part.floor_ppm,
             },
@@ -324,6 +364,7 @@ pub fn doses(
                 .cloned()
                 .collect(),
             reason: reason.map(str::to_string),
+            own: sheet.changed.clone(),
         };
         (part.piece, dose)
     };

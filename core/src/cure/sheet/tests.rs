@@ -1,17 +1,24 @@
 //! The sheet for bellies and loins of which everything is known by hand.
 
 use super::*;
+use crate::piece::Shape;
 use crate::testing::{build, catalogue};
+use crate::units::Milligrams;
+use crate::units::{Grams, Millimetres};
+use serde_json::json;
 
 fn piece(id: i64, meat_g: f64, mm: f64) -> SheetPiece {
     SheetPiece {
         id: PieceId(id),
         tag: format!("HG1-{id}"),
-        meat_g,
-        thickness_mm: Some(mm),
-        skin_on: false,
-        fat_cap: false,
+        meat: Grams(meat_g),
+        shape: Shape::thick(Millimetres(mm)),
     }
+}
+
+/// What was typed to change a dose, as a request spells it.
+fn own_numbers(own: serde_json::Value) -> OwnDose {
+    serde_json::from_value(own).unwrap()
 }
 
 fn home(fine: f64) -> Household {
@@ -81,7 +88,7 @@ fn doses_of_one_brine_sum_to_what_was_poured() {
     )
     .unwrap();
     for (i, line) in got.lines.iter().enumerate() {
-        let poured: Milligrams = doses.iter().map(|(_, d)| d.lines[i].mg).sum();
+        let poured: Milligrams = doses.iter().map(|(_, d)| d.lines[i].mass.value).sum();
         assert_eq!(
             poured,
             Milligrams::from_grams(line.shown_g),
@@ -90,7 +97,7 @@ fn doses_of_one_brine_sum_to_what_was_poured() {
         );
     }
     assert_eq!(doses[0].1.mixed_with, [PieceId(2), PieceId(3)]);
-    assert!((got.pieces[0].nitrite_ppm - 130.0).abs() < 3.0);
+    assert!((got.pieces[0].nitrite.nominal - 130.0).abs() < 3.0);
 }
 
 #[test]
@@ -109,9 +116,8 @@ fn one_mix_for_several_pieces_gives_each_its_portion() {
 #[test]
 fn too_much_needs_a_reason_and_some_doses_are_refused() {
     let own = |cure: Option<&str>, rate: f64| OwnDose {
-        cure: cure.map(Into::into),
-        cure_g_per_kg: Some(rate),
-        ..OwnDose::default()
+        cure: cure.map(|key| CureAsk::Named(key.into())),
+        ..own_numbers(json!({"cure_g_per_kg": rate}))
     };
     let pieces = [piece(1, 2_000.0, 40.0)];
     #[rustfmt::skip]
@@ -128,7 +134,7 @@ fn too_much_needs_a_reason_and_some_doses_are_refused() {
         assert_eq!((got.needs_reason, got.refused), (reason, refused), "{why}");
     }
     let mut bare = piece(1, 2_000.0, 40.0);
-    bare.thickness_mm = None;
+    bare.shape.thickness = None;
     assert!(made("belly-slab", &[bare], false, &OwnDose::default()).refused);
 }
 
@@ -145,7 +151,7 @@ fn every_builds_own_dose_can_be_weighed_out() {
     for build in catalogue().builds.iter().filter(|b| b.dose.is_some()) {
         let limit = build.cure.as_ref().unwrap().limit_thickness_mm;
         let mut one = piece(1, 2_000.0, limit.min(40.0));
-        one.skin_on = build.wants.skin == crate::builds::Wanted::On;
+        one.shape.skin_on = build.wants.skin == crate::builds::Wanted::On;
         let got = made(&build.key, &[one], false, &OwnDose::default());
         assert!(!got.refused, "{}: {:?}", build.key, got.findings);
         if got.needs_reason {
@@ -222,4 +228,115 @@ fn no_nitrite_lies_a_week_at_most_and_a_mix_just_a_night() {
     };
     assert_eq!(days("belly-slab-plain", 45.0), (Some(7), "build".into()));
     assert_eq!(days("formed-loaf", 60.0), (Some(1), "build".into()));
+}
+
+#[test]
+fn what_is_typed_for_a_dose_is_read_or_refused_at_its_field() {
+    let imperial = Household {
+        units: crate::units::Units::IMPERIAL,
+        ..home(0.1)
+    };
+    let line = |key: &str, own: serde_json::Value, name: &str| {
+        let pieces = [piece(1, 2_000.0, 40.0)];
+        let own = own_numbers(own);
+        sheet(
+            build(key).unwrap(),
+            &pieces,
+            false,
+            &own,
+            &imperial,
+            catalogue(),
+        )
+        .map(|got| {
+            let found = got.lines.iter().find(|l| l.name == name);
+            found.map_or(0.0, |l| l.shown_g)
+        })
+        .map_err(|e| format!("{}: {}", e[0].field, e[0].message))
+    };
+    #[rustfmt::skip]
+    let fine = [
+        ("belly-slab", json!({"cure_g_per_kg": "2,5"}), "cure #1", 5.0),
+        ("belly-slab", json!({"cure_g_per_kg": "0.3 %"}), "cure #1", 6.0),
+        ("belly-slab", json!({"cure_g_per_kg": "4 oz per 100 lb"}), "cure #1", 5.0),
+        ("belly-slab", json!({"cure_g_per_kg": 2.5, "salt_g_per_kg": null}), "cure #1", 5.0),
+        ("belly-slab", json!({"cure_g_per_kg": ""}), "cure #1", 5.0),
+        ("belly-slab", json!({"additions": [{"name": "sugar", "amount": "20 g/kg"}]}), "sugar", 40.0),
+        ("belly-slab", json!({"additions": [{"name": "sugar", "amount": null}]}), "sugar", 0.0),
+        ("belly-slab", json!({"additions": [{"name": "juniper", "amount": 1.5}]}), "juniper", 3.0),
+        // a tablespoon of 12.6 g on a pound, for 2 kg
+        ("belly-slab", json!({"additions": [{"name": "sugar", "amount": "1 tbsp/lb"}]}), "sugar", 55.6),
+        ("back-smoked", json!({"salt_fraction": "0.5", "water_g": "1 qt"}), "water", 946.352_946),
+        ("back-smoked", json!({"additions": [{"name": "bay leaf", "amount": "1 g/kg"}]}), "bay leaf", 2.0),
+    ];
+    for (key, own, name, want) in fine {
+        let got = line(key, own.clone(), name).unwrap();
+        assert!((got - want).abs() < 1e-9, "{own}: {got}, want {want}");
+    }
+    #[rustfmt::skip]
+    let wrong = [
+        ("belly-slab", json!({"cure_g_per_kg": "2.5 g"}), "own.cure_g_per_kg: “2.5 g” mixes units"),
+        ("belly-slab", json!({"cure_g_per_kg": "a pinch"}), "own.cure_g_per_kg: “a pinch” cannot be read as a number."),
+        ("belly-slab", json!({"cure_g_per_kg": 1e308}), "own.cure_g_per_kg: Give a number from 0 g/kg to 1,000 g/kg."),
+        ("belly-slab", json!({"salt_g_per_kg": "1"}), "own.salt_g_per_kg: The cure alone brings"),
+        ("belly-slab", json!({"nitrite_ppm": 120}), "own.nitrite_ppm: This product is not dosed by “nitrite_ppm”. Use one of cure_g_per_kg, salt_g_per_kg."),
+        ("belly-slab", json!({"additions": [{"name": "", "amount": 1}]}), "own.additions[0].name: Name what goes in"),
+        ("belly-slab", json!({"additions": [{"name": "cure #2", "amount": 1}]}), "own.additions[0].name: cure #2 is a curing salt."),
+        ("belly-slab", json!({"additions": [{"name": "salt", "amount": 1}]}), "own.additions[0].name: Salt has a field of its own"),
+        ("belly-slab", json!({"additions": [{"name": "juniper", "amount": "1 tsp/lb"}]}), "own.additions[0].amount: Nobody here has weighed a spoon of juniper."),
+        ("belly-slab", json!({"salt_g_per_kg": "1 tbsp/lb", "cure": "none"}), "own.salt_g_per_kg: Nobody here has weighed a spoon of"),
+        ("back-smoked", json!({"salt_fraction": "a lot"}), "own.salt_fraction: “a lot” cannot be read as a number."),
+        ("back-smoked", json!({"water_g": "a bucket"}), "own.water_g: “a” is not a unit of water."),
+        ("back-smoked", json!({"cure": "pink"}), "own.cure: “pink” is not a cure known here"),
+    ];
+    for (key, own, want) in wrong {
+        let said = line(key, own.clone(), "").unwrap_err();
+        assert!(said.starts_with(want), "{own}: {said}");
+    }
+}
+
+#[test]
+fn a_blend_is_weighed_by_its_label_and_nothing_else_cures() {
+    let pieces = [piece(1, 1_000.0, 40.0), piece(2, 2_000.0, 50.0)];
+    let own = own_numbers(
+        json!({"dose_g_per_kg": "1 tbsp/lb", "blend_nitrite": "0.6", "blend_nitrate": "0.4"}),
+    );
+    let imperial = Household {
+        units: crate::units::Units::IMPERIAL,
+        ..home(0.1)
+    };
+    let build = build("backstrap-label").unwrap();
+    let got = sheet(build, &pieces, true, &own, &imperial, catalogue()).unwrap();
+    // three level teaspoons of 5.2 g on 453.59 g
+    assert!(!got.mixed && (got.pieces[0].lines[0].shown_g - 34.4).abs() < 1e-9);
+    assert!((got.pieces[1].lines[0].shown_g - 68.8).abs() < 1e-9);
+    let curing: Vec<_> = got
+        .lines
+        .iter()
+        .filter(|l| l.role == Role::CuringSalt)
+        .collect();
+    assert_eq!(curing.len(), 1);
+    assert!(got.lines.iter().all(|l| l.role != Role::Salt));
+    assert!((got.pieces[0].nitrite.nominal - 34.4 * 0.006 * 1_000.0).abs() < 1e-9);
+    assert_eq!(
+        (got.cure.as_str(), got.cure_name.as_str()),
+        ("own", "pre-blended cure")
+    );
+    assert!(got.findings.iter().any(|f| f.code == Code::BySpoon));
+    let doses = doses(&got, build, &imperial, catalogue(), None).unwrap();
+    let dose = &doses[0].1;
+    assert_eq!(dose.method, Way::LabelRate);
+    assert_eq!(dose.cure.made_of.nitrite, 0.006);
+    let said: Vec<_> = dose
+        .own
+        .iter()
+        .map(|o| (o.label.as_str(), o.said.as_str()))
+        .collect();
+    assert_eq!(
+        said,
+        [
+            ("Nitrate in the blend", "0.4"),
+            ("Nitrite in the blend", "0.6"),
+            ("The label's dose", "1 tbsp/lb")
+        ]
+    );
 }

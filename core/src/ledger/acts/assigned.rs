@@ -10,7 +10,7 @@ use crate::ids::{LotId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, at_stage, edible, err};
 use crate::ledger::state::{Stage, State};
-use crate::units::MassUnit;
+use crate::units::Units;
 use serde::{Deserialize, Serialize};
 
 /// A piece was given a product.
@@ -60,7 +60,7 @@ impl Deed for Assigned {
         vec![KeptKey::build(&self.build_ref())]
     }
 
-    fn post(&self, state: &State, _: MassUnit) -> Posted {
+    fn post(&self, state: &State, _: Units) -> Posted {
         let found = at_stage(
             state,
             self.piece,

@@ -10,8 +10,8 @@ use crate::ledger::Entry;
 use crate::ledger::post::{Posted, err, explained, gone, is_explained, transfer};
 use crate::ledger::state::State;
 use crate::ledger::{Account, Loss};
-use crate::units::MassUnit;
 use crate::units::show::mass;
+use crate::units::{Grams, Units};
 use serde::{Deserialize, Serialize};
 
 /// Nothing more will be weighed out of the lot.
@@ -42,7 +42,7 @@ impl Deed for BreakdownClosed {
         Vec::new()
     }
 
-    fn post(&self, state: &State, _: MassUnit) -> Posted {
+    fn post(&self, state: &State, _: Units) -> Posted {
         let lot = state.lot.as_ref().ok_or_else(gone)?;
         if lot.closed.is_some() {
             return err(
@@ -92,7 +92,7 @@ impl Deed for BreakdownClosed {
                 Severity::Caution,
                 "More is missing than cutting explains: it will stand in the books as unaccounted.",
             )
-            .saw(mass(unexplained.grams(), home.units.mass))
+            .saw(mass(Grams(unexplained.grams()), home.units.mass))
             .wants("at most 2 %")
             .way_out("Look for a bone bucket that was not weighed, a wet tub on the scale, or a mistyped digit."),
         ]

@@ -9,7 +9,7 @@ use crate::ledger::Entry;
 use crate::ledger::post::{Posted, enough_kept, positive, transfer};
 use crate::ledger::state::State;
 use crate::ledger::{Account, Byproduct};
-use crate::units::{MassUnit, Reading};
+use crate::units::{Reading, Units};
 use serde::{Deserialize, Serialize};
 
 /// Trim or fat was given to another lot.
@@ -34,13 +34,13 @@ impl Deed for ByproductGiven {
         Vec::new()
     }
 
-    fn post(&self, state: &State, unit: MassUnit) -> Posted {
-        positive(&self.reading, "reading")?;
-        enough_kept(self.kind, self.reading.mg, "reading", state, unit)?;
+    fn post(&self, state: &State, units: Units) -> Posted {
+        positive(&self.reading, "reading", units)?;
+        enough_kept(self.kind, self.reading.value, "reading", state, units)?;
         Ok(transfer(
             Account::Byproduct(self.kind),
             Account::Given(self.to),
-            self.reading.mg,
+            self.reading.value,
         ))
     }
 

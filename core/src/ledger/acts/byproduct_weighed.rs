@@ -11,7 +11,7 @@ use crate::ledger::odd::over_scale;
 use crate::ledger::post::{Posted, at_stage, enough_left, err, positive, say, transfer};
 use crate::ledger::state::{Stage, State};
 use crate::ledger::{Account, Byproduct};
-use crate::units::{MassUnit, Reading};
+use crate::units::{Reading, Units};
 use serde::{Deserialize, Serialize};
 
 /// Trim, fat, bone or skin was weighed, out of the lot or off a piece.
@@ -64,26 +64,26 @@ impl Deed for ByproductWeighed {
         Vec::new()
     }
 
-    fn post(&self, state: &State, unit: MassUnit) -> Posted {
-        positive(&self.reading, "reading")?;
+    fn post(&self, state: &State, units: Units) -> Posted {
+        positive(&self.reading, "reading", units)?;
         let to = Account::Byproduct(self.kind);
         let Some(id) = self.piece else {
-            enough_left(&self.reading, state, unit)?;
-            return Ok(transfer(Account::Lot, to, self.reading.mg));
+            enough_left(&self.reading, state, units)?;
+            return Ok(transfer(Account::Lot, to, self.reading.value));
         };
         let piece = at_stage(state, id, &[Stage::Assign, Stage::Dose])?;
-        if self.reading.mg >= piece.mass {
+        if self.reading.value >= piece.mass {
             return err(
                 "reading",
                 format!(
                     "{} weighs {} in all, so {} cannot come off it. Check the digits.",
                     piece.tag,
-                    say(piece.mass, unit),
-                    say(self.reading.mg, unit)
+                    say(piece.mass, units),
+                    say(self.reading.value, units)
                 ),
             );
         }
-        Ok(transfer(Account::Piece(id), to, self.reading.mg))
+        Ok(transfer(Account::Piece(id), to, self.reading.value))
     }
 
     fn begin(&self, _: &mut State, _: &Entry) {}
@@ -111,7 +111,7 @@ impl Deed for ByproductWeighed {
             lot,
             piece: self.piece,
             kind: self.kind,
-            reading: scene.mass_again(&self.reading),
+            reading: scene.again(&self.reading),
         }))
     }
 

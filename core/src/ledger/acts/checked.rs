@@ -11,7 +11,7 @@ use crate::ledger::Entry;
 use crate::ledger::post::{Posted, find, not_now};
 use crate::ledger::state::{Stage, State};
 use crate::piece;
-use crate::units::MassUnit;
+use crate::units::Units;
 use serde::{Deserialize, Serialize};
 
 /// Something was looked at and graded.
@@ -30,6 +30,9 @@ pub struct Checked {
     /// What to know about it.
     #[serde(default)]
     pub note: Option<String>,
+    /// True when this grade writes the step that asked for it down as done.
+    #[serde(default)]
+    pub settles: bool,
 }
 
 /// Something is looked at and graded.
@@ -54,7 +57,7 @@ pub struct CheckedAsk {
 }
 
 impl Asked for CheckedAsk {
-    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         let known = &desk.catalogue().checks;
         let Some(check) = known.iter().find(|c| c.key == self.check) else {
             let keys: Vec<_> = known.iter().map(|c| c.key.as_str()).collect();
@@ -98,6 +101,13 @@ impl Asked for CheckedAsk {
         let act = Checked {
             piece: self.piece,
             check: check.key.clone(),
+            settles: match instead {
+                // What a grade led to then does not change with the catalogue.
+                Some((_, Act::Checked(old))) if old.grade == grade && old.check == check.key => {
+                    old.settles
+                }
+                _ => grade.is_some() && grade == check.done_at,
+            },
             grade,
             value,
             note: words(self.note.as_deref()),
@@ -115,7 +125,7 @@ impl Deed for Checked {
         Vec::new()
     }
 
-    fn post(&self, state: &State, _: MassUnit) -> Posted {
+    fn post(&self, state: &State, _: Units) -> Posted {
         let found = find(state, self.piece)?;
         if found.went_into_others() || found.ended == Some(Stage::Discarded) {
             return Err(not_now(found));
@@ -126,10 +136,6 @@ impl Deed for Checked {
     fn begin(&self, _: &mut State, _: &Entry) {}
 
     fn conclude(&self, state: &mut State, entry: &Entry) {
-        let done_at = state
-            .catalogue()
-            .check(&self.check)
-            .and_then(|c| c.done_at.clone());
         if let Some(piece) = state.piece_mut(self.piece) {
             piece.checks.push(piece::Checked {
                 at: entry.happened_at,
@@ -137,7 +143,7 @@ impl Deed for Checked {
                 grade: self.grade.clone(),
                 value: self.value.clone(),
             });
-            if self.grade.is_some() && self.grade == done_at {
+            if self.settles {
                 let asked = piece.open_step(|s| {
                     s.kind.traits().done_by == DoneBy::Checked && s.asks.contains(&self.check)
                 });

@@ -15,7 +15,7 @@ use crate::ledger::post::{Posted, alive, not_now, positive, say, transfer};
 use crate::ledger::state::{Piece, Point, Stage, State};
 use crate::piece::Coat;
 use crate::units::show::mass;
-use crate::units::{MassUnit, Milligrams, Reading};
+use crate::units::{Grams, Milligrams, Reading, Units};
 use serde::{Deserialize, Serialize};
 
 /// Something was put on it by weight.
@@ -92,14 +92,14 @@ impl Deed for Coated {
         Vec::new()
     }
 
-    fn post(&self, state: &State, unit: MassUnit) -> Posted {
+    fn post(&self, state: &State, units: Units) -> Posted {
         let found = alive(state, self.piece)?;
         if found.cure.is_none() && found.build().is_none_or(|b| !b.ending)
             || found.stage() == Stage::InCure
         {
             return Err(not_now(found));
         }
-        let added = self.added(found, unit)?;
+        let added = self.added(found, units)?;
         // What is put on a piece that hangs is tare: it moves the scale, not the meat.
         if found.stage() == Stage::Hanging {
             return Ok(Vec::new());
@@ -114,7 +114,7 @@ impl Deed for Coated {
     fn begin(&self, _: &mut State, _: &Entry) {}
 
     fn conclude(&self, state: &mut State, entry: &Entry) {
-        let unit = MassUnit::Metric;
+        let units = Units::default();
         let Some(found) = state.pieces.get(&self.piece) else {
             return;
         };
@@ -127,7 +127,7 @@ impl Deed for Coated {
             .map(|p| p.mass)
             .sum();
         let added = if hangs {
-            self.added(found, unit).unwrap_or(Milligrams::ZERO)
+            self.added(found, units).unwrap_or(Milligrams::ZERO)
         } else {
             posted
         };
@@ -153,7 +153,7 @@ impl Deed for Coated {
         let Some(found) = state.pieces.get(&self.piece) else {
             return Vec::new();
         };
-        let Ok(added) = self.added(found, home.units.mass) else {
+        let Ok(added) = self.added(found, home.units) else {
             return Vec::new();
         };
         let usual = found.mass.grams() * USUAL_COAT;
@@ -162,8 +162,8 @@ impl Deed for Coated {
         }
         vec![mistyped(
             format!("That is a lot of {} on {}.", self.name, found.tag),
-            mass(added.grams(), home.units.mass),
-            format!("at most {}", mass(usual, home.units.mass)),
+            mass(Grams(added.grams()), home.units.mass),
+            format!("at most {}", mass(Grams(usual), home.units.mass)),
             Some("Type what went on it, not what it weighs in all, or keep it as typed.".into()),
         )]
     }
@@ -186,8 +186,8 @@ impl Deed for Coated {
         Some(Ask::Coated(CoatedAsk {
             piece: self.piece,
             name: self.name.clone(),
-            reading: self.reading.as_ref().map(|r| scene.mass_again(r)),
-            after: self.after.as_ref().map(|r| scene.mass_again(r)),
+            reading: self.reading.as_ref().map(|r| scene.again(r)),
+            after: self.after.as_ref().map(|r| scene.again(r)),
             allergens: self.allergens.clone(),
         }))
     }
@@ -207,28 +207,28 @@ const USUAL_COAT: f64 = 0.25;
 
 impl Coated {
     /// How much went on a piece as it stands.
-    fn added(&self, piece: &Piece, unit: MassUnit) -> Result<Milligrams, Vec<FieldError>> {
+    fn added(&self, piece: &Piece, units: Units) -> Result<Milligrams, Vec<FieldError>> {
         if let Some(reading) = &self.reading {
-            positive(reading, "reading")?;
-            return Ok(reading.mg);
+            positive(reading, "reading", units)?;
+            return Ok(reading.value);
         }
         let Some(after) = &self.after else {
             return Ok(Milligrams::ZERO);
         };
-        positive(after, "after")?;
+        positive(after, "after", units)?;
         let before = piece.mass + piece.tare();
-        if after.mg <= before {
+        if after.value <= before {
             return Err(vec![FieldError::new(
                 "after",
                 format!(
                     "{} weighed {} before, so {} leaves nothing for {}. Weigh it with the coat on.",
                     piece.tag,
-                    say(before, unit),
-                    say(after.mg, unit),
+                    say(before, units),
+                    say(after.value, units),
                     self.name
                 ),
             )]);
         }
-        Ok(after.mg - before)
+        Ok(after.value - before)
     }
 }

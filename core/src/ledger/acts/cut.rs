@@ -13,7 +13,8 @@ use crate::ledger::post::{
     Posted, alive, err, lost_in_cutting, no_gain, positive, thickness, tidy,
 };
 use crate::ledger::state::{Piece, Point, Stage, State, Weighing};
-use crate::units::{MassUnit, Milligrams, Reading};
+use crate::piece::Shape;
+use crate::units::{Milligrams, Millimetres, Reading, Typed, Units};
 use serde::{Deserialize, Serialize};
 use serde_json::json;
 
@@ -52,9 +53,8 @@ pub struct Part {
     pub tag: String,
     /// Its weight.
     pub reading: Reading,
-    /// Its own greatest thickness (mm).
-    #[serde(default)]
-    pub thickness_mm: Option<f64>,
+    /// Its own greatest thickness.
+    pub thickness: Option<Typed<Millimetres>>,
     /// What it is now, when a muscle came out of a larger cut.
     #[serde(default)]
     pub cut: Option<String>,
@@ -127,8 +127,8 @@ impl Asked for CutAsk {
                 piece,
                 tag,
                 reading: desk.mass(&part.reading, &format!("parts[{i}].reading"))?,
-                thickness_mm: desk
-                    .thickness(part.thickness.as_deref(), &format!("parts[{i}].thickness"))?,
+                thickness: desk
+                    .typed_if(part.thickness.as_deref(), &format!("parts[{i}].thickness"))?,
                 cut: part.cut.clone(),
             });
         }
@@ -160,7 +160,7 @@ impl Deed for Cut {
         Vec::new()
     }
 
-    fn post(&self, state: &State, unit: MassUnit) -> Posted {
+    fn post(&self, state: &State, units: Units) -> Posted {
         let found = alive(state, self.piece)?;
         if found.stage() == Stage::Hanging {
             return err(
@@ -181,16 +181,20 @@ impl Deed for Cut {
             return err("parts", "Weigh at least two parts.".into());
         }
         for (i, part) in self.parts.iter().enumerate() {
-            positive(&part.reading, &format!("parts[{i}].reading"))?;
-            thickness(part.thickness_mm, &format!("parts[{i}].thickness"))?;
+            positive(&part.reading, &format!("parts[{i}].reading"), units)?;
+            thickness(
+                part.thickness.as_ref().map(|t| t.value),
+                &format!("parts[{i}].thickness"),
+                units,
+            )?;
         }
-        let weights: Vec<_> = self.parts.iter().map(|p| p.reading.mg).collect();
+        let weights: Vec<_> = self.parts.iter().map(|p| p.reading.value).collect();
         let sum: Milligrams = weights.iter().copied().sum();
         // Parts come wet out of a cure: what they weigh more is the cure that clings to them.
         let clinging = (sum - found.mass).max(Milligrams::ZERO).min(found.in_cure);
-        no_gain(found, sum, found.mass + found.in_cure, "parts", unit)?;
+        no_gain(found, sum, found.mass + found.in_cure, "parts", units)?;
         if found.in_cure == Milligrams::ZERO {
-            no_gain(found, sum, found.mass, "parts", unit)?;
+            no_gain(found, sum, found.mass, "parts", units)?;
         }
         let lost = found.mass + clinging - sum;
         let cure_left = found.in_cure - clinging;
@@ -200,7 +204,7 @@ impl Deed for Cut {
             (Account::Loss(lost_in_cutting(lost, found.mass)), lost),
         ];
         for (part, cure) in self.parts.iter().zip(cure_left.share_out(&weights)) {
-            moves.push((Account::Piece(part.piece), part.reading.mg));
+            moves.push((Account::Piece(part.piece), part.reading.value));
             moves.push((Account::InCure(part.piece), cure));
         }
         Ok(tidy(moves))
@@ -210,14 +214,17 @@ impl Deed for Cut {
         let Some(whole) = state.pieces.get(&self.piece).cloned() else {
             return;
         };
-        let weights: Vec<_> = self.parts.iter().map(|p| p.reading.mg).collect();
+        let weights: Vec<_> = self.parts.iter().map(|p| p.reading.value).collect();
         let greens = whole.green.share_out(&weights);
         for (i, part) in self.parts.iter().enumerate() {
             let mut piece = Piece {
                 id: part.piece,
                 parents: vec![whole.id],
                 tag: part.tag.clone(),
-                thickness_mm: part.thickness_mm.or(whole.thickness_mm),
+                shape: Shape {
+                    thickness: part.thickness.clone().or(whole.shape.thickness.clone()),
+                    ..whole.shape.clone()
+                },
                 mass: Milligrams::ZERO,
                 in_cure: Milligrams::ZERO,
                 packs: Vec::new(),
@@ -227,15 +234,15 @@ impl Deed for Cut {
             if let Some(cut) = &part.cut {
                 becomes(state, &mut piece, cut);
             } else if self.way == CutWay::Seam {
-                piece.bone_in = false;
+                piece.shape.bone_in = false;
             }
             if let Some(cure) = &mut piece.cure {
                 piece.green = greens[i];
                 for line in cure.dose.iter_mut().flat_map(|d| &mut d.lines) {
-                    line.mg = line.mg.share_out(&weights)[i];
+                    line.mass = Typed::unsaid(line.mass.value.share_out(&weights)[i]);
                 }
             } else {
-                piece.green = part.reading.mg;
+                piece.green = part.reading.value;
             }
             // Weighings of the whole say nothing about a part; its own line begins with its share.
             let at = whole.cure.as_ref().map_or(entry.happened_at, |c| c.since);
@@ -251,7 +258,7 @@ impl Deed for Cut {
                     entry: entry.id,
                     at: entry.happened_at,
                     point,
-                    net: part.reading.mg,
+                    net: part.reading.value,
                 });
             }
             state.pieces.insert(part.piece, piece);
@@ -289,8 +296,8 @@ impl Deed for Cut {
                 .parts
                 .iter()
                 .map(|p| PartAsk {
-                    reading: scene.mass_again(&p.reading),
-                    thickness: p.thickness_mm.map(|mm| scene.length_again(mm)),
+                    reading: scene.again(&p.reading),
+                    thickness: p.thickness.as_ref().map(|t| scene.again(t)),
                     cut: p.cut.clone(),
                 })
                 .collect(),
@@ -325,9 +332,9 @@ impl Deed for Cut {
 fn becomes(state: &State, piece: &mut Piece, cut: &str) {
     let traits = state.lot.as_ref().and_then(|l| l.species().cut(cut));
     if let Some(traits) = traits {
-        piece.bone_in &= traits.bone_in;
-        piece.skin_on &= traits.skin_on;
-        piece.fat_cap &= traits.fat == Fat::FatCapped;
+        piece.shape.bone_in &= traits.bone_in;
+        piece.shape.skin_on &= traits.skin_on;
+        piece.shape.fat_cap &= traits.fat == Fat::FatCapped;
     }
     piece.cut = cut.into();
 }

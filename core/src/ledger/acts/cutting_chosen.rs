@@ -9,7 +9,7 @@ use crate::ids::LotId;
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, gone};
 use crate::ledger::state::State;
-use crate::units::MassUnit;
+use crate::units::Units;
 use serde::{Deserialize, Serialize};
 
 /// A way of cutting was settled on.
@@ -80,7 +80,7 @@ impl Deed for CuttingChosen {
         Vec::new()
     }
 
-    fn post(&self, state: &State, _: MassUnit) -> Posted {
+    fn post(&self, state: &State, _: Units) -> Posted {
         state.lot.as_ref().ok_or_else(gone)?;
         Ok(Vec::new())
     }

@@ -11,7 +11,8 @@ use crate::household::Household;
 use crate::ids::{LotId, PackId, PieceId};
 use crate::ledger::book::{Book, LotBook};
 use crate::ledger::state::Piece;
-use crate::units::{Milligrams, Reading, read};
+use crate::units::bounds::Measure;
+use crate::units::{Amount, Fraction, Grams, Quantity, Reading, Typed};
 use jiff::Timestamp;
 use std::sync::Arc;
 
@@ -122,12 +123,7 @@ impl<'a> Desk<'a> {
 
     /// A weight, as typed.
     pub(super) fn mass(&self, text: &str, field: &str) -> Result<Reading, AskError> {
-        let grams = read::mass_g(text, self.home.units.mass)
-            .map_err(|e| AskError::field(field, e.to_string()))?;
-        Ok(Reading {
-            said: text.trim().into(),
-            mg: Milligrams::from_grams(grams),
-        })
+        self.typed(text, field)
     }
 
     /// A weight that may be left empty.
@@ -139,31 +135,37 @@ impl<'a> Desk<'a> {
         filled(text).map(|t| self.mass(t, field)).transpose()
     }
 
-    /// A temperature, as typed (°C).
-    pub(super) fn temperature(&self, text: &str, field: &str) -> Result<f64, AskError> {
-        read::temperature_c(text, self.home.units.heat)
-            .map_err(|e| AskError::field(field, e.to_string()))
+    /// An amount, as typed.
+    pub(super) fn typed<Q: Quantity>(&self, text: &str, field: &str) -> Result<Typed<Q>, AskError> {
+        Typed::read(text, self.home.units).map_err(|e| AskError::field(field, e.to_string()))
     }
 
-    /// A temperature that may be left empty (°C).
-    pub(super) fn temperature_if(
+    /// An amount that may be left empty.
+    pub(super) fn typed_if<Q: Quantity>(
         &self,
         text: Option<&str>,
         field: &str,
-    ) -> Result<Option<f64>, AskError> {
-        filled(text).map(|t| self.temperature(t, field)).transpose()
+    ) -> Result<Option<Typed<Q>>, AskError> {
+        filled(text).map(|t| self.typed(t, field)).transpose()
     }
 
-    /// A thickness that may be left empty (mm).
-    pub(super) fn thickness(
+    /// A share that may be left empty, as a number from 0 to 1 or as typed.
+    pub(super) fn share_if(
         &self,
-        text: Option<&str>,
+        share: Option<&Amount>,
         field: &str,
-    ) -> Result<Option<f64>, AskError> {
-        filled(text)
-            .map(|t| read::length_mm(t, self.home.units.length))
-            .transpose()
-            .map_err(|e| AskError::field(field, e.to_string()))
+    ) -> Result<Option<Typed<Fraction>>, AskError> {
+        match share {
+            Some(Amount::Number(n)) if Measure::Share.holds(*n) => {
+                Ok(Some(Typed::unsaid(Fraction(*n))))
+            }
+            Some(Amount::Number(_)) => Err(AskError::field(
+                field,
+                "Give a share from 0 to 1, or type it, such as 35 %.",
+            )),
+            Some(Amount::Text(text)) => self.typed_if(Some(text), field),
+            None => Ok(None),
+        }
     }
 
     /// A whole number, as typed.
@@ -305,15 +307,15 @@ pub fn sheet_pieces<'a>(
             id: *id,
             tag: piece.tag.clone(),
             // Of a piece that is dosed already, a corrected dose is still for its green weight.
-            meat_g: if piece.cure.is_some() {
-                piece.green
-            } else {
-                piece.mass
-            }
-            .grams(),
-            thickness_mm: piece.thickness_mm,
-            skin_on: piece.skin_on,
-            fat_cap: piece.fat_cap,
+            meat: Grams(
+                if piece.cure.is_some() {
+                    piece.green
+                } else {
+                    piece.mass
+                }
+                .grams(),
+            ),
+            shape: piece.shape.clone(),
         });
     }
     build

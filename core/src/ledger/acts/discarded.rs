@@ -9,7 +9,7 @@ use crate::ledger::Entry;
 use crate::ledger::post::{Posted, alive, err, transfer};
 use crate::ledger::state::{Stage, State};
 use crate::ledger::{Account, Loss};
-use crate::units::MassUnit;
+use crate::units::Units;
 use serde::{Deserialize, Serialize};
 
 /// Thrown away.
@@ -51,7 +51,7 @@ impl Deed for Discarded {
         Vec::new()
     }
 
-    fn post(&self, state: &State, _: MassUnit) -> Posted {
+    fn post(&self, state: &State, _: Units) -> Posted {
         let found = alive(state, self.piece)?;
         if self.reason.trim().is_empty() {
             return err(

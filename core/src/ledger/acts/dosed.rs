@@ -5,11 +5,11 @@ use super::{
     Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldOption, Scene, sheet_pieces,
 };
 use crate::catalogue::KeptKey;
-use crate::catalogue::builds::Curing;
+use crate::catalogue::dosing::Way;
 use crate::catalogue::steps::StepKind;
 use crate::caution::Finding;
 use crate::caution::Severity;
-use crate::cure::dose::{Bands, Dose, DoseLine, Judged, bands, way};
+use crate::cure::dose::{Bands, Dose, DoseLine, Judged, bands};
 use crate::cure::rules::Case;
 use crate::cure::sheet::{OwnDose, doses, sheet};
 use crate::cure::{CureAsk, CureChoice, Role};
@@ -19,8 +19,8 @@ use crate::ledger::Entry;
 use crate::ledger::post::{Posted, at_step, edible, err, transfer};
 use crate::ledger::state::{InCure, Piece, State};
 use crate::ledger::{Account, Posting};
-use crate::units::MassUnit;
 use crate::units::show::trim;
+use crate::units::{Amount, Units};
 use serde::{Deserialize, Serialize};
 
 /// A piece was put into its cure.
@@ -44,9 +44,9 @@ pub struct WeighedLineAsk {
     pub name: String,
     /// How much of it, as typed.
     pub reading: String,
-    /// The salt in it, for sauces and pastes.
+    /// The salt in it, for sauces and pastes: a number from 0 to 1, or as typed: `16 %`.
     #[serde(default)]
-    pub salt_fraction: Option<f64>,
+    pub salt_fraction: Option<Amount>,
 }
 
 /// A dose as it was really weighed.
@@ -115,10 +115,10 @@ impl Deed for Dosed {
         self.dose.build.iter().map(KeptKey::build).collect()
     }
 
-    fn post(&self, state: &State, _: MassUnit) -> Posted {
+    fn post(&self, state: &State, _: Units) -> Posted {
         let (found, _) = at_step(state, self.piece, |s| s.kind == StepKind::Dose)?;
         edible(state, found)?;
-        if found.build().is_some_and(|b| b.method == Curing::None) {
+        if found.build().is_some_and(|b| b.method == Way::None) {
             return err("piece", format!("{} is not to be cured.", found.tag));
         }
         Ok(dose_moves(&self.dose, self.piece))
@@ -150,7 +150,7 @@ impl Deed for Dosed {
         let lines: Vec<_> = dose
             .lines
             .iter()
-            .map(|l| format!("{} {}", scene.grams(l.mg), l.name))
+            .map(|l| format!("{} {}", scene.mass(&l.mass), l.name))
             .collect();
         let reason = dose
             .reason
@@ -232,7 +232,7 @@ pub(super) fn dose_moves(dose: &Dose, piece: PieceId) -> Vec<Posting> {
             transfer(
                 Account::Material(line.name.clone()),
                 Account::InCure(piece),
-                line.mg,
+                line.mass.value,
             )
         })
         .collect()
@@ -243,11 +243,8 @@ pub(super) fn weighed_again(dose: &Dose, scene: &Scene<'_>) -> WeighedAsk {
     let line = |l: &DoseLine| WeighedLineAsk {
         role: Some(l.role),
         name: l.name.clone(),
-        reading: scene.mass_again(&crate::units::Reading {
-            said: String::new(),
-            mg: l.mg,
-        }),
-        salt_fraction: l.salt_fraction,
+        reading: scene.again(&l.mass),
+        salt_fraction: l.salt.as_ref().map(|s| Amount::Text(scene.again(s))),
     };
     WeighedAsk {
         cure: dose.cure.ask(),
@@ -299,22 +296,13 @@ pub(super) fn as_weighed(
                 "Name what was weighed, such as salt.",
             ));
         }
-        if line
-            .salt_fraction
-            .is_some_and(|s| !(0.0..=1.0).contains(&s))
-        {
-            return Err(AskError::field(
-                &field("salt_fraction"),
-                "Give the salt in it as a share from 0 to 1, such as 0.16.",
-            ));
-        }
         lines.push(DoseLine {
             role: line
                 .role
                 .unwrap_or_else(|| role_of(line.name.trim(), &cure, desk)),
             name: line.name.trim().into(),
-            mg: desk.mass(&line.reading, &field("reading"))?.mg,
-            salt_fraction: line.salt_fraction,
+            mass: desk.mass(&line.reading, &field("reading"))?,
+            salt: desk.share_if(line.salt_fraction.as_ref(), &field("salt_fraction"))?,
         });
     }
     if let Some(old) = old.filter(|o| o.cure == cure && o.lines == lines) {
@@ -335,7 +323,7 @@ pub(super) fn as_weighed(
         .or_else(|_| catalogue.rule_set(&desk.home.rule_set))
         .map_err(|e| AskError::Fields(vec![e]))?;
     let method = old.map_or(build.method, |o| o.method);
-    let in_brine = method == Curing::EquilibriumBrine;
+    let in_brine = method.in_brine();
     let scales = (
         desk.home.scales.fine_division_g,
         desk.home.scales.meat_division_g,
@@ -345,15 +333,16 @@ pub(super) fn as_weighed(
         nitrate,
         salt,
     } = bands(&lines, &cure, meat_g, in_brine, scales);
-    let way = way(method, build.class, build.form);
+    let form = build.class.form(build.form);
+    let law = method.dosing().law(form);
     let limit = rules
-        .limit(build.class, way, piece.skin_on)
+        .limit(build.class, law, piece.shape.skin_on)
         .map_err(|e| AskError::Fields(vec![e]))?;
     let judged = rules
         .judge(&Case {
             class: build.class,
-            way,
-            skin_on: piece.skin_on,
+            law,
+            skin_on: piece.shape.skin_on,
             no_cure: cure.is_none(),
             nitrite,
             nitrate,
@@ -370,9 +359,9 @@ pub(super) fn as_weighed(
         judged: Judged {
             rule_set: rules.key.clone(),
             class: build.class,
-            form: build.form,
-            ceiling_ppm: rules.ceiling_ppm(limit, piece.skin_on),
-            floor_ppm: rules.floor(build.class, way, piece.skin_on),
+            form,
+            ceiling_ppm: rules.ceiling(limit, piece.shape.skin_on).0,
+            floor_ppm: rules.floor(build.class, law, piece.shape.skin_on).0,
         },
         school: old.and_then(|o| o.school.clone()),
         mixed_with: old.map(|o| o.mixed_with.clone()).unwrap_or_default(),
@@ -381,6 +370,7 @@ pub(super) fn as_weighed(
             .filter(|f| f.severity > Severity::Info)
             .collect(),
         reason: None,
+        own: Vec::new(),
     })
 }
 

@@ -9,7 +9,7 @@ use crate::ids::{LotId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, alive, err, gone, thickness};
 use crate::ledger::state::State;
-use crate::units::MassUnit;
+use crate::units::{Celsius, Millimetres, Typed, Units};
 use serde::{Deserialize, Serialize};
 
 /// An inside temperature was read in the freezer.
@@ -17,10 +17,10 @@ use serde::{Deserialize, Serialize};
 pub struct FreezerRead {
     /// The piece, or none for everything of the lot that lies there.
     pub piece: Option<PieceId>,
-    /// Inside the thickest place (°C).
-    pub inside_c: f64,
-    /// How thick it is there (mm).
-    pub thickness_mm: Option<f64>,
+    /// Inside the thickest place.
+    pub inside: Typed<Celsius>,
+    /// How thick it is there.
+    pub thickness: Option<Typed<Millimetres>>,
 }
 
 /// An inside temperature was read in the freezer.
@@ -44,8 +44,8 @@ impl Asked for FreezerReadAsk {
     fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let act = FreezerRead {
             piece: self.piece,
-            inside_c: desk.temperature(&self.inside, "inside")?,
-            thickness_mm: desk.thickness(self.thickness.as_deref(), "thickness")?,
+            inside: desk.typed(&self.inside, "inside")?,
+            thickness: desk.typed_if(self.thickness.as_deref(), "thickness")?,
         };
         Ok(vec![(self.lot, Act::FreezerRead(act))])
     }
@@ -63,18 +63,18 @@ impl Deed for FreezerRead {
         Vec::new()
     }
 
-    fn post(&self, state: &State, _: MassUnit) -> Posted {
+    fn post(&self, state: &State, units: Units) -> Posted {
         state.lot.as_ref().ok_or_else(gone)?;
         if let Some(id) = self.piece {
             alive(state, id)?;
         }
-        if !(-80.0..=40.0).contains(&self.inside_c) {
+        if !(-80.0..=40.0).contains(&self.inside.value.0) {
             return err(
                 "inside",
                 "No freezer is that warm or cold. Type degrees such as -18 C or 0 F.".into(),
             );
         }
-        thickness(self.thickness_mm, "thickness")?;
+        thickness(self.thickness.as_ref().map(|t| t.value), "thickness", units)?;
         Ok(Vec::new())
     }
 
@@ -83,8 +83,8 @@ impl Deed for FreezerRead {
     fn conclude(&self, state: &mut State, entry: &Entry) {
         let reading = FreezerReading {
             at: entry.happened_at,
-            inside_c: self.inside_c,
-            thickness_mm: self.thickness_mm,
+            inside_c: self.inside.value.0,
+            thickness_mm: self.thickness.as_ref().map(|t| t.value.0),
         };
         state.facts.freezer.push((self.piece, reading));
     }
@@ -98,15 +98,15 @@ impl Deed for FreezerRead {
     }
 
     fn detail(&self, scene: &Scene<'_>) -> String {
-        format!("{} inside", scene.temperature(self.inside_c))
+        format!("{} inside", scene.temperature(self.inside.value))
     }
 
     fn ask_again(&self, lot: LotId, scene: &Scene<'_>) -> Option<Ask> {
         Some(Ask::FreezerRead(FreezerReadAsk {
             lot,
             piece: self.piece,
-            inside: scene.temperature_again(self.inside_c),
-            thickness: self.thickness_mm.map(|mm| scene.length_again(mm)),
+            inside: scene.again(&self.inside),
+            thickness: self.thickness.as_ref().map(|t| scene.again(t)),
         }))
     }
 

@@ -1,7 +1,7 @@
 //! Meat was ground or diced into one block.
 
 use super::byproduct_given::ByproductGiven;
-use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, Scene};
+use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Scene};
 use crate::catalogue::KeptKey;
 use crate::catalogue::species::MIX;
 use crate::caution::Finding;
@@ -13,11 +13,12 @@ use crate::ledger::post::{
 };
 use crate::ledger::state::{Piece, State};
 use crate::ledger::{Account, Byproduct, Loss};
-use crate::units::{MassUnit, Milligrams, Reading};
+use crate::piece::Shape;
+use crate::units::{Amount, Fraction, Milligrams, Millimetres, Reading, Typed, Units};
 use serde::{Deserialize, Serialize};
 
 /// What goes into the grinder or mixer.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(tag = "from", rename_all = "snake_case")]
 pub enum GroundFrom {
     /// All of a piece.
@@ -55,12 +56,10 @@ pub struct Ground {
     pub tag: String,
     /// What came out; the rest stayed in grinder, mixer and bowl.
     pub reading: Reading,
-    /// How thick it will lie in its pan or casing (mm).
-    #[serde(default)]
-    pub thickness_mm: Option<f64>,
+    /// How thick it will lie in its pan or casing.
+    pub thickness: Option<Typed<Millimetres>>,
     /// Its share of fat as blended, if that was worked out.
-    #[serde(default)]
-    pub fat_fraction: Option<f64>,
+    pub fat: Option<Typed<Fraction>>,
 }
 
 /// What goes into the grinder, as typed.
@@ -106,9 +105,9 @@ pub struct GroundAsk {
     /// How thick it will lie in pan or casing, as typed.
     #[serde(default)]
     pub thickness: Option<String>,
-    /// Its share of fat, if that was worked out.
+    /// Its share of fat, if that was worked out: a number from 0 to 1, or as typed: `28 %`.
     #[serde(default)]
-    pub fat_fraction: Option<f64>,
+    pub fat_fraction: Option<Amount>,
 }
 
 impl Asked for GroundAsk {
@@ -175,8 +174,8 @@ impl Asked for GroundAsk {
             into,
             tag,
             reading: desk.mass(&self.reading, "reading")?,
-            thickness_mm: desk.thickness(self.thickness.as_deref(), "thickness")?,
-            fat_fraction: self.fat_fraction,
+            thickness: desk.typed_if(self.thickness.as_deref(), "thickness")?,
+            fat: desk.share_if(self.fat_fraction.as_ref(), "fat_fraction")?,
         };
         acts.push((self.lot, Act::Ground(act)));
         Ok(acts)
@@ -197,13 +196,13 @@ impl Deed for Ground {
         Vec::new()
     }
 
-    fn post(&self, state: &State, unit: MassUnit) -> Posted {
+    fn post(&self, state: &State, units: Units) -> Posted {
         if self.sources.is_empty() {
             return err("sources", "Say what goes into the grinder.".into());
         }
-        positive(&self.reading, "reading")?;
-        thickness(self.thickness_mm, "thickness")?;
-        if self.fat_fraction.is_some_and(|f| !(0.0..1.0).contains(&f)) {
+        positive(&self.reading, "reading", units)?;
+        thickness(self.thickness.as_ref().map(|t| t.value), "thickness", units)?;
+        if self.fat.as_ref().is_some_and(|f| f.value.0 >= 1.0) {
             return err(
                 "fat_fraction",
                 "A share of fat lies between 0 and 1, such as 0.28.".into(),
@@ -217,7 +216,7 @@ impl Deed for Ground {
                 GroundFrom::Piece { piece } => {
                     let found = workable(state, *piece)?;
                     edible(state, found)?;
-                    if found.bone_in {
+                    if found.shape.bone_in {
                         return err(
                             &format!("sources[{i}]"),
                             format!("{} has its bone in. Bone it out first.", found.tag),
@@ -229,45 +228,47 @@ impl Deed for Ground {
                     (Account::Piece(*piece), found.mass)
                 }
                 GroundFrom::Kept { kind, reading } => {
-                    positive(reading, &field)?;
+                    positive(reading, &field, units)?;
                     let all: Milligrams = self
                         .sources
                         .iter()
                         .filter_map(|s| match s {
-                            GroundFrom::Kept { kind: k, reading } if k == kind => Some(reading.mg),
+                            GroundFrom::Kept { kind: k, reading } if k == kind => {
+                                Some(reading.value)
+                            }
                             _ => None,
                         })
                         .sum();
-                    enough_kept(*kind, all, &field, state, unit)?;
-                    (Account::Byproduct(*kind), reading.mg)
+                    enough_kept(*kind, all, &field, state, units)?;
+                    (Account::Byproduct(*kind), reading.value)
                 }
                 GroundFrom::Added { name, reading, .. } => {
-                    positive(reading, &field)?;
+                    positive(reading, &field, units)?;
                     if name.trim().is_empty() {
                         return err(
                             &format!("sources[{i}].name"),
                             "Name what was added, such as pork back fat.".into(),
                         );
                     }
-                    (Account::Material(name.trim().into()), reading.mg)
+                    (Account::Material(name.trim().into()), reading.value)
                 }
             };
             sum += mass;
             moves.push((account, -mass));
         }
         // Meat does not grow in a grinder; a gain is a wet bowl on the scale.
-        let lost = sum - self.reading.mg;
+        let lost = sum - self.reading.value;
         if (-lost).grams() > (sum.grams() * 0.02).max(10.0) {
             return err(
                 "reading",
                 format!(
                     "{} went in, so {} cannot come out. Check the digits and the tare of the bowl.",
-                    say(sum, unit),
-                    say(self.reading.mg, unit)
+                    say(sum, units),
+                    say(self.reading.value, units)
                 ),
             );
         }
-        moves.push((Account::Piece(self.into), self.reading.mg));
+        moves.push((Account::Piece(self.into), self.reading.value));
         let kind = if lost >= Milligrams::ZERO {
             Loss::Machine
         } else {
@@ -294,13 +295,16 @@ impl Deed for Ground {
         let piece = Piece {
             parents: self.pieces().collect(),
             cut: MIX.into(),
-            thickness_mm: self.thickness_mm,
-            fat_fraction: self.fat_fraction,
+            shape: Shape {
+                thickness: self.thickness.clone(),
+                ..Shape::default()
+            },
+            fat: self.fat.clone(),
             product,
             ..Piece::green(
                 self.into,
                 &self.tag,
-                self.reading.mg,
+                self.reading.value,
                 (entry.id, entry.happened_at),
             )
         };
@@ -334,19 +338,19 @@ impl Deed for Ground {
             GroundFrom::Kept { kind, reading } => GroundFromAsk::Kept {
                 lot: None,
                 kind: *kind,
-                reading: scene.mass_again(reading),
+                reading: scene.again(reading),
             },
             GroundFrom::Added { name, reading, .. } => GroundFromAsk::Added {
                 name: name.clone(),
-                reading: scene.mass_again(reading),
+                reading: scene.again(reading),
             },
         };
         Some(Ask::Ground(GroundAsk {
             lot,
             sources: self.sources.iter().map(source).collect(),
-            reading: scene.mass_again(&self.reading),
-            thickness: self.thickness_mm.map(|mm| scene.length_again(mm)),
-            fat_fraction: self.fat_fraction,
+            reading: scene.again(&self.reading),
+            thickness: self.thickness.as_ref().map(|t| scene.again(t)),
+            fat_fraction: self.fat.as_ref().map(|f| Amount::Text(scene.again(f))),
         }))
     }
 
@@ -354,6 +358,7 @@ impl Deed for Ground {
         let mut fields = vec![
             Field::mass("reading", "What came out"),
             Field::thickness("thickness", "How thick it lies"),
+            Field::new("fat_fraction", "Its share of fat", FieldKind::Share).optional(),
         ];
         for (i, source) in self.sources.iter().enumerate() {
             let label = match source {
@@ -416,7 +421,7 @@ fn keep_what_was_given(old: &Ground, sources: &mut [GroundFrom]) -> Result<(), A
             continue;
         };
         let kept = sources.iter_mut().find(|s| {
-            matches!(s, GroundFrom::Added { name: n, reading: r, .. } if n == name && r.mg == reading.mg)
+            matches!(s, GroundFrom::Added { name: n, reading: r, .. } if n == name && r.value == reading.value)
         });
         match kept {
             Some(kept) => *kept = source.clone(),

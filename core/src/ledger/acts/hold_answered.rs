@@ -11,7 +11,7 @@ use crate::ids::{LotId, word};
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, err, gone};
 use crate::ledger::state::{Answered, State};
-use crate::units::MassUnit;
+use crate::units::Units;
 use serde::{Deserialize, Serialize};
 
 /// Something that holds the meat back was answered.
@@ -61,7 +61,7 @@ impl Deed for HoldAnswered {
         Vec::new()
     }
 
-    fn post(&self, state: &State, _: MassUnit) -> Posted {
+    fn post(&self, state: &State, _: Units) -> Posted {
         let lot = state.lot.as_ref().ok_or_else(gone)?;
         if !lot.holds().any(|h| h.kind == self.kind) {
             return err("kind", format!("{} has no such hold.", lot.received.tag));

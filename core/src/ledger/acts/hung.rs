@@ -11,8 +11,8 @@ use crate::ledger::Loss;
 use crate::ledger::odd::lost_too_much;
 use crate::ledger::post::{Posted, at_step, err, not_now, reweigh};
 use crate::ledger::state::{Hanging, Point, Stage, State};
-use crate::units::show::trim;
-use crate::units::{MassUnit, Milligrams, Reading, read, reading};
+use crate::units::show::share;
+use crate::units::{Amount, Fraction, Milligrams, Reading, Typed, Units, reading};
 use serde::{Deserialize, Serialize};
 use serde_json::json;
 
@@ -38,7 +38,7 @@ pub struct Hung {
     #[serde(default)]
     pub parts: Vec<TarePart>,
     /// The share to lose.
-    pub loss_fraction: f64,
+    pub loss: Typed<Fraction>,
 }
 
 /// Something that hangs there and is not meat.
@@ -50,17 +50,6 @@ pub struct TarePartAsk {
     pub name: String,
     /// Its weight, as typed.
     pub reading: String,
-}
-
-/// A share as a number from 0 to 1, or as typed: `35 %`.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-#[serde(untagged)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum ShareAsk {
-    /// From 0 to 1.
-    Number(f64),
-    /// As typed.
-    Typed(String),
 }
 
 /// Hung up.
@@ -78,9 +67,9 @@ pub struct HungAsk {
     /// What that is made of.
     #[serde(default)]
     pub parts: Vec<TarePartAsk>,
-    /// The share to lose; the build's when left out.
+    /// The share to lose, a number from 0 to 1 or as typed: `35 %`; the build's when left out.
     #[serde(default)]
-    pub loss_fraction: Option<ShareAsk>,
+    pub loss_fraction: Option<Amount>,
 }
 
 impl Asked for HungAsk {
@@ -90,13 +79,9 @@ impl Asked for HungAsk {
             .build()
             .and_then(|b| b.hang.as_ref())
             .map_or(0.35, |h| h.loss_fraction);
-        let loss_fraction = match &self.loss_fraction {
-            None => planned,
-            Some(ShareAsk::Number(share)) => *share,
-            Some(ShareAsk::Typed(text)) => {
-                read::share(text).map_err(|e| AskError::field("loss_fraction", e.to_string()))?
-            }
-        };
+        let loss = desk
+            .share_if(self.loss_fraction.as_ref(), "loss_fraction")?
+            .unwrap_or(Typed::unsaid(Fraction(planned)));
         let mut parts = Vec::new();
         for (i, part) in self.parts.iter().enumerate() {
             if part.name.trim().is_empty() {
@@ -118,14 +103,14 @@ impl Asked for HungAsk {
                     "Weigh cloth, net and clips alone and type that; 0 when nothing hangs there but the piece.",
                 ));
             }
-            None => reading(parts.iter().map(|p| p.reading.mg.grams()).sum()),
+            None => reading(parts.iter().map(|p| p.reading.value.grams()).sum()),
         };
         let act = Hung {
             piece: self.piece,
             reading: desk.mass(&self.reading, "reading")?,
             tare,
             parts,
-            loss_fraction,
+            loss,
         };
         desk.about(self.piece, Act::Hung(act))
     }
@@ -140,25 +125,25 @@ impl Deed for Hung {
         Vec::new()
     }
 
-    fn post(&self, state: &State, unit: MassUnit) -> Posted {
+    fn post(&self, state: &State, units: Units) -> Posted {
         let (found, _) = at_step(state, self.piece, |s| s.kind == StepKind::Hang)?;
         if found.stage() == Stage::Hanging {
             return Err(not_now(found));
         }
-        if self.tare.mg >= self.reading.mg || self.tare.mg < Milligrams::ZERO {
+        if self.tare.value >= self.reading.value || self.tare.value < Milligrams::ZERO {
             return err(
                 "tare",
                 "Cloth, net and clips cannot weigh as much as the whole piece. Weigh them alone and type that.".into(),
             );
         }
-        if !(self.loss_fraction > 0.0 && self.loss_fraction < 1.0) {
+        if !(self.loss.value.0 > 0.0 && self.loss.value.0 < 1.0) {
             return err(
                 "loss_fraction",
                 "Give the share to lose between 0 and 1, such as 0.35 for 35 %.".into(),
             );
         }
-        let net = self.reading.mg - self.tare.mg;
-        reweigh(found, &self.reading, net, Loss::Evaporation, unit)
+        let net = self.reading.value - self.tare.value;
+        reweigh(found, &self.reading, net, Loss::Evaporation, units)
     }
 
     fn begin(&self, _: &mut State, _: &Entry) {}
@@ -167,15 +152,15 @@ impl Deed for Hung {
         if let Some(piece) = state.piece_mut(self.piece) {
             piece.hanging = Some(Hanging {
                 since: entry.happened_at,
-                gross_start: self.reading.mg,
-                tare: self.tare.mg,
-                loss_fraction: self.loss_fraction,
+                gross_start: self.reading.value,
+                tare: self.tare.value,
+                loss: self.loss.value,
                 until: None,
             });
             piece.weighed(
                 (entry.id, entry.happened_at),
                 Point::Hung,
-                self.reading.mg - self.tare.mg,
+                self.reading.value - self.tare.value,
             );
         }
     }
@@ -183,7 +168,7 @@ impl Deed for Hung {
     fn odd(&self, state: &State, home: &Household) -> Vec<Finding> {
         lost_too_much(
             self.piece,
-            self.reading.mg - self.tare.mg,
+            self.reading.value - self.tare.value,
             USUAL_LOSS,
             state,
             home.units,
@@ -206,30 +191,30 @@ impl Deed for Hung {
             format!(" ({})", parts.join(", "))
         };
         format!(
-            "{} on the scale, {} of it not meat{parts}, to lose {} %",
+            "{} on the scale, {} of it not meat{parts}, to lose {}",
             scene.mass(&self.reading),
             scene.mass(&self.tare),
-            trim(self.loss_fraction * 100.0, 1)
+            share(self.loss.value)
         )
     }
 
     fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
-        let sum: Milligrams = self.parts.iter().map(|p| p.reading.mg).sum();
-        let summed = !self.parts.is_empty() && sum == self.tare.mg;
+        let sum: Milligrams = self.parts.iter().map(|p| p.reading.value).sum();
+        let summed = !self.parts.is_empty() && sum == self.tare.value;
         Some(Ask::Hung(HungAsk {
             piece: self.piece,
-            reading: scene.mass_again(&self.reading),
+            reading: scene.again(&self.reading),
             // A sum is made again of its parts; anything else was weighed in one.
-            tare: (!summed).then(|| scene.mass_again(&self.tare)),
+            tare: (!summed).then(|| scene.again(&self.tare)),
             parts: self
                 .parts
                 .iter()
                 .map(|p| TarePartAsk {
                     name: p.name.clone(),
-                    reading: scene.mass_again(&p.reading),
+                    reading: scene.again(&p.reading),
                 })
                 .collect(),
-            loss_fraction: Some(ShareAsk::Typed(Scene::share_again(self.loss_fraction))),
+            loss_fraction: Some(Amount::Text(scene.again(&self.loss))),
         }))
     }
 

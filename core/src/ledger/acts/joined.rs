@@ -12,7 +12,8 @@ use crate::ledger::post::{
     Posted, err, lost_in_cutting, no_gain, positive, thickness, tidy, workable,
 };
 use crate::ledger::state::{Piece, State};
-use crate::units::{MassUnit, Milligrams, Reading};
+use crate::piece::Shape;
+use crate::units::{Milligrams, Millimetres, Reading, Typed, Units};
 use serde::{Deserialize, Serialize};
 
 /// How pieces become one.
@@ -40,9 +41,8 @@ pub struct Joined {
     /// Its weight, if it was weighed again.
     #[serde(default)]
     pub reading: Option<Reading>,
-    /// Its greatest thickness (mm).
-    #[serde(default)]
-    pub thickness_mm: Option<f64>,
+    /// Its greatest thickness.
+    pub thickness: Option<Typed<Millimetres>>,
 }
 
 /// Pieces of one lot become one.
@@ -87,7 +87,7 @@ impl Asked for JoinedAsk {
             into,
             tag,
             reading: desk.mass_if(self.reading.as_deref(), "reading")?,
-            thickness_mm: desk.thickness(self.thickness.as_deref(), "thickness")?,
+            thickness: desk.typed_if(self.thickness.as_deref(), "thickness")?,
         };
         Ok(vec![(lot, Act::Joined(act))])
     }
@@ -109,7 +109,7 @@ impl Deed for Joined {
         Vec::new()
     }
 
-    fn post(&self, state: &State, unit: MassUnit) -> Posted {
+    fn post(&self, state: &State, units: Units) -> Posted {
         if self.pieces.len() < 2 || (self.way == JoinWay::Pair && self.pieces.len() != 2) {
             return err(
                 "pieces",
@@ -132,13 +132,13 @@ impl Deed for Joined {
                 ),
             );
         }
-        thickness(self.thickness_mm, "thickness")?;
+        thickness(self.thickness.as_ref().map(|t| t.value), "thickness", units)?;
         let sum: Milligrams = found.iter().map(|p| p.mass).sum();
         let now = match &self.reading {
             Some(reading) => {
-                positive(reading, "reading")?;
-                no_gain(found[0], reading.mg, sum, "reading", unit)?;
-                reading.mg
+                positive(reading, "reading", units)?;
+                no_gain(found[0], reading.value, sum, "reading", units)?;
+                reading.value
             }
             None => sum,
         };
@@ -162,7 +162,10 @@ impl Deed for Joined {
         let Some(first) = sources.first() else {
             return;
         };
-        let thick = sources.iter().filter_map(|p| p.thickness_mm);
+        let thick = sources
+            .iter()
+            .filter_map(|p| p.shape.thickness())
+            .map(Millimetres::get);
         let usual = match self.way {
             JoinWay::Pair => thick.sum(),
             JoinWay::Bind => thick.fold(0.0, f64::max),
@@ -170,15 +173,21 @@ impl Deed for Joined {
         let green = self
             .reading
             .as_ref()
-            .map_or_else(|| sources.iter().map(|p| p.mass).sum(), |r| r.mg);
+            .map_or_else(|| sources.iter().map(|p| p.mass).sum(), |r| r.value);
         let same_build = sources.iter().all(|p| p.build_key() == first.build_key());
         let piece = Piece {
             parents: self.pieces.clone(),
             cut: first.cut.clone(),
-            thickness_mm: self.thickness_mm.or((usual > 0.0).then_some(usual)),
-            skin_on: sources.iter().any(|p| p.skin_on),
-            bone_in: sources.iter().any(|p| p.bone_in),
-            fat_cap: sources.iter().any(|p| p.fat_cap),
+            shape: Shape {
+                thickness: self
+                    .thickness
+                    .clone()
+                    .or((usual > 0.0).then_some(Typed::unsaid(Millimetres(usual)))),
+                skin_on: sources.iter().any(|p| p.shape.skin_on),
+                bone_in: sources.iter().any(|p| p.shape.bone_in),
+                fat_cap: sources.iter().any(|p| p.shape.fat_cap),
+                fat_cover: None,
+            },
             product: first.product.clone().filter(|_| same_build),
             ..Piece::green(self.into, &self.tag, green, (entry.id, entry.happened_at))
         };
@@ -209,8 +218,8 @@ impl Deed for Joined {
         Some(Ask::Joined(JoinedAsk {
             pieces: self.pieces.clone(),
             way: self.way,
-            reading: self.reading.as_ref().map(|r| scene.mass_again(r)),
-            thickness: self.thickness_mm.map(|mm| scene.length_again(mm)),
+            reading: self.reading.as_ref().map(|r| scene.again(r)),
+            thickness: self.thickness.as_ref().map(|t| scene.again(t)),
         }))
     }
 

@@ -47,7 +47,7 @@ use super::{Entry, LotId, PackId, PieceId};
 use crate::catalogue::KeptKey;
 use crate::caution::Finding;
 use crate::household::Household;
-use crate::units::MassUnit;
+use crate::units::Units;
 use serde::{Deserialize, Serialize};
 
 /// The pieces and packs of an act.
@@ -85,7 +85,7 @@ pub trait Deed {
     ///
     /// # Errors
     /// Names the field that makes it impossible and what to type instead, in `unit`.
-    fn post(&self, state: &State, unit: MassUnit) -> Posted;
+    fn post(&self, state: &State, units: Units) -> Posted;
     /// Makes room for what it brings into being, before masses move.
     fn begin(&self, state: &mut State, entry: &Entry);
     /// Writes down what it means, after masses moved.
@@ -269,8 +269,8 @@ impl Act {
     ///
     /// # Errors
     /// Names the field that makes the act impossible and what to type instead.
-    pub fn post(&self, state: &State, unit: MassUnit) -> Posted {
-        let postings = self.deed().post(state, unit)?;
+    pub fn post(&self, state: &State, units: Units) -> Posted {
+        let postings = self.deed().post(state, units)?;
         debug_assert!(super::balances(&postings), "{self:?}");
         Ok(postings)
     }

@@ -8,7 +8,7 @@ use crate::ids::{LotId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, err, find};
 use crate::ledger::state::State;
-use crate::units::MassUnit;
+use crate::units::Units;
 use serde::{Deserialize, Serialize};
 
 /// Something seen, felt or measured.
@@ -50,7 +50,7 @@ impl Deed for Noted {
         Vec::new()
     }
 
-    fn post(&self, state: &State, _: MassUnit) -> Posted {
+    fn post(&self, state: &State, _: Units) -> Posted {
         find(state, self.piece)?;
         if self.text.trim().is_empty() {
             return err("text", "Type what you saw or did.".into());

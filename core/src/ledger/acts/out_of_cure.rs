@@ -13,7 +13,7 @@ use crate::ledger::odd::lost_too_much;
 use crate::ledger::post::{Posted, at_stage, err, positive, say, tidy};
 use crate::ledger::state::{Piece, Point, Stage, State};
 use crate::ledger::{Account, Loss};
-use crate::units::{MassUnit, Milligrams, Reading};
+use crate::units::{Milligrams, Reading, Units};
 use serde::{Deserialize, Serialize};
 
 /// Out of the cure, rinsed and weighed.
@@ -55,27 +55,27 @@ impl Deed for OutOfCure {
         Vec::new()
     }
 
-    fn post(&self, state: &State, unit: MassUnit) -> Posted {
+    fn post(&self, state: &State, units: Units) -> Posted {
         let found = at_stage(state, self.piece, &[Stage::InCure])?;
-        positive(&self.reading, "reading")?;
+        positive(&self.reading, "reading", units)?;
         let all = found.mass + found.in_cure;
         // Of a dose that nobody knows, nothing is in the books: the gain stands as unexplained.
         let unknown = found.dose().is_none();
-        if self.reading.mg > all && !unknown {
+        if self.reading.value > all && !unknown {
             return err(
                 "reading",
                 format!(
                     "{} is more than {} and everything put with it weighed ({}). Check the digits and the unit.",
-                    say(self.reading.mg, unit),
+                    say(self.reading.value, units),
                     found.tag,
-                    say(all, unit)
+                    say(all, units)
                 ),
             );
         }
-        let change = self.reading.mg - found.mass;
+        let change = self.reading.value - found.mass;
         let rest = found.in_cure - change;
         let loss = if rest < Milligrams::ZERO {
-            no_gain_from_cure(found, self.reading.mg, unit)?;
+            no_gain_from_cure(found, self.reading.value, units)?;
             Loss::Unaccounted
         } else if found.dose().is_some_and(Dose::in_brine) {
             Loss::SpentBrine
@@ -98,13 +98,19 @@ impl Deed for OutOfCure {
             piece.weighed(
                 (entry.id, entry.happened_at),
                 Point::OutOfCure,
-                self.reading.mg,
+                self.reading.value,
             );
         }
     }
 
     fn odd(&self, state: &State, home: &Household) -> Vec<Finding> {
-        lost_too_much(self.piece, self.reading.mg, USUAL_LOSS, state, home.units)
+        lost_too_much(
+            self.piece,
+            self.reading.value,
+            USUAL_LOSS,
+            state,
+            home.units,
+        )
     }
 
     fn said(&self) -> &'static str {
@@ -118,7 +124,7 @@ impl Deed for OutOfCure {
     fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
         Some(Ask::OutOfCure(OutOfCureAsk {
             piece: self.piece,
-            reading: scene.mass_again(&self.reading),
+            reading: scene.again(&self.reading),
         }))
     }
 
@@ -132,11 +138,7 @@ const USUAL_LOSS: f64 = 0.20;
 /// A cure of which nothing is known adds no more than this share of the meat.
 const MOST_TAKEN_UP: f64 = 0.15;
 
-fn no_gain_from_cure(
-    piece: &Piece,
-    now: Milligrams,
-    unit: MassUnit,
-) -> Result<(), Vec<FieldError>> {
+fn no_gain_from_cure(piece: &Piece, now: Milligrams, units: Units) -> Result<(), Vec<FieldError>> {
     if (now - piece.mass).grams() <= piece.mass.grams() * MOST_TAKEN_UP {
         return Ok(());
     }
@@ -145,8 +147,8 @@ fn no_gain_from_cure(
         format!(
             "{} weighed {} when it was entered, and no cure adds that much: it cannot weigh {} now. Check the digits and the unit.",
             piece.tag,
-            say(piece.mass, unit),
-            say(now, unit)
+            say(piece.mass, units),
+            say(now, units)
         ),
     )
     .map(drop)

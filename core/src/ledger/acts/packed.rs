@@ -12,7 +12,7 @@ use crate::ledger::Entry;
 use crate::ledger::post::{Posted, at_step, edible, err, is_explained, no_gain, positive, tidy};
 use crate::ledger::state::{Pack, Stage, State};
 use crate::ledger::{Account, Byproduct, Loss};
-use crate::units::{MassUnit, Milligrams, Reading};
+use crate::units::{Milligrams, Reading, Units};
 use serde::{Deserialize, Serialize};
 use serde_json::json;
 
@@ -132,14 +132,14 @@ impl Deed for Packed {
         Vec::new()
     }
 
-    fn post(&self, state: &State, unit: MassUnit) -> Posted {
+    fn post(&self, state: &State, units: Units) -> Posted {
         let (found, _) = at_step(state, self.piece, |s| s.kind == StepKind::Pack)?;
         edible(state, found)?;
         if self.packs.is_empty() && self.ends.is_none() {
             return err("packs", "Weigh at least one pack.".into());
         }
         for (i, pack) in self.packs.iter().enumerate() {
-            positive(&pack.reading, &format!("packs[{i}].reading"))?;
+            positive(&pack.reading, &format!("packs[{i}].reading"), units)?;
             if pack.slices == Some(0) {
                 return err(
                     &format!("packs[{i}].slices"),
@@ -148,12 +148,17 @@ impl Deed for Packed {
             }
         }
         if let Some(ends) = &self.ends {
-            positive(ends, "ends")?;
+            positive(ends, "ends", units)?;
         }
-        let ends = self.ends.as_ref().map_or(Milligrams::ZERO, |r| r.mg);
-        let sum: Milligrams = self.packs.iter().map(|p| p.reading.mg).sum::<Milligrams>() + ends;
+        let ends = self.ends.as_ref().map_or(Milligrams::ZERO, |r| r.value);
+        let sum: Milligrams = self
+            .packs
+            .iter()
+            .map(|p| p.reading.value)
+            .sum::<Milligrams>()
+            + ends;
         if sum > found.mass {
-            no_gain(found, sum, found.mass, "packs", unit)?;
+            no_gain(found, sum, found.mass, "packs", units)?;
         }
         let left = found.mass - sum;
         // With more on the scale than in the books there is nothing left to pack.
@@ -176,7 +181,7 @@ impl Deed for Packed {
         moves.extend(
             self.packs
                 .iter()
-                .map(|p| (Account::Pack(p.pack), p.reading.mg)),
+                .map(|p| (Account::Pack(p.pack), p.reading.value)),
         );
         Ok(tidy(moves))
     }
@@ -233,13 +238,13 @@ impl Deed for Packed {
                 .packs
                 .iter()
                 .map(|p| PackAsk {
-                    reading: scene.mass_again(&p.reading),
+                    reading: scene.again(&p.reading),
                     slices: p.slices.map(Count::from),
                     place: p.place.clone(),
                     allergens: p.allergens.clone(),
                 })
                 .collect(),
-            ends: self.ends.as_ref().map(|r| scene.mass_again(r)),
+            ends: self.ends.as_ref().map(|r| scene.again(r)),
             finished: self.finished,
         }))
     }

@@ -14,8 +14,9 @@ use crate::ledger::Entry;
 use crate::ledger::odd::{FAR, mistyped, other_reading, over_scale};
 use crate::ledger::post::{Posted, enough_left, fat_cover, gone, positive, thickness, transfer};
 use crate::ledger::state::{Piece, State};
+use crate::piece::Shape;
 use crate::units::show::{length, mass};
-use crate::units::{MassUnit, Reading, Units};
+use crate::units::{Grams, Millimetres, Reading, Units};
 use serde::{Deserialize, Serialize};
 
 /// A piece weighed out of a lot.
@@ -29,21 +30,8 @@ pub struct PieceWeighed {
     pub cut: String,
     /// Its weight.
     pub reading: Reading,
-    /// Greatest thickness (mm).
-    #[serde(default)]
-    pub thickness_mm: Option<f64>,
-    /// Whether the skin is on.
-    #[serde(default)]
-    pub skin_on: bool,
-    /// Whether bone is in.
-    #[serde(default)]
-    pub bone_in: bool,
-    /// Whether fat covers one side.
-    #[serde(default)]
-    pub fat_cap: bool,
-    /// The fat cover that was kept, as measured (mm).
-    #[serde(default)]
-    pub fat_cover_mm: Option<f64>,
+    /// How it lies.
+    pub shape: Shape,
 }
 
 /// A piece is weighed out of its lot.
@@ -94,11 +82,13 @@ impl Asked for PieceWeighedAsk {
             tag,
             cut: self.cut.clone(),
             reading: desk.mass(&self.reading, "reading")?,
-            thickness_mm: desk.thickness(self.thickness.as_deref(), "thickness")?,
-            skin_on: self.skin_on,
-            bone_in: self.bone_in,
-            fat_cap: self.fat_cap,
-            fat_cover_mm: desk.thickness(self.fat_cover.as_deref(), "fat_cover")?,
+            shape: Shape {
+                thickness: desk.typed_if(self.thickness.as_deref(), "thickness")?,
+                skin_on: self.skin_on,
+                bone_in: self.bone_in,
+                fat_cap: self.fat_cap,
+                fat_cover: desk.typed_if(self.fat_cover.as_deref(), "fat_cover")?,
+            },
         };
         Ok(vec![(self.lot, Act::PieceWeighed(act))])
     }
@@ -117,16 +107,16 @@ impl Deed for PieceWeighed {
         Vec::new()
     }
 
-    fn post(&self, state: &State, unit: MassUnit) -> Posted {
-        positive(&self.reading, "reading")?;
+    fn post(&self, state: &State, units: Units) -> Posted {
+        positive(&self.reading, "reading", units)?;
         state.lot.as_ref().ok_or_else(gone)?;
-        thickness(self.thickness_mm, "thickness")?;
-        fat_cover(self.fat_cover_mm)?;
-        enough_left(&self.reading, state, unit)?;
+        thickness(self.shape.thickness(), "thickness", units)?;
+        fat_cover(self.shape.fat_cover.as_ref(), units)?;
+        enough_left(&self.reading, state, units)?;
         Ok(transfer(
             Account::Lot,
             Account::Piece(self.piece),
-            self.reading.mg,
+            self.reading.value,
         ))
     }
 
@@ -134,12 +124,8 @@ impl Deed for PieceWeighed {
         let made = (entry.id, entry.happened_at);
         let piece = Piece {
             cut: self.cut.clone(),
-            thickness_mm: self.thickness_mm,
-            skin_on: self.skin_on,
-            bone_in: self.bone_in,
-            fat_cap: self.fat_cap,
-            fat_cover_mm: self.fat_cover_mm,
-            ..Piece::green(self.piece, &self.tag, self.reading.mg, made)
+            shape: self.shape.clone(),
+            ..Piece::green(self.piece, &self.tag, self.reading.value, made)
         };
         state.pieces.insert(self.piece, piece);
     }
@@ -154,7 +140,7 @@ impl Deed for PieceWeighed {
         let Some(cut) = species.cut(&self.cut) else {
             return over_scale(&self.reading, home).into_iter().collect();
         };
-        let grams = self.reading.mg.grams();
+        let grams = self.reading.value.grams();
         let mut asked = Vec::new();
         if let Some(count) = lot.received.count {
             asked.extend(case_piece(grams, count, state, home.units));
@@ -167,11 +153,14 @@ impl Deed for PieceWeighed {
         if grams < SMALLEST_PIECE_G {
             asked.push(mistyped(
                 "That is lighter than a slice.".into(),
-                mass(grams, home.units.mass),
-                format!("at least {}", mass(SMALLEST_PIECE_G, home.units.mass)),
+                mass(Grams(grams), home.units.mass),
+                format!(
+                    "at least {}",
+                    mass(Grams(SMALLEST_PIECE_G), home.units.mass)
+                ),
                 Some(format!(
                     "Did you mean {}?",
-                    mass(grams * 1_000.0, home.units.mass)
+                    mass(Grams(grams * 1_000.0), home.units.mass)
                 )),
             ));
         } else if let Some(usual) = usual {
@@ -185,11 +174,11 @@ impl Deed for PieceWeighed {
                         "That is far more {} than this animal should have.",
                         cut.name
                     ),
-                    mass(grams, home.units.mass),
+                    mass(Grams(grams), home.units.mass),
                     format!(
                         "{} to {} in all",
-                        mass(usual.low, home.units.mass),
-                        mass(usual.high, home.units.mass)
+                        mass(Grams(usual.low), home.units.mass),
+                        mass(Grams(usual.high), home.units.mass)
                     ),
                     other_reading(
                         grams,
@@ -205,17 +194,17 @@ impl Deed for PieceWeighed {
             {
                 asked.push(mistyped(
                     format!("That is very little {}.", cut.name),
-                    mass(grams, home.units.mass),
+                    mass(Grams(grams), home.units.mass),
                     format!(
                         "{} to {} in all",
-                        mass(usual.low, home.units.mass),
-                        mass(usual.high, home.units.mass)
+                        mass(Grams(usual.low), home.units.mass),
+                        mass(Grams(usual.high), home.units.mass)
                     ),
                     Some(way_out),
                 ));
             }
         }
-        if let Some(mm) = self.thickness_mm {
+        if let Some(Millimetres(mm)) = self.shape.thickness() {
             let usual = cut.thickness_mm;
             if mm > usual.high * FAR || mm < usual.low / FAR {
                 let other = [mm * 10.0, mm / 10.0, mm / 25.4, mm * 25.4]
@@ -223,16 +212,16 @@ impl Deed for PieceWeighed {
                     .find(|v| (usual.low * 0.8..=usual.high * 1.25).contains(v));
                 asked.push(mistyped(
                     format!("That is not how thick {} is.", cut.name),
-                    length(mm, home.units.length),
+                    length(Millimetres(mm), home.units.length),
                     format!(
                         "about {} to {}",
-                        length(usual.low, home.units.length),
-                        length(usual.high, home.units.length)
+                        length(Millimetres(usual.low), home.units.length),
+                        length(Millimetres(usual.high), home.units.length)
                     ),
                     other.map(|v| {
                         format!(
                             "Did you mean {}? Type the unit with the number.",
-                            length(v, home.units.length)
+                            length(Millimetres(v), home.units.length)
                         )
                     }),
                 ));
@@ -247,9 +236,8 @@ impl Deed for PieceWeighed {
     }
 
     fn detail(&self, scene: &Scene<'_>) -> String {
-        let thick = self
-            .thickness_mm
-            .map(|mm| format!(", {} thick", scene.length(mm)));
+        let thick = self.shape.thickness();
+        let thick = thick.map(|t| format!(", {} thick", scene.length(t)));
         format!(
             "{} {}{}",
             scene.mass(&self.reading),
@@ -262,12 +250,12 @@ impl Deed for PieceWeighed {
         Some(Ask::PieceWeighed(PieceWeighedAsk {
             lot,
             cut: self.cut.clone(),
-            reading: scene.mass_again(&self.reading),
-            thickness: self.thickness_mm.map(|mm| scene.length_again(mm)),
-            skin_on: self.skin_on,
-            bone_in: self.bone_in,
-            fat_cap: self.fat_cap,
-            fat_cover: self.fat_cover_mm.map(|mm| scene.length_again(mm)),
+            reading: scene.again(&self.reading),
+            thickness: self.shape.thickness.as_ref().map(|t| scene.again(t)),
+            skin_on: self.shape.skin_on,
+            bone_in: self.shape.bone_in,
+            fat_cap: self.shape.fat_cap,
+            fat_cover: self.shape.fat_cover.as_ref().map(|t| scene.again(t)),
         }))
     }
 
@@ -313,8 +301,8 @@ fn case_piece(grams: f64, count: u32, state: &State, units: Units) -> Vec<Findin
     if grams > mean * FAR || grams < mean / FAR {
         asked.push(mistyped(
             "That is far from what the pieces of this case weigh.".into(),
-            mass(grams, units.mass),
-            format!("about {}", mass(mean, units.mass)),
+            mass(Grams(grams), units.mass),
+            format!("about {}", mass(Grams(mean), units.mass)),
             other_reading(
                 grams,
                 Range {

@@ -48,7 +48,7 @@ impl Asked for PurchasedAsk {
             received.push(one);
         }
         if let Some(text) = filled(self.shipping.as_deref()) {
-            let weights: Vec<_> = received.iter().map(|r| r.reading.mg).collect();
+            let weights: Vec<_> = received.iter().map(|r| r.reading.value).collect();
             let shares = Milligrams(money(text, "shipping")?).share_out(&weights);
             for (one, share) in received.iter_mut().zip(shares) {
                 one.shipping_cents = Some(one.shipping_cents.unwrap_or(0) + share.0);

@@ -18,7 +18,7 @@ use crate::ledger::post::{Posted, err, positive, transfer};
 use crate::ledger::state::{Lot, State};
 use crate::ledger::{Account, AgeClass, Background, FrozenStock, Origin, PricePer, Sex};
 use crate::units::show::mass;
-use crate::units::{GRAMS_PER_POUND, MassUnit, Reading, read};
+use crate::units::{GRAMS_PER_POUND, Grams, Reading, Units, read};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 
@@ -240,12 +240,10 @@ impl ReceivedAsk {
             sex: self.sex,
             age: self.age,
             background: Background {
-                fat_cover_mm: desk.thickness(self.fat_cover.as_deref(), "fat_cover")?,
+                fat_cover: desk.typed_if(self.fat_cover.as_deref(), "fat_cover")?,
                 rested_days: desk.count_if(self.rested_days.as_ref(), "rested_days")?,
                 hung_days: desk.count_if(self.hung_days.as_ref(), "hung_days")?,
-                inside_c: filled(self.inside.as_deref())
-                    .map(|text| desk.temperature(text, "inside"))
-                    .transpose()?,
+                inside: desk.typed_if(self.inside.as_deref(), "inside")?,
                 inspected: self.inspected,
                 withdrawal: filled(self.withdrawal.as_deref()).map(|t| t.trim().to_string()),
             },
@@ -284,8 +282,8 @@ impl Deed for Received {
         vec![KeptKey::species(&self.species, self.species_version)]
     }
 
-    fn post(&self, state: &State, _: MassUnit) -> Posted {
-        positive(&self.reading, "reading")?;
+    fn post(&self, state: &State, units: Units) -> Posted {
+        positive(&self.reading, "reading", units)?;
         if state.lot.is_some() {
             return err("tag", format!("{} is here already.", self.tag));
         }
@@ -330,7 +328,7 @@ impl Deed for Received {
         if self.cost_cents.is_some_and(|c| c < 0) {
             return err("cost", "A cost is zero or more, such as 184.50.".into());
         }
-        Ok(transfer(Account::Outside, Account::Lot, self.reading.mg))
+        Ok(transfer(Account::Outside, Account::Lot, self.reading.value))
     }
 
     fn begin(&self, _: &mut State, _: &Entry) {}
@@ -340,7 +338,7 @@ impl Deed for Received {
     }
 
     fn odd(&self, _: &State, home: &Household) -> Vec<Finding> {
-        let grams = self.reading.mg.grams();
+        let grams = self.reading.value.grams();
         let each = grams / f64::from(self.count.unwrap_or(1).max(1));
         let least = match self.portion {
             Portion::Case | Portion::Primal => 100.0,
@@ -363,8 +361,8 @@ impl Deed for Received {
             } else {
                 "That is very little to come in.".into()
             },
-            mass(each, home.units.mass),
-            format!("at least {}", mass(least, home.units.mass)),
+            mass(Grams(each), home.units.mass),
+            format!("at least {}", mass(Grams(least), home.units.mass)),
             way_out,
         )]
     }
@@ -399,7 +397,7 @@ impl Deed for Received {
             species: self.species.clone(),
             origin: self.origin,
             known: self.known,
-            reading: scene.mass_again(&self.reading),
+            reading: scene.again(&self.reading),
             portion: Some(self.portion),
             count: self.count.map(Count::from),
             cut: self.cut.clone(),
@@ -410,10 +408,10 @@ impl Deed for Received {
             skin_on: self.skin_on,
             sex: self.sex,
             age: self.age,
-            fat_cover: b.fat_cover_mm.map(|mm| scene.length_again(mm)),
+            fat_cover: b.fat_cover.as_ref().map(|t| scene.again(t)),
             rested_days: b.rested_days.map(Count::from),
             hung_days: b.hung_days.map(Count::from),
-            inside: b.inside_c.map(|c| scene.temperature_again(c)),
+            inside: b.inside.as_ref().map(|c| scene.again(c)),
             inspected: b.inspected,
             withdrawal: b.withdrawal.clone(),
             frozen_on: self.frozen.map(|f| f.frozen_on),
@@ -512,8 +510,8 @@ impl Received {
 fn in_all(cents: i64, price_per: PricePer, reading: &Reading, count: Option<u32>) -> i64 {
     let units = match price_per {
         PricePer::InAll => return cents,
-        PricePer::Kilogram => reading.mg.grams() / 1_000.0,
-        PricePer::Pound => reading.mg.grams() / GRAMS_PER_POUND,
+        PricePer::Kilogram => reading.value.grams() / 1_000.0,
+        PricePer::Pound => reading.value.grams() / GRAMS_PER_POUND,
         PricePer::Piece => f64::from(count.unwrap_or(1)),
     };
     (cents as f64 * units).round() as i64

@@ -13,7 +13,7 @@ use crate::ledger::odd::lost_too_much;
 use crate::ledger::post::{Posted, at_step, err, find, no_gain, positive, reweigh, tidy};
 use crate::ledger::state::{Piece, Point, State};
 use crate::ledger::{Account, Loss};
-use crate::units::{MassUnit, Reading};
+use crate::units::{Celsius, Reading, Typed, Units};
 use serde::{Deserialize, Serialize};
 
 /// Smoked or cooked, and weighed.
@@ -26,11 +26,10 @@ pub struct Smoked {
     pub step: Option<String>,
     /// Its weight.
     pub reading: Reading,
-    /// The highest inside temperature, if measured (°C).
-    pub inside_c: Option<f64>,
-    /// How warm the chamber was, if measured (°C).
-    #[serde(default)]
-    pub chamber_c: Option<f64>,
+    /// The highest inside temperature, if measured.
+    pub inside: Option<Typed<Celsius>>,
+    /// How warm the chamber was, if measured.
+    pub chamber: Option<Typed<Celsius>>,
 }
 
 /// Smoked or cooked.
@@ -59,8 +58,8 @@ impl Asked for SmokedAsk {
             piece: self.piece,
             step: words(self.step.as_deref()),
             reading: desk.mass(&self.reading, "reading")?,
-            inside_c: desk.temperature_if(self.inside.as_deref(), "inside")?,
-            chamber_c: desk.temperature_if(self.chamber.as_deref(), "chamber")?,
+            inside: desk.typed_if(self.inside.as_deref(), "inside")?,
+            chamber: desk.typed_if(self.chamber.as_deref(), "chamber")?,
         };
         desk.about(self.piece, Act::Smoked(act))
     }
@@ -75,14 +74,17 @@ impl Deed for Smoked {
         Vec::new()
     }
 
-    fn post(&self, state: &State, unit: MassUnit) -> Posted {
+    fn post(&self, state: &State, units: Units) -> Posted {
         let (found, step) = self.at(state)?;
-        for (celsius, field, what) in [
-            (self.inside_c, "inside", "meat is that warm inside"),
-            (self.chamber_c, "chamber", "smoker or pot is that warm"),
+        for (heat, field, what) in [
+            (&self.inside, "inside", "meat is that warm inside"),
+            (&self.chamber, "chamber", "smoker or pot is that warm"),
         ] {
             let most = if field == "inside" { 130.0 } else { 400.0 };
-            if celsius.is_some_and(|c| !(0.0..=most).contains(&c)) {
+            if heat
+                .as_ref()
+                .is_some_and(|c| !(0.0..=most).contains(&c.value.0))
+            {
                 return err(
                     field,
                     format!("No {what}. Type degrees such as 62.8 C or 145 F."),
@@ -90,9 +92,9 @@ impl Deed for Smoked {
             }
         }
         if step.kind == StepKind::Cook {
-            cooked(found, &self.reading, unit)
+            cooked(found, &self.reading, units)
         } else {
-            reweigh(found, &self.reading, self.reading.mg, Loss::Smoke, unit)
+            reweigh(found, &self.reading, self.reading.value, Loss::Smoke, units)
         }
     }
 
@@ -102,23 +104,31 @@ impl Deed for Smoked {
         let step = self.at(state).map(|(_, step)| step.id.clone());
         if let Some(piece) = state.piece_mut(self.piece) {
             piece.smoked = Some(entry.happened_at);
-            piece.inside_c = match (piece.inside_c, self.inside_c) {
-                (Some(before), Some(now)) => Some(before.max(now)),
-                (before, now) => before.or(now),
-            };
+            let before = piece.inside.as_ref().map(|h| h.value);
+            if let Some(now) = &self.inside
+                && before.is_none_or(|b| now.value > b)
+            {
+                piece.inside = Some(now.clone());
+            }
             if let Ok(step) = step {
                 piece.did(&step, entry.happened_at, Some(entry.id));
             }
             piece.weighed(
                 (entry.id, entry.happened_at),
                 Point::Smoked,
-                self.reading.mg,
+                self.reading.value,
             );
         }
     }
 
     fn odd(&self, state: &State, home: &Household) -> Vec<Finding> {
-        lost_too_much(self.piece, self.reading.mg, USUAL_LOSS, state, home.units)
+        lost_too_much(
+            self.piece,
+            self.reading.value,
+            USUAL_LOSS,
+            state,
+            home.units,
+        )
     }
 
     fn said(&self) -> &'static str {
@@ -128,12 +138,14 @@ impl Deed for Smoked {
     fn detail(&self, scene: &Scene<'_>) -> String {
         let mut said = vec![scene.mass(&self.reading)];
         said.extend(
-            self.inside_c
-                .map(|c| format!("{} inside", scene.temperature(c))),
+            self.inside
+                .as_ref()
+                .map(|c| format!("{} inside", scene.temperature(c.value))),
         );
         said.extend(
-            self.chamber_c
-                .map(|c| format!("chamber {}", scene.temperature(c))),
+            self.chamber
+                .as_ref()
+                .map(|c| format!("chamber {}", scene.temperature(c.value))),
         );
         let piece = scene
             .lot
@@ -152,9 +164,9 @@ impl Deed for Smoked {
         Some(Ask::Smoked(SmokedAsk {
             piece: self.piece,
             step: self.step.clone(),
-            reading: scene.mass_again(&self.reading),
-            inside: self.inside_c.map(|c| scene.temperature_again(c)),
-            chamber: self.chamber_c.map(|c| scene.temperature_again(c)),
+            reading: scene.again(&self.reading),
+            inside: self.inside.as_ref().map(|c| scene.again(c)),
+            chamber: self.chamber.as_ref().map(|c| scene.again(c)),
         }))
     }
 
@@ -220,14 +232,14 @@ impl Smoked {
 }
 
 /// Over steam or in water a dried piece may grow heavier: that is water it took up.
-fn cooked(piece: &Piece, reading: &Reading, unit: MassUnit) -> Posted {
-    positive(reading, "reading")?;
-    let change = reading.mg - piece.mass;
+fn cooked(piece: &Piece, reading: &Reading, units: Units) -> Posted {
+    positive(reading, "reading", units)?;
+    let change = reading.value - piece.mass;
     if !change.is_some() {
-        return reweigh(piece, reading, reading.mg, Loss::Cooking, unit);
+        return reweigh(piece, reading, reading.value, Loss::Cooking, units);
     }
     if change.grams() > piece.mass.grams() * MOST_WATER {
-        no_gain(piece, reading.mg, piece.mass, "reading", unit)?;
+        no_gain(piece, reading.value, piece.mass, "reading", units)?;
     }
     Ok(tidy(vec![
         (Account::Material("water".into()), -change),

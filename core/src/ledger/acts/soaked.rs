@@ -10,7 +10,7 @@ use crate::ids::{LotId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, alive, err, not_now};
 use crate::ledger::state::State;
-use crate::units::MassUnit;
+use crate::units::Units;
 use serde::{Deserialize, Serialize};
 
 /// Soaked in water.
@@ -66,7 +66,7 @@ impl Deed for Soaked {
         Vec::new()
     }
 
-    fn post(&self, state: &State, _: MassUnit) -> Posted {
+    fn post(&self, state: &State, _: Units) -> Posted {
         let found = alive(state, self.piece)?;
         if found.out_of_cure.is_none() || found.hanging.is_some() {
             return Err(not_now(found));

@@ -9,7 +9,7 @@ use crate::ids::{LotId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, alive, err};
 use crate::ledger::state::State;
-use crate::units::MassUnit;
+use crate::units::Units;
 use serde::{Deserialize, Serialize};
 
 /// A step on its way was done.
@@ -58,7 +58,7 @@ impl Deed for StepDone {
         Vec::new()
     }
 
-    fn post(&self, state: &State, _: MassUnit) -> Posted {
+    fn post(&self, state: &State, _: Units) -> Posted {
         let found = alive(state, self.piece)?;
         let Some(step) = found.open_steps().find(|s| s.id == self.step) else {
             let open: Vec<_> = found

@@ -11,7 +11,7 @@ use crate::ledger::Entry;
 use crate::ledger::odd::lost_too_much;
 use crate::ledger::post::Posted;
 use crate::ledger::state::{Piece, Point, State};
-use crate::units::{MassUnit, Milligrams, Reading};
+use crate::units::{Milligrams, Reading, Units};
 use serde::{Deserialize, Serialize};
 
 /// Taken down.
@@ -53,8 +53,8 @@ impl Deed for TakenDown {
         Vec::new()
     }
 
-    fn post(&self, state: &State, unit: MassUnit) -> Posted {
-        on_the_hook(self.piece, &self.reading, state, unit)
+    fn post(&self, state: &State, units: Units) -> Posted {
+        on_the_hook(self.piece, &self.reading, state, units)
     }
 
     fn begin(&self, _: &mut State, _: &Entry) {}
@@ -65,7 +65,7 @@ impl Deed for TakenDown {
             piece.weighed(
                 (entry.id, entry.happened_at),
                 Point::TakenDown,
-                self.reading.mg - tare,
+                self.reading.value - tare,
             );
             if let Some(hanging) = &mut piece.hanging {
                 hanging.until = Some(entry.happened_at);
@@ -81,7 +81,7 @@ impl Deed for TakenDown {
             .map_or(Milligrams::ZERO, Piece::tare);
         lost_too_much(
             self.piece,
-            self.reading.mg - tare,
+            self.reading.value - tare,
             USUAL_LOSS,
             state,
             home.units,
@@ -99,7 +99,7 @@ impl Deed for TakenDown {
     fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
         Some(Ask::TakenDown(TakenDownAsk {
             piece: self.piece,
-            reading: scene.mass_again(&self.reading),
+            reading: scene.again(&self.reading),
         }))
     }
 

@@ -8,7 +8,7 @@ use crate::ids::{LotId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, at_stage};
 use crate::ledger::state::{Stage, State};
-use crate::units::MassUnit;
+use crate::units::Units;
 use serde::{Deserialize, Serialize};
 
 /// Turned, massaged or stirred.
@@ -42,7 +42,7 @@ impl Deed for Turned {
         Vec::new()
     }
 
-    fn post(&self, state: &State, _: MassUnit) -> Posted {
+    fn post(&self, state: &State, _: Units) -> Posted {
         at_stage(state, self.piece, &[Stage::InCure])?;
         Ok(Vec::new())
     }

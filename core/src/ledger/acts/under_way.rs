@@ -18,7 +18,8 @@ use crate::ledger::odd::over_scale;
 use crate::ledger::post::{Posted, err, gone, is_gain, positive, say, thickness, tidy};
 use crate::ledger::state::{Hanging, InCure, Piece, Point, State, Weighing};
 use crate::ledger::{Account, Loss};
-use crate::units::{MassUnit, Milligrams, Reading, read, reading};
+use crate::piece::Shape;
+use crate::units::{Celsius, Fraction, Milligrams, Reading, Typed, Units, reading};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;
@@ -60,17 +61,11 @@ pub struct UnderWay {
     /// What the scale said when it was hung, if anybody knows.
     pub gross_start: Option<Reading>,
     /// The share to lose.
-    pub loss_fraction: Option<f64>,
-    /// The highest inside temperature, if it was heated and measured (°C).
-    pub inside_c: Option<f64>,
-    /// Greatest thickness (mm).
-    pub thickness_mm: Option<f64>,
-    /// Whether the skin is on.
-    pub skin_on: bool,
-    /// Whether bone is in.
-    pub bone_in: bool,
-    /// Whether fat covers one side.
-    pub fat_cap: bool,
+    pub loss: Option<Typed<Fraction>>,
+    /// The highest inside temperature, if it was heated and measured.
+    pub inside: Option<Typed<Celsius>>,
+    /// How it lies.
+    pub shape: Shape,
     /// Its dose, if anybody knows.
     pub dose: Option<Box<Dose>>,
 }
@@ -200,11 +195,10 @@ impl Asked for UnderWayAsk {
             Some(text) => Some(desk.moment(&text, "since")?),
             None => None,
         };
-        let loss_fraction = match words(self.loss_fraction.as_deref()) {
+        let loss = match words(self.loss_fraction.as_deref()) {
             Some(text) => {
-                let share = read::share(&text)
-                    .map_err(|e| AskError::field("loss_fraction", e.to_string()))?;
-                if share <= 0.0 || share >= 1.0 {
+                let share: Typed<Fraction> = desk.typed(&text, "loss_fraction")?;
+                if share.value.0 <= 0.0 || share.value.0 >= 1.0 {
                     return Err(AskError::field(
                         "loss_fraction",
                         "Type a share, such as 35 %.",
@@ -225,19 +219,22 @@ impl Asked for UnderWayAsk {
             green,
             tare,
             gross_start: desk.mass_if(self.gross_start.as_deref(), "gross_start")?,
-            loss_fraction,
-            inside_c: desk.temperature_if(self.inside.as_deref(), "inside")?,
-            thickness_mm: desk.thickness(self.thickness.as_deref(), "thickness")?,
-            skin_on: self.skin_on,
-            bone_in: self.bone_in,
-            fat_cap: self.fat_cap,
+            loss,
+            inside: desk.typed_if(self.inside.as_deref(), "inside")?,
+            shape: Shape {
+                thickness: desk.typed_if(self.thickness.as_deref(), "thickness")?,
+                skin_on: self.skin_on,
+                bone_in: self.bone_in,
+                fat_cap: self.fat_cap,
+                fat_cover: None,
+            },
             dose: None,
         };
         if let Some(weighed) = &self.weighed {
             // Judged as the piece it will be.
             let mut meat = Piece::green(piece, &act.tag, act.green(), (EntryId(0), desk.now));
             meat.mass = act.green();
-            meat.skin_on = self.skin_on;
+            meat.shape.skin_on = self.skin_on;
             meat.product = Some(build);
             let known = old.and_then(|(_, o)| o.dose.as_deref());
             act.dose = Some(Box::new(as_weighed(
@@ -262,27 +259,31 @@ impl Deed for UnderWay {
         vec![KeptKey::build(&self.build)]
     }
 
-    fn post(&self, state: &State, unit: MassUnit) -> Posted {
-        positive(&self.reading, "reading")?;
+    fn post(&self, state: &State, units: Units) -> Posted {
+        positive(&self.reading, "reading", units)?;
         let lot = state.lot.as_ref().ok_or_else(gone)?;
-        thickness(self.thickness_mm, "thickness")?;
-        if self.tare().mg >= self.reading.mg {
+        thickness(self.shape.thickness(), "thickness", units)?;
+        if self.tare().value >= self.reading.value {
             return err(
                 "tare",
                 "Cloth, net and clips cannot weigh as much as the whole piece. Weigh them alone and type that.".into(),
             );
         }
         let hung = self.gross_start.as_ref();
-        if hung.is_some_and(|start| is_gain(self.reading.mg, start.mg)) {
+        if hung.is_some_and(|start| is_gain(self.reading.value, start.value)) {
             return err(
                 "gross_start",
                 format!(
                     "It weighs {} now, so it cannot have weighed less when it was hung. Check the digits and the unit.",
-                    say(self.reading.mg, unit)
+                    say(self.reading.value, units)
                 ),
             );
         }
-        if self.inside_c.is_some_and(|c| !(0.0..=130.0).contains(&c)) {
+        if self
+            .inside
+            .as_ref()
+            .is_some_and(|c| !(0.0..=130.0).contains(&c.value.0))
+        {
             return err(
                 "inside",
                 "No meat is that warm inside. Type degrees such as 62.8 C or 145 F.".into(),
@@ -299,8 +300,8 @@ impl Deed for UnderWay {
                 field,
                 format!(
                     "{} is more than the {} that is still in {}. Check the digits and the unit, or correct what was received.",
-                    say(green, unit),
-                    say(state.left, unit),
+                    say(green, units),
+                    say(state.left, units),
                     lot.received.tag
                 ),
             );
@@ -344,11 +345,8 @@ impl Deed for UnderWay {
         let build = state.catalogue().build_as(&self.build);
         let mut piece = Piece {
             cut: self.cut.clone(),
-            thickness_mm: self.thickness_mm,
-            skin_on: self.skin_on,
-            bone_in: self.bone_in,
-            fat_cap: self.fat_cap,
-            inside_c: self.inside_c,
+            shape: self.shape.clone(),
+            inside: self.inside.clone(),
             cure: Some(InCure {
                 since,
                 dose: self.dose.as_deref().cloned(),
@@ -376,7 +374,7 @@ impl Deed for UnderWay {
         }
         if self.at != UnderWayAt::InCure {
             piece.out_of_cure = Some(since);
-            piece.smoked = self.inside_c.map(|_| since);
+            piece.smoked = self.inside.as_ref().map(|_| since);
         }
         if self.at == UnderWayAt::Hanging {
             let (start, weighed_at) = match &self.gross_start {
@@ -386,16 +384,16 @@ impl Deed for UnderWay {
             let planned = build.hang.as_ref().map_or(0.35, |h| h.loss_fraction);
             piece.hanging = Some(Hanging {
                 since,
-                gross_start: start.mg,
-                tare: self.tare().mg,
-                loss_fraction: self.loss_fraction.unwrap_or(planned),
+                gross_start: start.value,
+                tare: self.tare().value,
+                loss: self.loss.as_ref().map_or(Fraction(planned), |l| l.value),
                 until: None,
             });
             piece.weighings.push(Weighing {
                 entry: entry.id,
                 at: weighed_at,
                 point: Point::Hung,
-                net: start.mg - self.tare().mg,
+                net: start.value - self.tare().value,
             });
         }
         piece.since = since;
@@ -459,16 +457,16 @@ impl Deed for UnderWay {
             build: self.build.key.clone(),
             at: self.at,
             since: self.since.map(|t| scene.moment_again(t)),
-            reading: scene.mass_again(&self.reading),
-            green: self.green.as_ref().map(|r| scene.mass_again(r)),
-            tare: self.tare.as_ref().map(|r| scene.mass_again(r)),
-            gross_start: self.gross_start.as_ref().map(|r| scene.mass_again(r)),
-            loss_fraction: self.loss_fraction.map(Scene::share_again),
-            inside: self.inside_c.map(|c| scene.temperature_again(c)),
-            thickness: self.thickness_mm.map(|mm| scene.length_again(mm)),
-            skin_on: self.skin_on,
-            bone_in: self.bone_in,
-            fat_cap: self.fat_cap,
+            reading: scene.again(&self.reading),
+            green: self.green.as_ref().map(|r| scene.again(r)),
+            tare: self.tare.as_ref().map(|r| scene.again(r)),
+            gross_start: self.gross_start.as_ref().map(|r| scene.again(r)),
+            loss_fraction: self.loss.as_ref().map(|l| scene.again(l)),
+            inside: self.inside.as_ref().map(|c| scene.again(c)),
+            thickness: self.shape.thickness.as_ref().map(|t| scene.again(t)),
+            skin_on: self.shape.skin_on,
+            bone_in: self.shape.bone_in,
+            fat_cap: self.shape.fat_cap,
             weighed: self.dose.as_ref().map(|d| weighed_again(d, scene)),
         }))
     }
@@ -509,12 +507,12 @@ impl UnderWay {
 
     /// The meat alone.
     fn net(&self) -> Milligrams {
-        self.reading.mg - self.tare().mg
+        self.reading.value - self.tare().value
     }
 
     /// Its green weight; where nobody knows it, what the scale says now.
     fn green(&self) -> Milligrams {
-        self.green.as_ref().map_or(self.net(), |g| g.mg)
+        self.green.as_ref().map_or(self.net(), |g| g.value)
     }
 
     /// What explains that it is lighter than it was green.

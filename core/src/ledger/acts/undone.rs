@@ -8,7 +8,7 @@ use crate::ids::LotId;
 use crate::ledger::Entry;
 use crate::ledger::post::Posted;
 use crate::ledger::state::State;
-use crate::units::MassUnit;
+use crate::units::Units;
 use serde::{Deserialize, Serialize};
 
 /// The entry named by `replaces` did not happen.
@@ -24,7 +24,7 @@ impl Deed for Undone {
         Vec::new()
     }
 
-    fn post(&self, _: &State, _: MassUnit) -> Posted {
+    fn post(&self, _: &State, _: Units) -> Posted {
         Ok(Vec::new())
     }
 

@@ -10,7 +10,7 @@ use crate::ledger::Loss;
 use crate::ledger::odd::lost_too_much;
 use crate::ledger::post::{Posted, at_stage, err, reweigh, say};
 use crate::ledger::state::{Piece, Point, Stage, State};
-use crate::units::{MassUnit, Milligrams, Reading};
+use crate::units::{Milligrams, Reading, Units};
 use serde::{Deserialize, Serialize};
 
 /// Weighed on its hook.
@@ -52,8 +52,8 @@ impl Deed for WeighedIn {
         Vec::new()
     }
 
-    fn post(&self, state: &State, unit: MassUnit) -> Posted {
-        on_the_hook(self.piece, &self.reading, state, unit)
+    fn post(&self, state: &State, units: Units) -> Posted {
+        on_the_hook(self.piece, &self.reading, state, units)
     }
 
     fn begin(&self, _: &mut State, _: &Entry) {}
@@ -65,7 +65,7 @@ impl Deed for WeighedIn {
             piece.weighed(
                 (entry.id, entry.happened_at),
                 Point::WeighedIn,
-                self.reading.mg - tare,
+                self.reading.value - tare,
             );
             piece.since = since;
         }
@@ -78,7 +78,7 @@ impl Deed for WeighedIn {
             .map_or(Milligrams::ZERO, Piece::tare);
         lost_too_much(
             self.piece,
-            self.reading.mg - tare,
+            self.reading.value - tare,
             USUAL_LOSS,
             state,
             home.units,
@@ -96,7 +96,7 @@ impl Deed for WeighedIn {
     fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
         Some(Ask::WeighedIn(WeighedInAsk {
             piece: self.piece,
-            reading: scene.mass_again(&self.reading),
+            reading: scene.again(&self.reading),
         }))
     }
 
@@ -113,18 +113,24 @@ pub(super) fn on_the_hook(
     piece: PieceId,
     reading: &Reading,
     state: &State,
-    unit: MassUnit,
+    units: Units,
 ) -> Posted {
     let found = at_stage(state, piece, &[Stage::Hanging])?;
     let tare = found.tare();
-    if reading.mg <= tare {
+    if reading.value <= tare {
         return err(
             "reading",
             format!(
                 "Cloth and net alone weigh {}. Type what the scale shows with the piece on it.",
-                say(tare, unit)
+                say(tare, units)
             ),
         );
     }
-    reweigh(found, reading, reading.mg - tare, Loss::Evaporation, unit)
+    reweigh(
+        found,
+        reading,
+        reading.value - tare,
+        Loss::Evaporation,
+        units,
+    )
 }

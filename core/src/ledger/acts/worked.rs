@@ -15,7 +15,7 @@ use crate::ledger::post::{
 };
 use crate::ledger::state::{Piece, Point, Stage, State};
 use crate::ledger::{Account, Byproduct, Work};
-use crate::units::{MassUnit, Reading};
+use crate::units::{Millimetres, Reading, Typed, Units};
 use serde::{Deserialize, Serialize};
 use serde_json::json;
 
@@ -39,10 +39,10 @@ pub struct Worked {
     pub off: Vec<Off>,
     /// The piece on the scale afterwards, if it was weighed.
     pub reading: Option<Reading>,
-    /// Its thickest place afterwards, if it was measured (mm).
-    pub thickness_mm: Option<f64>,
-    /// The fat cover left on it (mm).
-    pub fat_cover_mm: Option<f64>,
+    /// Its thickest place afterwards, if it was measured.
+    pub thickness: Option<Typed<Millimetres>>,
+    /// The fat cover left on it.
+    pub fat_cover: Option<Typed<Millimetres>>,
 }
 
 /// What came off a piece, as typed.
@@ -93,8 +93,8 @@ impl Asked for WorkedAsk {
             work: self.work,
             off,
             reading: desk.mass_if(self.reading.as_deref(), "reading")?,
-            thickness_mm: desk.thickness(self.thickness.as_deref(), "thickness")?,
-            fat_cover_mm: desk.thickness(self.fat_cover.as_deref(), "fat_cover")?,
+            thickness: desk.typed_if(self.thickness.as_deref(), "thickness")?,
+            fat_cover: desk.typed_if(self.fat_cover.as_deref(), "fat_cover")?,
         };
         desk.about(self.piece, Act::Worked(act))
     }
@@ -109,25 +109,25 @@ impl Deed for Worked {
         Vec::new()
     }
 
-    fn post(&self, state: &State, unit: MassUnit) -> Posted {
+    fn post(&self, state: &State, units: Units) -> Posted {
         let piece = self.on(state)?;
         let nothing = match self.work {
-            Work::Skin if !piece.skin_on => Some("has no skin on"),
-            Work::BoneOut if !piece.bone_in => Some("has no bone in it"),
+            Work::Skin if !piece.shape.skin_on => Some("has no skin on"),
+            Work::BoneOut if !piece.shape.bone_in => Some("has no bone in it"),
             _ => None,
         };
         if let Some(nothing) = nothing {
             return err("work", format!("{} {nothing}.", piece.tag));
         }
-        thickness(self.thickness_mm, "thickness")?;
-        fat_cover(self.fat_cover_mm)?;
+        thickness(self.thickness.as_ref().map(|t| t.value), "thickness", units)?;
+        fat_cover(self.fat_cover.as_ref(), units)?;
         if self.off.is_empty() && self.reading.is_none() && self.work != Work::OpenFlat {
             return err(
                 "off",
                 "Weigh what came off, or the piece afterwards.".into(),
             );
         }
-        if self.work == Work::OpenFlat && self.thickness_mm.is_none() {
+        if self.work == Work::OpenFlat && self.thickness.is_none() {
             return err(
                 "thickness",
                 "Measure how thick it lies now, such as 45 mm: its days follow from that.".into(),
@@ -136,9 +136,9 @@ impl Deed for Worked {
         let mut moves = Vec::new();
         let mut left = piece.mass;
         for (i, off) in self.off.iter().enumerate() {
-            positive(&off.reading, &format!("off[{i}].reading"))?;
-            left -= off.reading.mg;
-            moves.push((Account::Byproduct(off.kind), off.reading.mg));
+            positive(&off.reading, &format!("off[{i}].reading"), units)?;
+            left -= off.reading.value;
+            moves.push((Account::Byproduct(off.kind), off.reading.value));
         }
         if !left.is_some() {
             return err(
@@ -146,15 +146,15 @@ impl Deed for Worked {
                 format!(
                     "{} weighs {} in all, so that much cannot come off it. Check the digits.",
                     piece.tag,
-                    say(piece.mass, unit)
+                    say(piece.mass, units)
                 ),
             );
         }
         let now = match &self.reading {
             Some(reading) => {
-                positive(reading, "reading")?;
-                no_gain(piece, reading.mg, left, "reading", unit)?;
-                reading.mg
+                positive(reading, "reading", units)?;
+                no_gain(piece, reading.value, left, "reading", units)?;
+                reading.value
             }
             None => left,
         };
@@ -171,16 +171,16 @@ impl Deed for Worked {
             return;
         };
         match self.work {
-            Work::Skin => piece.skin_on = false,
-            Work::BoneOut => piece.bone_in = false,
+            Work::Skin => piece.shape.skin_on = false,
+            Work::BoneOut => piece.shape.bone_in = false,
             Work::Trim | Work::OpenFlat | Work::SquareOff => {}
         }
-        if self.thickness_mm.is_some() {
-            piece.thickness_mm = self.thickness_mm;
+        if self.thickness.is_some() {
+            piece.shape.thickness.clone_from(&self.thickness);
         }
-        if let Some(mm) = self.fat_cover_mm {
-            piece.fat_cover_mm = Some(mm);
-            piece.fat_cap = mm > 0.0;
+        if let Some(left) = &self.fat_cover {
+            piece.shape.fat_cover = Some(left.clone());
+            piece.shape.fat_cap = left.value.0 > 0.0;
         }
         piece.worked.push(self.work);
         if piece.cure.is_none() {
@@ -216,8 +216,9 @@ impl Deed for Worked {
                 .map(|r| format!("{} left", scene.mass(r))),
         );
         words.extend(
-            self.thickness_mm
-                .map(|mm| format!("{} thick", scene.length(mm))),
+            self.thickness
+                .as_ref()
+                .map(|t| format!("{} thick", scene.length(t.value))),
         );
         words.join(", ")
     }
@@ -231,12 +232,12 @@ impl Deed for Worked {
                 .iter()
                 .map(|o| OffAsk {
                     kind: o.kind,
-                    reading: scene.mass_again(&o.reading),
+                    reading: scene.again(&o.reading),
                 })
                 .collect(),
-            reading: self.reading.as_ref().map(|r| scene.mass_again(r)),
-            thickness: self.thickness_mm.map(|mm| scene.length_again(mm)),
-            fat_cover: self.fat_cover_mm.map(|mm| scene.length_again(mm)),
+            reading: self.reading.as_ref().map(|r| scene.again(r)),
+            thickness: self.thickness.as_ref().map(|t| scene.again(t)),
+            fat_cover: self.fat_cover.as_ref().map(|t| scene.again(t)),
         }))
     }
 

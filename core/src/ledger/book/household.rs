@@ -1,6 +1,7 @@
 //! Every lot of a household in one book.
 
 use super::*;
+use crate::units::Units;
 
 /// Every lot of the household.
 #[derive(Clone, Debug)]
@@ -99,12 +100,7 @@ impl Book {
     ///
     /// # Errors
     /// The first refusal; nothing is planned then.
-    pub fn plan(
-        &self,
-        changes: &[Change],
-        now: Timestamp,
-        unit: MassUnit,
-    ) -> Result<Plan, Refusal> {
+    pub fn plan(&self, changes: &[Change], now: Timestamp, units: Units) -> Result<Plan, Refusal> {
         let mut plan = Plan {
             entries: Vec::new(),
             kept: Vec::new(),
@@ -127,7 +123,7 @@ impl Book {
                 },
             };
             let next = EntryId(self.last_entry + plan.entries.len() as i64 + 1);
-            let (entries, book) = book.plan(change, next, now, unit)?;
+            let (entries, book) = book.plan(change, next, now, units)?;
             plan.entries.extend(entries);
             plan.lots.insert(lot, Arc::new(book));
         }

@@ -78,7 +78,7 @@ function OutOfCure({ pieces, first }: { pieces: PieceCard[]; first?: number }) {
       weightLabel="Rinsed and patted dry, it weighs"
       about={(p) => (
         <p className="text-center text-soft">
-          {p.method === 'equilibrium_brine' ? 'Drain, rinse, pat dry.' : 'Rinse short and cold, pat dry.'}
+          {p.open_steps.find((s) => s.kind === 'cure')?.check ?? 'Rinse short and cold, pat dry.'}
           {p.cure && (
             <>
               {' '}

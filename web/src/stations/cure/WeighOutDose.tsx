@@ -1,41 +1,15 @@
 import { Printer } from 'lucide-react'
 import { useMemo, useState } from 'react'
 import { type PieceCard, problemOf, type Schemas } from '../../api/client'
-import { useCatalogue, useRecord, useSheet } from '../../api/hooks'
-import { Select, TextField, Tick, WhenField } from '../../kit/Fields'
+import { useRecord, useSheet } from '../../api/hooks'
+import { TextField, Tick, WhenField } from '../../kit/Fields'
 import { MainAction } from '../../kit/Page'
 import { Failed, Findings, Loading, Refused } from '../../kit/States'
 import { printOnly } from '../../kit/print'
-import { decimals, typedNumber, useFormat } from '../../units'
+import { decimals, useFormat } from '../../units'
 import { DoseBand } from './DoseBand'
+import { asBuild, OwnDose, ownDose } from './OwnDose'
 import { Schools } from './Schools'
-
-/** What is typed to change the dose this time; empty means as the build says. */
-const asBuild = {
-  cure: '',
-  cure_g_per_kg: '',
-  salt_g_per_kg: '',
-  nitrite_ppm: '',
-  salt_fraction: '',
-  sugar_fraction: '',
-  water_g: '',
-}
-
-function ownDose(typed: typeof asBuild): Schemas['OwnDose'] {
-  const share = (text: string) => {
-    const percent = typedNumber(text)
-    return percent === null ? null : percent / 100
-  }
-  return {
-    cure: typed.cure || null,
-    cure_g_per_kg: typedNumber(typed.cure_g_per_kg),
-    salt_g_per_kg: typedNumber(typed.salt_g_per_kg),
-    nitrite_ppm: typedNumber(typed.nitrite_ppm),
-    salt_fraction: share(typed.salt_fraction),
-    sugar_fraction: share(typed.sugar_fraction),
-    water_g: typedNumber(typed.water_g),
-  }
-}
 
 /** The weigh-out: the number to hit for each ingredient, ticked off one after another. */
 export function WeighOutDose({ pieces, first }: { pieces: PieceCard[]; first?: number }) {
@@ -51,6 +25,13 @@ export function WeighOutDose({ pieces, first }: { pieces: PieceCard[]; first?: n
   const build = here[0]!.build
   const ask = useMemo(() => ({ pieces: here.map((p) => p.id), mixed, own: ownDose(own) }), [here, mixed, own])
   const sheet = useSheet(ask)
+  // While something typed cannot be read, the last sheet stays, and what was typed stays with it.
+  const pieceKey = `${ask.pieces.join()}-${mixed}`
+  const [last, setLast] = useState({ key: '', sheet: sheet.data })
+  if (sheet.data && (last.sheet !== sheet.data || last.key !== pieceKey)) setLast({ key: pieceKey, sheet: sheet.data })
+  const shown = sheet.data ?? (last.key === pieceKey ? last.sheet : undefined)
+  const problem = sheet.error ? problemOf(sheet.error) : undefined
+  const wrong = (field: string) => problem?.field(field)
   const toggle = (piece: PieceCard) => {
     if (piece.build !== build) return setChosen([piece.id])
     const next = chosen.includes(piece.id) ? chosen.filter((id) => id !== piece.id) : [...chosen, piece.id]
@@ -77,20 +58,21 @@ export function WeighOutDose({ pieces, first }: { pieces: PieceCard[]; first?: n
           })}
         </ul>
       </div>
-      {sheet.isPending && <Loading what="the numbers to hit" />}
-      {sheet.isError && <Failed error={sheet.error} onRetry={() => sheet.refetch()} />}
-      {sheet.data && (
+      {!shown && sheet.isPending && <Loading what="the numbers to hit" />}
+      {!shown && sheet.isError && <Failed error={sheet.error} onRetry={() => sheet.refetch()} />}
+      {shown && (
         <SheetTable
-          key={`${ask.pieces.join()}-${mixed}`}
-          sheet={sheet.data}
+          key={pieceKey}
+          sheet={shown}
           ask={ask}
           pieces={here}
-          stale={sheet.isPlaceholderData}
+          stale={sheet.isPlaceholderData || sheet.isError}
+          unread={sheet.error}
         >
-          {here.length > 1 && sheet.data.method === 'measured_dry' && (
+          {here.length > 1 && shown.can_be_mixed && (
             <Tick label="One mix for all of them, shared out by weight" checked={mixed} onChange={setMixed} />
           )}
-          <OwnDoseFields method={sheet.data.method} typed={own} onChange={setOwn} />
+          <OwnDose sheet={shown} typed={own} onChange={setOwn} wrong={wrong} />
         </SheetTable>
       )}
     </section>
@@ -102,6 +84,8 @@ function SheetTable(props: {
   ask: { pieces: number[]; mixed: boolean; own: Schemas['OwnDose'] }
   pieces: PieceCard[]
   stale: boolean
+  /** Why the sheet could not be worked out from what is typed now. */
+  unread: unknown
   children: React.ReactNode
 }) {
   const { sheet, ask, pieces } = props
@@ -125,8 +109,8 @@ function SheetTable(props: {
   const left = all.filter((name) => !weighed.includes(name)).length
   const wrong = record.error ? problemOf(record.error).field('reason') : undefined
   return (
-    <div className={`table-top grid gap-5 p-4 lg:grid-cols-[3fr_2fr] ${props.stale ? 'opacity-60' : ''}`}>
-      <div className="grid content-start gap-4">
+    <div className="table-top grid gap-5 p-4 lg:grid-cols-[3fr_2fr]">
+      <div className={`grid content-start gap-4 ${props.stale ? 'opacity-60' : ''}`}>
         {lists.map((list) => (
           <div key={list.id}>
             {list.title && <h3 className="figures mb-1">{list.title}</h3>}
@@ -142,7 +126,7 @@ function SheetTable(props: {
             </ul>
           </div>
         ))}
-        {sheet.mixed && sheet.method === 'measured_dry' && <Portions sheet={sheet} />}
+        {sheet.mixed && sheet.can_be_mixed && <Portions sheet={sheet} />}
         {sheet.salometer_degrees != null && (
           <p className="text-soft">
             All of it in cold water: <span className="figures">{sheet.salometer_degrees.toFixed(0)}°</span> on a salometer. Meat
@@ -159,9 +143,9 @@ function SheetTable(props: {
               {p.thickness_mm != null && <span className="figures">, {format.length(p.thickness_mm)} thick</span>}, takes in
             </p>
             <DoseBand
-              nominal={p.nitrite_ppm}
-              low={p.nitrite_ppm_low}
-              high={p.nitrite_ppm_high}
+              nominal={p.nitrite.nominal}
+              low={p.nitrite.low}
+              high={p.nitrite.high}
               ceiling={p.ceiling_ppm}
               floor={p.floor_ppm}
               label={p.tag}
@@ -192,12 +176,12 @@ function SheetTable(props: {
             error={wrong}
           />
         )}
-        <Refused error={record.error} />
+        <Refused error={record.error ?? props.unread} />
         <MainAction>
           <button
             type="button"
             className="press press-main bench"
-            disabled={record.isPending || sheet.refused || left > 0}
+            disabled={record.isPending || props.stale || sheet.refused || left > 0}
             onClick={start}
           >
             {sheet.refused ? 'Cannot be started' : left > 0 ? `${left} still to weigh` : 'Start the cure'}
@@ -263,59 +247,5 @@ function Portions({ sheet }: { sheet: Schemas['Sheet'] }) {
         ))}
       </ul>
     </div>
-  )
-}
-
-function OwnDoseFields({
-  method,
-  typed,
-  onChange,
-}: {
-  method: Schemas['Curing']
-  typed: typeof asBuild
-  onChange: (t: typeof asBuild) => void
-}) {
-  const cures = useCatalogue().data?.cures ?? []
-  const field = (name: keyof typeof asBuild, label: string, hint: string) => (
-    <TextField
-      label={label}
-      value={typed[name]}
-      onChange={(v) => onChange({ ...typed, [name]: v })}
-      inputMode="decimal"
-      hint={hint}
-    />
-  )
-  return (
-    <details>
-      <summary className="quiet">Change the dose this time</summary>
-      <div className="mt-2 grid gap-x-4 sm:grid-cols-2">
-        <Select
-          label="Curing salt"
-          value={typed.cure}
-          onChange={(cure) => onChange({ ...typed, cure })}
-          hint={cures.find((c) => c.key === typed.cure)?.words}
-        >
-          <option value="">as the build says</option>
-          {cures.map((c) => (
-            <option key={c.key} value={c.key}>
-              {c.name}
-            </option>
-          ))}
-        </Select>
-        {method === 'measured_dry' ? (
-          <>
-            {field('cure_g_per_kg', 'Curing salt, g per kg', 'Empty: as the build says.')}
-            {field('salt_g_per_kg', 'Salt in all, g per kg', 'The cure’s own salt counts.')}
-          </>
-        ) : (
-          <>
-            {field('nitrite_ppm', 'Nitrite, ppm', 'Over meat and brine.')}
-            {field('salt_fraction', 'Salt, %', 'Of meat and water.')}
-            {field('sugar_fraction', 'Sugar, %', 'Of meat and water.')}
-            {field('water_g', 'Water, g', 'Enough to cover.')}
-          </>
-        )}
-      </div>
-    </details>
   )
 }

@@ -1,6 +1,7 @@
 //! What is put right, undone, or written down late.
 
 use super::*;
+use crate::units::{Fraction, Typed};
 
 #[test]
 fn a_correction_keeps_both_and_restates_what_follows() {
@@ -95,7 +96,7 @@ fn what_is_written_down_late_stands_where_it_happened() {
         piece: PieceId(1),
         reading: reading(2_900.0),
         tare: reading(0.0),
-        loss_fraction: 0.35,
+        loss: Typed::unsaid(Fraction(0.35)),
         parts: Vec::new(),
     }));
     let hung = table.minute;

@@ -9,6 +9,9 @@ use crate::ledger::acts::joined::{JoinWay, Joined};
 use crate::ledger::acts::worked::Off;
 use crate::ledger::own::{shares, weighed_by_cut};
 use crate::ledger::{Account, PricePer, Work};
+use crate::piece::Shape;
+use crate::units::{Celsius, Fraction, Grams, Millimetres, Typed};
+use crate::units::{MassUnit, Units};
 
 fn off(kind: Byproduct, grams: f64) -> Off {
     Off {
@@ -23,8 +26,8 @@ fn worked(id: i64, work: Work, off: Vec<Off>, after: Option<f64>, mm: Option<f64
         work,
         off,
         reading: after.map(reading),
-        thickness_mm: mm,
-        fat_cover_mm: None,
+        thickness: mm.map(|mm| Typed::unsaid(Millimetres(mm))),
+        fat_cover: None,
     })
 }
 
@@ -35,7 +38,7 @@ fn joined(ids: &[i64], into: i64, way: JoinWay) -> Act {
         into: PieceId(into),
         tag: format!("HG1-{into}"),
         reading: None,
-        thickness_mm: None,
+        thickness: None,
     })
 }
 
@@ -45,8 +48,8 @@ fn ground(sources: Vec<GroundFrom>, into: i64, grams: f64) -> Act {
         into: PieceId(into),
         tag: format!("HG1-{into}"),
         reading: reading(grams),
-        thickness_mm: Some(60.0),
-        fat_fraction: Some(0.28),
+        thickness: Some(Typed::unsaid(Millimetres(60.0))),
+        fat: Some(Typed::unsaid(Fraction(0.28))),
     })
 }
 
@@ -89,7 +92,7 @@ pub(super) fn random(table: &Table, piece: &Piece, kind: u8, share: f64) -> Opti
             into: next,
             tag,
             reading: None,
-            thickness_mm: None,
+            thickness: None,
         }),
         85..95 => Act::Ground(Ground {
             sources: vec![
@@ -103,8 +106,8 @@ pub(super) fn random(table: &Table, piece: &Piece, kind: u8, share: f64) -> Opti
             into: next,
             tag,
             reading: reading(mass * (1.1 + share * 0.1)),
-            thickness_mm: None,
-            fat_fraction: None,
+            thickness: None,
+            fat: None,
         }),
         95..100 => Act::ByproductGiven(acts::byproduct_given::ByproductGiven {
             kind: Byproduct::Fat,
@@ -122,7 +125,11 @@ fn work_on_a_piece_keeps_what_came_off_and_names_the_rest() {
     let Act::PieceWeighed(mut leg) = weigh_out(1, "leg", 9_000.0) else {
         unreachable!()
     };
-    (leg.skin_on, leg.bone_in, leg.thickness_mm) = (true, true, Some(150.0));
+    leg.shape = Shape {
+        skin_on: true,
+        bone_in: true,
+        ..Shape::thick(Millimetres(150.0))
+    };
     table.did(Act::PieceWeighed(leg));
     let skin = off(Byproduct::Skin, 700.0);
     table.did(worked(1, Work::Skin, vec![skin], None, None));
@@ -132,11 +139,15 @@ fn work_on_a_piece_keeps_what_came_off_and_names_the_rest() {
     table.did(worked(1, Work::OpenFlat, vec![], None, Some(70.0)));
     let piece = table.piece(1);
     assert_eq!(
-        (piece.mass.grams(), piece.green.grams(), piece.thickness_mm),
-        (6_750.0, 6_750.0, Some(70.0))
+        (
+            piece.mass.grams(),
+            piece.green.grams(),
+            piece.shape.thickness()
+        ),
+        (6_750.0, 6_750.0, Some(Millimetres(70.0)))
     );
     assert_eq!(
-        (piece.skin_on, piece.bone_in, piece.is_opened()),
+        (piece.shape.skin_on, piece.shape.bone_in, piece.is_opened()),
         (false, false, true)
     );
     assert_eq!(loss(&table, Loss::Cutting), 50.0);
@@ -176,7 +187,7 @@ fn a_piece_keeps_its_lineage_through_cuts_and_joins() {
         piece: PieceId(id),
         tag: format!("HG1-1{id}"),
         reading: reading(grams),
-        thickness_mm: Some(60.0),
+        thickness: Some(Typed::unsaid(Millimetres(60.0))),
         cut: Some("leg_muscle".into()),
     };
     table.did(Act::Cut(acts::cut::Cut {
@@ -188,8 +199,8 @@ fn a_piece_keeps_its_lineage_through_cuts_and_joins() {
     let pair = table.piece(4);
     assert_eq!(pair.parents, [PieceId(2), PieceId(3)]);
     assert_eq!(
-        (pair.cut.as_str(), pair.thickness_mm),
-        ("leg_muscle", Some(120.0))
+        (pair.cut.as_str(), pair.shape.thickness()),
+        ("leg_muscle", Some(Millimetres(120.0)))
     );
     assert_eq!(pair.mass.grams(), 5_950.0);
     assert_eq!(table.piece(2).parents, [PieceId(1)]);
@@ -326,8 +337,8 @@ fn freezing_is_counted_for_a_piece_and_for_what_was_cut_from_it() {
     let read = |piece, inside_c| {
         Act::FreezerRead(acts::freezer_read::FreezerRead {
             piece,
-            inside_c,
-            thickness_mm: None,
+            inside: Typed::unsaid(Celsius(inside_c)),
+            thickness: None,
         })
     };
     table.did(weigh_out(2, "tenderloin", 300.0));
@@ -338,7 +349,7 @@ fn freezing_is_counted_for_a_piece_and_for_what_was_cut_from_it() {
         piece: PieceId(id),
         tag: tag.into(),
         reading: reading(600.0),
-        thickness_mm: None,
+        thickness: None,
         cut: None,
     };
     table.did(Act::Cut(acts::cut::Cut {
@@ -384,7 +395,7 @@ fn three_own_animals_make_an_own_share() {
                 at: at(minute),
                 act: Box::new(act),
             };
-            let plan = book.plan(&[change], at(minute), MassUnit::Metric).unwrap();
+            let plan = book.plan(&[change], at(minute), Units::METRIC).unwrap();
             book.take(plan);
         };
         did(1, received(40_000.0));
@@ -402,7 +413,7 @@ fn three_own_animals_make_an_own_share() {
         "{own:?}"
     );
     let weighed = weighed_by_cut(book.lot(LotId(1)).unwrap(), pig);
-    assert_eq!(weighed["belly"], 6_000.0);
+    assert_eq!(weighed["belly"], Grams(6_000.0));
 }
 
 /// A case of six shoulders.

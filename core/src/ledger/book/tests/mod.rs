@@ -6,7 +6,7 @@ mod random;
 
 use super::*;
 use crate::animal::{KnownWeight, Portion};
-use crate::builds::Curing;
+use crate::catalogue::dosing::Way;
 use crate::cure::Role;
 use crate::cure::dose::{Dose, DoseLine, Judged};
 use crate::cure::rules::Class;
@@ -20,8 +20,10 @@ use crate::ledger::acts::received::Received;
 use crate::ledger::state::{Point, Stage, reading};
 use crate::ledger::tally::{NodeKind, by_product, cost_cents_per_kg, flow};
 use crate::ledger::{Byproduct, Loss, Origin, balances};
+use crate::piece::Shape;
 use crate::units::Band;
-use crate::units::{MassUnit, Milligrams, Units};
+use crate::units::{Celsius, Fraction, Millimetres, Typed};
+use crate::units::{Milligrams, Units};
 
 const LOT: LotId = LotId(1);
 
@@ -46,9 +48,7 @@ impl Table {
     }
 
     fn write(&mut self, change: Change) -> Result<Vec<Arc<Entry>>, Refusal> {
-        let plan = self
-            .book
-            .plan(&[change], at(self.minute), MassUnit::Metric)?;
+        let plan = self.book.plan(&[change], at(self.minute), Units::METRIC)?;
         let entries = plan.entries.clone();
         self.book.take(plan);
         Ok(entries)
@@ -119,11 +119,7 @@ fn weigh_out(id: i64, cut: &str, grams: f64) -> Act {
         tag: format!("HG1-{id}"),
         cut: cut.into(),
         reading: reading(grams),
-        thickness_mm: Some(45.0),
-        skin_on: false,
-        bone_in: false,
-        fat_cap: false,
-        fat_cover_mm: None,
+        shape: Shape::thick(Millimetres(45.0)),
     })
 }
 
@@ -139,7 +135,7 @@ fn dose(id: i64, grams: f64) -> Act {
     Act::Dosed(acts::dosed::Dosed {
         piece: PieceId(id),
         dose: Box::new(Dose {
-            method: Curing::MeasuredDry,
+            method: Way::MeasuredDry,
             build: Some(crate::testing::build("belly-slab").unwrap().reference()),
             cure: crate::testing::cure("cure1"),
             judged: Judged {
@@ -153,14 +149,14 @@ fn dose(id: i64, grams: f64) -> Act {
                 DoseLine {
                     role: Role::CuringSalt,
                     name: "cure #1".into(),
-                    mg: Milligrams::from_grams(grams * 0.1),
-                    salt_fraction: None,
+                    mass: Typed::unsaid(Milligrams::from_grams(grams * 0.1)),
+                    salt: None,
                 },
                 DoseLine {
                     role: Role::Salt,
                     name: "salt".into(),
-                    mg: Milligrams::from_grams(grams * 0.9),
-                    salt_fraction: None,
+                    mass: Typed::unsaid(Milligrams::from_grams(grams * 0.9)),
+                    salt: None,
                 },
             ],
             nitrite: Band {
@@ -174,6 +170,7 @@ fn dose(id: i64, grams: f64) -> Act {
             mixed_with: vec![],
             findings: vec![],
             reason: None,
+            own: Vec::new(),
         }),
     })
 }
@@ -189,9 +186,9 @@ fn smoked(id: i64, grams: f64) -> Act {
     Act::Smoked(acts::smoked::Smoked {
         piece: PieceId(id),
         reading: reading(grams),
-        inside_c: Some(60.0),
+        inside: Some(Typed::unsaid(Celsius(60.0))),
         step: None,
-        chamber_c: None,
+        chamber: None,
     })
 }
 
@@ -263,7 +260,7 @@ fn stages_follow_from_what_was_done() {
         piece: PieceId(1),
         reading: reading(2_940.0),
         tare: reading(40.0),
-        loss_fraction: 0.35,
+        loss: Typed::unsaid(Fraction(0.35)),
         parts: Vec::new(),
     }));
     assert_eq!(table.piece(1).stage(), Stage::Hanging);
@@ -314,7 +311,7 @@ fn what_cannot_be_is_refused_in_words() {
     let Act::PieceWeighed(mut thick) = weigh_out(3, "leg", 5_000.0) else {
         unreachable!()
     };
-    thick.thickness_mm = Some(1_143.0);
+    thick.shape = Shape::thick(Millimetres(1_143.0));
     assert_eq!(
         table.refused(Act::PieceWeighed(thick)),
         "1143 mm is thicker than any piece. Measure the thickest place and type it with its unit, such as 45 mm or 1 3/4 in."
@@ -331,7 +328,7 @@ fn a_refusal_speaks_in_the_households_unit() {
     };
     let said = table
         .book
-        .plan(&[change], at(9), MassUnit::Imperial)
+        .plan(&[change], at(9), Units::IMPERIAL)
         .unwrap_err()
         .to_string();
     assert!(
@@ -373,7 +370,7 @@ fn a_cut_piece_shares_its_dose_its_start_and_nothing_else() {
         piece: PieceId(id),
         tag: tag.into(),
         reading: reading(grams),
-        thickness_mm: Some(mm),
+        thickness: Some(Typed::unsaid(Millimetres(mm))),
         cut: None,
     };
     table.did(Act::Cut(acts::cut::Cut {
@@ -396,14 +393,17 @@ fn a_cut_piece_shares_its_dose_its_start_and_nothing_else() {
             .unwrap()
             .lines
             .iter()
-            .map(|l| l.mg)
+            .map(|l| l.mass.value)
             .sum::<Milligrams>()
             .grams()
     };
     assert_eq!((dose_of(a), dose_of(b)), (50.0, 25.0));
     assert_eq!((a.in_cure.grams(), b.in_cure.grams()), (50.0, 25.0));
     assert_eq!(a.cure.as_ref().unwrap().since, since);
-    assert_eq!((a.thickness_mm, b.thickness_mm), (Some(45.0), Some(30.0)));
+    assert_eq!(
+        (a.shape.thickness(), b.shape.thickness()),
+        (Some(Millimetres(45.0)), Some(Millimetres(30.0)))
+    );
     assert_eq!((a.green.grams(), b.green.grams()), (2_000.0, 1_000.0));
     assert_eq!(
         table.book.lot(LOT).unwrap().next_part_tags(a, 1),
@@ -441,7 +441,7 @@ fn odd_numbers_are_asked_about_with_what_was_meant() {
         let Act::PieceWeighed(mut new) = weigh_out(1, "belly", grams) else {
             unreachable!()
         };
-        new.thickness_mm = Some(mm);
+        new.shape = Shape::thick(Millimetres(mm));
         let asked = questions(
             &Act::PieceWeighed(new),
             table.state(),
@@ -528,9 +528,9 @@ fn a_pack_is_ready_to_eat_only_when_the_heat_that_makes_it_so_was_recorded() {
         table.did(Act::Smoked(acts::smoked::Smoked {
             piece: PieceId(1),
             reading: reading(1_700.0),
-            inside_c,
+            inside: inside_c.map(|c| Typed::unsaid(Celsius(c))),
             step: None,
-            chamber_c: None,
+            chamber: None,
         }));
         let species = crate::testing::species(species).unwrap();
         table.piece(1).eat(species)

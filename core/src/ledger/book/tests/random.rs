@@ -1,6 +1,7 @@
 //! Whatever is done on a random day, the laws hold.
 
 use super::*;
+use crate::units::{Fraction, Typed};
 use proptest::prelude::*;
 
 /// What is done between the weighings.
@@ -25,6 +26,7 @@ fn on_the_way(piece: &Piece, kind: u8, grams: f64) -> Act {
             grade: Some("tacky".into()),
             value: None,
             note: None,
+            settles: true,
         }),
         _ => Act::StepDone(acts::step_done::StepDone {
             piece: piece.id,
@@ -61,7 +63,7 @@ fn random_act(table: &Table, pick: (u8, u8, f64)) -> Act {
                     piece: PieceId(next + i),
                     tag: book.next_part_tags(piece, 2)[i as usize].clone(),
                     reading: reading(mass * 0.49),
-                    thickness_mm: None,
+                    thickness: None,
                     cut: None,
                 })
                 .collect(),
@@ -83,7 +85,7 @@ fn random_act(table: &Table, pick: (u8, u8, f64)) -> Act {
             piece: piece.id,
             reading: reading(mass + 30.0),
             tare: reading(30.0),
-            loss_fraction: 0.35,
+            loss: Typed::unsaid(Fraction(0.35)),
             parts: Vec::new(),
         }),
         (Stage::Hanging, 1) => Act::TakenDown(acts::taken_down::TakenDown {
@@ -136,7 +138,7 @@ proptest! {
             let _ = if undo {
                 table.undo(entry.id)
             } else if let Act::PieceWeighed(mut piece) = entry.act.clone() {
-                piece.reading = reading(piece.reading.mg.grams() * 1.1);
+                piece.reading = reading(piece.reading.value.grams() * 1.1);
                 table.correct(entry.id, Act::PieceWeighed(piece))
             } else {
                 table.correct(entry.id, entry.act.clone())

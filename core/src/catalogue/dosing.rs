@@ -1,0 +1,159 @@
+//! What a build says of its dose: by which way, and the numbers that way goes by.
+
+use super::cures::Role;
+use crate::units::GPerKg;
+use crate::units::bounds::Measure;
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+
+/// A way of dosing. What is special about each stands in one file under [`crate::cure::ways`].
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Way {
+    /// Rubbed with a dose measured on its weight.
+    MeasuredDry,
+    /// Mixed into ground or diced meat.
+    GroundMix,
+    /// Laid in a brine that evens out.
+    EquilibriumBrine,
+    /// Rubbed with a pre-blended cure at the rate of its label.
+    LabelRate,
+    /// Not cured at all.
+    None,
+}
+
+/// What meat lies in while it takes its cure.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Vessel {
+    /// A bag of its own, or a tray.
+    Bag,
+    /// A tub, with its brine around it.
+    Tub,
+    /// The bowl, pan or casing it was mixed for.
+    Mixed,
+    /// Nothing: it takes no cure.
+    None,
+}
+
+/// What a number of a dose counts.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum DoseUnit {
+    /// Grams on a kilogram of meat.
+    Rate,
+    /// A share, typed in percent.
+    Percent,
+    /// Milligrams in a kilogram.
+    Content,
+    /// Grams of water, by weight or by volume.
+    Water,
+    /// So many times the weight of the meat.
+    Times,
+}
+
+impl DoseUnit {
+    /// The bounds of its numbers.
+    #[must_use]
+    pub const fn measure(self) -> Measure {
+        match self {
+            Self::Rate => Measure::Rate,
+            Self::Percent => Measure::Share,
+            Self::Content => Measure::Content,
+            Self::Water => Measure::Mass,
+            Self::Times => Measure::Count,
+        }
+    }
+}
+
+/// How an amount is typed, for fields drawn from what the core says.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum AmountKind {
+    /// So much on a kilogram.
+    Rate,
+    /// Percent.
+    Percent,
+    /// A content.
+    Content,
+    /// Water, by weight or by volume.
+    Water,
+    /// A share.
+    Share,
+}
+
+impl From<DoseUnit> for AmountKind {
+    fn from(unit: DoseUnit) -> Self {
+        match unit {
+            DoseUnit::Rate => Self::Rate,
+            DoseUnit::Percent => Self::Percent,
+            DoseUnit::Content => Self::Content,
+            DoseUnit::Water => Self::Water,
+            DoseUnit::Times => Self::Share,
+        }
+    }
+}
+
+/// A number that a way of dosing goes by. The data file, the screen and the refusals all speak of
+/// it by this one description.
+#[derive(Debug, PartialEq)]
+pub struct DoseField {
+    /// Its word in data files and requests.
+    pub name: &'static str,
+    /// As it is called.
+    pub label: &'static str,
+    /// What it counts.
+    pub unit: DoseUnit,
+    /// What to know about it.
+    pub hint: &'static str,
+    /// True when a build has to say it.
+    pub needed: bool,
+    /// True when it may be changed for one dose.
+    pub own: bool,
+}
+
+/// What a build is dosed with.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct BuildDose {
+    /// The curing salt's word.
+    pub cure: String,
+    /// Sugar, spices, and whatever else goes on.
+    #[serde(default)]
+    pub additions: Vec<Seasoning>,
+    /// The numbers of its way, by their word.
+    #[serde(flatten)]
+    pub numbers: BTreeMap<String, f64>,
+}
+
+impl BuildDose {
+    /// A number of its way, if it says it.
+    #[must_use]
+    pub fn number(&self, field: &DoseField) -> Option<f64> {
+        self.numbers.get(field.name).copied()
+    }
+
+    /// The salt that salty sauces bring with them; it counts in the total.
+    #[must_use]
+    pub fn salt_in_sauces(&self) -> GPerKg {
+        let salty = |s: &Seasoning| s.g_per_kg * s.salt_fraction.unwrap_or(0.0);
+        GPerKg(self.additions.iter().map(salty).sum())
+    }
+}
+
+/// Sugar, a spice or a sauce, by the kilogram of meat.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Seasoning {
+    /// What it is called.
+    pub name: String,
+    /// Grams per kilogram of meat.
+    pub g_per_kg: f64,
+    /// The salt in it, for soy sauce and pastes.
+    #[serde(default)]
+    pub salt_fraction: Option<f64>,
+    /// What it does in the dose; by its name when left out.
+    #[serde(default)]
+    pub role: Option<Role>,
+}

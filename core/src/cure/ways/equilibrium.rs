@@ -1,0 +1,228 @@
+//! An equilibrium brine: one brine for all pieces, with nothing in it that could oversalt them.
+
+use super::{DoseField, DoseUnit, DosingWay, Vessel};
+use crate::catalogue::dosing::BuildDose;
+use crate::caution::FieldError;
+use crate::cure::Role;
+use crate::cure::brine::{EquilibriumBrineAsk, equilibrium_brine};
+use crate::cure::dry::{band, scale_findings};
+use crate::cure::rules::{Case, Form, Law};
+use crate::cure::sheet::{Setting, Sheet, SheetLine, SheetPiece};
+use crate::cure::time::Method;
+use crate::piece::size::Size;
+use crate::units::show::{share, trim};
+use crate::units::{Fraction, Grams, Litres, to_division};
+
+const NITRITE: DoseField = DoseField {
+    name: "nitrite_ppm",
+    label: "Nitrite",
+    unit: DoseUnit::Content,
+    hint: "Over meat and brine together, such as 130 ppm.",
+    needed: true,
+    own: true,
+};
+
+const SALT: DoseField = DoseField {
+    name: "salt_fraction",
+    label: "Salt",
+    unit: DoseUnit::Percent,
+    hint: "Percent of meat and water, such as 2.2.",
+    needed: true,
+    own: true,
+};
+
+const SUGAR: DoseField = DoseField {
+    name: "sugar_fraction",
+    label: "Sugar",
+    unit: DoseUnit::Percent,
+    hint: "Percent of meat and water, such as 1.5.",
+    needed: false,
+    own: true,
+};
+
+const WATER: DoseField = DoseField {
+    name: "water_g",
+    label: "Water",
+    unit: DoseUnit::Water,
+    hint: "Enough to cover, by weight or volume, such as 1.5 l.",
+    needed: false,
+    own: true,
+};
+
+const WATER_PER_MEAT: DoseField = DoseField {
+    name: "water_per_meat",
+    label: "Water for the weight of the meat",
+    unit: DoseUnit::Times,
+    hint: "How many times the weight of the meat.",
+    needed: true,
+    own: false,
+};
+
+/// Water is poured in steps of this (g).
+const POURED: f64 = 50.0;
+
+pub(super) struct EquilibriumBrine;
+
+impl DosingWay for EquilibriumBrine {
+    fn fields(&self) -> &'static [DoseField] {
+        &[NITRITE, SALT, SUGAR, WATER, WATER_PER_MEAT]
+    }
+
+    fn form(&self) -> Option<Form> {
+        Some(Form::Whole)
+    }
+
+    fn law(&self, _: Form) -> Law {
+        Law::Immersed
+    }
+
+    fn days_by(&self) -> Method {
+        Method::Brine
+    }
+
+    fn vessel(&self, _: Form) -> Vessel {
+        Vessel::Tub
+    }
+
+    fn water_per_meat(&self, dose: &BuildDose) -> f64 {
+        dose.number(&WATER_PER_MEAT).unwrap_or(1.0)
+    }
+
+    fn mixes(&self) -> bool {
+        false
+    }
+
+    fn weigh(
+        &self,
+        setting: &Setting<'_>,
+        pieces: &[SheetPiece],
+        _: bool,
+    ) -> Result<Sheet, Vec<FieldError>> {
+        let dose = &setting.dose;
+        let meat: Grams = pieces.iter().map(|p| p.meat).sum();
+        let scales = setting.home.scales;
+        let water = dose
+            .number(&WATER)
+            .unwrap_or_else(|| to_division(meat.0 * self.water_per_meat(dose), POURED).max(POURED));
+        let skin_on = pieces.iter().any(|p| p.shape.skin_on);
+        let ask = EquilibriumBrineAsk {
+            meat_g: meat.0,
+            water_g: water,
+            salt_fraction: dose.number(&SALT).unwrap_or(0.0),
+            sugar_fraction: dose.number(&SUGAR).unwrap_or(0.0),
+            nitrite_ppm: if setting.cure.is_none() {
+                0.0
+            } else {
+                dose.number(&NITRITE).unwrap_or(0.0)
+            },
+            cure: setting.cure.ask(),
+            class: setting.build.class,
+            skin_on,
+            rule_set: setting.home.rule_set.clone(),
+        };
+        let got = equilibrium_brine(&ask, setting.catalogue)?;
+        let mut sheet = setting.empty(true);
+        sheet.salometer_degrees = Some(got.salometer_degrees);
+        sheet.lines = lines(setting, meat, &ask, &got);
+        sheet.total_g = sheet.lines.iter().map(|l| l.shown_g).sum();
+
+        // Meat and brine share the nitrite, so the band is over both.
+        let weighed = to_division(got.cure_g, scales.fine_division_g);
+        let made_of = &setting.cure.made_of;
+        let seasoned: f64 = sheet.lines.iter().map(|l| l.exact_g).sum();
+        let whole = meat.0 + seasoned;
+        let nitrite = band(weighed, made_of.nitrite, whole, scales);
+        let nitrate = band(weighed, made_of.nitrate, whole, scales);
+        let mut findings = setting
+            .rules
+            .judge(&Case {
+                class: setting.build.class,
+                law: Law::Immersed,
+                skin_on,
+                no_cure: setting.cure.is_none(),
+                nitrite,
+                nitrate,
+            })
+            .map_err(|e| vec![e])?;
+        findings.extend(scale_findings(
+            got.cure_g,
+            weighed,
+            got.nitrite_ppm,
+            nitrite,
+            scales,
+        ));
+        let room = Litres(Size::volume(meat).0 + seasoned / 1_000.0);
+        let equipment = setting.home.equipment.as_ref();
+        findings.extend(equipment.and_then(|e| e.over_tub(room, setting.home.units)));
+        sheet.findings = findings;
+        for piece in pieces {
+            let part = piece.meat / meat;
+            let own = sheet.lines.iter().map(|l| SheetLine {
+                exact_g: l.exact_g * part,
+                shown_g: l.shown_g * part,
+                made_of: format!("{} of the brine", share(Fraction(part))),
+                ..l.clone()
+            });
+            let part = setting.piece(piece, own.collect(), nitrite, nitrate.nominal, Vec::new())?;
+            sheet.pieces.push(part);
+        }
+        Ok(sheet)
+    }
+}
+
+fn lines(
+    setting: &Setting<'_>,
+    meat: Grams,
+    ask: &EquilibriumBrineAsk,
+    got: &crate::cure::brine::EquilibriumBrineAnswer,
+) -> Vec<SheetLine> {
+    let water = Grams(ask.water_g);
+    let base = format!(
+        "{} meat and {} water",
+        setting.say(meat),
+        setting.say(water)
+    );
+    let of_base = |part: f64| format!("{} of {base}", share(Fraction(part)));
+    let mut lines = vec![
+        SheetLine {
+            // Water is poured, not weighed to the step of the fine scale.
+            shown_g: water.0,
+            ..setting.line(
+                Role::Water,
+                "water",
+                water,
+                format!("{} of the meat", share(Fraction(water / meat))),
+            )
+        },
+        setting.line(
+            Role::CuringSalt,
+            &setting.cure.said(),
+            Grams(got.cure_g),
+            format!(
+                "{} ppm nitrite over {base} and what is dissolved in it",
+                trim(ask.nitrite_ppm, 0)
+            ),
+        ),
+        setting.line(
+            Role::Salt,
+            "salt",
+            Grams(got.salt_g),
+            format!("{}, less the cure's own salt", of_base(ask.salt_fraction)),
+        ),
+        setting.line(
+            Role::Sugar,
+            "sugar",
+            Grams(got.sugar_g),
+            of_base(ask.sugar_fraction),
+        ),
+    ];
+    let weighed: Vec<_> = setting
+        .dose
+        .additions
+        .iter()
+        .map(|a| meat * (a.g_per_kg / 1_000.0))
+        .collect();
+    lines.extend(setting.seasonings(meat, weighed.into_iter()));
+    lines.retain(|l| l.exact_g > 0.0);
+    lines
+}

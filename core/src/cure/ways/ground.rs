@@ -1,0 +1,50 @@
+//! A mix: the same measure as a rub, over the whole block of lean and fat, without added water.
+
+use super::dry::{CURE, SALT};
+use super::{DoseField, DosingWay, Vessel};
+use crate::catalogue::dosing::BuildDose;
+use crate::caution::FieldError;
+use crate::cure::rules::{Form, Law};
+use crate::cure::sheet::{Setting, Sheet, SheetPiece, rub};
+use crate::cure::time::Method;
+
+pub(super) struct GroundMix;
+
+impl DosingWay for GroundMix {
+    fn fields(&self) -> &'static [DoseField] {
+        &[CURE, SALT]
+    }
+
+    fn form(&self) -> Option<Form> {
+        Some(Form::Ground)
+    }
+
+    fn law(&self, _: Form) -> Law {
+        Law::Ground
+    }
+
+    fn days_by(&self) -> Method {
+        Method::Dry
+    }
+
+    fn vessel(&self, _: Form) -> Vessel {
+        Vessel::Mixed
+    }
+
+    fn water_per_meat(&self, _: &BuildDose) -> f64 {
+        0.0
+    }
+
+    fn mixes(&self) -> bool {
+        true
+    }
+
+    fn weigh(
+        &self,
+        setting: &Setting<'_>,
+        pieces: &[SheetPiece],
+        mixed: bool,
+    ) -> Result<Sheet, Vec<FieldError>> {
+        rub::weigh(setting, pieces, mixed, &CURE, &SALT)
+    }
+}

@@ -1,0 +1,115 @@
+//! The ways of dosing, one file each. What is special about a way stands in its file and nowhere
+//! else: the numbers it goes by, how they become grams, how the law counts it, what the meat lies in
+//! and by which table its days are counted.
+//!
+//! A new way is a file here, a variant of [`Way`] and a line in [`Way::dosing`].
+
+mod dry;
+mod equilibrium;
+mod ground;
+pub mod label;
+mod uncured;
+
+use super::rules::{Form, Law};
+use super::sheet::{Setting, Sheet, SheetPiece};
+use super::time::Method;
+use crate::catalogue::builds::Build;
+use crate::catalogue::dosing::BuildDose;
+pub use crate::catalogue::dosing::{DoseField, DoseUnit, Vessel, Way};
+use crate::caution::FieldError;
+
+/// What every way of dosing answers. There are no defaults: a way that forgot one of these would
+/// be wrong in silence.
+pub trait DosingWay: Sync {
+    /// The numbers it goes by.
+    fn fields(&self) -> &'static [DoseField];
+    /// The form of meat it is for; none where it serves both.
+    fn form(&self) -> Option<Form>;
+    /// How the limits count it.
+    fn law(&self, form: Form) -> Law;
+    /// By which table its days are counted, where the schools differ.
+    fn days_by(&self) -> Method;
+    /// What the meat lies in.
+    fn vessel(&self, form: Form) -> Vessel;
+    /// Water for the weight of the meat, as its build says.
+    fn water_per_meat(&self, dose: &BuildDose) -> f64;
+    /// True when one mix may be weighed for several pieces and shared out.
+    fn mixes(&self) -> bool;
+    /// The numbers to hit on the scale; `mixed` weighs one mix for all pieces.
+    ///
+    /// # Errors
+    /// Fields that cannot be right.
+    fn weigh(
+        &self,
+        setting: &Setting<'_>,
+        pieces: &[SheetPiece],
+        mixed: bool,
+    ) -> Result<Sheet, Vec<FieldError>>;
+}
+
+impl Way {
+    /// Every way.
+    pub const ALL: [Self; 5] = [
+        Self::MeasuredDry,
+        Self::GroundMix,
+        Self::EquilibriumBrine,
+        Self::LabelRate,
+        Self::None,
+    ];
+
+    /// What is special about it.
+    #[must_use]
+    pub fn dosing(self) -> &'static dyn DosingWay {
+        match self {
+            Self::MeasuredDry => &dry::MeasuredDry,
+            Self::GroundMix => &ground::GroundMix,
+            Self::EquilibriumBrine => &equilibrium::EquilibriumBrine,
+            Self::LabelRate => &label::LabelRate,
+            Self::None => &uncured::Uncured,
+        }
+    }
+
+    /// True when the meat lies in brine and shares what is dissolved with it.
+    #[must_use]
+    pub fn in_brine(self) -> bool {
+        self.dosing().vessel(Form::Whole) == Vessel::Tub
+    }
+}
+
+impl Build {
+    /// How the limits count its cure.
+    #[must_use]
+    pub fn law(&self) -> Law {
+        self.method.dosing().law(self.class.form(self.form))
+    }
+
+    /// What its meat lies in while it takes its cure.
+    #[must_use]
+    pub fn vessel(&self) -> Vessel {
+        self.method.dosing().vessel(self.class.form(self.form))
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use std::collections::BTreeSet;
+
+    #[test]
+    fn every_way_names_its_numbers_once_and_in_words() {
+        for way in Way::ALL {
+            let fields = way.dosing().fields();
+            let names: BTreeSet<_> = fields.iter().map(|f| f.name).collect();
+            assert_eq!(names.len(), fields.len(), "{way:?}");
+            for field in fields {
+                assert!(
+                    !field.label.is_empty()
+                        && !field.hint.is_empty()
+                        && (field.needed || field.own),
+                    "{way:?} {}",
+                    field.name
+                );
+            }
+        }
+    }
+}

@@ -1,0 +1,55 @@
+//! No cure at all: fresh, rendered, boiled for stock, thrown away.
+
+use super::{DoseField, DosingWay, Vessel};
+use crate::catalogue::dosing::BuildDose;
+use crate::caution::FieldError;
+use crate::cure::rules::{Form, Law};
+use crate::cure::sheet::{Setting, Sheet, SheetPiece};
+use crate::cure::time::Method;
+
+pub(super) struct Uncured;
+
+impl DosingWay for Uncured {
+    fn fields(&self) -> &'static [DoseField] {
+        &[]
+    }
+
+    fn form(&self) -> Option<Form> {
+        None
+    }
+
+    fn law(&self, form: Form) -> Law {
+        match form {
+            Form::Whole => Law::Dry,
+            Form::Ground => Law::Ground,
+        }
+    }
+
+    fn days_by(&self) -> Method {
+        Method::Dry
+    }
+
+    fn vessel(&self, _: Form) -> Vessel {
+        Vessel::None
+    }
+
+    fn water_per_meat(&self, _: &BuildDose) -> f64 {
+        0.0
+    }
+
+    fn mixes(&self) -> bool {
+        false
+    }
+
+    fn weigh(
+        &self,
+        setting: &Setting<'_>,
+        _: &[SheetPiece],
+        _: bool,
+    ) -> Result<Sheet, Vec<FieldError>> {
+        Err(vec![FieldError::new(
+            "build",
+            format!("{} is not cured.", setting.build.name),
+        )])
+    }
+}
