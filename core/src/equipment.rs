@@ -2,6 +2,7 @@
 
 use crate::builds::Tool;
 use crate::caution::{Checks, Code, Finding, Severity};
+use crate::place::{Place, PlaceUse};
 use crate::units::bounds::Measure;
 use crate::units::show::{length, mass, volume};
 use crate::units::{Grams, Litres, MassUnit, Millimetres, Units};
@@ -46,73 +47,6 @@ pub struct Bag {
     pub vacuum: bool,
 }
 
-/// A tub or bucket.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-#[serde(deny_unknown_fields)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Tub {
-    /// What it is called.
-    pub name: String,
-    /// What it holds to the brim (l).
-    pub litres: f64,
-    /// How many there are.
-    pub count: u32,
-}
-
-/// A loaf pan.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-#[serde(deny_unknown_fields)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Pan {
-    /// What it is called.
-    pub name: String,
-    /// Inside length (mm).
-    pub length_mm: f64,
-    /// Inside width (mm).
-    pub width_mm: f64,
-    /// Inside height (mm).
-    pub height_mm: f64,
-    /// How many there are.
-    pub count: u32,
-}
-
-/// A fridge shelf.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-#[serde(deny_unknown_fields)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct FridgeShelf {
-    /// What it is called.
-    pub name: String,
-    /// Room for bags and tubs (l).
-    pub litres: f64,
-}
-
-/// A smoker.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
-#[serde(deny_unknown_fields)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Smoker {
-    /// How many shelves.
-    pub shelves: u32,
-    /// A shelf's length (mm).
-    pub shelf_length_mm: f64,
-    /// A shelf's width (mm).
-    pub shelf_width_mm: f64,
-    /// The most it takes in one run (kg).
-    pub max_kg: f64,
-}
-
-/// A drying place.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
-#[serde(deny_unknown_fields)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Chamber {
-    /// How many hooks.
-    pub hooks: u32,
-    /// How long a piece may hang (mm).
-    pub drop_mm: f64,
-}
-
 /// Everything a household has listed.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields, default)]
@@ -124,16 +58,8 @@ pub struct Equipment {
     pub slicer: Option<Slicer>,
     /// Bags.
     pub bags: Vec<Bag>,
-    /// Tubs and buckets.
-    pub tubs: Vec<Tub>,
-    /// Loaf pans.
-    pub pans: Vec<Pan>,
-    /// Fridge shelves that may be used for curing.
-    pub fridge: Vec<FridgeShelf>,
-    /// The smoker, if there is one.
-    pub smoker: Option<Smoker>,
-    /// The drying place, if there is one.
-    pub chamber: Option<Chamber>,
+    /// Fridge shelves, tubs, pans, smokers, drying places, freezers.
+    pub places: Vec<Place>,
     /// Whether there is an oven.
     pub oven: bool,
     /// Whether there is a grinder.
@@ -150,11 +76,7 @@ impl Default for Equipment {
             scales: Vec::new(),
             slicer: None,
             bags: Vec::new(),
-            tubs: Vec::new(),
-            pans: Vec::new(),
-            fridge: Vec::new(),
-            smoker: None,
-            chamber: None,
+            places: Vec::new(),
             oven: true,
             grinder: false,
             stuffer: false,
@@ -168,38 +90,44 @@ impl Equipment {
     #[must_use]
     pub fn has(&self, tool: Tool) -> bool {
         match tool {
-            Tool::Smoker => self.smoker.is_some(),
             Tool::Oven => self.oven,
-            Tool::DryingPlace => self.chamber.is_some(),
             Tool::Vacuum => self.bags.iter().any(|b| b.vacuum),
             Tool::Grinder => self.grinder,
             Tool::Stuffer => self.stuffer,
-            Tool::Tub => !self.tubs.is_empty(),
-            Tool::Pan => !self.pans.is_empty(),
+            Tool::Smoker | Tool::DryingPlace | Tool::Tub | Tool::Pan => self
+                .places
+                .iter()
+                .any(|p| p.kind().is_some_and(|k| k.tool == Some(tool))),
         }
     }
 
-    /// All tubs together (l).
-    #[must_use]
-    pub fn tub_litres(&self) -> f64 {
-        self.tubs
-            .iter()
-            .map(|t| t.litres * f64::from(t.count))
-            .sum()
+    /// The places for one use.
+    pub fn places_for(&self, what: PlaceUse) -> impl Iterator<Item = &Place> {
+        self.places.iter().filter(move |p| p.is_for(what))
     }
 
-    /// The largest tub, if there is one.
+    /// What all places for one use take together; none where none was listed.
     #[must_use]
-    pub fn largest_tub(&self) -> Option<&Tub> {
-        self.tubs
-            .iter()
-            .max_by(|a, b| a.litres.total_cmp(&b.litres))
+    pub fn room_for(&self, what: PlaceUse) -> Option<f64> {
+        let mut places = self.places_for(what).peekable();
+        places.peek()?;
+        Some(places.map(Place::room).sum())
     }
 
-    /// All fridge shelves together (l).
+    /// The place for one use of which one takes the most.
     #[must_use]
-    pub fn fridge_litres(&self) -> f64 {
-        self.fridge.iter().map(|s| s.litres).sum()
+    pub fn largest_for(&self, what: PlaceUse) -> Option<&Place> {
+        self.places_for(what)
+            .max_by(|a, b| a.holds.total_cmp(&b.holds))
+    }
+
+    /// Gives new places their numbers; no number is given twice while it stands on the list.
+    pub fn number_places(&mut self) {
+        let mut next = self.places.iter().map(|p| p.id).max().unwrap_or(0);
+        for place in self.places.iter_mut().filter(|p| p.id == 0) {
+            next += 1;
+            place.id = next;
+        }
     }
 
     /// A mass that no scale of the house can weigh at once.
@@ -231,9 +159,8 @@ impl Equipment {
     /// Meat and brine that no tub of the house holds.
     #[must_use]
     pub fn over_tub(&self, room: Litres, units: Units) -> Option<Finding> {
-        let litres = room.0;
-        let largest = self.largest_tub()?;
-        (litres > largest.litres).then(|| {
+        let largest = self.largest_for(PlaceUse::Brine)?;
+        (room.0 > largest.holds).then(|| {
             Finding::new(
                 Code::VesselTooSmall,
                 Severity::Caution,
@@ -242,7 +169,7 @@ impl Equipment {
             .saw(volume(room, units.mass))
             .wants(format!(
                 "at most {} in the {}",
-                volume(Litres(largest.litres), units.mass),
+                volume(Litres(largest.holds), units.mass),
                 largest.name
             ))
             .way_out("Share pieces and brine over two tubs by weight, or use less water.")
@@ -311,77 +238,12 @@ impl Equipment {
                 "400",
             );
         }
-        for (i, t) in self.tubs.iter().enumerate() {
-            checks.above_zero(
-                Measure::Volume,
-                t.litres,
-                &format!("equipment.tubs[{i}].litres"),
-                "12",
-            );
+        for (i, place) in self.places.iter().enumerate() {
+            place.check(&format!("equipment.places[{i}]"), checks);
             checks.that(
-                t.count >= 1,
-                &format!("equipment.tubs[{i}].count"),
-                "Say how many there are: 1 or more.",
-            );
-        }
-        for (i, p) in self.pans.iter().enumerate() {
-            for (value, side) in [
-                (p.length_mm, "length_mm"),
-                (p.width_mm, "width_mm"),
-                (p.height_mm, "height_mm"),
-            ] {
-                checks.above_zero(
-                    Measure::Length,
-                    value,
-                    &format!("equipment.pans[{i}].{side}"),
-                    "250",
-                );
-            }
-            checks.that(
-                p.count >= 1,
-                &format!("equipment.pans[{i}].count"),
-                "Say how many there are: 1 or more.",
-            );
-        }
-        for (i, s) in self.fridge.iter().enumerate() {
-            checks.above_zero(
-                Measure::Volume,
-                s.litres,
-                &format!("equipment.fridge[{i}].litres"),
-                "25",
-            );
-        }
-        if let Some(s) = self.smoker {
-            checks.that(
-                s.shelves >= 1,
-                "equipment.smoker.shelves",
-                "Say how many shelves it has: 1 or more.",
-            );
-            checks.above_zero(
-                Measure::Length,
-                s.shelf_length_mm,
-                "equipment.smoker.shelf_length_mm",
-                "450",
-            );
-            checks.above_zero(
-                Measure::Length,
-                s.shelf_width_mm,
-                "equipment.smoker.shelf_width_mm",
-                "350",
-            );
-            checks.above_zero(Measure::Mass, s.max_kg, "equipment.smoker.max_kg", "15");
-        }
-        if let Some(c) = self.chamber {
-            checks.that(
-                c.hooks >= 1,
-                "equipment.chamber.hooks",
-                "Say how many hooks it has: 1 or more.",
-            );
-            checks.above_zero(
-                Measure::Length,
-                c.drop_mm,
-                "equipment.chamber.drop_mm",
-                "700",
+                place.id == 0 || self.places[..i].iter().all(|p| p.id != place.id),
+                &format!("equipment.places[{i}].id"),
+                "Two places carry the same number. Leave it out for a new one.",
             );
         }
         checks.that(
@@ -393,10 +255,7 @@ impl Equipment {
             .scales
             .iter()
             .map(|s| &s.name)
-            .chain(self.bags.iter().map(|b| &b.name))
-            .chain(self.tubs.iter().map(|t| &t.name))
-            .chain(self.pans.iter().map(|p| &p.name))
-            .chain(self.fridge.iter().map(|s| &s.name));
+            .chain(self.bags.iter().map(|b| &b.name));
         for name in names {
             checks.that(
                 !name.trim().is_empty(),
@@ -409,20 +268,20 @@ impl Equipment {
     /// What cannot be smoked on one shelf because of its size.
     #[must_use]
     pub fn over_shelf(&self, long: Millimetres, units: Units) -> Option<Finding> {
-        let long_mm = long.0;
-        let shelf = self.smoker?;
-        let longest = shelf.shelf_length_mm.max(shelf.shelf_width_mm);
-        (long_mm > longest).then(|| {
+        let shelf = |p: &Place| p.length_mm.into_iter().chain(p.width_mm).reduce(f64::max);
+        let longest = self
+            .places_for(PlaceUse::Smoke)
+            .filter_map(shelf)
+            .reduce(f64::max);
+        let longest = Millimetres(longest?);
+        (long > longest).then(|| {
             Finding::new(
                 Code::VesselTooSmall,
                 Severity::Caution,
                 "It is longer than a shelf of your smoker.",
             )
-            .saw(length(Millimetres(long_mm), units.length))
-            .wants(format!(
-                "at most {}",
-                length(Millimetres(longest), units.length)
-            ))
+            .saw(length(long, units.length))
+            .wants(format!("at most {}", length(longest, units.length)))
             .way_out("Cut it shorter before it is dosed, or hang it.")
         })
     }
@@ -432,6 +291,16 @@ impl Equipment {
 mod tests {
     use super::*;
 
+    fn tub(name: &str, litres: f64, count: u32) -> Place {
+        Place {
+            kind: "tub".into(),
+            name: name.into(),
+            count,
+            holds: litres,
+            ..Place::default()
+        }
+    }
+
     fn kitchen() -> Equipment {
         Equipment {
             scales: vec![Scale {
@@ -439,18 +308,7 @@ mod tests {
                 division_g: 1.0,
                 max_g: 5_000.0,
             }],
-            tubs: vec![
-                Tub {
-                    name: "bucket".into(),
-                    litres: 12.0,
-                    count: 2,
-                },
-                Tub {
-                    name: "bowl".into(),
-                    litres: 4.0,
-                    count: 1,
-                },
-            ],
+            places: vec![tub("bucket", 12.0, 2), tub("bowl", 4.0, 1)],
             ..Equipment::default()
         }
     }
@@ -476,7 +334,12 @@ mod tests {
                 .as_deref(),
             Some("12.5 l")
         );
-        assert!((kitchen.tub_litres() - 28.0).abs() < 1e-12);
+        assert_eq!(kitchen.room_for(PlaceUse::Brine), Some(28.0));
+        assert_eq!(kitchen.room_for(PlaceUse::Hang), None);
+        let mut numbered = kitchen.clone();
+        numbered.places[1].id = 7;
+        numbered.number_places();
+        assert_eq!((numbered.places[0].id, numbered.places[1].id), (8, 7));
         // Without a list nothing can be said.
         assert_eq!(
             Equipment::default().over_scale(Grams(9e9), MassUnit::Metric),

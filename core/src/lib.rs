@@ -16,11 +16,14 @@ pub mod equipment;
 pub mod hang;
 pub mod household;
 pub mod ids;
+pub mod label;
 pub mod ledger;
 pub mod pantry;
 pub mod piece;
+pub mod place;
 pub mod timetable;
 pub mod units;
+pub mod verdict;
 
 pub use catalogue::builds;
 

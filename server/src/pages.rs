@@ -27,6 +27,7 @@ use manifest_core::ledger::own;
 use manifest_core::ledger::state::{Piece, Stage};
 use manifest_core::ledger::{LotId, PieceId};
 use manifest_core::piece::Shape;
+use manifest_core::place::PlaceKind;
 use manifest_core::timetable::{Task, TaskKind, Urgency, tasks};
 use manifest_core::units::{Fraction, Grams, Millimetres, Typed, read, show};
 use serde::{Deserialize, Serialize};
@@ -53,6 +54,8 @@ struct Catalogue {
     schools: Vec<School>,
     /// Checks with their grades.
     checks: Vec<Check>,
+    /// Kinds of places.
+    place_kinds: Vec<PlaceKind>,
     /// Kinds of step, in the usual order of the work.
     step_kinds: Vec<StepKindView>,
 }
@@ -92,6 +95,7 @@ async fn catalogue(app: Data<App>) -> Json<Catalogue> {
         rule_sets: c.rules.clone(),
         schools: c.schools.list.clone(),
         checks: c.checks.clone(),
+        place_kinds: c.place_kinds.clone(),
         step_kinds: step_kinds.into(),
     })
 }
@@ -131,11 +135,15 @@ async fn settings(app: Data<App>) -> Json<Settings> {
 #[utoipa::path(tag = "settings", request_body = Household, responses((status = 200, body = Household), (status = 422, body = Problem)))]
 #[put("/settings")]
 async fn settle(app: Data<App>, ask: Body<Household>) -> Result<Json<Household>, ApiError> {
-    ask.value.check(&app.catalogue())?;
-    let (store, now, home) = (app.store.clone(), app.clock.now(), ask.value.clone());
-    crate::blocking(move || Ok(store.settle(home, now)?)).await?;
+    let mut home = ask.value;
+    home.check(&app.catalogue())?;
+    if let Some(equipment) = &mut home.equipment {
+        equipment.number_places();
+    }
+    let (store, now, kept) = (app.store.clone(), app.clock.now(), home.clone());
+    crate::blocking(move || Ok(store.settle(kept, now)?)).await?;
     app.tell("settings", &[]);
-    Ok(Json(ask.value))
+    Ok(Json(home))
 }
 
 /// The tasks of one urgency, counted and cut short.

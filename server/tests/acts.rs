@@ -117,6 +117,7 @@ fn a_dose_that_was_really_ten_times_is_written_down_and_marked() {
             "salt",
             "sugar",
             "black pepper",
+            "Also went in",
             "Curing salt",
             "Why, if it goes past a stop"
         ]
@@ -274,4 +275,139 @@ fn a_number_that_is_none_is_refused_at_its_field_and_nothing_is_dropped() {
         .map(|p| p["slices"].clone())
         .collect();
     assert_eq!(slices, [json!(12), json!(12), Value::Null, Value::Null]);
+}
+
+/// The values of an ask, by their place.
+fn values(ask: &Value, at: &str, found: &mut std::collections::BTreeMap<String, String>) {
+    match ask {
+        Value::Object(fields) => {
+            for (name, value) in fields {
+                values(value, &format!("{at}.{name}"), found);
+            }
+        }
+        Value::Array(items) => {
+            for (i, item) in items.iter().enumerate() {
+                values(item, &format!("{at}[{i}]"), found);
+            }
+        }
+        Value::String(text) => {
+            found.insert(at.into(), text.clone());
+        }
+        Value::Null | Value::Bool(_) | Value::Number(_) => {}
+    }
+}
+
+#[test]
+fn what_was_typed_comes_back_as_it_was_typed() {
+    let program = Program::start();
+    let mut checked = 0;
+    for act in documented() {
+        let written = program
+            .post("/entries", &json!({"acts": [act], "keep_as_typed": true}))
+            .ok();
+        // Prices, given trim and sheets are worked out of what was typed; the rest is a fact.
+        let kind = act["act"].as_str().unwrap();
+        if matches!(kind, "purchased" | "dosed" | "ground") {
+            continue;
+        }
+        let entry = written["entries"]
+            .as_array()
+            .unwrap()
+            .last()
+            .unwrap()
+            .clone();
+        let asked = program.get(&format!("/entries/{entry}/ask")).ok();
+        let (mut sent, mut back) = Default::default();
+        values(&act, "act", &mut sent);
+        values(&asked["act"], "act", &mut back);
+        for (at, text) in sent {
+            // what came in with a piece on its way has an entry of its own
+            if at.starts_with("act.received") || at.ends_with("since") {
+                continue;
+            }
+            assert_eq!(back.get(&at), Some(&text), "{kind} {at}");
+            checked += 1;
+        }
+    }
+    assert!(checked > 60, "{checked}");
+}
+
+#[test]
+fn amounts_come_back_as_said_in_another_household_too() {
+    let program = Program::start();
+    let hog = program.half_hog();
+    let piece = program.piece(hog, "loin", "4 lb 7 oz", "1 3/4 in");
+    let card = &program.get(&format!("/pieces/{piece}")).ok()["card"];
+    assert_eq!(card["thickness_said"], "1 3/4 in");
+    assert!((card["thickness_mm"].as_f64().unwrap() - 44.45).abs() < 1e-9);
+    let view = program.get(&format!("/lots/{hog}")).ok();
+    let entries = view["timeline"].as_array().unwrap();
+    let weighed = entries
+        .iter()
+        .find(|e| e["kind"] == "piece_weighed")
+        .unwrap();
+    let path = format!("/entries/{}/ask", weighed["entry"]);
+    let asked = program.get(&path).ok();
+    assert_eq!(asked["act"]["reading"], "4 lb 7 oz");
+    assert_eq!(asked["act"]["thickness"], "1 3/4 in");
+    let mut settings = program.get("/settings").ok()["household"].take();
+    settings["units"] = json!({"mass": "imperial", "length": "inch", "heat": "fahrenheit"});
+    let answer = program.ask(
+        "PUT",
+        "/api/v1/settings",
+        &[("content-type", "application/json")],
+        Some(&settings.to_string()),
+    );
+    assert_eq!(answer.status, 200);
+    assert_eq!(program.get(&path).ok()["act"]["thickness"], "1 3/4 in");
+}
+
+#[test]
+fn a_piece_is_in_a_place_from_its_dose_until_it_comes_out() {
+    let program = Program::start();
+    let put = |settings: &Value| {
+        let text = settings.to_string();
+        let path = "/api/v1/settings";
+        program.ask(
+            "PUT",
+            path,
+            &[("content-type", "application/json")],
+            Some(&text),
+        )
+    };
+    let mut settings = program.get("/settings").ok()["household"].take();
+    settings["equipment"] = json!({"places": [
+        {"kind": "fridge", "name": "lower shelf", "count": 1, "holds": 40.0},
+        {"kind": "chamber", "name": "cellar", "count": 1, "holds": 8.0},
+    ]});
+    let kept = put(&settings).ok();
+    assert_eq!(kept["equipment"]["places"][1]["id"], 2);
+    let hog = program.half_hog();
+    let piece = program.piece(hog, "belly", "2 kg", "42 mm");
+    program
+        .did(json!([{"act": "assigned", "piece": piece, "build": "belly-slab"}]))
+        .ok();
+    for (place, words) in [
+        (json!(2), "Nothing is done in cellar at this step."),
+        (json!(9), "That place is not on your list."),
+        (json!("shelf"), "“shelf” is not a whole number."),
+    ] {
+        let refused = program.did(json!([{"act": "dosed", "pieces": [piece], "place": place}]));
+        assert_eq!(refused.status, 422);
+        let said = refused.body["errors"][0]["message"].as_str().unwrap();
+        assert!(said.starts_with(words), "{said}");
+    }
+    program
+        .did(json!([{"act": "dosed", "pieces": [piece], "place": 1}]))
+        .ok();
+    let place = || program.get(&format!("/pieces/{piece}")).ok()["card"]["place"].take();
+    assert_eq!(place(), "lower shelf");
+    program
+        .did(json!([{"act": "out_of_cure", "piece": piece, "reading": "1.95 kg"}]))
+        .ok();
+    assert_eq!(place(), Value::Null);
+    settings["equipment"]["places"][0]["holds"] = json!(1e300);
+    settings["equipment"]["places"][1]["kind"] = json!("moon");
+    let refused = put(&settings);
+    assert_eq!(refused.status, 422);
 }

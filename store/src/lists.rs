@@ -91,18 +91,19 @@ fn newest<T: DeserializeOwned + Default + Serialize>(
     conn: &Connection,
     kind: &str,
 ) -> Result<Versioned<T>, StoreError> {
-    let found: Option<(i64, String)> = conn
-        .prepare_cached("SELECT id, content FROM list WHERE kind = ?1 ORDER BY id DESC LIMIT 1")?
-        .query_row([kind], |row| Ok((row.get("id")?, row.get("content")?)))
+    let found: Option<(i64, i64, String)> = conn
+        .prepare_cached(
+            "SELECT id, shape, content FROM list WHERE kind = ?1 ORDER BY id DESC LIMIT 1",
+        )?
+        .query_row([kind], |row| {
+            Ok((row.get("id")?, row.get("shape")?, row.get("content")?))
+        })
         .optional()?;
     match found {
         None => Ok(Versioned::default()),
-        Some((version, content)) => Ok(Versioned {
+        Some((version, shape, content)) => Ok(Versioned {
             version,
-            list: shapes::lenient(
-                serde_json::from_str(&content).map_err(StoreError::Json)?,
-                None,
-            )?,
+            list: shapes::list(kind, shape, &content)?,
         }),
     }
 }

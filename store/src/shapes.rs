@@ -63,9 +63,11 @@ impl Acts {
 pub fn household(text: &str) -> Household {
     let plain = serde_json::to_value(Household::default()).unwrap_or_default();
     let mut settings = plain.clone();
-    if let (Value::Object(all), Ok(Value::Object(said))) =
-        (&mut settings, serde_json::from_str::<Value>(text))
-    {
+    let mut said = serde_json::from_str::<Value>(text);
+    if let Ok(said) = &mut said {
+        v2::household(said);
+    }
+    if let (Value::Object(all), Ok(Value::Object(said))) = (&mut settings, said) {
         all.extend(said);
     }
     lenient(settings, Some(&plain)).unwrap_or_default()
@@ -86,6 +88,17 @@ pub fn kept(kind: &str, shape: i64, text: &str) -> Result<Option<Kept>, StoreErr
     } else {
         None
     })
+}
+
+/// A list as its row holds it.
+pub fn list<T: DeserializeOwned>(kind: &str, shape: i64, text: &str) -> Result<T, StoreError> {
+    let value: Value = serde_json::from_str(text).map_err(StoreError::Json)?;
+    let value = if shape < TODAY {
+        v2::list_of(kind, value)
+    } else {
+        value
+    };
+    lenient(value, None)
 }
 
 /// What is kept, as its row is to hold it.

@@ -221,7 +221,9 @@ fn lists_are_kept_versioned_and_never_overwritten_unseen() {
             wishes: vec![Wish {
                 id: 1,
                 build: "belly-slab".into(),
-                amount: WishAmount::Mass { g },
+                amount: WishAmount::Mass {
+                    amount: manifest_core::units::reading(g),
+                },
                 species: None,
             }],
         })

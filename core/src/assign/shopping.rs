@@ -356,7 +356,7 @@ fn quoted(cell: &str) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::assign::plan::{Block, PlacesNow, Supply, SupplyOption};
+    use crate::assign::plan::{Block, Supply, SupplyOption};
     use crate::ledger::LotId;
     use crate::pantry::StockItem;
 
@@ -411,7 +411,7 @@ mod tests {
             catalogue: Catalogue::shipped(),
             supply: vec![belly("a", 4_000.0), belly("b", 6_000.0)],
             loose: vec![],
-            places: PlacesNow::default(),
+            places: Vec::new(),
             yields: BTreeMap::new(),
         };
         let plan = KeptPlan {

@@ -5,6 +5,7 @@ use crate::builds::Build;
 use crate::caution::{Checks, FieldError};
 use crate::equipment::{Bag, Equipment};
 use crate::piece::size::{SHAPES, Size};
+use crate::place::PlaceUse;
 use crate::units::bounds::Measure;
 use crate::units::show::length;
 use crate::units::{Millimetres, Units};
@@ -203,11 +204,12 @@ pub fn limits(ask: &SlabAsk<'_>) -> Vec<SideLimit> {
         );
     }
     let smoked = ask.build.is_none_or(|b| b.is_smoked());
-    if let Some(smoker) = equipment.smoker.filter(|_| smoked) {
-        let (long, short) = (
-            smoker.shelf_length_mm.max(smoker.shelf_width_mm),
-            smoker.shelf_length_mm.min(smoker.shelf_width_mm),
-        );
+    let shelf = equipment.largest_for(PlaceUse::Smoke);
+    if let Some((a, b)) = shelf
+        .filter(|_| smoked)
+        .and_then(|s| s.length_mm.zip(s.width_mm))
+    {
+        let (long, short) = (a.max(b), a.min(b));
         add(
             Side::Length,
             long,
@@ -220,14 +222,12 @@ pub fn limits(ask: &SlabAsk<'_>) -> Vec<SideLimit> {
         );
     }
     let hung = ask.build.is_some_and(|b| b.hangs());
-    if let Some(chamber) = equipment.chamber.filter(|_| hung) {
+    let drop = equipment.largest_for(PlaceUse::Hang);
+    if let Some(drop) = drop.filter(|_| hung).and_then(|c| c.height_mm) {
         add(
             Side::Length,
-            chamber.drop_mm,
-            format!(
-                "the chamber hangs {} deep",
-                say(Millimetres(chamber.drop_mm))
-            ),
+            drop,
+            format!("the chamber hangs {} deep", say(Millimetres(drop))),
         );
     }
     limits
@@ -461,7 +461,8 @@ pub fn ties(length: Millimetres) -> u32 {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::equipment::{Slicer, Smoker};
+    use crate::equipment::Slicer;
+    use crate::place::Place;
     use crate::testing::build;
     use proptest::prelude::*;
 
@@ -477,12 +478,11 @@ mod tests {
                 length_mm: bag.1,
                 vacuum: true,
             }],
-            smoker: Some(Smoker {
-                shelves: 3,
-                shelf_length_mm: 450.0,
-                shelf_width_mm: 350.0,
-                max_kg: 15.0,
-            }),
+            places: vec![Place::new("smoker", "smoker", 1, 15.0).sized(
+                Some(Millimetres(450.0)),
+                Some(Millimetres(350.0)),
+                None,
+            )],
             ..Equipment::default()
         }
     }

@@ -3,28 +3,26 @@
 
 use crate::catalogue::Catalogue;
 use crate::caution::{Checks, FieldError};
-use crate::units::Grams;
-use crate::units::bounds::Measure;
+use crate::units::bounds::{self, Measure};
+use crate::units::{Grams, Reading};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 
 /// How much of a product is wished for; masses are of finished product.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(tag = "as", rename_all = "snake_case", deny_unknown_fields)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub enum WishAmount {
     /// So much a week until a day.
     Rate {
-        /// Grams a week.
-        g_per_week: f64,
+        /// As much a week, as it was said.
+        a_week: Reading,
         /// The last day it should reach to.
-        #[cfg_attr(feature = "openapi", schema(value_type = String, format = Date))]
         until: Date,
     },
     /// So much in all.
     Mass {
-        /// Grams.
-        g: f64,
+        /// How much, as it was said.
+        amount: Reading,
     },
     /// So many whole pieces.
     Pieces {
@@ -38,7 +36,6 @@ pub enum WishAmount {
 /// One wish.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Wish {
     /// Its number; never used twice in a list.
     pub id: u32,
@@ -54,7 +51,6 @@ pub struct Wish {
 /// Everything wished for, the most important first.
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct WishList {
     /// The wishes.
     pub wishes: Vec<Wish>,
@@ -65,13 +61,13 @@ impl WishAmount {
     ///
     /// Weeks are counted in sevenths, from tomorrow to the last day.
     #[must_use]
-    pub fn mass(self, today: Date) -> Option<Grams> {
+    pub fn mass(&self, today: Date) -> Option<Grams> {
         match self {
-            Self::Rate { g_per_week, until } => {
-                let days = today.until(until).map_or(0, |s| s.get_days());
-                Some(Grams(g_per_week * f64::from(days.max(0)) / 7.0))
+            Self::Rate { a_week, until } => {
+                let days = today.until(*until).map_or(0, |s| s.get_days());
+                Some(Grams(a_week.value.grams() * f64::from(days.max(0)) / 7.0))
             }
-            Self::Mass { g } => Some(Grams(g)),
+            Self::Mass { amount } => Some(Grams(amount.value.grams())),
             Self::Pieces { .. } | Self::AllHooks => None,
         }
     }
@@ -109,21 +105,26 @@ impl WishList {
                     "Choose a species from the list, or none.",
                 );
             }
-            match wish.amount {
-                WishAmount::Rate { g_per_week, until } => {
-                    checks.above_zero(Measure::Mass, g_per_week, &at("amount"), "300 g a week");
+            match &wish.amount {
+                WishAmount::Rate { a_week, until } => {
+                    let each = a_week.value.grams();
+                    checks.above_zero(Measure::Mass, each, &at("amount"), "300 g a week");
+                    if let Err(message) = bounds::day(*until) {
+                        checks.that(false, &at("until"), &message);
+                    }
                     checks.that(
-                        until > today || before.wishes.contains(wish),
+                        *until > today || before.wishes.contains(wish),
                         &at("until"),
                         "That day is past. Give the day until which it should last, such as 2027-03-01.",
                     );
                 }
-                WishAmount::Mass { g } => {
-                    checks.above_zero(Measure::Mass, g, &at("amount"), "2 kg")
+                WishAmount::Mass { amount } => {
+                    let grams = amount.value.grams();
+                    checks.above_zero(Measure::Mass, grams, &at("amount"), "2 kg");
                 }
                 WishAmount::Pieces { n } => {
                     checks.that(
-                        (1..=500).contains(&n),
+                        (1..=500).contains(n),
                         &at("amount"),
                         "Say how many pieces: 1 or more.",
                     );
@@ -147,12 +148,13 @@ impl WishList {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::units::reading;
 
     #[test]
     fn so_much_a_week_is_so_much_in_all() {
         let day = |text: &str| text.parse::<Date>().unwrap();
         let rate = |until: &str| WishAmount::Rate {
-            g_per_week: 300.0,
+            a_week: reading(300.0),
             until: day(until),
         };
         #[rustfmt::skip]
@@ -160,7 +162,9 @@ mod tests {
             ("four weeks",    rate("2026-12-19"), Some(1_200.0)),
             ("half a week",   rate("2026-11-25"), Some(300.0 * 4.0 / 7.0)),
             ("a day gone by", rate("2026-11-01"), Some(0.0)),
-            ("in all",        WishAmount::Mass { g: 900.0 }, Some(900.0)),
+            ("in all",        WishAmount::Mass {
+                    amount: reading(900.0),
+                }, Some(900.0)),
             ("pieces",        WishAmount::Pieces { n: 2 }, None),
         ];
         for (why, amount, want) in cases {
@@ -182,15 +186,27 @@ mod tests {
         };
         let list = WishList {
             wishes: vec![
-                wish(1, "belly-slab", WishAmount::Mass { g: 2_000.0 }),
-                wish(1, "jerky", WishAmount::Mass { g: 0.0 }),
+                wish(
+                    1,
+                    "belly-slab",
+                    WishAmount::Mass {
+                        amount: reading(2_000.0),
+                    },
+                ),
+                wish(
+                    1,
+                    "jerky",
+                    WishAmount::Mass {
+                        amount: reading(0.0),
+                    },
+                ),
                 wish(2, "formed-loaf", WishAmount::Pieces { n: 2 }),
                 wish(3, "belly-slab", WishAmount::AllHooks),
                 wish(
                     4,
                     "belly-slab",
                     WishAmount::Rate {
-                        g_per_week: 300.0,
+                        a_week: reading(300.0),
                         until: "2026-01-01".parse().unwrap(),
                     },
                 ),

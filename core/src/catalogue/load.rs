@@ -4,6 +4,7 @@ use super::builds::Build;
 use super::check::{self, Mistake};
 use super::cures::Cure;
 use super::cutting::Choice;
+use super::place_kinds::PlaceKind;
 use super::rules::RuleSet;
 use super::schools::Schools;
 use super::shapes::Shapes;
@@ -23,6 +24,12 @@ use toml::{Table, Value};
 #[serde(deny_unknown_fields)]
 struct Cures {
     cure: Vec<Cure>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct PlaceKinds {
+    kind: Vec<PlaceKind>,
 }
 
 #[derive(Deserialize)]
@@ -54,6 +61,7 @@ pub(super) struct Read {
     pub cutting: Vec<Choice>,
     pub checks: Vec<Check>,
     pub spoons: Vec<Spoon>,
+    pub place_kinds: Vec<PlaceKind>,
     shelves: Option<Shelves>,
     shapes: Option<Shapes>,
 }
@@ -111,6 +119,7 @@ impl Catalogue {
                 cutting: read.cutting,
                 checks: read.checks,
                 spoons: read.spoons,
+                place_kinds: read.place_kinds,
                 shelves,
                 shapes,
                 shelf: Shelf::new(),
@@ -133,6 +142,7 @@ impl Read {
                 "cures.toml" => self.cures = typed::<Cures>(path, found)?.cure,
                 "cutting.toml" => self.cutting = typed::<Cutting>(path, found)?.choice,
                 "checks.toml" => self.checks = typed::<Checks>(path, found)?.check,
+                "places.toml" => self.place_kinds = typed::<PlaceKinds>(path, found)?.kind,
                 "spoons.toml" => self.spoons = typed::<Spoons>(path, found)?.spoon,
                 "schools.toml" => self.schools = Some(typed(path, found)?),
                 "pantry.toml" => self.shelves = Some(typed(path, found)?),

@@ -11,6 +11,7 @@ pub mod cutting;
 pub mod dosing;
 pub mod holds;
 mod load;
+pub mod place_kinds;
 pub mod rules;
 pub mod schools;
 pub mod shapes;
@@ -24,6 +25,7 @@ use crate::caution::FieldError;
 use builds::{Build, BuildRef};
 use cures::{Cure, Role};
 use cutting::Choice;
+use place_kinds::PlaceKind;
 use rules::RuleSet;
 use schools::{School, SchoolFact, Schools};
 use serde::{Deserialize, Serialize};
@@ -123,6 +125,8 @@ pub struct Catalogue {
     pub cutting: Vec<Choice>,
     /// Checks and their grades.
     pub checks: Vec<Check>,
+    /// Kinds of places.
+    pub place_kinds: Vec<PlaceKind>,
     /// What a spoon of something weighs.
     pub spoons: Vec<Spoon>,
     /// Shelves of the pantry.

@@ -155,6 +155,7 @@ impl State {
         for id in pieces {
             if let Some(piece) = self.pieces.get_mut(id) {
                 piece.ended = Some(Stage::Joined);
+                piece.moved(entry.happened_at, None);
                 piece.parts = vec![into];
                 piece.since = entry.happened_at;
             }

@@ -9,10 +9,10 @@ pub use route::{Stage, StepDone};
 pub use shape::Shape;
 pub use work::Work;
 
-use crate::catalogue::builds::{Build, Eat};
-use crate::catalogue::species::Species;
+use crate::catalogue::builds::Build;
 use crate::cure::dose::Dose;
 use crate::ids::{EntryId, PackId, PieceId};
+use crate::place::{PlaceId, Stay};
 use crate::units::{Celsius, Fraction, Milligrams, Typed};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -137,6 +137,8 @@ pub struct Piece {
     pub inside: Option<Typed<Celsius>>,
     /// Its hanging.
     pub hanging: Option<Hanging>,
+    /// Where it lay and lies, as far as that was said.
+    pub stays: Vec<Stay>,
     /// When it was last turned.
     pub turned: Option<Timestamp>,
     /// Steps of its way that are done, in the order in which they were.
@@ -183,6 +185,7 @@ impl Piece {
             smoked: None,
             inside: None,
             hanging: None,
+            stays: Vec::new(),
             turned: None,
             done: Vec::new(),
             coats: Vec::new(),
@@ -217,6 +220,25 @@ impl Piece {
             net,
         });
         self.since = at;
+    }
+
+    /// It came to a place, if one was said, and left where it was.
+    pub fn moved(&mut self, at: Timestamp, place: Option<PlaceId>) {
+        if let Some(last) = self.stays.last_mut().filter(|s| s.until.is_none()) {
+            last.until = Some(at);
+        }
+        self.stays.extend(place.map(|place| Stay {
+            place,
+            from: at,
+            until: None,
+        }));
+    }
+
+    /// The place it is in now, if anybody said it.
+    #[must_use]
+    pub fn place(&self) -> Option<PlaceId> {
+        let last = self.stays.last()?;
+        last.until.is_none().then_some(last.place)
     }
 
     /// What hangs with it beside the meat; nothing when it does not hang.
@@ -254,43 +276,6 @@ impl Piece {
     #[must_use]
     pub fn dose(&self) -> Option<&Dose> {
         self.cure.as_ref()?.dose.as_ref()
-    }
-
-    /// How it may be eaten: raw inside unless the heat that makes it safe was recorded.
-    #[must_use]
-    pub fn eat(&self, species: &Species) -> Eat {
-        let Some(build) = self.build() else {
-            return Eat::CookBeforeEating;
-        };
-        if self.is_condemned_by_a_check() {
-            return Eat::NotEaten;
-        }
-        // Half a tenth of a degree is what thermometers round away.
-        let is_cooked = self
-            .inside
-            .as_ref()
-            .is_some_and(|c| c.value.0 >= species.safe_inside_c - 0.05);
-        // What nobody knows the dose of is cooked, whatever its product hopes for.
-        let dose_unknown = self.cure.as_ref().is_some_and(|c| c.dose.is_none());
-        match build.eat {
-            Eat::NotEaten => Eat::NotEaten,
-            Eat::ReadyToEat | Eat::CookBeforeEating if dose_unknown => Eat::CookBeforeEating,
-            Eat::ReadyToEat if build.smoke.is_none() => Eat::ReadyToEat,
-            Eat::ReadyToEat if is_cooked => Eat::ReadyToEat,
-            // Cooked after it hung, though its product does not ask for that.
-            Eat::CookBeforeEating if build.is_dried() && is_cooked => Eat::ReadyToEat,
-            Eat::ReadyToEat | Eat::CookBeforeEating => Eat::CookBeforeEating,
-        }
-    }
-
-    /// True when the newest grade of a check says that it is to be thrown away.
-    #[must_use]
-    pub fn is_condemned_by_a_check(&self) -> bool {
-        let newest = |check: &str| self.checks.iter().rev().find(|c| c.check == check);
-        self.checks.iter().any(|c| {
-            newest(&c.check).and_then(|c| c.grade.as_deref())
-                == Some(crate::catalogue::steps::DISCARD)
-        })
     }
 
     /// The latest weighing of its meat.

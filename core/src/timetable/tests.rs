@@ -103,6 +103,7 @@ fn dosed(build_key: &str, when: &str) -> Book {
         when,
         Act::Dosed(acts::dosed::Dosed {
             piece: PIECE,
+            place: None,
             dose: Box::new(dose),
         }),
     );
@@ -189,6 +190,7 @@ fn a_hanging_piece_is_weighed_every_third_day_then_weekly_until_it_is_done() {
             reading: reading(1_980.0),
             tare: reading(40.0),
             loss: Typed::unsaid(Fraction(0.35)),
+            place: None,
             parts: Vec::new(),
         }),
     );

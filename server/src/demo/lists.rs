@@ -4,10 +4,10 @@ use super::Table;
 use anyhow::Result;
 use jiff::{Timestamp, ToSpan};
 use manifest_core::assign::wishes::{Wish, WishAmount, WishList};
-use manifest_core::equipment::{
-    Bag, Chamber, Equipment, FridgeShelf, Pan, Scale, Slicer, Smoker, Tub,
-};
+use manifest_core::equipment::{Bag, Equipment, Scale, Slicer};
 use manifest_core::pantry::{Pantry, StockItem, StockKind};
+use manifest_core::place::{Material, Place};
+use manifest_core::units::{Millimetres, reading};
 use manifest_store::NewList;
 
 /// The kitchen, the shed and the cellar.
@@ -48,49 +48,39 @@ pub(super) fn equipment() -> Equipment {
                 vacuum: true,
             },
         ],
-        tubs: vec![
-            Tub {
-                name: "brine bucket".into(),
-                litres: 12.0,
-                count: 2,
-            },
-            Tub {
-                name: "meat tub".into(),
-                litres: 25.0,
-                count: 1,
-            },
-        ],
-        pans: vec![Pan {
-            name: "loaf pan".into(),
-            length_mm: 250.0,
-            width_mm: 110.0,
-            height_mm: 70.0,
-            count: 4,
-        }],
-        fridge: vec![
-            FridgeShelf {
-                name: "spare fridge, upper".into(),
-                litres: 30.0,
-            },
-            FridgeShelf {
-                name: "spare fridge, lower".into(),
-                litres: 35.0,
-            },
-        ],
-        smoker: Some(Smoker {
-            shelves: 3,
-            shelf_length_mm: 450.0,
-            shelf_width_mm: 350.0,
-            max_kg: 12.0,
-        }),
-        chamber: Some(Chamber {
-            hooks: 6,
-            drop_mm: 700.0,
-        }),
+        places: places(),
         grinder: true,
         stuffer: false,
         ..Equipment::default()
     }
+}
+
+fn places() -> Vec<Place> {
+    let mm = |n: f64| Some(Millimetres(n));
+    let mut places = vec![
+        Place {
+            material: Some(Material::Plastic),
+            lid: Some(true),
+            ..Place::new("tub", "brine bucket", 2, 12.0)
+        },
+        Place {
+            material: Some(Material::Stainless),
+            lid: Some(false),
+            ..Place::new("tub", "meat tub", 1, 25.0)
+        },
+        Place::new("pan", "loaf pan", 4, 0.0).sized(mm(250.0), mm(110.0), mm(70.0)),
+        Place::new("fridge", "spare fridge, upper", 1, 30.0),
+        Place::new("fridge", "spare fridge, lower", 1, 35.0),
+        Place {
+            shelves: Some(3),
+            ..Place::new("smoker", "smoker", 1, 12.0).sized(mm(450.0), mm(350.0), None)
+        },
+        Place::new("chamber", "drying chamber", 1, 6.0).sized(None, None, mm(700.0)),
+    ];
+    for (place, id) in places.iter_mut().zip(1..) {
+        place.id = id;
+    }
+    places
 }
 
 struct Kept(&'static str, StockKind, f64, Option<i64>);
@@ -165,13 +155,25 @@ fn wishes(now: Timestamp) -> WishList {
                 1,
                 "formed-loaf",
                 WishAmount::Rate {
-                    g_per_week: 300.0,
+                    a_week: reading(300.0),
                     until: until(14),
                 },
             ),
-            wish(2, "backstrap", WishAmount::Mass { g: 1_000.0 }),
+            wish(
+                2,
+                "backstrap",
+                WishAmount::Mass {
+                    amount: reading(1_000.0),
+                },
+            ),
             wish(3, "breast-peppered", WishAmount::Pieces { n: 2 }),
-            wish(4, "jowl-smoked", WishAmount::Mass { g: 700.0 }),
+            wish(
+                4,
+                "jowl-smoked",
+                WishAmount::Mass {
+                    amount: reading(700.0),
+                },
+            ),
             wish(5, "ham-bucket", WishAmount::Pieces { n: 2 }),
         ],
     }

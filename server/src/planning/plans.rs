@@ -8,7 +8,7 @@ use crate::error::{ApiError, Problem};
 use actix_web::web::{Data, Json};
 use actix_web::{get, post};
 use manifest_core::assign::plan::{
-    KeptPlan, LooseSupply, PlacesNow, PlanSummary, Plans, Suggestion, Supply, suggestion, summary,
+    KeptPlan, LooseSupply, PlaceTaken, PlanSummary, Plans, Suggestion, Supply, suggestion, summary,
 };
 use manifest_core::assign::shopping::shopping_list;
 use manifest_core::assign::suggest::Budget;
@@ -39,7 +39,7 @@ struct PlanView {
     /// Trim and fat that is kept.
     loose: Vec<LooseSupply>,
     /// Places, and what is taken of them.
-    places: PlacesNow,
+    places: Vec<PlaceTaken>,
     /// The wishes, the most important first.
     wishes: Vec<WishView>,
     /// The version of the wishes; send it back when changing them.
@@ -75,7 +75,7 @@ async fn plan_view(app: Data<App>) -> Json<PlanView> {
             in_all,
             supply,
             loose: p.table.loose.clone(),
-            places: p.table.places,
+            places: p.table.places.clone(),
             wishes: p
                 .lists
                 .wishes

@@ -10,7 +10,7 @@ use jiff::civil::Date;
 use manifest_core::assign::wishes::{Wish, WishAmount, WishList};
 use manifest_core::catalogue::Catalogue;
 use manifest_core::household::Household;
-use manifest_core::units::{Grams, read, show};
+use manifest_core::units::{Grams, Reading, show};
 use manifest_store::NewList;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -19,8 +19,8 @@ use utoipa_actix_web::service_config::ServiceConfig;
 /// A wish in words.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct WishView {
-    /// The wish.
-    wish: Wish,
+    /// The wish as it was asked; sent back with the others it changes nothing.
+    wish: WishAsk,
     /// As its product is called.
     name: String,
     /// How much, as people say it.
@@ -31,14 +31,14 @@ pub struct WishView {
 
 /// A wish as people say it.
 pub fn wish_view(wish: &Wish, home: &Household, today: Date, catalogue: &Catalogue) -> WishView {
-    let say = |g: f64| show::mass(Grams(g), home.units.mass);
-    let words = match wish.amount {
-        WishAmount::Rate { g_per_week, until } => format!(
+    let say = |r: &Reading| show::mass(Grams(r.value.grams()), home.units.mass);
+    let words = match &wish.amount {
+        WishAmount::Rate { a_week, until } => format!(
             "{} a week until {}",
-            say(g_per_week),
+            say(a_week),
             until.strftime("%-d %b %Y")
         ),
-        WishAmount::Mass { g } => say(g),
+        WishAmount::Mass { amount } => say(amount),
         WishAmount::Pieces { n: 1 } => "one piece".into(),
         WishAmount::Pieces { n } => format!("{n} pieces"),
         WishAmount::AllHooks => "as much as there are hooks".into(),
@@ -54,12 +54,32 @@ pub fn wish_view(wish: &Wish, home: &Household, today: Date, catalogue: &Catalog
             None => words,
         },
         wanted_g: wish.amount.mass(today).map(|m| m.0),
-        wish: wish.clone(),
+        wish: asked_again(wish, home),
+    }
+}
+
+/// A wish in the words in which it was asked.
+fn asked_again(wish: &Wish, home: &Household) -> WishAsk {
+    WishAsk {
+        id: Some(wish.id),
+        build: wish.build.clone(),
+        amount: match &wish.amount {
+            WishAmount::Rate { a_week, until } => WishAmountAsk::Rate {
+                a_week: a_week.again(home.units),
+                until: *until,
+            },
+            WishAmount::Mass { amount } => WishAmountAsk::Mass {
+                amount: amount.again(home.units),
+            },
+            WishAmount::Pieces { n } => WishAmountAsk::Pieces { n: *n },
+            WishAmount::AllHooks => WishAmountAsk::AllHooks,
+        },
+        species: wish.species.clone(),
     }
 }
 
 /// How much is wished for, as typed.
-#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[derive(Clone, Debug, Deserialize, Serialize, ToSchema)]
 #[serde(tag = "as", rename_all = "snake_case", deny_unknown_fields)]
 enum WishAmountAsk {
     /// So much a week until a day.
@@ -85,7 +105,7 @@ enum WishAmountAsk {
 }
 
 /// One wish, as typed.
-#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[derive(Clone, Debug, Deserialize, Serialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 struct WishAsk {
     /// Its number; a new one gets the next free number when left out.
@@ -121,17 +141,18 @@ async fn put_wishes(app: Data<App>, ask: Body<WishesAsk>) -> Result<Json<Put>, A
     let mut next = ask.wishes.iter().filter_map(|w| w.id).max().unwrap_or(0);
     let mut wishes = Vec::new();
     for (i, wish) in ask.wishes.into_iter().enumerate() {
-        let grams = |text: &str| {
-            read::mass(text, units.mass)
-                .map(|m| m.0)
+        let said = |text: &str| {
+            Reading::read(text, units)
                 .map_err(|e| ApiError::field(&format!("wishes[{i}].amount"), e.to_string()))
         };
         let amount = match wish.amount {
             WishAmountAsk::Rate { a_week, until } => WishAmount::Rate {
-                g_per_week: grams(&a_week)?,
+                a_week: said(&a_week)?,
                 until,
             },
-            WishAmountAsk::Mass { amount } => WishAmount::Mass { g: grams(&amount)? },
+            WishAmountAsk::Mass { amount } => WishAmount::Mass {
+                amount: said(&amount)?,
+            },
             WishAmountAsk::Pieces { n } => WishAmount::Pieces { n },
             WishAmountAsk::AllHooks => WishAmount::AllHooks,
         };

@@ -83,6 +83,9 @@ pub struct PieceCard {
     pub cure: Option<CureView>,
     /// Its hanging.
     pub hang: Option<HangView>,
+    /// The place it is in, if that was said.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub place: Option<String>,
     /// How many packs it gave so far.
     pub packs: usize,
     /// True when a dose went past a stop with a reason.
@@ -269,6 +272,11 @@ impl Seen<'_> {
                 .map(|t| t.0),
             cure: self.cure(lot, piece),
             hang: self.hang(piece),
+            place: piece.place().and_then(|id| {
+                let listed = self.home.equipment.iter().flat_map(|e| &e.places);
+                let found = listed.into_iter().find(|p| p.id == id)?;
+                Some(found.name.clone())
+            }),
             packs: piece.packs.len(),
             overridden: piece.dose().is_some_and(|d| d.reason.is_some()),
             tasks,

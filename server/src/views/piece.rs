@@ -11,13 +11,13 @@ use manifest_core::catalogue::steps::{DoneBy, Step, StepKind, StepStation};
 use manifest_core::caution::Finding;
 use manifest_core::cure::Role;
 use manifest_core::cure::dose::DoseLine;
+use manifest_core::label::label;
 use manifest_core::ledger::book::LotBook;
 use manifest_core::ledger::state::{Pack, Piece, Point, State};
 use manifest_core::ledger::{EntryId, Origin, PackId, PieceId, Work};
 use manifest_core::piece::size::Size;
-use manifest_core::units::{Grams, Milligrams};
+use manifest_core::units::Grams;
 use serde::Serialize;
-use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
 /// A piece of the family line.
@@ -381,97 +381,26 @@ fn weighings(piece: &Piece) -> Vec<WeighingView> {
 }
 
 fn pack(state: &State, piece: &Piece, pack: &Pack, seen: Seen<'_>) -> PackView {
-    let lot = state.lot.as_ref();
-    let build = piece.build();
-    let packed_on = seen.home.day(pack.at);
-    let eat = lot.map_or(Eat::CookBeforeEating, |l| piece.eat(l.species()));
-    let made_from = lot.map_or_else(
-        || piece.tag.clone(),
-        |l| {
-            format!(
-                "{}, {} ({}), piece {}",
-                l.species().name,
-                l.received.name,
-                l.received.tag,
-                piece.tag
-            )
-        },
-    );
-    let keeps = build.map(|b| b.keeps.as_slice()).unwrap_or_default();
-    let chosen = keeps
-        .iter()
-        .filter(|k| pack.place.as_ref().is_none_or(|p| *p == k.place));
-    let mut notes =
-        vec!["For this household's own use. Follow your local food-safety rules.".to_string()];
-    if eat == Eat::CookBeforeEating {
-        notes.insert(0, "Raw inside: cook before eating.".into());
-    }
-    if build.is_some_and(|b| b.raw_dried) {
-        notes.insert(
-            0,
-            "Dried raw: not for pregnant women, small children, the old or the ill.".into(),
-        );
-    }
-    if let Some(reason) = piece.dose().and_then(|d| d.reason.as_ref()) {
-        notes.insert(0, format!("Cured past a limit, knowingly: {reason}"));
-    }
+    let label = label(state, piece, pack, seen.home);
     PackView {
         id: pack.id,
         tag: pack.tag.clone(),
-        product: build.map_or_else(|| piece.cut.clone(), |b| b.name.clone()),
-        made_from,
+        product: label.product,
+        made_from: label.made_from,
         mass_g: pack.mass.grams(),
         slices: pack.slices,
-        packed_on,
-        eat,
-        keeps: chosen
+        packed_on: label.packed_on,
+        eat: label.eat,
+        keeps: label
+            .keeps
+            .into_iter()
             .map(|k| KeepUntil {
-                place: k.place.clone(),
-                until: packed_on.saturating_add(jiff::Span::new().days(i64::from(k.days))),
+                place: k.place,
+                until: k.until,
             })
             .collect(),
-        ingredients: ingredients(lot.map_or("meat", |l| l.species().name.as_str()), piece),
-        allergens: allergens(piece, pack),
-        notes,
+        ingredients: label.ingredients,
+        allergens: label.allergens,
+        notes: label.notes,
     }
-}
-
-/// The meat and the real cure, the heaviest first; a curing salt names what it holds.
-fn ingredients(species: &str, piece: &Piece) -> Vec<String> {
-    let mut by_weight: BTreeMap<String, Milligrams> = BTreeMap::new();
-    by_weight.insert(format!("{species} meat"), piece.green);
-    if let Some(dose) = piece.dose() {
-        let holds = &dose.cure.made_of;
-        for line in &dose.lines {
-            let name = if line.role == Role::CuringSalt {
-                let nitrate = if holds.nitrate > 0.0 {
-                    ", sodium nitrate"
-                } else {
-                    ""
-                };
-                format!("curing salt (salt, sodium nitrite{nitrate})")
-            } else {
-                line.name.clone()
-            };
-            *by_weight.entry(name).or_default() += line.mass.value;
-        }
-    }
-    for coat in &piece.coats {
-        *by_weight.entry(coat.name.clone()).or_default() += coat.mass;
-    }
-    let mut list: Vec<_> = by_weight.into_iter().collect();
-    list.sort_by_key(|(_, mass)| std::cmp::Reverse(*mass));
-    list.into_iter().map(|(name, _)| name).collect()
-}
-
-/// What to name for the allergic: what was said of the pack, and of what was put on the piece.
-fn allergens(piece: &Piece, pack: &Pack) -> Option<String> {
-    let mut named: Vec<&str> = Vec::new();
-    let said = pack.allergens.iter();
-    for one in said.chain(piece.coats.iter().filter_map(|c| c.allergens.as_ref())) {
-        if !named.iter().any(|n| n.eq_ignore_ascii_case(one)) {
-            named.push(one);
-        }
-    }
-    (!named.is_empty()).then(|| named.join(", "))
 }

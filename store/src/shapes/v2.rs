@@ -73,6 +73,66 @@ pub fn third_of(mut act: Value) -> Value {
     act
 }
 
+/// Settings in the third shape: tubs, pans, shelves, smoker and chamber became places.
+pub fn household(settings: &mut Value) {
+    let Some(equipment) = settings["equipment"].as_object_mut() else {
+        return;
+    };
+    let mut places = Vec::new();
+    for (old, kind, holds) in [
+        ("fridge", "fridge", "litres"),
+        ("tubs", "tub", "litres"),
+        ("pans", "pan", ""),
+        ("smoker", "smoker", "max_kg"),
+        ("chamber", "chamber", "hooks"),
+    ] {
+        let items = match equipment.remove(old) {
+            Some(Value::Array(items)) => items,
+            Some(one @ Value::Object(_)) => vec![one],
+            _ => continue,
+        };
+        for item in items {
+            let sides = |name: &str, other: &str| {
+                item.get(name)
+                    .or_else(|| item.get(other))
+                    .cloned()
+                    .unwrap_or_default()
+            };
+            places.push(json!({
+                "id": places.len() + 1,
+                "kind": kind,
+                "name": item.get("name").cloned().unwrap_or_else(|| if kind == "chamber" { "drying place" } else { kind }.into()),
+                "count": item.get("count").cloned().unwrap_or_else(|| 1.into()),
+                "holds": item.get(holds).cloned().unwrap_or_else(|| 0.0.into()),
+                "length_mm": sides("length_mm", "shelf_length_mm"),
+                "width_mm": sides("width_mm", "shelf_width_mm"),
+                "height_mm": sides("height_mm", "drop_mm"),
+                "shelves": sides("shelves", "shelves"),
+            }));
+        }
+    }
+    if !places.is_empty() {
+        equipment.insert("places".into(), places.into());
+    }
+}
+
+/// A list in the third shape: wishes were bare grams.
+pub fn list_of(kind: &str, mut content: Value) -> Value {
+    if kind == "wishes" {
+        for wish in content["wishes"].as_array_mut().into_iter().flatten() {
+            if let Some(amount) = wish["amount"].as_object_mut() {
+                for (old, new) in [("g_per_week", "a_week"), ("g", "amount")] {
+                    if let Some(grams) = amount.remove(old).and_then(|g| g.as_f64()) {
+                        let mg = (grams * 1_000.0).round() as i64;
+                        amount.insert(new.into(), json!({"said": "", "value": mg}));
+                    }
+                }
+            }
+        }
+    }
+    content
+}
+
 /// A product in the third shape: a dose says only what it goes by, and a mix has a way of its own.
 pub fn build(mut build: Value) -> Value {
     way(&mut build, "form");

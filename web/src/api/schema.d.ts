@@ -1239,6 +1239,8 @@ export interface components {
             cures: components["schemas"]["Cure"][];
             /** @description Ways of cutting, by name. */
             cutting: components["schemas"]["Choice"][];
+            /** @description Kinds of places. */
+            place_kinds: components["schemas"]["PlaceKind"][];
             /** @description Rule sets. */
             rule_sets: components["schemas"]["RuleSet"][];
             /** @description Cure-time schools. */
@@ -1247,19 +1249,6 @@ export interface components {
             species: components["schemas"]["Species"][];
             /** @description Kinds of step, in the usual order of the work. */
             step_kinds: components["schemas"]["StepKindView"][];
-        };
-        /** @description A drying place. */
-        Chamber: {
-            /**
-             * Format: double
-             * @description How long a piece may hang (mm).
-             */
-            drop_mm: number;
-            /**
-             * Format: int32
-             * @description How many hooks.
-             */
-            hooks: number;
         };
         /** @description A check that can be written down, with the grades it can get. */
         Check: {
@@ -1730,6 +1719,7 @@ export interface components {
             own?: components["schemas"]["OwnDose"];
             /** @description The pieces. */
             pieces: components["schemas"]["PieceId"][];
+            place?: components["schemas"]["Count"] | null;
             /** @description Why, when it goes past a stop. */
             reason?: string | null;
             weighed?: components["schemas"]["WeighedAsk"] | null;
@@ -1941,13 +1931,6 @@ export interface components {
              * @default []
              */
             bags: components["schemas"]["Bag"][];
-            /** @default null */
-            chamber: components["schemas"]["Chamber"] | null;
-            /**
-             * @description Fridge shelves that may be used for curing.
-             * @default []
-             */
-            fridge: components["schemas"]["FridgeShelf"][];
             /**
              * @description Whether there is a grinder.
              * @default false
@@ -1959,10 +1942,10 @@ export interface components {
              */
             oven: boolean;
             /**
-             * @description Loaf pans.
+             * @description Fridge shelves, tubs, pans, smokers, drying places, freezers.
              * @default []
              */
-            pans: components["schemas"]["Pan"][];
+            places: components["schemas"]["Place"][];
             /**
              * @description Scales.
              * @default []
@@ -1970,8 +1953,6 @@ export interface components {
             scales: components["schemas"]["Scale"][];
             /** @default null */
             slicer: components["schemas"]["Slicer"] | null;
-            /** @default null */
-            smoker: components["schemas"]["Smoker"] | null;
             /**
              * @description Whether there is a stuffer.
              * @default false
@@ -1983,11 +1964,6 @@ export interface components {
              * @default 75
              */
             thickness_limit_mm: number;
-            /**
-             * @description Tubs and buckets.
-             * @default []
-             */
-            tubs: components["schemas"]["Tub"][];
         };
         /** @description What an animal of a known weight should give. */
         Expectation: {
@@ -2208,16 +2184,6 @@ export interface components {
              * @description Pieces up to this thickness (mm).
              */
             up_to_mm: number;
-        };
-        /** @description A fridge shelf. */
-        FridgeShelf: {
-            /**
-             * Format: double
-             * @description Room for bags and tubs (l).
-             */
-            litres: number;
-            /** @description What it is called. */
-            name: string;
         };
         /** @description Stock bought ahead, or frozen for later. */
         FrozenStock: {
@@ -2534,6 +2500,7 @@ export interface components {
             parts?: components["schemas"]["TarePartAsk"][];
             /** @description The piece. */
             piece: components["schemas"]["PieceId"];
+            place?: components["schemas"]["Count"] | null;
             /** @description Its weight with everything that hangs there, as typed. */
             reading: string;
             /** @description What hangs there beside the meat, as typed; the sum of its parts when left out. */
@@ -2929,6 +2896,11 @@ export interface components {
          */
         MassUnit: "metric" | "imperial";
         /**
+         * @description What a vessel is made of; salt and acid eat some metals.
+         * @enum {string}
+         */
+        Material: "plastic" | "glass" | "glazed" | "stainless" | "reactive" | "wood";
+        /**
          * @description Whose spoons and cups they are.
          * @enum {string}
          */
@@ -3126,31 +3098,6 @@ export interface components {
             /** @description The piece. */
             piece: components["schemas"]["PieceId"];
         };
-        /** @description A loaf pan. */
-        Pan: {
-            /**
-             * Format: int32
-             * @description How many there are.
-             */
-            count: number;
-            /**
-             * Format: double
-             * @description Inside height (mm).
-             */
-            height_mm: number;
-            /**
-             * Format: double
-             * @description Inside length (mm).
-             */
-            length_mm: number;
-            /** @description What it is called. */
-            name: string;
-            /**
-             * Format: double
-             * @description Inside width (mm).
-             */
-            width_mm: number;
-        };
         /** @description Everything that is kept. */
         PantryAsk: {
             /** @description The items. */
@@ -3237,6 +3184,8 @@ export interface components {
             overridden: boolean;
             /** @description How many packs it gave so far. */
             packs: number;
+            /** @description The place it is in, if that was said. */
+            place?: string | null;
             /**
              * Format: date-time
              * @description When it came to where it is.
@@ -3401,28 +3350,116 @@ export interface components {
              */
             thickness_mm?: number | null;
         };
-        /** @description One kind of place: what there is, and what is taken. */
-        PlaceUse: {
+        /** @description A place of the household. */
+        Place: {
+            /**
+             * Format: int32
+             * @description How many there are of it.
+             * @default 0
+             */
+            count: number;
+            /**
+             * Format: double
+             * @description Height inside, or how long a piece may hang (mm).
+             * @default null
+             */
+            height_mm: number | null;
+            /**
+             * Format: double
+             * @description What one of them takes, by the measure of its kind.
+             * @default 0
+             */
+            holds: number;
+            /**
+             * Format: int32
+             * @description Its number, kept for as long as it stands on the list; given when it is put there.
+             * @default 0
+             */
+            id: number;
+            /**
+             * @description Its kind.
+             * @default
+             */
+            kind: string;
+            /**
+             * Format: double
+             * @description Length inside, or of a shelf (mm).
+             * @default null
+             */
+            length_mm: number | null;
+            /**
+             * @description Whether it has a lid, where that was said.
+             * @default null
+             */
+            lid: boolean | null;
+            /** @default null */
+            material: components["schemas"]["Material"] | null;
+            /**
+             * @description What it is called.
+             * @default
+             */
+            name: string;
+            /**
+             * Format: int32
+             * @description How many shelves.
+             * @default null
+             */
+            shelves: number | null;
+            /**
+             * Format: double
+             * @description Width inside, or of a shelf (mm).
+             * @default null
+             */
+            width_mm: number | null;
+        };
+        /**
+         * @description What else is worth knowing of a place.
+         * @enum {string}
+         */
+        PlaceAsk: "length" | "width" | "height" | "shelves" | "material" | "lid";
+        /** @description A kind of place. */
+        PlaceKind: {
+            /** @description What else is asked of one. */
+            asks: components["schemas"]["PlaceAsk"][];
+            /** @description The stable word. */
+            key: string;
+            /** @description What fills it. */
+            measure: components["schemas"]["PlaceMeasure"];
+            /** @description As one of them is called. */
+            name: string;
+            /** @description As a list of them is headed. */
+            title: string;
+            tool?: components["schemas"]["Tool"] | null;
+            /** @description What it is for. */
+            uses: components["schemas"]["PlaceUse"][];
+        };
+        /**
+         * @description What a place is filled by.
+         * @enum {string}
+         */
+        PlaceMeasure: "hooks" | "litres" | "kilograms";
+        /** @description One use of places: what there is, and what is taken. */
+        PlaceTaken: {
             /**
              * Format: double
              * @description In all; none when it was never listed.
              */
             in_all?: number | null;
+            /** @description What it is counted in. */
+            measure: components["schemas"]["PlaceMeasure"];
             /**
              * Format: double
              * @description Taken now by what is on its way.
              */
             taken: number;
+            /** @description What it is used for. */
+            what: components["schemas"]["PlaceUse"];
         };
-        /** @description The places that plans share. */
-        PlacesNow: {
-            /** @description Room in the fridge (l). */
-            fridge_l: components["schemas"]["PlaceUse"];
-            /** @description Hooks in the drying place. */
-            hooks: components["schemas"]["PlaceUse"];
-            /** @description Room in tubs and buckets (l). */
-            tub_l: components["schemas"]["PlaceUse"];
-        };
+        /**
+         * @description What a place is used for.
+         * @enum {string}
+         */
+        PlaceUse: "hang" | "brine" | "cold" | "press" | "smoke" | "freeze";
         /** @description What a plan comes to; for comparing two. */
         PlanSummary: {
             /**
@@ -3442,26 +3479,18 @@ export interface components {
             days: number;
             /**
              * Format: double
-             * @description Room in the fridge it takes (l).
-             */
-            fridge_l: number;
-            /**
-             * Format: double
              * @description Finished product in all (g).
              */
             gives_g: number;
             /** @description Choices whose supply is gone since the plan was kept. */
             gone: number;
             /**
-             * Format: double
-             * @description Hooks it takes.
-             */
-            hooks: number;
-            /**
              * Format: int32
              * @description Packs in all.
              */
             packs: number;
+            /** @description What it takes of each use of places, in the order of the table's. */
+            places: number[];
             /** @description Products, the heaviest first. */
             products: components["schemas"]["ProductOut"][];
             /**
@@ -3474,11 +3503,6 @@ export interface components {
              * @description Runs of the smoker, when its load is known.
              */
             smoke_runs?: number | null;
-            /**
-             * Format: double
-             * @description Room in tubs it takes (l).
-             */
-            tub_l: number;
             /** @description Things to buy whose price is not known. */
             unpriced: number;
             /**
@@ -3496,7 +3520,7 @@ export interface components {
             /** @description Trim and fat that is kept. */
             loose: components["schemas"]["LooseSupply"][];
             /** @description Places, and what is taken of them. */
-            places: components["schemas"]["PlacesNow"];
+            places: components["schemas"]["PlaceTaken"][];
             /**
              * Format: int64
              * @description The version of locks and kept plans.
@@ -4211,29 +4235,6 @@ export interface components {
             /** @description Which smoke or cooking of its way it was, by its name; the one that has to be when left out. */
             step?: string | null;
         };
-        /** @description A smoker. */
-        Smoker: {
-            /**
-             * Format: double
-             * @description The most it takes in one run (kg).
-             */
-            max_kg: number;
-            /**
-             * Format: double
-             * @description A shelf's length (mm).
-             */
-            shelf_length_mm: number;
-            /**
-             * Format: double
-             * @description A shelf's width (mm).
-             */
-            shelf_width_mm: number;
-            /**
-             * Format: int32
-             * @description How many shelves.
-             */
-            shelves: number;
-        };
         /** @description Soaked in water. */
         SoakedAsk: {
             /** @description How often the water was changed. */
@@ -4780,21 +4781,6 @@ export interface components {
          * @enum {string}
          */
         Tool: "smoker" | "oven" | "drying_place" | "vacuum" | "grinder" | "stuffer" | "tub" | "pan";
-        /** @description A tub or bucket. */
-        Tub: {
-            /**
-             * Format: int32
-             * @description How many there are.
-             */
-            count: number;
-            /**
-             * Format: double
-             * @description What it holds to the brim (l).
-             */
-            litres: number;
-            /** @description What it is called. */
-            name: string;
-        };
         /** @description Turned, massaged or stirred. */
         TurnedAsk: {
             /** @description The piece. */
@@ -4933,9 +4919,11 @@ export interface components {
         };
         /** @description A dose as it was really weighed. */
         WeighedAsk: {
+            /** @description What went in besides. */
+            added?: components["schemas"]["WeighedLineAsk"][];
             /** @description The curing salt. */
             cure: components["schemas"]["CureAsk"];
-            /** @description What was weighed. */
+            /** @description What was weighed; one left empty was left out. */
             lines: components["schemas"]["WeighedLineAsk"][];
         };
         /** @description Weighed on its hook. */
@@ -4949,8 +4937,8 @@ export interface components {
         WeighedLineAsk: {
             /** @description What it is called. */
             name: string;
-            /** @description How much of it, as typed. */
-            reading: string;
+            /** @description How much of it, as typed; none of it when left out. */
+            reading?: string | null;
             role?: components["schemas"]["Role"] | null;
             salt_fraction?: components["schemas"]["Amount"] | null;
         };
@@ -4998,54 +4986,6 @@ export interface components {
              * @description Not after (h).
              */
             latest_h: number;
-        };
-        /** @description One wish. */
-        Wish: {
-            /** @description How much. */
-            amount: components["schemas"]["WishAmount"];
-            /** @description The product. */
-            build: string;
-            /**
-             * Format: int32
-             * @description Its number; never used twice in a list.
-             */
-            id: number;
-            /** @description Only from this species, if that matters. */
-            species?: string | null;
-        };
-        /** @description How much of a product is wished for; masses are of finished product. */
-        WishAmount: {
-            /** @enum {string} */
-            as: "rate";
-            /**
-             * Format: double
-             * @description Grams a week.
-             */
-            g_per_week: number;
-            /**
-             * Format: date
-             * @description The last day it should reach to.
-             */
-            until: string;
-        } | {
-            /** @enum {string} */
-            as: "mass";
-            /**
-             * Format: double
-             * @description Grams.
-             */
-            g: number;
-        } | {
-            /** @enum {string} */
-            as: "pieces";
-            /**
-             * Format: int32
-             * @description How many.
-             */
-            n: number;
-        } | {
-            /** @enum {string} */
-            as: "all_hooks";
         };
         /** @description How much is wished for, as typed. */
         WishAmountAsk: {
@@ -5127,8 +5067,8 @@ export interface components {
              * @description What that is in finished product, if it is not counted in pieces (g).
              */
             wanted_g?: number | null;
-            /** @description The wish. */
-            wish: components["schemas"]["Wish"];
+            /** @description The wish as it was asked; sent back with the others it changes nothing. */
+            wish: components["schemas"]["WishAsk"];
             /** @description How much, as people say it. */
             words: string;
         };

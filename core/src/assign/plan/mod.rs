@@ -11,7 +11,7 @@ mod summary;
 mod supply;
 
 pub use outcome::{Purchase, WishOutcome};
-pub use places::{PlaceUse, PlacesNow, places};
+pub use places::{PlaceTaken, places};
 pub use question::BOUGHT_FAT;
 pub use summary::{PlanSummary, ProductOut, summary};
 pub use supply::{

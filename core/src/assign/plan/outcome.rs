@@ -7,6 +7,8 @@ use crate::assign::capital;
 use crate::assign::suggest::{self, Allocation, Problem, Target, Want};
 use crate::builds::{Build, Wanted};
 use crate::catalogue::Catalogue;
+use crate::place::PlaceUse;
+use crate::units::Grams;
 use crate::units::show::trim;
 use serde::{Deserialize, Serialize};
 
@@ -90,13 +92,14 @@ pub(super) fn outcome(
     let used = problem.places(allocation);
     let full = idle.iter().find_map(|&u| {
         let option = &problem.units[u].options[problem.option_for(u, t)?];
-        problem.room().too_small(used.plus(option.places))
+        problem.room().too_small(&used.plus(&option.places))
     });
     let loose_suited = table.loose.iter().any(|l| l.builds.contains(&target.build));
     outcome.why = Some(
         if suited.is_empty() && !(target.blend.is_some() && loose_suited) {
             held_or_nothing(table, target)
-        } else if let Some(place) = full {
+        } else if let Some(place) = full.and_then(|m| PlaceUse::PLANNED.get(m)) {
+            let place = place.said();
             format!(
                 "No room: the {place} are taken by what comes before it and by what is on its way."
             )
@@ -165,6 +168,7 @@ fn purchase(
         / f64::from(cut.count.unwrap_or(1));
     let yields = target
         .blend
+        .as_ref()
         .map_or_else(|| build.usual_yield().0, |b| b.yields);
     let kept = if cut.bone_in && (build.wants.bone == Wanted::Off || build.is_ground()) {
         1.0 - cut.bone_fraction
@@ -174,14 +178,14 @@ fn purchase(
     let mass_g = if in_pieces {
         one_g * missing.ceil()
     } else {
-        let lean_share = target.blend.map_or(1.0, |b| {
+        let lean_share = target.blend.as_ref().map_or(1.0, |b| {
             1.0 - (b.fat.low - cut.fat_fraction).max(0.0)
                 / (b.bought_fat_fraction - cut.fat_fraction)
         });
         missing / yields / kept * lean_share
     };
     // With it there the wish is met; what else it would free is not promised.
-    let fits = problem.capacity.holds(places(build, mass_g));
+    let fits = problem.capacity.holds(&places(build, Grams(mass_g)));
     Some(Purchase {
         species_name: species.name.clone(),
         cut_name: cut.name.clone(),

@@ -1,12 +1,12 @@
 //! Supply, wishes and places as the question that [`suggest`](crate::assign::suggest) answers.
 
-use super::places::{SAUSAGE_HOOK_G, places};
+use super::places::{places, places_per_gram};
 use super::supply::{KEPT_FAT_FRACTION, Supply, Table, yield_of};
-use crate::assign::suggest::{Blend, Loose, Places, Problem, Target, Unit, UnitOption, Want};
+use crate::assign::suggest::{Blend, Loose, Problem, Target, Unit, UnitOption, Want};
 use crate::assign::wishes::{Wish, WishAmount, WishList};
 use crate::catalogue::Catalogue;
 use crate::household::Household;
-use crate::piece::size::Size;
+use crate::place::PlaceUse;
 use crate::units::Grams;
 use jiff::Timestamp;
 
@@ -46,10 +46,11 @@ impl Table {
 
     fn target(&self, wish: &Wish, today: jiff::civil::Date) -> Option<Target> {
         let build = self.catalogue.build(&wish.build)?;
-        let want = match wish.amount {
-            WishAmount::Pieces { n } => Want::Pieces(f64::from(n)),
+        let want = match &wish.amount {
+            WishAmount::Pieces { n } => Want::Pieces(f64::from(*n)),
             WishAmount::AllHooks => {
-                let free = self.places.hooks.free();
+                let hooks = self.places.iter().find(|p| p.what == PlaceUse::Hang);
+                let free = hooks.and_then(|p| p.free());
                 let suited = self
                     .supply
                     .iter()
@@ -57,21 +58,15 @@ impl Table {
                     .count() as f64;
                 Want::Pieces(free.map_or(suited, |f| f.floor()))
             }
-            amount => Want::Mass(amount.mass(today)?.0),
+            WishAmount::Rate { .. } | WishAmount::Mass { .. } => {
+                Want::Mass(wish.amount.mass(today)?.0)
+            }
         };
         let blend = build.mix.as_ref().map(|mix| Blend {
             fat: mix.fat_fraction,
             yields: yield_of(build, &self.yields).0,
             bought_fat_fraction: bought_fat_fraction(&self.catalogue),
-            places_per_g: Places {
-                hooks: if build.hangs() {
-                    1.0 / SAUSAGE_HOOK_G
-                } else {
-                    0.0
-                },
-                tub_l: 0.0,
-                fridge_l: Size::volume(Grams(1.0)).0,
-            },
+            places_per_g: places_per_gram(build),
         });
         (want.amount() > 0.0).then(|| Target {
             wish: wish.id,
@@ -106,7 +101,7 @@ fn unit(supply: &Supply, catalogue: &Catalogue) -> Unit {
                 score: o.score,
                 gives_g: o.gives_g,
                 fat_fraction: cut_fat,
-                places: places(build, o.usable_g),
+                places: places(build, Grams(o.usable_g)),
             })
         })
         .collect();

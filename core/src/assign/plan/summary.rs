@@ -1,7 +1,7 @@
 //! What a plan comes to: packs, kilograms, days, money and places, for comparing two.
 
 use super::KeptPlan;
-use super::places::{SAUSAGE_HOOK_G, places};
+use super::places::{places, places_per_gram};
 use super::supply::{Supply, SupplyOption, Table, yield_of};
 use crate::assign::shopping::ShoppingList;
 use crate::assign::suggest::Places;
@@ -12,7 +12,7 @@ use crate::cure::days::{Lying, days};
 use crate::hang;
 use crate::household::Household;
 use crate::piece::Shape;
-use crate::piece::size::Size;
+use crate::place::PlaceUse;
 use crate::units::{Fraction, Grams, Millimetres};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -49,12 +49,8 @@ pub struct PlanSummary {
     pub days: u32,
     /// Meat that is used (g).
     pub used_g: f64,
-    /// Hooks it takes.
-    pub hooks: f64,
-    /// Room in tubs it takes (l).
-    pub tub_l: f64,
-    /// Room in the fridge it takes (l).
-    pub fridge_l: f64,
+    /// What it takes of each use of places, in the order of the table's.
+    pub places: Vec<f64>,
     /// To be smoked (kg).
     pub smoke_kg: f64,
     /// Runs of the smoker, when its load is known.
@@ -108,7 +104,7 @@ pub fn summary(table: &Table, plan: &KeptPlan, home: &Household) -> PlanSummary 
         if !build.is_ground() {
             product.gives_g += option.gives_g;
             sum.used_g += option.usable_g;
-            taken = taken.plus(places(build, option.usable_g));
+            taken = taken.plus(&places(build, Grams(option.usable_g)));
             if build.is_smoked() {
                 sum.smoke_kg += option.usable_g / 1_000.0;
             }
@@ -125,10 +121,8 @@ pub fn summary(table: &Table, plan: &KeptPlan, home: &Household) -> PlanSummary 
         product.days = product.days.max(ground_days(build));
         sum.used_g += block.block_g - block.bought_fat_g;
         sum.bought_fat_g += block.bought_fat_g;
-        taken.fridge_l += Size::volume(Grams(block.block_g)).0;
-        if build.hangs() {
-            taken.hooks += block.block_g / SAUSAGE_HOOK_G;
-        } else {
+        taken = taken.plus(&places_per_gram(build).times(block.block_g));
+        if !build.hangs() {
             sum.smoke_kg += block.block_g / 1_000.0;
         }
     }
@@ -140,14 +134,12 @@ pub fn summary(table: &Table, plan: &KeptPlan, home: &Household) -> PlanSummary 
     }
     sum.products = products.into_values().collect();
     sum.products.sort_by(|a, b| b.gives_g.total_cmp(&a.gives_g));
-    sum.hooks = taken.hooks;
-    sum.tub_l = taken.tub_l;
-    sum.fridge_l = taken.fridge_l;
+    sum.places = (0..PlaceUse::PLANNED.len()).map(|m| taken.of(m)).collect();
     sum.smoke_runs = home
         .equipment
         .as_ref()
-        .and_then(|e| e.smoker)
-        .map(|s| (sum.smoke_kg / s.max_kg - 1e-9).ceil().max(0.0) as u32);
+        .and_then(|e| e.largest_for(PlaceUse::Smoke))
+        .map(|s| (sum.smoke_kg / s.holds - 1e-9).ceil().max(0.0) as u32);
     sum
 }
 

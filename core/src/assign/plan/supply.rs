@@ -1,7 +1,7 @@
 //! What there is to plan with: pieces not dosed yet, cuts that open animals still hold, kept trim
 //! and fat.
 
-use super::places::{PlacesNow, places_now};
+use super::places::{PlaceTaken, places_now};
 use crate::animal::expect::{OwnShare, OwnShares};
 use crate::animal::hold::HoldState;
 use crate::animal::{Cut, Portion, Species};
@@ -114,7 +114,7 @@ pub struct Table {
     /// Trim and fat.
     pub loose: Vec<LooseSupply>,
     /// Places.
-    pub places: PlacesNow,
+    pub places: Vec<PlaceTaken>,
     /// Own yields, where there are enough.
     pub yields: BTreeMap<String, OwnShare>,
 }
@@ -383,11 +383,7 @@ impl Table {
     /// Free places.
     #[must_use]
     pub fn capacity(&self) -> Capacity {
-        Capacity {
-            hooks: self.places.hooks.free(),
-            tub_l: self.places.tub_l.free(),
-            fridge_l: self.places.fridge_l.free(),
-        }
+        Capacity(self.places.iter().map(|p| p.free()).collect())
     }
 }
 

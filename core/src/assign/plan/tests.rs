@@ -4,7 +4,7 @@ use super::*;
 use crate::animal::hold::{HoldAnswer, HoldKind};
 use crate::animal::{KnownWeight, Portion};
 use crate::assign::wishes::{Wish, WishAmount};
-use crate::equipment::{Bag, Chamber, Equipment, FridgeShelf, Pan, Smoker, Tub};
+use crate::equipment::{Bag, Equipment};
 use crate::ledger::acts;
 use crate::ledger::acts::piece_weighed::PieceWeighed;
 use crate::ledger::acts::received::Received;
@@ -12,6 +12,7 @@ use crate::ledger::book::{Book, Change};
 use crate::ledger::state::reading;
 use crate::ledger::{Act, Byproduct, LotId, Origin, PieceId};
 use crate::piece::Shape;
+use crate::place::Place;
 use crate::units::{Celsius, Millimetres, Typed, Units};
 
 fn now() -> Timestamp {
@@ -28,32 +29,17 @@ fn home() -> Household {
                 length_mm: 500.0,
                 vacuum: true,
             }],
-            tubs: vec![Tub {
-                name: "bucket".into(),
-                litres: 20.0,
-                count: 2,
-            }],
-            pans: vec![Pan {
-                name: "loaf pan".into(),
-                length_mm: 250.0,
-                width_mm: 110.0,
-                height_mm: 70.0,
-                count: 4,
-            }],
-            fridge: vec![FridgeShelf {
-                name: "lower shelf".into(),
-                litres: 80.0,
-            }],
-            smoker: Some(Smoker {
-                shelves: 3,
-                shelf_length_mm: 450.0,
-                shelf_width_mm: 350.0,
-                max_kg: 10.0,
-            }),
-            chamber: Some(Chamber {
-                hooks: 4,
-                drop_mm: 700.0,
-            }),
+            places: vec![
+                Place::new("tub", "bucket", 2, 20.0),
+                Place::new("pan", "loaf pan", 4, 0.0),
+                Place::new("fridge", "lower shelf", 1, 80.0),
+                Place::new("smoker", "smoker", 1, 10.0).sized(
+                    Some(Millimetres(450.0)),
+                    Some(Millimetres(350.0)),
+                    None,
+                ),
+                Place::new("chamber", "cellar", 1, 4.0).sized(None, None, Some(Millimetres(700.0))),
+            ],
             grinder: true,
             stuffer: true,
             ..Equipment::default()
@@ -242,7 +228,13 @@ fn what_is_held_back_or_positive_is_not_planned() {
     let found = suggest_for(
         &farm,
         &Locks::new(),
-        vec![wish(1, "backstrap", WishAmount::Mass { g: 500.0 })],
+        vec![wish(
+            1,
+            "backstrap",
+            WishAmount::Mass {
+                amount: reading(500.0),
+            },
+        )],
     );
     assert_eq!(found.choices, []);
     let why = found.wishes[0].why.as_deref().unwrap();
@@ -265,9 +257,21 @@ fn wishes_are_met_locks_stay_and_what_is_unmet_says_why() {
     );
     let wishes = || {
         vec![
-            wish(1, "belly-slab", WishAmount::Mass { g: 2_000.0 }),
+            wish(
+                1,
+                "belly-slab",
+                WishAmount::Mass {
+                    amount: reading(2_000.0),
+                },
+            ),
             wish(2, "back-smoked", WishAmount::Pieces { n: 2 }),
-            wish(3, "backstrap", WishAmount::Mass { g: 1_000.0 }),
+            wish(
+                3,
+                "backstrap",
+                WishAmount::Mass {
+                    amount: reading(1_000.0),
+                },
+            ),
         ]
     };
     let found = suggest_for(&farm, &Locks::new(), wishes());
@@ -331,7 +335,7 @@ fn hooks_fill_up_and_a_full_place_is_named() {
         Some("No room: the hooks are taken by what comes before it and by what is on its way.")
     );
     assert_eq!(more.wishes[0].purchase, None);
-    assert_eq!(more.summary.hooks, 4.0);
+    assert_eq!(more.summary.places[0], 4.0);
 }
 
 #[test]
@@ -354,7 +358,13 @@ fn a_ground_wish_says_what_goes_in_and_what_to_buy() {
     let found = suggest_for(
         &farm,
         &Locks::new(),
-        vec![wish(1, "formed-loaf", WishAmount::Mass { g: 3_560.0 })],
+        vec![wish(
+            1,
+            "formed-loaf",
+            WishAmount::Mass {
+                amount: reading(3_560.0),
+            },
+        )],
     );
     assert!(found.wishes[0].is_met);
     let block = &found.blocks[0];
@@ -390,6 +400,6 @@ fn a_kept_plan_is_worked_out_anew_and_counts_what_is_gone() {
     assert!((sum.gives_g - 2_670.0).abs() < 1e-6);
     // 25.4 mm of path at 18 mm a week is 10 days, and 2 after the cure
     assert_eq!((sum.packs, sum.days), (11, 12));
-    assert!((sum.fridge_l - 3_000.0 / 1_050.0).abs() < 1e-9);
-    assert_eq!(sum.tub_l, 0.0);
+    assert!((sum.places[2] - 3_000.0 / 1_050.0).abs() < 1e-9);
+    assert_eq!(sum.places[1], 0.0);
 }

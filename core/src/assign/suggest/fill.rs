@@ -17,7 +17,7 @@ pub fn fill(problem: &Problem) -> Allocation {
     };
     for target in 0..problem.targets.len() {
         filling.take_locked(target);
-        match problem.targets[target].blend {
+        match &problem.targets[target].blend {
             Some(blend) => filling.blend(target, blend),
             None => filling.take_pieces(target),
         }
@@ -88,8 +88,8 @@ impl Filling<'_> {
     fn take(&mut self, unit: usize, option: usize, target: usize) -> bool {
         let places = self
             .used
-            .plus(self.problem.units[unit].options[option].places);
-        if !self.problem.room().holds(places) {
+            .plus(&self.problem.units[unit].options[option].places);
+        if !self.problem.room().holds(&places) {
             return false;
         }
         self.used = places;
@@ -102,7 +102,7 @@ impl Filling<'_> {
 
     /// Lean first, loose before whole pieces, then as much fat as brings it to the middle of its
     /// range: kept fat before bought fat.
-    fn blend(&mut self, target: usize, blend: Blend) {
+    fn blend(&mut self, target: usize, blend: &Blend) {
         let Want::Mass(want) = self.problem.targets[target].want else {
             return;
         };
@@ -175,27 +175,22 @@ impl Filling<'_> {
         let inside =
             mass <= 0.0 || (blend.fat.low - 1e-9..=blend.fat.high + 1e-9).contains(&(fat / mass));
         if inside {
-            self.used = self.used.plus(blend.places_per_g.times(mass));
+            self.used = self.used.plus(&blend.places_per_g.times(mass));
         } else {
             self.take_back(target);
         }
     }
 
     /// The largest block that still finds its place (g).
-    fn block_room(&self, blend: Blend, taken: f64) -> f64 {
+    fn block_room(&self, blend: &Blend, taken: f64) -> f64 {
         let room = self.problem.room();
-        let per_g = blend.places_per_g;
         let mut most = f64::INFINITY;
-        for ((most_here, used), per) in room
-            .list()
-            .into_iter()
-            .zip(self.used.list())
-            .zip(per_g.list())
-        {
-            if let Some(limit) = most_here
+        for (measure, limit) in room.0.iter().enumerate() {
+            let per = blend.places_per_g.of(measure);
+            if let Some(limit) = limit
                 && per > 0.0
             {
-                most = most.min((limit - used) / per);
+                most = most.min((limit - self.used.of(measure)) / per);
             }
         }
         most - taken
@@ -219,7 +214,7 @@ impl Filling<'_> {
                     c.target = None;
                 } else {
                     let places = unit.options[c.option].places.times(-1.0);
-                    self.used = self.used.plus(places);
+                    self.used = self.used.plus(&places);
                     *choice = None;
                 }
             }

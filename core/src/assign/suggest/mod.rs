@@ -10,83 +10,56 @@ pub mod fill;
 pub mod model;
 
 use crate::animal::Range;
-use std::time::{Duration, Instant};
 
 /// A wish counts as met from this share on; the rest is rounding.
 pub const MET: f64 = 0.995;
 
-/// What a choice takes up while it is on its way.
-#[derive(Clone, Copy, Debug, Default, PartialEq)]
-pub struct Places {
-    /// Hooks in the drying place.
-    pub hooks: f64,
-    /// Room in tubs and buckets (l).
-    pub tub_l: f64,
-    /// Room in the fridge (l).
-    pub fridge_l: f64,
-}
+/// So much of each measure of the household's places, in the order in which the household's list has them.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct Places(pub Vec<f64>);
 
 impl Places {
-    /// Both together.
+    /// Both together; a measure that one does not speak of counts nothing there.
     #[must_use]
-    pub fn plus(self, other: Self) -> Self {
-        Self {
-            hooks: self.hooks + other.hooks,
-            tub_l: self.tub_l + other.tub_l,
-            fridge_l: self.fridge_l + other.fridge_l,
-        }
+    pub fn plus(&self, other: &Self) -> Self {
+        let measures = self.0.len().max(other.0.len());
+        Self((0..measures).map(|m| self.of(m) + other.of(m)).collect())
     }
 
     /// So many times as much.
     #[must_use]
-    pub fn times(self, factor: f64) -> Self {
-        Self {
-            hooks: self.hooks * factor,
-            tub_l: self.tub_l * factor,
-            fridge_l: self.fridge_l * factor,
-        }
+    pub fn times(&self, factor: f64) -> Self {
+        Self(self.0.iter().map(|v| v * factor).collect())
     }
 
-    fn list(self) -> [f64; 3] {
-        [self.hooks, self.tub_l, self.fridge_l]
+    /// Of one measure.
+    #[must_use]
+    pub fn of(&self, measure: usize) -> f64 {
+        self.0.get(measure).copied().unwrap_or(0.0)
     }
 }
 
-/// What is free; none where nothing was listed.
-#[derive(Clone, Copy, Debug, Default, PartialEq)]
-pub struct Capacity {
-    /// Free hooks.
-    pub hooks: Option<f64>,
-    /// Free room in tubs (l).
-    pub tub_l: Option<f64>,
-    /// Free room in the fridge (l).
-    pub fridge_l: Option<f64>,
-}
+/// What is free of each measure; none where nothing was listed.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct Capacity(pub Vec<Option<f64>>);
 
 impl Capacity {
-    fn list(self) -> [Option<f64>; 3] {
-        [self.hooks, self.tub_l, self.fridge_l]
+    /// What is free of one measure.
+    #[must_use]
+    pub fn of(&self, measure: usize) -> Option<f64> {
+        self.0.get(measure).copied().flatten()
     }
 
     /// True when so much fits in.
     #[must_use]
-    pub fn holds(self, places: Places) -> bool {
-        self.list()
-            .into_iter()
-            .zip(places.list())
-            .all(|(most, takes)| most.is_none_or(|most| takes <= most + 1e-6))
+    pub fn holds(&self, places: &Places) -> bool {
+        self.too_small(places).is_none()
     }
 
-    /// The place that is too small for so much, in words.
+    /// The first measure of which there is too little for so much.
     #[must_use]
-    pub fn too_small(self, places: Places) -> Option<&'static str> {
-        let names = ["hooks", "tubs", "fridge"];
-        self.list()
-            .into_iter()
-            .zip(places.list())
-            .zip(names)
-            .find(|((most, takes), _)| most.is_some_and(|most| *takes > most + 1e-6))
-            .map(|(_, name)| name)
+    pub fn too_small(&self, places: &Places) -> Option<usize> {
+        (0..self.0.len()).find(|m| self.of(*m).is_some_and(|most| places.of(*m) > most + 1e-6))
     }
 }
 
@@ -153,7 +126,7 @@ impl Want {
 }
 
 /// How a ground wish is blended.
-#[derive(Clone, Copy, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq)]
 pub struct Blend {
     /// Share of fat in the block.
     pub fat: Range,
@@ -231,21 +204,22 @@ pub struct Allocation {
     pub added: Vec<Added>,
 }
 
-/// How hard to look.
+/// How hard to look, counted in work and not in time, so that the same table always gets the same
+/// answer. One unit is one branch looked at for one variable.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Budget {
-    /// Branches to look at.
-    pub nodes: u64,
-    /// Seconds to look for at most.
-    pub seconds: f64,
+    /// What the whole table at once may cost.
+    pub whole: u64,
+    /// What looking at a few wishes at a time may cost in all.
+    pub around: u64,
 }
 
 impl Default for Budget {
     /// Enough for a household's table, and an answer within a second.
     fn default() -> Self {
         Self {
-            nodes: 6_000,
-            seconds: 0.6,
+            whole: 400_000,
+            around: 600_000,
         }
     }
 }
@@ -268,7 +242,7 @@ impl Problem {
         (0..self.targets.len())
             .map(|t| {
                 let target = &self.targets[t];
-                let given = match (target.want, target.blend) {
+                let given = match (target.want, &target.blend) {
                     (_, Some(blend)) => self.block(allocation, t).0 * blend.yields,
                     (Want::Pieces(_), None) => self.chosen(allocation, t).count() as f64,
                     (Want::Mass(_), None) => self.chosen(allocation, t).map(|o| o.gives_g).sum(),
@@ -295,7 +269,7 @@ impl Problem {
     /// The block of a ground target: its mass and its fat (g).
     #[must_use]
     pub fn block(&self, allocation: &Allocation, target: usize) -> (f64, f64) {
-        let Some(blend) = self.targets[target].blend else {
+        let Some(blend) = &self.targets[target].blend else {
             return (0.0, 0.0);
         };
         let pieces = self
@@ -321,12 +295,16 @@ impl Problem {
             .units
             .iter()
             .zip(&allocation.choices)
-            .filter_map(|(unit, choice)| Some(unit.options[choice.as_ref()?.option].places));
+            .filter_map(|(unit, choice)| {
+                Some(unit.options[choice.as_ref()?.option].places.clone())
+            });
         let blocks = (0..self.targets.len()).filter_map(|t| {
-            let blend = self.targets[t].blend?;
+            let blend = self.targets[t].blend.as_ref()?;
             Some(blend.places_per_g.times(self.block(allocation, t).0))
         });
-        units.chain(blocks).fold(Places::default(), Places::plus)
+        units
+            .chain(blocks)
+            .fold(Places::default(), |all, one| all.plus(&one))
     }
 
     /// The choices before any is made: what is locked stands, and serves no wish yet.
@@ -344,20 +322,16 @@ impl Problem {
     pub fn locked_places(&self) -> Places {
         self.units
             .iter()
-            .filter_map(|u| Some(u.options[u.locked?].places))
-            .fold(Places::default(), Places::plus)
+            .filter_map(|u| Some(&u.options[u.locked?].places))
+            .fold(Places::default(), |all, one| all.plus(one))
     }
 
     /// The capacity, raised where locked choices alone pass it: a lock is the person's word.
     #[must_use]
     pub fn room(&self) -> Capacity {
         let locked = self.locked_places();
-        let at_least = |most: Option<f64>, locked: f64| most.map(|m| m.max(locked));
-        Capacity {
-            hooks: at_least(self.capacity.hooks, locked.hooks),
-            tub_l: at_least(self.capacity.tub_l, locked.tub_l),
-            fridge_l: at_least(self.capacity.fridge_l, locked.fridge_l),
-        }
+        let raised = |(m, most): (usize, &Option<f64>)| most.map(|most| most.max(locked.of(m)));
+        Capacity(self.capacity.0.iter().enumerate().map(raised).collect())
     }
 
     /// How well wishes are met, weighted by their place in the list; for comparing two ways.
@@ -393,26 +367,22 @@ pub struct Found {
 /// Looks for the best way to bring supply and wishes together.
 ///
 /// The whole table is given to the solver first, with a part of the budget. Where that does not
-/// prove the best, the rest is spent on a few wishes at a time, which is where a solver that
+/// prove the best, the rest of the work goes to a few wishes at a time, which is where a solver that
 /// branches finds what it overlooks among hundreds of pieces.
 #[must_use]
 pub fn suggest(problem: &Problem, budget: Budget) -> Found {
-    let until = Instant::now() + Duration::from_secs_f64(budget.seconds);
     let simple = fill::fill(problem);
     let floors = problem.met(&simple);
-    let whole = Budget {
-        nodes: budget.nodes,
-        seconds: budget.seconds * WHOLE,
-    };
     let all = vec![true; problem.targets.len()];
     let mut search = Search {
         problem,
         floors: &floors,
         best: simple,
     };
-    let proved = search.improve(&all, whole) == Some(true);
+    let mut left = budget.whole;
+    let proved = search.improve(&all, u64::MAX, &mut left) == Some(true);
     if !proved {
-        search.around(until);
+        search.around(budget.around);
     }
     Found {
         met: problem.met(&search.best),
@@ -421,15 +391,10 @@ pub fn suggest(problem: &Problem, budget: Budget) -> Found {
     }
 }
 
-/// Share of the time given to the whole table at once.
-const WHOLE: f64 = 0.4;
 /// How many wishes are looked at anew at a time.
 const AT_A_TIME: [usize; 4] = [3, 5, 7, 9];
-/// What one such look may cost.
-const A_LOOK: Budget = Budget {
-    nodes: 400,
-    seconds: 0.04,
-};
+/// Branches that one such look may take.
+const A_LOOK: u64 = 400;
 
 struct Search<'a> {
     problem: &'a Problem,
@@ -439,20 +404,21 @@ struct Search<'a> {
 
 impl Search<'_> {
     /// Meets the free wishes anew and keeps what is better; gives whether it was proved the best
-    /// for them, and nothing when what the solver gave does not hold.
-    fn improve(&mut self, free: &[bool], budget: Budget) -> Option<bool> {
+    /// for them, and nothing when what the solver gave does not hold. Takes what it cost off
+    /// `left`.
+    fn improve(&mut self, free: &[bool], branches: u64, left: &mut u64) -> Option<bool> {
         let start = model::Start {
             from: &self.best,
             floors: self.floors,
             free,
         };
-        let (made, proved) = model::solve(self.problem, start, budget)?;
+        let (made, proved) = model::solve(self.problem, start, branches, left)?;
         let met = self.problem.met(&made);
         let keeps = met
             .iter()
             .zip(self.floors)
             .all(|(m, floor)| m + 1e-3 >= *floor);
-        if !keeps || !self.problem.room().holds(self.problem.places(&made)) {
+        if !keeps || !self.problem.room().holds(&self.problem.places(&made)) {
             return None;
         }
         if model::value(self.problem, &made) >= model::value(self.problem, &self.best) {
@@ -462,8 +428,8 @@ impl Search<'_> {
     }
 
     /// Takes each wish that is not met together with those that want the same meat, a few at a
-    /// time and then more, until the time is up.
-    fn around(&mut self, until: Instant) {
+    /// time and then more, until the work is done.
+    fn around(&mut self, mut left: u64) {
         let wishes = self.problem.targets.len();
         for many in AT_A_TIME {
             for wish in 0..wishes {
@@ -471,10 +437,7 @@ impl Search<'_> {
                 if self.problem.met(&self.best)[wish] >= wants * MET {
                     continue;
                 }
-                let left = until
-                    .saturating_duration_since(Instant::now())
-                    .as_secs_f64();
-                if left <= 0.0 {
+                if left == 0 {
                     return;
                 }
                 let mut rivals: Vec<_> = (0..wishes).filter(|t| *t != wish).collect();
@@ -484,11 +447,7 @@ impl Search<'_> {
                 for t in rivals.into_iter().take(many - 1) {
                     free[t] = true;
                 }
-                let look = Budget {
-                    seconds: A_LOOK.seconds.min(left),
-                    ..A_LOOK
-                };
-                self.improve(&free, look);
+                self.improve(&free, A_LOOK, &mut left);
             }
         }
     }

@@ -3,7 +3,7 @@
 //! One yes-or-no for each unit and each wish it could go to; grams of loose and bought parts for
 //! ground wishes. It begins from the simple filling and must not fall short of it for any wish.
 
-use super::{Added, Allocation, Budget, Choice, Problem, Unit, Want, weight};
+use super::{Added, Allocation, Choice, Problem, Unit, Want, weight};
 use microlp::{ComparisonOp, OptimizationDirection, SolveOptions, Variable};
 
 /// Using up all of the supply costs so much in the objective: less meat is better, and no wish is
@@ -68,10 +68,15 @@ pub struct Start<'a> {
     pub free: &'a [bool],
 }
 
-/// The best way found within the budget, and whether it was proved best of all that leave the
+/// The best way found in so many branches and within the work that is `left`, and whether it was proved best of all that leave the
 /// wishes alone that are not free; none when the solver found nothing it could stand by.
 #[must_use]
-pub fn solve(problem: &Problem, start: Start<'_>, budget: Budget) -> Option<(Allocation, bool)> {
+pub fn solve(
+    problem: &Problem,
+    start: Start<'_>,
+    branches: u64,
+    left: &mut u64,
+) -> Option<(Allocation, bool)> {
     let stays = staying(problem, start);
     let free = || (0..problem.targets.len()).filter(|&t| start.free[t]);
     let mut program = microlp::Problem::new(OptimizationDirection::Maximize);
@@ -106,7 +111,7 @@ pub fn solve(problem: &Problem, start: Start<'_>, budget: Budget) -> Option<(All
             (rank, program.add_var(weight(rank) / want, (floor, want)))
         })
         .collect();
-    let left: Vec<f64> = (0..problem.loose.len())
+    let loose_left: Vec<f64> = (0..problem.loose.len())
         .map(|i| {
             let used: f64 = stays.added.iter().map(|a| a.loose_g[i]).sum();
             (problem.loose[i].mass_g - used).max(0.0)
@@ -121,7 +126,7 @@ pub fn solve(problem: &Problem, start: Start<'_>, budget: Budget) -> Option<(All
             problem
                 .loose
                 .iter()
-                .zip(&left)
+                .zip(&loose_left)
                 .map(|(l, left)| goes(l).then(|| program.add_var(0.0, (0.0, *left))))
                 .collect()
         })
@@ -129,7 +134,7 @@ pub fn solve(problem: &Problem, start: Start<'_>, budget: Budget) -> Option<(All
     let bought: Vec<Option<Variable>> = (0..problem.targets.len())
         .map(|t| {
             let target = &problem.targets[t];
-            let blend = target.blend.filter(|_| start.free[t])?;
+            let blend = target.blend.as_ref().filter(|_| start.free[t])?;
             let most = target.want.amount() / blend.yields;
             Some(program.add_var(-BOUGHT_KG / 1_000.0, (0.0, most)))
         })
@@ -150,7 +155,7 @@ pub fn solve(problem: &Problem, start: Start<'_>, budget: Budget) -> Option<(All
     for &(t, met) in &met {
         let target = &problem.targets[t];
         let mut row = vec![(met, 1.0)];
-        let yields = target.blend.map_or(1.0, |b| b.yields);
+        let yields = target.blend.as_ref().map_or(1.0, |b| b.yields);
         row.extend(choices.iter().filter(|c| c.target == t).map(|c| {
             let gives = match target.want {
                 Want::Pieces(_) => 1.0,
@@ -166,12 +171,12 @@ pub fn solve(problem: &Problem, start: Start<'_>, budget: Budget) -> Option<(All
     for i in 0..problem.loose.len() {
         let row: Vec<_> = loose.iter().filter_map(|l| Some((l[i]?, 1.0))).collect();
         if row.len() > 1 {
-            program.add_constraint(row, ComparisonOp::Le, left[i]);
+            program.add_constraint(row, ComparisonOp::Le, loose_left[i]);
         }
     }
     // The fat of a block stays in its range.
     for t in free() {
-        let Some(blend) = problem.targets[t].blend else {
+        let Some(blend) = &problem.targets[t].blend else {
             continue;
         };
         for (edge, op) in [
@@ -199,22 +204,22 @@ pub fn solve(problem: &Problem, start: Start<'_>, budget: Budget) -> Option<(All
     // Places are not overfilled; what is locked takes up its place whatever it is for.
     let taken = problem.places(&stays);
     let room = problem.room();
-    for (at, most) in room.list().into_iter().enumerate() {
-        let Some(most) = most else { continue };
+    for (at, most) in room.0.iter().enumerate() {
+        let Some(most) = *most else { continue };
         let mut row: Vec<_> = choices
             .iter()
             .filter(|c| problem.units[c.unit].locked.is_none())
             .map(|c| {
                 let o = &problem.units[c.unit].options[c.option];
-                (c.variable, o.places.list()[at])
+                (c.variable, o.places.of(at))
             })
             .filter(|(_, takes)| *takes > 0.0)
             .collect();
         for t in free() {
-            let Some(blend) = problem.targets[t].blend else {
+            let Some(blend) = &problem.targets[t].blend else {
                 continue;
             };
-            let per_g = blend.places_per_g.list()[at];
+            let per_g = blend.places_per_g.of(at);
             if per_g <= 0.0 {
                 continue;
             }
@@ -229,16 +234,18 @@ pub fn solve(problem: &Problem, start: Start<'_>, budget: Budget) -> Option<(All
             row.extend(bought[t].map(|v| (v, per_g)));
         }
         if !row.is_empty() {
-            program.add_constraint(row, ComparisonOp::Le, most - taken.list()[at]);
+            program.add_constraint(row, ComparisonOp::Le, most - taken.of(at));
         }
     }
 
     let mut options = SolveOptions::default();
     options.mip_gap = GAP;
-    options.node_limit = Some(budget.nodes);
-    options.time_limit = Some(std::time::Duration::from_secs_f64(budget.seconds));
+    let variables = (choices.len() + met.len()).max(1) as u64;
+    // One look at the root is always taken; the cap keeps huge tables from never answering.
+    options.node_limit = Some((*left / variables).clamp(1, branches));
     options.warm_start = Some(hints);
     let outcome = program.solve_with(options).ok()?;
+    *left = left.saturating_sub(outcome.stats().nodes_solved.max(1) * variables);
     let proved = matches!(
         outcome.termination_reason(),
         microlp::TerminationReason::ProvenOptimal | microlp::TerminationReason::MipGap

@@ -138,16 +138,13 @@ fn a_lock_stays_and_counts_towards_its_wish() {
 #[test]
 fn hooks_are_not_overfilled_but_a_lock_is_the_persons_word() {
     let mut dry = option("dry", 2, 1_000.0);
-    dry.places.hooks = 1.0;
+    dry.places = Places(vec![1.0]);
     let mut problem = Problem {
         units: (0..5)
             .map(|i| unit(&i.to_string(), 1_500.0, vec![dry.clone()]))
             .collect(),
         targets: vec![target(1, "dry", Want::Pieces(5.0))],
-        capacity: Capacity {
-            hooks: Some(3.0),
-            ..Capacity::default()
-        },
+        capacity: Capacity(vec![Some(3.0)]),
         ..Problem::default()
     };
     assert_eq!(suggest(&problem, Budget::default()).met, [3.0]);
@@ -156,7 +153,7 @@ fn hooks_are_not_overfilled_but_a_lock_is_the_persons_word() {
     }
     let found = suggest(&problem, Budget::default());
     assert_eq!(found.met, [4.0]);
-    assert!((problem.places(&found.allocation).hooks - 4.0).abs() < 1e-9);
+    assert!((problem.places(&found.allocation).of(0) - 4.0).abs() < 1e-9);
 }
 
 #[test]
@@ -217,7 +214,7 @@ fn best_by_trying(problem: &Problem, least: &[f64]) -> f64 {
         };
         let met = problem.met(&made);
         let enough = met.iter().zip(least).all(|(m, l)| m + 1e-3 >= *l);
-        if enough && problem.capacity.holds(problem.places(&made)) {
+        if enough && problem.capacity.holds(&problem.places(&made)) {
             best = best.max(problem.worth(&met));
         }
     }
@@ -236,7 +233,7 @@ fn plain_filling(problem: &Problem) -> Vec<f64> {
             let next = (0..problem.units.len())
                 .filter(|&u| !used[u])
                 .filter_map(|u| Some((u, &problem.units[u].options[problem.option_for(u, t)?])))
-                .filter(|(_, o)| problem.capacity.holds(places.plus(o.places)))
+                .filter(|(_, o)| problem.capacity.holds(&places.plus(&o.places)))
                 .max_by(|(_, a), (_, b)| {
                     (a.score, a.gives_g)
                         .partial_cmp(&(b.score, b.gives_g))
@@ -244,7 +241,7 @@ fn plain_filling(problem: &Problem) -> Vec<f64> {
                 });
             let Some((u, option)) = next else { break };
             used[u] = true;
-            places = places.plus(option.places);
+            places = places.plus(&option.places);
             given += match target.want {
                 Want::Mass(_) => option.gives_g,
                 Want::Pieces(_) => 1.0,
@@ -281,7 +278,7 @@ fn tables(units: usize, targets: usize) -> impl Strategy<Value = Problem> {
                         }
                         let mut o = option(builds[b], score, mass * share);
                         // Products d and e hang.
-                        o.places.hooks = if b >= 3 { 1.0 } else { 0.0 };
+                        o.places = Places(vec![if b >= 3 { 1.0 } else { 0.0 }]);
                         options.push(o);
                     }
                     let locked =
@@ -303,10 +300,7 @@ fn tables(units: usize, targets: usize) -> impl Strategy<Value = Problem> {
                 units: units.collect(),
                 loose: Vec::new(),
                 targets: targets.collect(),
-                capacity: Capacity {
-                    hooks: hooks.map(f64::from),
-                    ..Capacity::default()
-                },
+                capacity: Capacity(vec![hooks.map(f64::from)]),
             }
         })
 }
@@ -326,7 +320,7 @@ proptest! {
                 prop_assert_eq!(&unit.options[option].build, &problem.targets[t].build);
             }
         }
-        prop_assert!(problem.room().holds(problem.places(&found.allocation)));
+        prop_assert!(problem.room().holds(&problem.places(&found.allocation)));
         for (met, target) in found.met.iter().zip(&problem.targets) {
             prop_assert!(*met <= target.want.amount() + 1e-9 && *met >= 0.0);
         }
@@ -342,11 +336,11 @@ proptest! {
         let floors = problem.met(&simple);
         let free = &free[..problem.targets.len()];
         let start = model::Start { from: &simple, floors: &floors, free };
-        let Some((made, _)) = model::solve(&problem, start, Budget::default()) else {
+        let Some((made, _)) = model::solve(&problem, start, 6_000, &mut 400_000) else {
             return Ok(());
         };
         prop_assert!(model::value(&problem, &made) >= model::value(&problem, &simple) - 1e-6);
-        prop_assert!(problem.room().holds(problem.places(&made)));
+        prop_assert!(problem.room().holds(&problem.places(&made)));
         let theirs = |way: &Allocation, t: usize| -> Vec<usize> {
             let goes = |u: &usize| way.choices[*u].is_some_and(|c| c.target == Some(t));
             (0..problem.units.len()).filter(goes).collect()
@@ -358,10 +352,10 @@ proptest! {
 
     #[test]
     fn what_is_suggested_is_worth_what_simple_filling_is_or_more(problem in tables(40, 12)) {
-        let found = suggest(&problem, Budget { nodes: 20, seconds: 0.6 });
+        let found = suggest(&problem, Budget { whole: 20, around: 0 });
         let simple = fill::fill(&problem);
         prop_assert!(model::value(&problem, &found.allocation) >= model::value(&problem, &simple) - 1e-9);
-        prop_assert!(problem.room().holds(problem.places(&found.allocation)));
+        prop_assert!(problem.room().holds(&problem.places(&found.allocation)));
     }
 
     #[test]
@@ -414,7 +408,7 @@ proptest! {
         let targets = wants.iter().enumerate().map(|(i, g)| {
             let mut t = ground(i as u32, *g);
             if let Some(blend) = &mut t.blend {
-                blend.places_per_g.fridge_l = 0.001;
+                blend.places_per_g = Places(vec![0.0, 0.0, 0.001]);
             }
             t
         });
@@ -422,7 +416,7 @@ proptest! {
             units: units.collect(),
             loose,
             targets: targets.collect(),
-            capacity: Capacity { fridge_l: room, ..Capacity::default() },
+            capacity: Capacity(vec![None, None, room]),
         };
         for made in [fill::fill(&problem), suggest(&problem, Budget::default()).allocation] {
             for t in 0..problem.targets.len() {
@@ -435,7 +429,7 @@ proptest! {
                 let used: f64 = made.added.iter().map(|a| a.loose_g[i]).sum();
                 prop_assert!(used <= l.mass_g + 1e-3);
             }
-            prop_assert!(problem.room().holds(problem.places(&made)));
+            prop_assert!(problem.room().holds(&problem.places(&made)));
         }
     }
 }

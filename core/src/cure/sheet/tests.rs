@@ -195,11 +195,7 @@ fn the_salt_of_a_sauce_counts_in_the_total() {
 fn a_brine_that_no_tub_holds_is_noticed() {
     let mut small = home(0.1);
     small.equipment = Some(crate::equipment::Equipment {
-        tubs: vec![crate::equipment::Tub {
-            name: "bucket".into(),
-            litres: 6.0,
-            count: 2,
-        }],
+        places: vec![crate::place::Place::new("tub", "bucket", 2, 6.0)],
         ..crate::equipment::Equipment::default()
     });
     let build = build("back-smoked").unwrap();

@@ -268,6 +268,7 @@ impl Deed for Cut {
     fn conclude(&self, state: &mut State, entry: &Entry) {
         if let Some(piece) = state.piece_mut(self.piece) {
             piece.ended = Some(Stage::CutUp);
+            piece.moved(entry.happened_at, None);
             piece.parts = self.parts.iter().map(|p| p.piece).collect();
             piece.since = entry.happened_at;
         }

@@ -11,6 +11,7 @@ use crate::household::Household;
 use crate::ids::{LotId, PackId, PieceId};
 use crate::ledger::book::{Book, LotBook};
 use crate::ledger::state::Piece;
+use crate::place::{PlaceId, PlaceUse};
 use crate::units::bounds::Measure;
 use crate::units::{Amount, Fraction, Grams, Quantity, Reading, Typed};
 use jiff::Timestamp;
@@ -165,6 +166,34 @@ impl<'a> Desk<'a> {
             )),
             Some(Amount::Text(text)) => self.typed_if(Some(text), field),
             None => Ok(None),
+        }
+    }
+
+    /// A place on the household's list that is for one of these.
+    pub(super) fn place(
+        &self,
+        place: Option<&Count>,
+        uses: &[PlaceUse],
+        field: &str,
+    ) -> Result<Option<PlaceId>, AskError> {
+        let Some(id) = self.count_if(place, field)? else {
+            return Ok(None);
+        };
+        let listed = self.home.equipment.iter().flat_map(|e| &e.places);
+        let found = listed.into_iter().find(|p| p.id == id);
+        match found {
+            Some(place) if uses.iter().any(|u| place.is_for(*u)) => Ok(Some(id)),
+            Some(place) => Err(AskError::field(
+                field,
+                format!(
+                    "Nothing is done in {} at this step. Choose another place.",
+                    place.name
+                ),
+            )),
+            None => Err(AskError::field(
+                field,
+                "That place is not on your list. Choose one of it, or add it in the settings.",
+            )),
         }
     }
 

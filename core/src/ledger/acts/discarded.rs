@@ -70,6 +70,7 @@ impl Deed for Discarded {
     fn conclude(&self, state: &mut State, entry: &Entry) {
         if let Some(piece) = state.piece_mut(self.piece) {
             piece.ended = Some(Stage::Discarded);
+            piece.moved(entry.happened_at, None);
             piece.since = entry.happened_at;
         }
     }

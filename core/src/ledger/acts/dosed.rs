@@ -1,6 +1,7 @@
 //! A piece was put into its cure; its dose is a fact with the numbers it was made of.
 
 use super::desk::{filled, words};
+use super::form::Count;
 use super::{
     Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldOption, Scene, sheet_pieces,
 };
@@ -19,9 +20,11 @@ use crate::ledger::Entry;
 use crate::ledger::post::{Posted, at_step, edible, err, transfer};
 use crate::ledger::state::{InCure, Piece, State};
 use crate::ledger::{Account, Posting};
+use crate::place::{PlaceId, PlaceUse};
 use crate::units::show::trim;
 use crate::units::{Amount, Units};
 use serde::{Deserialize, Serialize};
+use serde_json::json;
 
 /// A piece was put into its cure.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -30,6 +33,9 @@ pub struct Dosed {
     pub piece: PieceId,
     /// Its dose.
     pub dose: Box<Dose>,
+    /// The place it was put in, if that was said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub place: Option<PlaceId>,
 }
 
 /// One ingredient as it was really weighed.
@@ -42,8 +48,9 @@ pub struct WeighedLineAsk {
     pub role: Option<Role>,
     /// What it is called.
     pub name: String,
-    /// How much of it, as typed.
-    pub reading: String,
+    /// How much of it, as typed; none of it when left out.
+    #[serde(default)]
+    pub reading: Option<String>,
     /// The salt in it, for sauces and pastes: a number from 0 to 1, or as typed: `16 %`.
     #[serde(default)]
     pub salt_fraction: Option<Amount>,
@@ -56,8 +63,11 @@ pub struct WeighedLineAsk {
 pub struct WeighedAsk {
     /// The curing salt.
     pub cure: CureAsk,
-    /// What was weighed.
+    /// What was weighed; one left empty was left out.
     pub lines: Vec<WeighedLineAsk>,
+    /// What went in besides.
+    #[serde(default)]
+    pub added: Vec<WeighedLineAsk>,
 }
 
 /// Pieces of one product are put into their cure.
@@ -76,10 +86,16 @@ pub struct DosedAsk {
     /// Why, when it goes past a stop.
     #[serde(default)]
     pub reason: Option<String>,
+    /// The place they are put in, by its number on the household's list.
+    #[serde(default)]
+    pub place: Option<Count>,
     /// What was really weighed, when a dose is put right.
     #[serde(default)]
     pub weighed: Option<WeighedAsk>,
 }
+
+/// What cures lies in one of these.
+const PLACES: &[PlaceUse] = &[PlaceUse::Cold, PlaceUse::Brine, PlaceUse::Press];
 
 impl Asked for DosedAsk {
     fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
@@ -101,6 +117,7 @@ impl Asked for DosedAsk {
         let act = Dosed {
             piece: old.piece,
             dose: Box::new(dose),
+            place: desk.place(self.place.as_ref(), PLACES, "place")?,
         };
         desk.about(old.piece, Act::Dosed(act))
     }
@@ -134,6 +151,7 @@ impl Deed for Dosed {
             });
             piece.did_kind(StepKind::Dose, entry.happened_at, entry.id);
             piece.since = entry.happened_at;
+            piece.moved(entry.happened_at, self.place);
         }
     }
 
@@ -170,12 +188,14 @@ impl Deed for Dosed {
             mixed: false,
             own: OwnDose::default(),
             reason: self.dose.reason.clone(),
+            place: self.place.map(Count::from),
             weighed: Some(weighed_again(&self.dose, scene)),
         }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
-        let mut fields = weighed_form(&self.dose, "weighed");
+    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+        let mut fields = weighed_form(&self.dose, "weighed", scene);
+        fields.extend(scene.place_field(PLACES));
         fields.push(Field::text("reason", "Why, if it goes past a stop").optional());
         fields
     }
@@ -209,6 +229,7 @@ impl DosedAsk {
                 "Type why you go on past a stop; it stays with the piece and its label.",
             ));
         }
+        let place = desk.place(self.place.as_ref(), PLACES, "place")?;
         // A reason given where none is needed would mark the piece for nothing.
         let reason = reason.filter(|_| made.needs_reason);
         doses(&made, build, desk.home, catalogue, reason)?
@@ -217,6 +238,7 @@ impl DosedAsk {
                 let act = Dosed {
                     piece,
                     dose: Box::new(dose),
+                    place,
                 };
                 Ok((desk.lot_of(piece)?, Act::Dosed(act)))
             })
@@ -243,28 +265,61 @@ pub(super) fn weighed_again(dose: &Dose, scene: &Scene<'_>) -> WeighedAsk {
     let line = |l: &DoseLine| WeighedLineAsk {
         role: Some(l.role),
         name: l.name.clone(),
-        reading: scene.again(&l.mass),
+        reading: Some(scene.again(&l.mass)),
         salt_fraction: l.salt.as_ref().map(|s| Amount::Text(scene.again(s))),
     };
     WeighedAsk {
         cure: dose.cure.ask(),
         lines: dose.lines.iter().map(line).collect(),
+        added: Vec::new(),
     }
 }
 
-/// The fields of a dose as it was weighed, under `at`.
-pub(super) fn weighed_form(dose: &Dose, at: &str) -> Vec<Field> {
+/// The fields of a dose as it was weighed, under `at`. An ingredient left empty was left out; what
+/// went in besides is added.
+pub(super) fn weighed_form(dose: &Dose, at: &str, scene: &Scene<'_>) -> Vec<Field> {
     let mut fields: Vec<_> = dose
         .lines
         .iter()
         .enumerate()
-        .map(|(i, line)| Field::mass(&format!("{at}.lines.{i}.reading"), &line.name))
+        .map(|(i, line)| {
+            let field = Field::mass(&format!("{at}.lines.{i}.reading"), &line.name);
+            if line.role == Role::CuringSalt {
+                field
+            } else {
+                field.optional()
+            }
+        })
         .collect();
-    if let Some(CureAsk::Named(key)) = Some(dose.cure.ask()) {
-        let options = vec![FieldOption {
-            value: key,
-            label: dose.cure.name.clone(),
-        }];
+    let row = vec![
+        Field::text("name", "What"),
+        Field::mass("reading", "Its weight"),
+    ];
+    fields.push(Field::rows(
+        &format!("{at}.added"),
+        "Also went in",
+        row,
+        Some(json!({"name": "", "reading": ""})),
+    ));
+    if let CureAsk::Named(own) = dose.cure.ask() {
+        let mut options: Vec<_> = scene
+            .catalogue()
+            .cures
+            .iter()
+            .map(|c| FieldOption {
+                value: c.key.clone(),
+                label: c.name.clone(),
+            })
+            .collect();
+        if options.iter().all(|o| o.value != own) {
+            options.insert(
+                0,
+                FieldOption {
+                    value: own,
+                    label: dose.cure.name.clone(),
+                },
+            );
+        }
         fields.push(Field::one_of(&format!("{at}.cure"), "Curing salt", options));
     }
     fields
@@ -288,22 +343,34 @@ pub(super) fn as_weighed(
             .map_err(|e| AskError::field(&format!("{at}.cure"), e.message))?,
     };
     let mut lines = Vec::new();
-    for (i, line) in weighed.lines.iter().enumerate() {
-        let field = |name: &str| format!("{at}.lines[{i}].{name}");
-        if line.name.trim().is_empty() {
+    let named = |list: &'static str| move |i: usize| format!("{at}.{list}[{i}]");
+    let all = (weighed.lines.iter().enumerate())
+        .map(|(i, line)| (named("lines")(i), line))
+        .chain((weighed.added.iter().enumerate()).map(|(i, line)| (named("added")(i), line)));
+    for (place, line) in all {
+        let field = |name: &str| format!("{place}.{name}");
+        let name = line.name.trim();
+        let Some(reading) = filled(line.reading.as_deref()) else {
+            continue;
+        };
+        if name.is_empty() {
             return Err(AskError::field(
                 &field("name"),
                 "Name what was weighed, such as salt.",
             ));
         }
         lines.push(DoseLine {
-            role: line
-                .role
-                .unwrap_or_else(|| role_of(line.name.trim(), &cure, desk)),
-            name: line.name.trim().into(),
-            mass: desk.mass(&line.reading, &field("reading"))?,
+            role: line.role.unwrap_or_else(|| role_of(name, &cure, desk)),
+            name: name.into(),
+            mass: desk.mass(reading, &field("reading"))?,
             salt: desk.share_if(line.salt_fraction.as_ref(), &field("salt_fraction"))?,
         });
+    }
+    if lines.is_empty() {
+        return Err(AskError::field(
+            &format!("{at}.lines"),
+            "Say what was weighed: at least one ingredient with its weight.",
+        ));
     }
     if let Some(old) = old.filter(|o| o.cure == cure && o.lines == lines) {
         return Ok(old.clone());

@@ -1,5 +1,6 @@
 //! Hung up, with what hangs there beside the meat.
 
+use super::form::Count;
 use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Scene};
 use crate::catalogue::KeptKey;
 use crate::catalogue::steps::StepKind;
@@ -11,6 +12,7 @@ use crate::ledger::Loss;
 use crate::ledger::odd::lost_too_much;
 use crate::ledger::post::{Posted, at_step, err, not_now, reweigh};
 use crate::ledger::state::{Hanging, Point, Stage, State};
+use crate::place::{PlaceId, PlaceUse};
 use crate::units::show::share;
 use crate::units::{Amount, Fraction, Milligrams, Reading, Typed, Units, reading};
 use serde::{Deserialize, Serialize};
@@ -39,6 +41,9 @@ pub struct Hung {
     pub parts: Vec<TarePart>,
     /// The share to lose.
     pub loss: Typed<Fraction>,
+    /// The place it hangs in, if that was said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub place: Option<PlaceId>,
 }
 
 /// Something that hangs there and is not meat.
@@ -70,6 +75,9 @@ pub struct HungAsk {
     /// The share to lose, a number from 0 to 1 or as typed: `35 %`; the build's when left out.
     #[serde(default)]
     pub loss_fraction: Option<Amount>,
+    /// The place it hangs in, by its number on the household's list.
+    #[serde(default)]
+    pub place: Option<Count>,
 }
 
 impl Asked for HungAsk {
@@ -111,6 +119,7 @@ impl Asked for HungAsk {
             tare,
             parts,
             loss,
+            place: desk.place(self.place.as_ref(), &[PlaceUse::Hang], "place")?,
         };
         desk.about(self.piece, Act::Hung(act))
     }
@@ -157,6 +166,7 @@ impl Deed for Hung {
                 loss: self.loss.value,
                 until: None,
             });
+            piece.moved(entry.happened_at, self.place);
             piece.weighed(
                 (entry.id, entry.happened_at),
                 Point::Hung,
@@ -215,15 +225,16 @@ impl Deed for Hung {
                 })
                 .collect(),
             loss_fraction: Some(Amount::Text(scene.again(&self.loss))),
+            place: self.place.map(Count::from),
         }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
         let part = vec![
             Field::text("name", "What it is"),
             Field::mass("reading", "Its weight"),
         ];
-        vec![
+        let mut fields = vec![
             Field::mass("reading", "On the scale"),
             Field::mass("tare", "Not meat, in one").optional(),
             Field::rows(
@@ -233,7 +244,9 @@ impl Deed for Hung {
                 Some(json!({"name": "", "reading": ""})),
             ),
             Field::new("loss_fraction", "Share to lose", FieldKind::Share),
-        ]
+        ];
+        fields.extend(scene.place_field(&[PlaceUse::Hang]));
+        fields
     }
 }
 

@@ -94,6 +94,7 @@ impl Deed for OutOfCure {
     fn conclude(&self, state: &mut State, entry: &Entry) {
         if let Some(piece) = state.piece_mut(self.piece) {
             piece.out_of_cure = Some(entry.happened_at);
+            piece.moved(entry.happened_at, None);
             piece.did_kind(StepKind::Cure, entry.happened_at, entry.id);
             piece.weighed(
                 (entry.id, entry.happened_at),

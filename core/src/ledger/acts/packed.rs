@@ -209,6 +209,7 @@ impl Deed for Packed {
             if self.finished {
                 piece.did_kind(StepKind::Pack, entry.happened_at, entry.id);
                 piece.ended = Some(Stage::Packed);
+                piece.moved(entry.happened_at, None);
                 piece.since = entry.happened_at;
             }
         }

@@ -1,11 +1,12 @@
 //! Where an act is told: its lot, and the household whose units it is told in.
 
-use super::Act;
+use super::{Act, Field, FieldOption};
 use crate::catalogue::Catalogue;
 use crate::household::Household;
 use crate::ids::PieceId;
 use crate::ledger::Entry;
 use crate::ledger::book::LotBook;
+use crate::place::PlaceUse;
 use crate::units::show::{length, mass, temperature};
 use crate::units::{Celsius, Grams, Milligrams, Millimetres, Quantity, Reading, Typed};
 use jiff::Timestamp;
@@ -79,6 +80,20 @@ impl<'a> Scene<'a> {
     #[must_use]
     pub fn cents_again(cents: i64) -> String {
         format!("{}.{:02}", cents / 100, cents % 100)
+    }
+
+    /// Where a piece may lie at a step, as a field to choose from; none where nothing is listed.
+    #[must_use]
+    pub fn place_field(&self, uses: &[PlaceUse]) -> Option<Field> {
+        let listed = self.home.equipment.iter().flat_map(|e| &e.places);
+        let options: Vec<_> = listed
+            .filter(|p| uses.iter().any(|u| p.is_for(*u)))
+            .map(|p| FieldOption {
+                value: p.id.to_string(),
+                label: p.name.clone(),
+            })
+            .collect();
+        (!options.is_empty()).then(|| Field::one_of("place", "Where it lies", options).optional())
     }
 
     /// An entry in words: with which numbers.

@@ -70,6 +70,7 @@ impl Deed for TakenDown {
             if let Some(hanging) = &mut piece.hanging {
                 hanging.until = Some(entry.happened_at);
             }
+            piece.moved(entry.happened_at, None);
             piece.did_kind(StepKind::Hang, entry.happened_at, entry.id);
         }
     }

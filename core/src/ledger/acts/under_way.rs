@@ -488,7 +488,7 @@ impl Deed for UnderWay {
             ]);
         }
         if let Some(dose) = &self.dose {
-            fields.extend(weighed_form(dose, "weighed"));
+            fields.extend(weighed_form(dose, "weighed", scene));
         }
         fields.extend([
             Field::tick("skin_on", "Skin on"),

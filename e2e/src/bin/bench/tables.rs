@@ -45,11 +45,12 @@ fn table(pieces: usize, builds: usize) -> Problem {
                             0.6 + dice.roll(35) as f64 / 100.0
                         },
                     fat_fraction: 0.03 + dice.roll(25) as f64 / 100.0,
-                    places: Places {
-                        hooks: if b.is_multiple_of(4) { 1.0 } else { 0.0 },
-                        tub_l: if b % 5 == 1 { mass_g / 600.0 } else { 0.0 },
-                        fridge_l: if ground { 0.0 } else { mass_g / 1_050.0 },
-                    },
+                    // hooks, litres of tub, litres of fridge
+                    places: Places(vec![
+                        if b.is_multiple_of(4) { 1.0 } else { 0.0 },
+                        if b % 5 == 1 { mass_g / 600.0 } else { 0.0 },
+                        if ground { 0.0 } else { mass_g / 1_050.0 },
+                    ]),
                 });
             }
             Unit {
@@ -91,11 +92,11 @@ fn table(pieces: usize, builds: usize) -> Problem {
             builds: (0..builds).map(name).collect(),
         }],
         targets,
-        capacity: Capacity {
-            hooks: Some((pieces / 12).max(3) as f64),
-            tub_l: Some(pieces as f64 * 0.8),
-            fridge_l: Some(pieces as f64 * 2.4),
-        },
+        capacity: Capacity(vec![
+            Some((pieces / 12).max(3) as f64),
+            Some(pieces as f64 * 0.8),
+            Some(pieces as f64 * 2.4),
+        ]),
     }
 }
 

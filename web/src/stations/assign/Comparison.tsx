@@ -24,9 +24,10 @@ export function Comparison({ plan }: { plan: Schemas['PlanView'] }) {
     ['Finished', (s) => format.mass(Math.round(s.gives_g / 10) * 10)],
     ['Days until the last', (s) => `${s.days}`],
     ['To buy', (s) => `${format.money(s.buy_cents)}${s.unpriced > 0 ? ` and ${s.unpriced} without a price` : ''}`],
-    ['Hooks', (s) => one(Math.ceil(s.hooks - 1e-9))],
-    ['Tubs', (s) => `${one(s.tub_l)} l`],
-    ['Fridge', (s) => `${one(s.fridge_l)} l`],
+    ...plan.places.map((place, i): [string, (s: Summary) => string] => [
+      USES[place.what],
+      (s) => `${one(rounded(s.places[i] ?? 0, place.measure))}${UNITS[place.measure]}`,
+    ]),
     [
       'Smoker',
       (s) => `${one(s.smoke_kg)} kg${s.smoke_runs != null ? `, ${s.smoke_runs} ${s.smoke_runs === 1 ? 'run' : 'runs'}` : ''}`,
@@ -137,16 +138,29 @@ export function SummaryLine({ summary }: { summary: Summary }) {
   )
 }
 
-/** Hooks, tubs and fridge: taken now, taken by the plan, free. */
-export function Places({ places, summary }: { places: Schemas['PlacesNow']; summary: Summary }) {
-  const rows: [string, Schemas['PlaceUse'], number, string][] = [
-    ['Hooks', places.hooks, Math.ceil(summary.hooks - 1e-9), ''],
-    ['Tubs', places.tub_l, summary.tub_l, ' l'],
-    ['Fridge', places.fridge_l, summary.fridge_l, ' l'],
-  ]
+const USES: Record<Schemas['PlaceUse'], string> = {
+  hang: 'Hooks',
+  brine: 'Tubs',
+  cold: 'Fridge',
+  press: 'Pans',
+  smoke: 'Smoker',
+  freeze: 'Freezer',
+}
+
+const UNITS: Record<Schemas['PlaceMeasure'], string> = { hooks: '', litres: ' l', kilograms: ' kg' }
+
+/** Half a hook is a hook. */
+const rounded = (takes: number, measure: Schemas['PlaceMeasure']) => (measure === 'hooks' ? Math.ceil(takes - 1e-9) : takes)
+
+/** What plans reckon with: taken now, taken by the plan, free. */
+export function Places({ places, summary }: { places: Schemas['PlaceTaken'][]; summary: Summary }) {
   return (
     <ul className="grid gap-1.5">
-      {rows.map(([name, place, plan, unit]) => {
+      {places.map((place, i) => {
+        const name = USES[place.what]
+        const unit = UNITS[place.measure]
+        const takes = summary.places[i] ?? 0
+        const plan = rounded(takes, place.measure)
         const all = place.in_all
         const share = (n: number) => `${Math.min((n / Math.max(all ?? 1, 1e-9)) * 100, 100)}%`
         return (

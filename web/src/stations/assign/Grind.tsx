@@ -104,7 +104,7 @@ function Blend({ plan }: { plan: Plan }) {
     pans: '',
   })
   const set = (change: Partial<typeof typed>) => setTyped((t) => ({ ...t, ...change }))
-  const pans = settings?.household.equipment?.pans ?? []
+  const pans = (settings?.household.equipment?.places ?? []).filter((p) => p.kind === 'pan')
   const pan = build?.mix?.pans ? (pans.find((p) => p.name === typed.pan) ?? (typed.pan === '' ? pans[0] : undefined)) : undefined
   const kept = fat.reduce((sum, s) => sum + s.mass_g, 0)
   const target = typedNumber(typed.target)
@@ -115,7 +115,7 @@ function Blend({ plan }: { plan: Plan }) {
     target_fat_fraction: typed.by === 'target' ? (target == null ? middle : target / 100) : null,
     lean_per_fat: typed.by === 'ratio' ? typedNumber(typed.ratio) : null,
     total_g: null,
-    pan: pan ? { length_mm: pan.length_mm, width_mm: pan.width_mm, height_mm: pan.height_mm } : null,
+    pan: pan ? { length_mm: pan.length_mm ?? 0, width_mm: pan.width_mm ?? 0, height_mm: pan.height_mm ?? 0 } : null,
     pans: typedNumber(typed.pans),
   }
   const asked = useBlend(ask, total)

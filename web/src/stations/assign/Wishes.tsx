@@ -12,17 +12,8 @@ import { choicesOf, useCarryOut, type useSuggest } from './useSuggest'
 type WishAsk = Schemas['WishAsk']
 type Amount = Schemas['WishAmountAsk']
 
-/** A wish as it stands, to be sent back with the others. */
-function asAsk({ wish }: Schemas['WishView']): WishAsk {
-  const a = wish.amount
-  const amount: Amount =
-    a.as === 'rate'
-      ? { as: 'rate', a_week: `${a.g_per_week} g`, until: a.until }
-      : a.as === 'mass'
-        ? { as: 'mass', amount: `${a.g} g` }
-        : a
-  return { id: wish.id, build: wish.build, amount, species: wish.species }
-}
+/** A wish as it was asked, to be sent back with the others. */
+const asAsk = ({ wish }: Schemas['WishView']): WishAsk => wish
 
 /** What the household would like, the most important first, and how far the plan reaches. */
 export function Wishes({ plan, suggest }: { plan: Schemas['PlanView']; suggest: ReturnType<typeof useSuggest> }) {

@@ -4,6 +4,7 @@ import { type PieceCard, problemOf, type Schemas } from '../../api/client'
 import { useRecord, useSheet } from '../../api/hooks'
 import { TextField, Tick, WhenField } from '../../kit/Fields'
 import { MainAction } from '../../kit/Page'
+import { PlaceSelect } from '../../kit/PlaceSelect'
 import { Failed, Findings, Loading, Refused } from '../../kit/States'
 import { printOnly } from '../../kit/print'
 import { decimals, useFormat } from '../../units'
@@ -94,10 +95,11 @@ function SheetTable(props: {
   const [weighed, setWeighed] = useState<string[]>([])
   const [reason, setReason] = useState('')
   const [when, setWhen] = useState('')
+  const [place, setPlace] = useState('')
   const oneByOne = !sheet.mixed && sheet.pieces.length > 1
   const start = () =>
     record.mutate({
-      acts: [{ act: 'dosed', ...ask, reason: reason || null }],
+      acts: [{ act: 'dosed', ...ask, reason: reason || null, place: place || null }],
       seen: pieces.map((p) => ({ piece: p.id, version: p.version })),
       happened_at: when || undefined,
     })
@@ -161,6 +163,13 @@ function SheetTable(props: {
         <Findings list={sheet.findings} />
         <div className="no-print grid gap-2">
           {props.children}
+          <PlaceSelect
+            label="Where it lies"
+            uses={['cold', 'brine', 'press']}
+            value={place}
+            onChange={setPlace}
+            error={record.error ? problemOf(record.error).field('place') : undefined}
+          />
           <WhenField
             value={when}
             onChange={setWhen}

@@ -145,7 +145,9 @@ function HangUp({ pieces, first }: { pieces: PieceCard[]; first?: number }) {
         reading,
         tare: more.tare ?? '',
         loss_fraction: null,
+        place: more.place ?? null,
       })}
+      place={['hang']}
       done={() => 'On the hook, next piece'}
     />
   )

@@ -2,7 +2,8 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { Plus, X } from 'lucide-react'
 import { type ReactNode, useState } from 'react'
 import { api, problemOf, type Schemas, unwrap } from '../../api/client'
-import { TextField, Tick } from '../../kit/Fields'
+import { useCatalogue } from '../../api/hooks'
+import { Select, TextField, Tick } from '../../kit/Fields'
 import { Refused } from '../../kit/States'
 import { typedNumber } from '../../units'
 
@@ -13,14 +14,14 @@ type Equipment = Schemas['Equipment']
 type Row = Record<string, string>
 
 interface Kind {
-  key: 'scales' | 'bags' | 'tubs' | 'pans' | 'fridge'
+  key: string
   title: string
   one: string
   fields: [name: string, label: string, hint?: string][]
 }
 
-/** What is listed by name, and with which numbers. */
-const KINDS: Kind[] = [
+/** Tools that are listed by name, and with which numbers. */
+const TOOLS: Kind[] = [
   {
     key: 'scales',
     title: 'Scales',
@@ -39,28 +40,43 @@ const KINDS: Kind[] = [
       ['length_mm', 'Length, mm'],
     ],
   },
-  {
-    key: 'tubs',
-    title: 'Tubs and buckets',
-    one: 'a tub or bucket',
-    fields: [
-      ['litres', 'Litres'],
-      ['count', 'How many'],
-    ],
-  },
-  {
-    key: 'pans',
-    title: 'Loaf pans',
-    one: 'a pan',
-    fields: [
-      ['length_mm', 'Length, mm'],
-      ['width_mm', 'Width, mm'],
-      ['height_mm', 'Height, mm'],
-      ['count', 'How many'],
-    ],
-  },
-  { key: 'fridge', title: 'Fridge shelves for curing', one: 'a shelf', fields: [['litres', 'Litres']] },
 ]
+
+const MEASURES: Record<Schemas['PlaceMeasure'], string> = {
+  hooks: 'Hooks',
+  litres: 'Takes, litres',
+  kilograms: 'Takes, kg',
+}
+
+const SIDES: Partial<Record<Schemas['PlaceAsk'], [name: string, label: string]>> = {
+  length: ['length_mm', 'Length inside or of a shelf, mm'],
+  width: ['width_mm', 'Width inside or of a shelf, mm'],
+  height: ['height_mm', 'Height inside, mm'],
+  shelves: ['shelves', 'Shelves'],
+}
+
+const MATERIALS: [Schemas['Material'], string][] = [
+  ['plastic', 'plastic for food'],
+  ['glass', 'glass'],
+  ['glazed', 'stoneware or enamel'],
+  ['stainless', 'stainless steel'],
+  ['reactive', 'aluminium, iron, copper, tin'],
+  ['wood', 'wood'],
+]
+
+/** Places of one kind, drawn from what the kind asks. */
+function kindOf(kind: Schemas['PlaceKind']): Kind {
+  const sides = kind.asks.flatMap((ask) => SIDES[ask] ?? [])
+  const pairs: [string, string][] = []
+  for (let i = 0; i < sides.length; i += 2) pairs.push([sides[i]!, sides[i + 1]!])
+  const sized = kind.uses.includes('press')
+  return {
+    key: kind.key,
+    title: kind.title,
+    one: `a ${kind.name}`,
+    fields: [...(sized ? [] : [['holds', MEASURES[kind.measure]] as [string, string]]), ...pairs, ['count', 'How many']],
+  }
+}
 
 const number = (text: string | undefined) => typedNumber(text ?? '') ?? 0
 
@@ -68,11 +84,7 @@ const blank: Equipment = {
   scales: [],
   slicer: null,
   bags: [],
-  tubs: [],
-  pans: [],
-  fridge: [],
-  smoker: null,
-  chamber: null,
+  places: [],
   oven: true,
   grinder: false,
   stuffer: false,
@@ -80,22 +92,23 @@ const blank: Equipment = {
 }
 
 const rowsOf = (list: object[]): Row[] =>
-  list.map((item) => Object.fromEntries(Object.entries(item).map(([k, v]) => [k, String(v)])))
+  list.map((item) =>
+    Object.fromEntries(Object.entries(item).flatMap(([k, v]) => (v === null || v === undefined ? [] : [[k, String(v)]]))),
+  )
 
 /** What stands in the house: what does not fit is noticed, what is missing is said. */
 export function EquipmentForm({ household }: { household: Household }) {
   const client = useQueryClient()
   const before = household.equipment ?? blank
-  const [rows, setRows] = useState<Record<Kind['key'], Row[]>>(() => ({
+  const kinds = useCatalogue().data?.place_kinds ?? []
+  const listed = [...TOOLS, ...kinds.map(kindOf)]
+  const [tools, setTools] = useState<Record<string, Row[]>>(() => ({
     scales: rowsOf(before.scales ?? []),
     bags: rowsOf(before.bags ?? []),
-    tubs: rowsOf(before.tubs ?? []),
-    pans: rowsOf(before.pans ?? []),
-    fridge: rowsOf(before.fridge ?? []),
   }))
+  const [places, setPlaces] = useState<Row[]>(() => rowsOf(before.places ?? []))
+  const rows = (key: string) => tools[key] ?? places.filter((p) => p.kind === key)
   const [slicer, setSlicer] = useState<Row | undefined>(before.slicer ? rowsOf([before.slicer])[0] : undefined)
-  const [smoker, setSmoker] = useState<Row | undefined>(before.smoker ? rowsOf([before.smoker])[0] : undefined)
-  const [chamber, setChamber] = useState<Row | undefined>(before.chamber ? rowsOf([before.chamber])[0] : undefined)
   const [has, setHas] = useState({
     oven: before.oven ?? true,
     grinder: before.grinder ?? false,
@@ -107,42 +120,38 @@ export function EquipmentForm({ household }: { household: Household }) {
     onSuccess: () => client.invalidateQueries(),
   })
   const wrong = (field: string) => (save.error ? problemOf(save.error).field(`equipment.${field}`) : undefined)
-  const put = (key: Kind['key'], list: Row[]) => setRows((r) => ({ ...r, [key]: list }))
+  const put = (key: string, list: Row[]) =>
+    key in tools
+      ? setTools((all) => ({ ...all, [key]: list }))
+      : setPlaces((all) => [...all.filter((p) => p.kind !== key), ...list])
+  /** As the server names a row in a refusal: places stand in one list whatever their kind. */
+  const at = (key: string, row: Row, i: number) => (key in tools ? `${key}[${i}]` : `places[${places.indexOf(row)}]`)
   const typed = (): Equipment => ({
-    scales: rows.scales.map((r) => ({
+    scales: (tools.scales ?? []).map((r) => ({
       name: r.name ?? '',
       division_g: number(r.division_g),
       max_g: number(r.max_g),
     })),
-    bags: rows.bags.map((r) => ({
+    bags: (tools.bags ?? []).map((r) => ({
       name: r.name ?? '',
       width_mm: number(r.width_mm),
       length_mm: number(r.length_mm),
       vacuum: r.vacuum === 'true',
     })),
-    tubs: rows.tubs.map((r) => ({
+    places: places.map((r) => ({
+      id: number(r.id),
+      kind: r.kind ?? '',
       name: r.name ?? '',
-      litres: number(r.litres),
       count: Math.round(number(r.count)),
+      holds: number(r.holds),
+      length_mm: typedNumber(r.length_mm ?? ''),
+      width_mm: typedNumber(r.width_mm ?? ''),
+      height_mm: typedNumber(r.height_mm ?? ''),
+      shelves: r.shelves ? Math.round(number(r.shelves)) : null,
+      material: (r.material || null) as Schemas['Material'] | null,
+      lid: r.lid === undefined ? null : r.lid === 'true',
     })),
-    pans: rows.pans.map((r) => ({
-      name: r.name ?? '',
-      length_mm: number(r.length_mm),
-      width_mm: number(r.width_mm),
-      height_mm: number(r.height_mm),
-      count: Math.round(number(r.count)),
-    })),
-    fridge: rows.fridge.map((r) => ({ name: r.name ?? '', litres: number(r.litres) })),
     slicer: slicer ? { width_mm: number(slicer.width_mm), height_mm: number(slicer.height_mm) } : null,
-    smoker: smoker
-      ? {
-          shelves: Math.round(number(smoker.shelves)),
-          shelf_length_mm: number(smoker.shelf_length_mm),
-          shelf_width_mm: number(smoker.shelf_width_mm),
-          max_kg: number(smoker.max_kg),
-        }
-      : null,
-    chamber: chamber ? { hooks: Math.round(number(chamber.hooks)), drop_mm: number(chamber.drop_mm) } : null,
     ...has,
     thickness_limit_mm: number(limit),
   })
@@ -151,7 +160,7 @@ export function EquipmentForm({ household }: { household: Household }) {
     value: Row | undefined,
     set: (row: Row | undefined) => void,
     fields: [string, string, string?][],
-    at: string,
+    place: string,
     there: string,
   ) => (
     <Group title={name}>
@@ -166,7 +175,7 @@ export function EquipmentForm({ household }: { household: Household }) {
               onChange={(v) => set({ ...value, [key]: v })}
               inputMode="decimal"
               hint={hint}
-              error={wrong(`${at}.${key}`)}
+              error={wrong(`${place}.${key}`)}
             />
           ))}
         </div>
@@ -190,18 +199,19 @@ export function EquipmentForm({ household }: { household: Household }) {
             : 'Nothing is listed yet, so nothing is limited. List what you have, and slabs, bags, tubs and hooks are reckoned with.'}
         </p>
       </div>
-      {KINDS.map((kind) => (
+      {listed.map((kind) => (
         <Group key={kind.key} title={kind.title}>
-          {rows[kind.key].map((row, i) => (
+          {rows(kind.key).map((row, i) => (
             <div key={i} className="grid grid-cols-[minmax(0,1fr)_auto] gap-x-2 border-t border-line pt-2">
               <div className="grid gap-x-3 sm:grid-cols-3">
                 <TextField
                   label="Name"
+                  error={wrong(`${at(kind.key, row, i)}.name`)}
                   value={row.name ?? ''}
                   onChange={(name) =>
                     put(
                       kind.key,
-                      rows[kind.key].map((r, n) => (n === i ? { ...r, name } : r)),
+                      rows(kind.key).map((r, n) => (n === i ? { ...r, name } : r)),
                     )
                   }
                 />
@@ -213,14 +223,45 @@ export function EquipmentForm({ household }: { household: Household }) {
                     onChange={(v) =>
                       put(
                         kind.key,
-                        rows[kind.key].map((r, n) => (n === i ? { ...r, [key]: v } : r)),
+                        rows(kind.key).map((r, n) => (n === i ? { ...r, [key]: v } : r)),
                       )
                     }
                     inputMode="decimal"
                     hint={hint}
-                    error={wrong(`${kind.key}[${i}].${key}`)}
+                    error={wrong(`${at(kind.key, row, i)}.${key}`)}
                   />
                 ))}
+                {kinds.some((k) => k.key === kind.key && k.asks.includes('material')) && (
+                  <Select
+                    label="Made of"
+                    value={row.material ?? ''}
+                    onChange={(material) =>
+                      put(
+                        kind.key,
+                        rows(kind.key).map((r, n) => (n === i ? { ...r, material } : r)),
+                      )
+                    }
+                  >
+                    <option value="">not said</option>
+                    {MATERIALS.map(([key, words]) => (
+                      <option key={key} value={key}>
+                        {words}
+                      </option>
+                    ))}
+                  </Select>
+                )}
+                {kinds.some((k) => k.key === kind.key && k.asks.includes('lid')) && (
+                  <Tick
+                    label="with a lid"
+                    checked={row.lid === 'true'}
+                    onChange={(on) =>
+                      put(
+                        kind.key,
+                        rows(kind.key).map((r, n) => (n === i ? { ...r, lid: String(on) } : r)),
+                      )
+                    }
+                  />
+                )}
                 {kind.key === 'bags' && (
                   <Tick
                     label="for vacuum"
@@ -228,7 +269,7 @@ export function EquipmentForm({ household }: { household: Household }) {
                     onChange={(on) =>
                       put(
                         'bags',
-                        rows.bags.map((r, n) => (n === i ? { ...r, vacuum: String(on) } : r)),
+                        rows('bags').map((r, n) => (n === i ? { ...r, vacuum: String(on) } : r)),
                       )
                     }
                   />
@@ -241,7 +282,7 @@ export function EquipmentForm({ household }: { household: Household }) {
                 onClick={() =>
                   put(
                     kind.key,
-                    rows[kind.key].filter((_, n) => n !== i),
+                    rows(kind.key).filter((_, n) => n !== i),
                   )
                 }
               >
@@ -252,7 +293,7 @@ export function EquipmentForm({ household }: { household: Household }) {
           <button
             type="button"
             className="quiet justify-self-start"
-            onClick={() => put(kind.key, [...rows[kind.key], { count: '1', vacuum: 'true' }])}
+            onClick={() => put(kind.key, [...rows(kind.key), { count: '1', vacuum: 'true', kind: kind.key }])}
           >
             <Plus size={18} aria-hidden /> Add {kind.one}
           </button>
@@ -268,30 +309,6 @@ export function EquipmentForm({ household }: { household: Household }) {
         ],
         'slicer',
         'There is a slicer',
-      )}
-      {one(
-        'Smoker',
-        smoker,
-        setSmoker,
-        [
-          ['shelves', 'Shelves'],
-          ['shelf_length_mm', 'A shelf is long, mm'],
-          ['shelf_width_mm', 'and wide, mm'],
-          ['max_kg', 'At most, kg'],
-        ],
-        'smoker',
-        'There is a smoker',
-      )}
-      {one(
-        'Drying place',
-        chamber,
-        setChamber,
-        [
-          ['hooks', 'Hooks'],
-          ['drop_mm', 'A piece hangs up to, mm'],
-        ],
-        'chamber',
-        'There is a drying place',
       )}
       <Group title="And besides">
         <div className="flex flex-wrap gap-x-6">

@@ -1,10 +1,11 @@
 import { useNavigate, useRouterState } from '@tanstack/react-router'
 import { ChevronLeft, ChevronRight } from 'lucide-react'
 import { type ReactNode, useEffect, useRef, useState } from 'react'
-import { type ActAsk, type PieceCard, problemOf } from '../../api/client'
+import { type ActAsk, type PieceCard, problemOf, type Schemas } from '../../api/client'
 import { useRecord } from '../../api/hooks'
 import { AmountField, Choice, WhenField } from '../../kit/Fields'
 import { MainAction } from '../../kit/Page'
+import { PlaceSelect } from '../../kit/PlaceSelect'
 import { Refused } from '../../kit/States'
 import { PieceTag } from '../../kit/Tag'
 import { useFormat } from '../../units'
@@ -35,6 +36,8 @@ interface LoopProps {
     options: (piece: PieceCard) => { value: string; label: string }[]
     usual: (piece: PieceCard) => string | undefined
   }
+  /** For which use of a place it is put somewhere by this. */
+  place?: Schemas['PlaceUse'][]
   /** Another thing that can be written with the same number. */
   other?: {
     label: string
@@ -52,6 +55,7 @@ export function WeighLoop(props: LoopProps) {
   const [at, setAt] = useState(props.first)
   const [reading, setReading] = useState('')
   const [typed, setTyped] = useState<Record<string, string>>({})
+  const [place, setPlace] = useState('')
   // Kept from piece to piece: what is written down late was done in one go.
   const [when, setWhen] = useState('')
   const index = Math.max(
@@ -94,7 +98,8 @@ export function WeighLoop(props: LoopProps) {
   }
   const ways = props.which?.options(piece) ?? []
   const step = typed.step ?? props.which?.usual(piece)
-  const send = (keep = false) => write(props.act(piece, reading, ways.length > 1 && step ? { ...typed, step } : typed), keep)
+  const said = { ...typed, ...(ways.length > 1 && step ? { step } : {}), ...(place ? { place } : {}) }
+  const send = (keep = false) => write(props.act(piece, reading, said), keep)
   const missing = reading.trim() === '' || more.some((f) => !f.optional && !typed[f.name]?.trim())
   return (
     <form
@@ -178,6 +183,7 @@ export function WeighLoop(props: LoopProps) {
           ))}
         </div>
       )}
+      {props.place && <PlaceSelect label="Where" uses={props.place} value={place} onChange={setPlace} error={wrong('place')} />}
       <WhenField value={when} onChange={setWhen} error={wrong('happened_at')} />
       <Refused error={record.error} onKeep={() => send(true)} busy={record.isPending} />
       <MainAction>

@@ -97,6 +97,7 @@ fn what_is_written_down_late_stands_where_it_happened() {
         reading: reading(2_900.0),
         tare: reading(0.0),
         loss: Typed::unsaid(Fraction(0.35)),
+        place: None,
         parts: Vec::new(),
     }));
     let hung = table.minute;

@@ -134,6 +134,7 @@ fn assign(id: i64, build: &str) -> Act {
 fn dose(id: i64, grams: f64) -> Act {
     Act::Dosed(acts::dosed::Dosed {
         piece: PieceId(id),
+        place: None,
         dose: Box::new(Dose {
             method: Way::MeasuredDry,
             build: Some(crate::testing::build("belly-slab").unwrap().reference()),
@@ -261,6 +262,7 @@ fn stages_follow_from_what_was_done() {
         reading: reading(2_940.0),
         tare: reading(40.0),
         loss: Typed::unsaid(Fraction(0.35)),
+        place: None,
         parts: Vec::new(),
     }));
     assert_eq!(table.piece(1).stage(), Stage::Hanging);

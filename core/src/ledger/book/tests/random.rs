@@ -86,6 +86,7 @@ fn random_act(table: &Table, pick: (u8, u8, f64)) -> Act {
             reading: reading(mass + 30.0),
             tare: reading(30.0),
             loss: Typed::unsaid(Fraction(0.35)),
+            place: None,
             parts: Vec::new(),
         }),
         (Stage::Hanging, 1) => Act::TakenDown(acts::taken_down::TakenDown {

@@ -1,0 +1,95 @@
+//! Kinds of places, as data: what one is for and by which measure it is filled.
+
+use super::builds::Tool;
+use serde::{Deserialize, Serialize};
+
+/// What a place is used for.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum PlaceUse {
+    /// Pieces hang in it.
+    Hang,
+    /// Pieces lie in it with their brine around them.
+    Brine,
+    /// Pieces lie cold in it while they cure.
+    Cold,
+    /// A mix is pressed into it.
+    Press,
+    /// Pieces are smoked in it.
+    Smoke,
+    /// Packs are frozen in it.
+    Freeze,
+}
+
+impl PlaceUse {
+    /// The uses that plans reckon with, in the order in which they are shown.
+    pub const PLANNED: [Self; 3] = [Self::Hang, Self::Brine, Self::Cold];
+
+    /// What there is too little of, when it is full.
+    #[must_use]
+    pub const fn said(self) -> &'static str {
+        match self {
+            Self::Hang => "hooks",
+            Self::Brine => "tubs",
+            Self::Cold => "fridge",
+            Self::Press => "pans",
+            Self::Smoke => "smoker",
+            Self::Freeze => "freezer",
+        }
+    }
+}
+
+/// What a place is filled by.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum PlaceMeasure {
+    /// Hooks.
+    Hooks,
+    /// Room.
+    Litres,
+    /// Load.
+    Kilograms,
+}
+
+/// What else is worth knowing of a place.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum PlaceAsk {
+    /// Length inside, or of a shelf.
+    Length,
+    /// Width inside, or of a shelf.
+    Width,
+    /// Height inside, or how long a piece may hang.
+    Height,
+    /// How many shelves.
+    Shelves,
+    /// What it is made of.
+    Material,
+    /// Whether it has a lid.
+    Lid,
+}
+
+/// A kind of place.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct PlaceKind {
+    /// The stable word.
+    pub key: String,
+    /// As one of them is called.
+    pub name: String,
+    /// As a list of them is headed.
+    pub title: String,
+    /// What it is for.
+    pub uses: Vec<PlaceUse>,
+    /// What fills it.
+    pub measure: PlaceMeasure,
+    /// What else is asked of one.
+    pub asks: Vec<PlaceAsk>,
+    /// The tool that a household has with one.
+    #[serde(default)]
+    pub tool: Option<Tool>,
+}
