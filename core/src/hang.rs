@@ -72,6 +72,9 @@ pub fn hang_target(ask: &HangTargetAsk) -> Result<HangTargetAnswer, Vec<FieldErr
             "gross_now_g",
             "Give what the scale shows now, more than cloth and net alone.",
         );
+        if now > ask.tare_g {
+            checks.within(Measure::Mass, now, "gross_now_g", "1100");
+        }
     }
     checks.done()?;
 

@@ -1,22 +1,19 @@
 //! The server: thin handlers over the core and the store, live events, the embedded front end.
 
 pub mod acts;
+pub mod api;
 pub mod assets;
 pub mod body;
-pub mod calc;
 pub mod clock;
 pub mod demo;
 pub mod error;
 pub mod guard;
-pub mod live;
-pub mod pages;
-pub mod planning;
 pub mod views;
-pub mod writes;
 
 use crate::clock::Clock;
 use crate::error::ApiError;
 use crate::guard::Names;
+use actix_web::dev::{ServiceFactory, ServiceRequest, ServiceResponse};
 use actix_web::middleware::{Compress, from_fn};
 use actix_web::web::{Data, Json, get as get_route};
 use actix_web::{App as WebApp, HttpServer, web};
@@ -82,28 +79,59 @@ pub fn openapi() -> utoipa::openapi::OpenApi {
     let (_, api) = WebApp::new()
         .into_utoipa_app()
         .openapi(Doc::openapi())
-        .service(api())
+        .service(scoped())
         .split_for_parts();
     api
 }
 
-fn api() -> scope::Scope<
-    impl actix_web::dev::ServiceFactory<
-        actix_web::dev::ServiceRequest,
+fn scoped() -> scope::Scope<
+    impl ServiceFactory<
+        ServiceRequest,
         Config = (),
-        Response = actix_web::dev::ServiceResponse,
+        Response = ServiceResponse,
         Error = actix_web::Error,
         InitError = (),
     >,
 > {
     scope::scope("/api/v1")
-        .configure(calc::routes)
-        .configure(pages::routes)
-        .configure(planning::routes)
-        .configure(writes::routes)
-        .configure(live::routes)
+        .configure(api::routes)
         .route("/openapi.json", get_route().to(document_json))
         .default_service(web::route().to(nothing_here))
+}
+
+/// The whole application but for its port: every address, and what they work with.
+pub fn web_app(
+    app: &Data<App>,
+    names: &Data<Names>,
+    document: &Data<utoipa::openapi::OpenApi>,
+) -> WebApp<
+    impl ServiceFactory<
+        ServiceRequest,
+        Config = (),
+        Response = ServiceResponse,
+        Error = actix_web::Error,
+        InitError = (),
+    > + use<>,
+> {
+    let (web_app, _) = WebApp::new()
+        .into_utoipa_app()
+        .openapi(Doc::openapi())
+        .service(scoped())
+        .split_for_parts();
+    web_app
+        .app_data(app.clone())
+        .app_data(names.clone())
+        .app_data(document.clone())
+        .app_data(web::PathConfig::default().error_handler(|_, _| {
+            ApiError::NotFound("There is nothing under this address.".into()).into()
+        }))
+        .app_data(
+            web::QueryConfig::default()
+                .error_handler(|error, _| ApiError::field("query", format!("{error}.")).into()),
+        )
+        .app_data(web::PayloadConfig::new(4 << 20))
+        .route("/api/{tail:.*}", web::route().to(nothing_here))
+        .default_service(get_route().to(assets::serve))
 }
 
 /// Serves until it is stopped; `ready` is called with the address once it listens.
@@ -125,25 +153,7 @@ pub async fn serve(
     let address = listener.local_addr()?;
     let document = Data::new(openapi());
     let server = HttpServer::new(move || {
-        let (web_app, _) = WebApp::new()
-            .into_utoipa_app()
-            .openapi(Doc::openapi())
-            .service(api())
-            .split_for_parts();
-        web_app
-            .app_data(app.clone())
-            .app_data(names.clone())
-            .app_data(document.clone())
-            .app_data(web::PathConfig::default().error_handler(|_, _| {
-                ApiError::NotFound("There is nothing under this address.".into()).into()
-            }))
-            .app_data(
-                web::QueryConfig::default()
-                    .error_handler(|error, _| ApiError::field("query", format!("{error}.")).into()),
-            )
-            .app_data(web::PayloadConfig::new(4 << 20))
-            .route("/api/{tail:.*}", web::route().to(nothing_here))
-            .default_service(get_route().to(assets::serve))
+        web_app(&app, &names, &document)
             .wrap(Compress::default())
             .wrap(from_fn(guard::guard))
     })

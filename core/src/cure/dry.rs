@@ -230,6 +230,8 @@ pub(crate) fn check_scales(scales: Scales, meat_g: &[(String, f64)], checks: &mu
                 field,
                 "The meat weighs less than its scale can show. Use a finer scale for it.",
             );
+        } else {
+            checks.within(Measure::Mass, *mass, field, "2010");
         }
     }
 }

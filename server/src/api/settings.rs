@@ -1,0 +1,65 @@
+//! What the household has settled on.
+
+use crate::App;
+use crate::body::Body;
+use crate::error::ApiError;
+use crate::error::Problem;
+use actix_web::get;
+use actix_web::put;
+use actix_web::web::Data;
+use actix_web::web::Json;
+use manifest_core::household::Household;
+use serde::Serialize;
+use utoipa::ToSchema;
+use utoipa_actix_web::service_config::ServiceConfig;
+
+/// The settings and the present.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct Settings {
+    /// What the household has settled on.
+    household: Household,
+    /// The present, by the server's clock.
+    #[schema(value_type = String, format = DateTime)]
+    now: jiff::Timestamp,
+    /// Today at the household's table.
+    #[schema(value_type = String, format = Date)]
+    today: jiff::civil::Date,
+    /// True when the clock stands still, as in the demo.
+    clock_is_pinned: bool,
+    /// True before anything came in.
+    empty: bool,
+}
+
+/// The household's settings.
+#[utoipa::path(tag = "settings", responses((status = 200, body = Settings)))]
+#[get("/settings")]
+async fn settings(app: Data<App>) -> Json<Settings> {
+    let now = app.clock.now();
+    Json(app.store.read(|book, home| Settings {
+        household: home.clone(),
+        now,
+        today: home.day(now),
+        clock_is_pinned: matches!(app.clock, crate::clock::Clock::Pinned(_)),
+        empty: book.lots().next().is_none(),
+    }))
+}
+
+/// Settles on new settings.
+#[utoipa::path(tag = "settings", request_body = Household, responses((status = 200, body = Household), (status = 422, body = Problem)))]
+#[put("/settings")]
+async fn settle(app: Data<App>, ask: Body<Household>) -> Result<Json<Household>, ApiError> {
+    let mut home = ask.value;
+    home.check(&app.catalogue())?;
+    if let Some(equipment) = &mut home.equipment {
+        equipment.number_places();
+    }
+    let (store, now, kept) = (app.store.clone(), app.clock.now(), home.clone());
+    crate::blocking(move || Ok(store.settle(kept, now)?)).await?;
+    app.tell("settings", &[]);
+    Ok(Json(home))
+}
+
+/// Mounts the settings.
+pub fn routes(config: &mut ServiceConfig<'_>) {
+    config.service(settings).service(settle);
+}

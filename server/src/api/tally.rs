@@ -1,0 +1,36 @@
+//! Where every gram went.
+
+use super::MOST;
+use crate::App;
+use crate::acts::no_lot;
+use crate::error::ApiError;
+use crate::error::Problem;
+use crate::views::tally::{self, HouseholdTally, LotTallyView};
+use actix_web::get;
+use actix_web::web::Data;
+use actix_web::web::Json;
+use actix_web::web::Path;
+use manifest_core::ledger::LotId;
+use utoipa_actix_web::service_config::ServiceConfig;
+
+/// Where every gram of all lots went, by lot and by product.
+#[utoipa::path(tag = "reading", responses((status = 200, body = HouseholdTally)))]
+#[get("/tally")]
+async fn household_tally(app: Data<App>) -> Json<HouseholdTally> {
+    Json(app.read(|book, _| tally::household(book, MOST)))
+}
+
+/// Where every gram of one lot went.
+#[utoipa::path(tag = "reading", params(("id" = i64, Path)), responses((status = 200, body = LotTallyView), (status = 404, body = Problem)))]
+#[get("/tally/{id}")]
+async fn lot_tally(app: Data<App>, id: Path<i64>) -> Result<Json<LotTallyView>, ApiError> {
+    let id = LotId(id.into_inner());
+    app.read(|book, seen| book.lot(id).and_then(|l| tally::view(l, seen.home)))
+        .map(Json)
+        .ok_or_else(|| no_lot(id))
+}
+
+/// Mounts the tally.
+pub fn routes(config: &mut ServiceConfig<'_>) {
+    config.service(household_tally).service(lot_tally);
+}
