@@ -1,4 +1,4 @@
-import { useSettings } from './api/hooks'
+import { useSettings } from './api/settings'
 import type { Schemas } from './api/client'
 
 type Units = Schemas['Units']

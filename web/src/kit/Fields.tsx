@@ -2,7 +2,7 @@ import { Checkbox, ToggleGroup } from 'radix-ui'
 import { Check } from 'lucide-react'
 import { type ReactNode, useDeferredValue, useId, useState } from 'react'
 import { problemOf } from '../api/client'
-import { type Quantity, useUnderstood } from '../api/hooks'
+import { type Quantity, useUnderstood } from '../api/units'
 
 interface LabelledProps {
   label: string

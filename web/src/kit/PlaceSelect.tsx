@@ -1,5 +1,6 @@
 import type { Schemas } from '../api/client'
-import { useCatalogue, useSettings } from '../api/hooks'
+import { useCatalogue } from '../api/catalogue'
+import { useSettings } from '../api/settings'
 import { Select } from './Fields'
 
 interface Props {

@@ -1,7 +1,8 @@
 import { Link, useNavigate, useRouterState } from '@tanstack/react-router'
 import { BookOpen, SlidersHorizontal } from 'lucide-react'
 import { useEffect, useRef } from 'react'
-import { useSettings, useToday } from '../api/hooks'
+import { useSettings } from '../api/settings'
+import { useToday } from '../api/today'
 import { useUndo } from './undo'
 
 /** The stations, in the order of the work; the digit is their key. */

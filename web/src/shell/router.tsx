@@ -1,6 +1,7 @@
 import { createRootRoute, createRoute, createRouter, lazyRouteComponent, Outlet } from '@tanstack/react-router'
 import { useEffect } from 'react'
-import { useLive, useSettings } from '../api/hooks'
+import { useLive } from '../api/live'
+import { useSettings } from '../api/settings'
 import { Empty, Failed } from '../kit/States'
 import { Page } from '../kit/Page'
 import { Cure } from '../stations/cure/Cure'

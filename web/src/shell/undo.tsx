@@ -1,7 +1,9 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { Undo2, X } from 'lucide-react'
 import { createContext, type ReactNode, useContext, useMemo, useState } from 'react'
-import { api, newKey, problemOf, type Schemas, unwrap } from '../api/client'
+import { problemOf, type Schemas } from '../api/client'
+import { OnWritten, takeBack } from '../api/entries'
+import { changed } from '../api/keys'
 
 type Written = Schemas['Written']
 interface Undo {
@@ -30,13 +32,8 @@ export function UndoProvider({ children }: { children: ReactNode }) {
   const [shown, setShown] = useState(false)
   const client = useQueryClient()
   const undo = useMutation({
-    mutationFn: async ({ line, with_later }: { line: Line; again: boolean; with_later?: boolean }) =>
-      unwrap(
-        await api.POST('/api/v1/undo', {
-          body: { entries: line.entries, with_later: with_later ?? false },
-          params: { header: { 'Idempotency-Key': newKey() } },
-        }),
-      ),
+    mutationFn: ({ line, with_later }: { line: Line; again: boolean; with_later?: boolean }) =>
+      takeBack(line.entries, with_later),
     onSuccess: (written, { again }) => {
       const line = { said: written.said, entries: written.entries }
       if (again) {
@@ -47,7 +44,7 @@ export function UndoProvider({ children }: { children: ReactNode }) {
         setUndone((list) => [...list, line])
       }
       // Not waited for: the next one can be taken back before the lists are fetched anew.
-      void client.invalidateQueries({ queryKey: ['ledger'] })
+      void changed(client, written.lots)
     },
   })
   const last = done.at(-1)
@@ -70,7 +67,7 @@ export function UndoProvider({ children }: { children: ReactNode }) {
   const said = undo.isError ? problemOf(undo.error).message : (lastUndone?.said ?? last?.said)
   return (
     <Context value={value}>
-      {children}
+      <OnWritten value={value.offer}>{children}</OnWritten>
       <div role="status" aria-live="polite" className="no-print">
         {shown && said && (
           <div className="fixed inset-x-2 top-2 z-40 mx-auto flex max-w-xl flex-wrap items-center gap-x-2 rounded-[3px] bg-ink py-1 pr-1 pl-3 text-floor shadow-lg sm:top-auto sm:right-4 sm:bottom-4 sm:left-auto sm:mx-0">

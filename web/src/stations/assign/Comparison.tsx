@@ -1,6 +1,6 @@
 import { Link } from '@tanstack/react-router'
 import { api, type Schemas, unwrap } from '../../api/client'
-import { useListChange } from '../../api/hooks'
+import { useListChange } from '../../api/planning'
 import { Refused } from '../../kit/States'
 import { useFormat } from '../../units'
 import { useCarryOut } from './useSuggest'

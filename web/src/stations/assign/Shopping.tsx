@@ -1,7 +1,7 @@
 import { Link, useNavigate, useSearch } from '@tanstack/react-router'
 import { Download, FileText, Printer } from 'lucide-react'
 import type { Schemas } from '../../api/client'
-import { usePlan, useShopping } from '../../api/hooks'
+import { usePlan, useShopping } from '../../api/planning'
 import { Select } from '../../kit/Fields'
 import { Page } from '../../kit/Page'
 import { Empty, Failed, Loading } from '../../kit/States'

@@ -1,6 +1,7 @@
 import { Link, useNavigate } from '@tanstack/react-router'
 import type { Schemas } from '../../api/client'
-import { usePiece, useRecord } from '../../api/hooks'
+import { useRecord } from '../../api/entries'
+import { usePiece } from '../../api/pieces'
 import { Empty, Failed, Findings, Loading, Refused } from '../../kit/States'
 import { PieceTag } from '../../kit/Tag'
 import { useFormat } from '../../units'

@@ -1,6 +1,6 @@
 import { ChevronRight, Lock } from 'lucide-react'
 import { api, problemOf, type Schemas, unwrap } from '../../api/client'
-import { useListChange } from '../../api/hooks'
+import { useListChange } from '../../api/planning'
 import { Empty } from '../../kit/States'
 import { estimate, useFormat } from '../../units'
 import type { Suggestion } from './useSuggest'

@@ -1,6 +1,7 @@
 import { useMutation } from '@tanstack/react-query'
 import { api, type Schemas, unwrap } from '../../api/client'
-import { useListChange, useRecord } from '../../api/hooks'
+import { useRecord } from '../../api/entries'
+import { useListChange } from '../../api/planning'
 
 export type Suggestion = Schemas['Suggestion']
 

@@ -1,5 +1,6 @@
 import type { Schemas } from '../../api/client'
-import { useCatalogue, useRecord } from '../../api/hooks'
+import { useCatalogue } from '../../api/catalogue'
+import { useRecord } from '../../api/entries'
 import { Choice } from '../../kit/Fields'
 import { Refused } from '../../kit/States'
 

@@ -1,5 +1,5 @@
 import { Link } from '@tanstack/react-router'
-import { useSuits } from '../../api/hooks'
+import { useSuits } from '../../api/catalogue'
 import { Fold } from '../../kit/Page'
 import { Failed, Loading } from '../../kit/States'
 import { toolWords } from '../words'

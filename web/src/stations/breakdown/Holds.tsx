@@ -1,6 +1,6 @@
 import { useState } from 'react'
 import { problemOf, type Schemas } from '../../api/client'
-import { useRecord } from '../../api/hooks'
+import { useRecord } from '../../api/entries'
 import { AmountField, TextField } from '../../kit/Fields'
 import { Refused } from '../../kit/States'
 import { useFormat } from '../../units'

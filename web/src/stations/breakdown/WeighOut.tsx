@@ -1,6 +1,7 @@
 import { useRef, useState } from 'react'
 import { type ActAsk, problemOf, type Schemas } from '../../api/client'
-import { useCatalogue, useRecord } from '../../api/hooks'
+import { useCatalogue } from '../../api/catalogue'
+import { useRecord } from '../../api/entries'
 import { AmountField, Choice, Select, Tick } from '../../kit/Fields'
 import { MainAction } from '../../kit/Page'
 import { Refused } from '../../kit/States'

@@ -1,6 +1,7 @@
 import { Link, useSearch } from '@tanstack/react-router'
 import type { PieceCard } from '../../api/client'
-import { useRecord, useStation } from '../../api/hooks'
+import { useRecord } from '../../api/entries'
+import { useStation } from '../../api/pieces'
 import { Page } from '../../kit/Page'
 import { OneOf } from '../../kit/OneOf'
 import { Empty, Failed, Loading, Refused } from '../../kit/States'

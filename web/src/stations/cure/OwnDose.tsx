@@ -1,6 +1,6 @@
 import { Plus, X } from 'lucide-react'
 import type { Schemas } from '../../api/client'
-import { useCatalogue } from '../../api/hooks'
+import { useCatalogue } from '../../api/catalogue'
 import { Select, TextField } from '../../kit/Fields'
 import { percent } from '../../units'
 

@@ -1,5 +1,5 @@
 import type { Schemas } from '../../api/client'
-import { useCatalogue } from '../../api/hooks'
+import { useCatalogue } from '../../api/catalogue'
 import { useFormat } from '../../units'
 
 /** The days by every school, side by side; the one that is followed is marked. */

@@ -1,6 +1,6 @@
 import { Link, useParams } from '@tanstack/react-router'
 import type { Schemas } from '../../api/client'
-import { useCatalogue } from '../../api/hooks'
+import { useCatalogue } from '../../api/catalogue'
 import { Page } from '../../kit/Page'
 import { Empty, Failed, Loading } from '../../kit/States'
 import { percent, useFormat } from '../../units'

@@ -1,7 +1,7 @@
 import { Plus, X } from 'lucide-react'
 import { useState } from 'react'
 import { api, problemOf, type Schemas, unwrap } from '../../api/client'
-import { useListChange, usePantry } from '../../api/hooks'
+import { useListChange, usePantry } from '../../api/planning'
 import { AmountField, DayField, Select, TextField } from '../../kit/Fields'
 import { Page } from '../../kit/Page'
 import { Empty, Failed, Loading, Refused } from '../../kit/States'

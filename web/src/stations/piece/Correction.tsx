@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { type Ask, AskFields } from '../../acts/AskFields'
 import { type ActAsk, problemOf, type Schemas } from '../../api/client'
-import { useAskedAgain, useCorrect } from '../../api/hooks'
+import { useAskedAgain, useCorrect } from '../../api/entries'
 import { WhenField } from '../../kit/Fields'
 import { Failed, Loading, Refused } from '../../kit/States'
 

@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import { problemOf, type Schemas } from '../../api/client'
-import { useCatalogue, useSlabs } from '../../api/hooks'
+import { useCatalogue } from '../../api/catalogue'
+import { useSlabs } from '../../api/pieces'
 import { AmountField, Select } from '../../kit/Fields'
 import { Loading } from '../../kit/States'
 import { useFormat } from '../../units'

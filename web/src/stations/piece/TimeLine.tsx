@@ -1,9 +1,8 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { Pencil, Undo2 } from 'lucide-react'
 import { useState } from 'react'
-import { api, newKey, problemOf, type Schemas, unwrap } from '../../api/client'
+import { problemOf, type Schemas } from '../../api/client'
+import { useTakeBack } from '../../api/entries'
 import { Refused } from '../../kit/States'
-import { useUndo } from '../../shell/undo'
 import { useFormat } from '../../units'
 import { Correction } from './Correction'
 
@@ -12,22 +11,8 @@ type Happened = Schemas['Happened']
 /** Everything that happened, the newest first; corrected entries stay, struck through. */
 export function TimeLine({ entries }: { entries: Happened[] }) {
   const format = useFormat()
-  const undo = useUndo()
-  const client = useQueryClient()
   const [correcting, setCorrecting] = useState<number>()
-  const takeBack = useMutation({
-    mutationFn: async ({ id, with_later = false }: { id: number; with_later?: boolean }) =>
-      unwrap(
-        await api.POST('/api/v1/undo', {
-          body: { entries: [id], with_later },
-          params: { header: { 'Idempotency-Key': newKey() } },
-        }),
-      ),
-    onSuccess: (written) => {
-      undo.offer(written)
-      return client.invalidateQueries({ queryKey: ['ledger'] })
-    },
-  })
+  const takeBack = useTakeBack()
   return (
     <div className="grid gap-2">
       <Refused error={takeBack.error} />

@@ -1,5 +1,5 @@
 import { Link } from '@tanstack/react-router'
-import { useLot } from '../../api/hooks'
+import { useLot } from '../../api/lots'
 import { Fold, MainAction } from '../../kit/Page'
 import { Failed, Findings, Loading } from '../../kit/States'
 import { useFormat } from '../../units'

@@ -1,6 +1,6 @@
 import { Link, useNavigate } from '@tanstack/react-router'
 import { useState } from 'react'
-import { useLots } from '../../api/hooks'
+import { useLots } from '../../api/lots'
 import { Page } from '../../kit/Page'
 import { Empty, Failed, Loading } from '../../kit/States'
 import { PlainTag } from '../../kit/Tag'

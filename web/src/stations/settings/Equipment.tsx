@@ -1,8 +1,8 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { Plus, X } from 'lucide-react'
 import { type ReactNode, useState } from 'react'
-import { api, problemOf, type Schemas, unwrap } from '../../api/client'
-import { useCatalogue } from '../../api/hooks'
+import { problemOf, type Schemas } from '../../api/client'
+import { useCatalogue } from '../../api/catalogue'
+import { useSettle } from '../../api/settings'
 import { Select, TextField, Tick } from '../../kit/Fields'
 import { Refused } from '../../kit/States'
 import { typedNumber } from '../../units'
@@ -98,7 +98,6 @@ const rowsOf = (list: object[]): Row[] =>
 
 /** What stands in the house: what does not fit is noticed, what is missing is said. */
 export function EquipmentForm({ household }: { household: Household }) {
-  const client = useQueryClient()
   const before = household.equipment ?? blank
   const kinds = useCatalogue().data?.place_kinds ?? []
   const listed = [...TOOLS, ...kinds.map(kindOf)]
@@ -115,10 +114,7 @@ export function EquipmentForm({ household }: { household: Household }) {
     stuffer: before.stuffer ?? false,
   })
   const [limit, setLimit] = useState(String(before.thickness_limit_mm ?? 75))
-  const save = useMutation({
-    mutationFn: async (equipment: Equipment) => unwrap(await api.PUT('/api/v1/settings', { body: { ...household, equipment } })),
-    onSuccess: () => client.invalidateQueries(),
-  })
+  const save = useSettle()
   const wrong = (field: string) => (save.error ? problemOf(save.error).field(`equipment.${field}`) : undefined)
   const put = (key: string, list: Row[]) =>
     key in tools
@@ -188,7 +184,11 @@ export function EquipmentForm({ household }: { household: Household }) {
       className="table-top grid max-w-3xl gap-4 p-4"
       onSubmit={(e) => {
         e.preventDefault()
-        save.mutate(typed())
+        // New places come back with their numbers, which pieces are put in them by.
+        save.mutate(
+          { ...household, equipment: typed() },
+          { onSuccess: (kept) => setPlaces(rowsOf(kept.equipment?.places ?? [])) },
+        )
       }}
     >
       <div>

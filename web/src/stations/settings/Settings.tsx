@@ -1,7 +1,7 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, problemOf, type Schemas, unwrap } from '../../api/client'
-import { useCatalogue, useSettings } from '../../api/hooks'
+import { problemOf, type Schemas } from '../../api/client'
+import { useCatalogue } from '../../api/catalogue'
+import { useSettings, useSettle } from '../../api/settings'
 import { Choice, Select, TextField } from '../../kit/Fields'
 import { MainAction, Page } from '../../kit/Page'
 import { Failed, Loading, Refused } from '../../kit/States'
@@ -37,7 +37,6 @@ export function Settings() {
 
 function Form({ before }: { before: Household }) {
   const catalogue = useCatalogue().data
-  const client = useQueryClient()
   const [home, setHome] = useState(before)
   const [typed, setTyped] = useState({
     fine: String(before.scales.fine_division_g),
@@ -46,13 +45,7 @@ function Form({ before }: { before: Household }) {
     pack: String(before.pack_g),
   })
   const [saved, setSaved] = useState(false)
-  const save = useMutation({
-    mutationFn: async (next: Household) => unwrap(await api.PUT('/api/v1/settings', { body: next })),
-    onSuccess: () => {
-      setSaved(true)
-      return client.invalidateQueries()
-    },
-  })
+  const save = useSettle()
   const set = (change: Partial<Household>) => {
     setSaved(false)
     setHome((h) => ({ ...h, ...change }))
@@ -62,14 +55,17 @@ function Form({ before }: { before: Household }) {
   const number = (text: string) => Number(text.replace(',', '.'))
   const send = () => {
     const hour = number(typed.hour)
-    save.mutate({
-      ...home,
-      // The list of equipment has a form of its own; what it saved meanwhile stays.
-      equipment: before.equipment,
-      pack_g: number(typed.pack) || 0,
-      scales: { fine_division_g: number(typed.fine) || 0, meat_division_g: number(typed.meat) || 0 },
-      cut_off_hour: Number.isInteger(hour) && typed.hour.trim() !== '' && Math.abs(hour) < 100 ? hour : 99,
-    })
+    save.mutate(
+      {
+        ...home,
+        // The list of equipment has a form of its own; what it saved meanwhile stays.
+        equipment: before.equipment,
+        pack_g: number(typed.pack) || 0,
+        scales: { fine_division_g: number(typed.fine) || 0, meat_division_g: number(typed.meat) || 0 },
+        cut_off_hour: Number.isInteger(hour) && typed.hour.trim() !== '' && Math.abs(hour) < 100 ? hour : 99,
+      },
+      { onSuccess: () => setSaved(true) },
+    )
   }
   return (
     <form

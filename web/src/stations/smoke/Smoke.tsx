@@ -1,6 +1,6 @@
 import { Link, useSearch } from '@tanstack/react-router'
 import type { PieceCard } from '../../api/client'
-import { useStation } from '../../api/hooks'
+import { useStation } from '../../api/pieces'
 import { Page } from '../../kit/Page'
 import { Empty, Failed, Loading } from '../../kit/States'
 import { PieceTag } from '../../kit/Tag'

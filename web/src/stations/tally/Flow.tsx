@@ -1,7 +1,7 @@
 import { sankey, sankeyJustify, sankeyLinkHorizontal } from 'd3-sankey'
 import { useMemo } from 'react'
 import type { Schemas } from '../../api/client'
-import { useCatalogue } from '../../api/hooks'
+import { useCatalogue } from '../../api/catalogue'
 import { useFormat } from '../../units'
 import { byproductWords, lossWords } from '../words'
 

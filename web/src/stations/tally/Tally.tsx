@@ -1,7 +1,7 @@
 import { Link, useParams } from '@tanstack/react-router'
 import { useState } from 'react'
 import type { Schemas } from '../../api/client'
-import { useHouseholdTally, useLotTally } from '../../api/hooks'
+import { useHouseholdTally, useLotTally } from '../../api/tally'
 import { TextField } from '../../kit/Fields'
 import { Page } from '../../kit/Page'
 import { Empty, Failed, Findings, Loading } from '../../kit/States'

@@ -1,0 +1,17 @@
+import { useQuery } from '@tanstack/react-query'
+import { api, unwrap } from './client'
+import { ofAll, ofLot } from './keys'
+
+export const useLots = () => useQuery({ queryKey: ofAll('lots'), queryFn: async () => unwrap(await api.GET('/api/v1/lots')) })
+
+export const useLot = (id: number) =>
+  useQuery({
+    queryKey: ofLot(id),
+    queryFn: async () => unwrap(await api.GET('/api/v1/lots/{id}', { params: { path: { id } } })),
+  })
+
+export const useCutSheet = (id: number, plan: string | undefined) =>
+  useQuery({
+    queryKey: ofLot(id, 'cutsheet', plan ?? ''),
+    queryFn: async () => unwrap(await api.GET('/api/v1/cutsheet/{id}', { params: { path: { id }, query: { plan } } })),
+  })

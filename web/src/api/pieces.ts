@@ -1,0 +1,27 @@
+import { useQuery } from '@tanstack/react-query'
+import { api, type Schemas, unwrap } from './client'
+import { ofAll, ofPiece } from './keys'
+
+export const usePiece = (id: number) =>
+  useQuery({
+    queryKey: ofPiece(id),
+    queryFn: async () => unwrap(await api.GET('/api/v1/pieces/{id}', { params: { path: { id } } })),
+  })
+
+export const useStation = (station: Schemas['Station']) =>
+  useQuery({
+    queryKey: ofAll('stations', station),
+    queryFn: async () => unwrap(await api.GET('/api/v1/stations/{station}', { params: { path: { station } } })),
+  })
+
+export type SlabsAsk = Schemas['SlabsAsk']
+
+/** How a piece should be cut; asked again as its sizes are typed. */
+export const useSlabs = (ask: SlabsAsk, enabled = true) =>
+  useQuery({
+    queryKey: ofAll('slabs', ask),
+    enabled,
+    retry: false,
+    placeholderData: (before) => before,
+    queryFn: async () => unwrap(await api.POST('/api/v1/slabs', { body: ask })),
+  })
