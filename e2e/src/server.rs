@@ -128,6 +128,17 @@ impl Server {
         Ok(answer.body_mut().read_json()?)
     }
 
+    /// Puts something in place.
+    ///
+    /// # Errors
+    /// When it is refused.
+    pub fn puts(&self, path: &str, body: &Value) -> Result<Value> {
+        let mut answer = ureq::put(format!("{}/api/v1{path}", self.address))
+            .send_json(body)
+            .with_context(|| body.to_string())?;
+        Ok(answer.body_mut().read_json()?)
+    }
+
     /// What an address of the API says.
     ///
     /// # Errors

@@ -37,6 +37,9 @@ export function heat(celsius: number, unit: Units['heat']): string {
   return unit === 'celsius' ? `${trimmed(celsius, 1)} °C` : `${trimmed(celsius * 1.8 + 32, 0)} °F`
 }
 
+/** What was said, where it names its unit; a bare number meant something only to who typed it. */
+export const asSaid = (said: string | null | undefined, shown: string) => (said && /[a-z"″]/i.test(said) ? said : shown)
+
 /** A plain number as typed, with a point or a comma; null where there is none. */
 export function typedNumber(text: string): number | null {
   const value = Number(text.trim().replace(',', '.'))

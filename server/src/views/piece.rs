@@ -68,6 +68,17 @@ pub struct DoseView {
     pub salt_g_per_kg: Option<f64>,
     /// The product it was made for.
     pub build_version: Option<u32>,
+    /// What was changed of the product's dose, as it was typed.
+    pub own: Vec<OwnSaidView>,
+}
+
+/// A number of a dose that was changed.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct OwnSaidView {
+    /// What it is called.
+    pub label: String,
+    /// As it was typed.
+    pub said: String,
 }
 
 /// How a step of a piece's way stands.
@@ -245,6 +256,14 @@ pub fn view(lot: &LotBook, piece: &Piece, seen: Seen<'_>) -> PieceView {
             cure_name: d.cure.name.clone(),
             salt_g_per_kg: d.salt.map(|s| s.nominal),
             build_version: d.build.as_ref().map(|b| b.version),
+            own: d
+                .own
+                .iter()
+                .map(|o| OwnSaidView {
+                    label: o.label.clone(),
+                    said: o.said.clone(),
+                })
+                .collect(),
         }),
         steps: steps(piece),
         coats: piece

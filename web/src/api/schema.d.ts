@@ -1703,6 +1703,8 @@ export interface components {
              * @description Nitrate (ppm).
              */
             nitrate_ppm: number;
+            /** @description What was changed of the product's dose, as it was typed. */
+            own: components["schemas"]["OwnSaidView"][];
             /** @description Why the person went on past a stop. */
             reason?: string | null;
             /**
@@ -3023,6 +3025,13 @@ export interface components {
             cure?: components["schemas"]["CureAsk"] | null;
         } & {
             [key: string]: unknown;
+        };
+        /** @description A number of a dose that was changed. */
+        OwnSaidView: {
+            /** @description What it is called. */
+            label: string;
+            /** @description As it was typed. */
+            said: string;
         };
         /** @description A share as the household's own animals had it. */
         OwnShare: {

@@ -270,7 +270,7 @@ fn what_is_typed_for_a_dose_is_read_or_refused_at_its_field() {
     }
     #[rustfmt::skip]
     let wrong = [
-        ("belly-slab", json!({"cure_g_per_kg": "2.5 g"}), "own.cure_g_per_kg: “2.5 g” mixes units"),
+        ("belly-slab", json!({"cure_g_per_kg": "2.5 g"}), "own.cure_g_per_kg: “2.5 g” does not say on how much meat."),
         ("belly-slab", json!({"cure_g_per_kg": "a pinch"}), "own.cure_g_per_kg: “a pinch” cannot be read as a number."),
         ("belly-slab", json!({"cure_g_per_kg": 1e308}), "own.cure_g_per_kg: Give a number from 0 g/kg to 1,000 g/kg."),
         ("belly-slab", json!({"salt_g_per_kg": "1"}), "own.salt_g_per_kg: The cure alone brings"),

@@ -57,6 +57,14 @@ pub enum ReadError {
         /// What would be understood.
         example: &'static str,
     },
+    /// A weight where so much on so much meat is asked.
+    #[error("“{text}” does not say on how much meat. Type {example}.")]
+    NoMeat {
+        /// The text as typed.
+        text: String,
+        /// What would be understood.
+        example: &'static str,
+    },
     /// Below zero where that has no meaning.
     #[error("“{text}” is below zero. Type {example}.")]
     Negative {
@@ -426,8 +434,11 @@ pub fn rate(text: &str, measures: MassUnit) -> Result<Rate, ReadError> {
             (None, Some(ml)) => return Ok(Rate::Volume(value * ml / kilograms)),
             (None, None) => return Err(unit(word)),
         },
-        (Some(word), None) if mass_unit(word).is_some() => {
-            return Err(ReadError::mixture(text, RATE));
+        (Some(word), None) if mass_unit(word).is_some() || spoon_ml(word, measures).is_some() => {
+            return Err(ReadError::NoMeat {
+                text: short(text),
+                example: RATE,
+            });
         }
         (Some(word), None) => return Err(unit(word)),
     };

@@ -1,8 +1,8 @@
 import { Plus, X } from 'lucide-react'
+import { useState } from 'react'
 import type { Schemas } from '../../api/client'
 import { useCatalogue } from '../../api/catalogue'
 import { Select, TextField } from '../../kit/Fields'
-import { percent } from '../../units'
 
 /** A sugar, spice or liquid whose amount is typed, left out, or added. */
 interface Row {
@@ -43,6 +43,7 @@ interface Props {
 /** The dose of this time: drawn from the numbers that the product's way of dosing goes by. */
 export function OwnDose({ sheet, typed, onChange, wrong }: Props) {
   const cures = useCatalogue().data?.cures ?? []
+  const [open, setOpen] = useState(false)
   const own = typed.rows
   const rows: Row[] = [
     ...sheet.additions.map((a) => own.find((r) => !r.added && r.name === a.name) ?? blank(a.name)),
@@ -54,15 +55,8 @@ export function OwnDose({ sheet, typed, onChange, wrong }: Props) {
     const known = own.some((r) => r === row)
     onChange({ ...typed, rows: known ? own.map((r) => (r === row ? next : r)) : [...own, next] })
   }
-  const made = sheet.cure_made_of
-  const parts = [
-    ['sodium nitrite', made.nitrite],
-    ['sodium nitrate', made.nitrate],
-    ['salt', made.salt],
-    ['sugar', made.sugar],
-  ] as const
   return (
-    <details open={sheet.fields.some((f) => wrong(`own.${f.name}`)) || undefined}>
+    <details open={open} onToggle={(e) => setOpen(e.currentTarget.open)}>
       <summary className="quiet">Change the dose this time</summary>
       <div className="mt-2 grid gap-x-4 sm:grid-cols-2">
         <Select
@@ -70,7 +64,7 @@ export function OwnDose({ sheet, typed, onChange, wrong }: Props) {
           value={typed.cure}
           onChange={(cure) => onChange({ ...typed, cure })}
           error={wrong('own.cure')}
-          hint={parts.flatMap(([name, share]) => (share ? [`${percent(share, 2)} ${name}`] : [])).join(', ')}
+          hint={cures.find((c) => c.key === typed.cure)?.words}
         >
           <option value="">as the product says</option>
           {cures.map((c) => (
@@ -91,25 +85,28 @@ export function OwnDose({ sheet, typed, onChange, wrong }: Props) {
           />
         ))}
       </div>
-      <fieldset className="grid gap-1">
+      <fieldset className="mt-2 grid gap-1">
         <legend className="font-semibold">Sugar, spices and liquids, on a kilogram</legend>
         {rows.map((row, i) => {
           const usual = sheet.additions.find((a) => !row.added && a.name === row.name)
           const at = `own.additions[${place(row)}]`
           return (
-            <div key={i} className="grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)_auto] items-start gap-2">
-              {row.added ? (
+            <div
+              key={i}
+              className={`grid items-start gap-2 ${row.added ? 'grid-cols-[minmax(0,1fr)_minmax(0,1fr)_auto]' : 'grid-cols-[minmax(0,1fr)_auto]'}`}
+            >
+              {row.added && (
                 <TextField
                   label="What"
                   value={row.name}
                   onChange={(name) => put(row, { name })}
                   error={isSaid(row) ? wrong(`${at}.name`) : undefined}
                 />
-              ) : (
-                <p className={`pt-8 font-medium ${row.out ? 'text-soft line-through' : ''}`}>{row.name}</p>
               )}
               {row.out ? (
-                <p className="pt-8 text-soft">left out</p>
+                <p className="pt-8 text-soft">
+                  <span className="line-through">{row.name}</span>, left out
+                </p>
               ) : (
                 <TextField
                   label={row.added ? 'How much' : `${row.name}, how much`}

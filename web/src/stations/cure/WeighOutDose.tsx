@@ -8,7 +8,7 @@ import { MainAction } from '../../kit/Page'
 import { PlaceSelect } from '../../kit/PlaceSelect'
 import { Failed, Findings, Loading, Refused } from '../../kit/States'
 import { printOnly } from '../../kit/print'
-import { decimals, useFormat } from '../../units'
+import { decimals, percent, useFormat } from '../../units'
 import { DoseBand } from './DoseBand'
 import { asBuild, OwnDose, ownDose } from './OwnDose'
 import { Schools } from './Schools'
@@ -129,6 +129,7 @@ function SheetTable(props: {
             </ul>
           </div>
         ))}
+        <MadeOf sheet={sheet} />
         {sheet.mixed && sheet.can_be_mixed && <Portions sheet={sheet} />}
         {sheet.salometer_degrees != null && (
           <p className="text-soft">
@@ -237,6 +238,24 @@ function Line({ line, ticked, onTick }: { line: Schemas['SheetLine']; ticked: bo
         </p>
       </details>
     </li>
+  )
+}
+
+/** What the curing salt in hand has to hold for these numbers to be right. */
+function MadeOf({ sheet }: { sheet: Schemas['Sheet'] }) {
+  const made = sheet.cure_made_of
+  const parts = [
+    ['sodium nitrite', made.nitrite],
+    ['sodium nitrate', made.nitrate],
+    ['salt', made.salt],
+    ['sugar', made.sugar],
+  ] as const
+  const held = parts.flatMap(([name, share]) => (share ? [`${percent(share, 2)} ${name}`] : []))
+  if (held.length === 0) return null
+  return (
+    <p className="text-soft">
+      {sheet.cure_name} here is <span className="figures">{held.join(', ')}</span>: compare with the bag in hand.
+    </p>
   )
 }
 

@@ -9,7 +9,7 @@ import { Page } from '../../kit/Page'
 import { Failed, Findings, Loading, Refused } from '../../kit/States'
 import { printOnly } from '../../kit/print'
 import { PieceTag } from '../../kit/Tag'
-import { percent, useFormat } from '../../units'
+import { asSaid, percent, useFormat } from '../../units'
 import { DoseBand } from '../cure/DoseBand'
 import { eatWords, pointWords, stageWords, taskStation, taskWords } from '../words'
 import { Curve } from './Curve'
@@ -118,7 +118,7 @@ function Head({ view }: { view: View }) {
         green <span className="figures">{format.mass(card.green_g)}</span>
         {card.thickness_mm != null && (
           <>
-            , <span className="figures">{format.length(card.thickness_mm)}</span> thick
+            , <span className="figures">{asSaid(card.thickness_said, format.length(card.thickness_mm))}</span> thick
           </>
         )}
         <br />
@@ -233,7 +233,8 @@ function DoseFacts({ dose, card }: { dose?: Schemas['DoseView']; card: Schemas['
         {dose.lines.map((l) => (
           <li key={l.name} className="flex justify-between border-t border-line py-0.5">
             <span>{l.name}</span>
-            <span>{format.mass(l.mass_g)}</span>
+            {/* As the fine scale showed it, whatever meat is weighed in here. */}
+            <span>{l.mass_g < 1000 ? `${Math.round(l.mass_g * 100) / 100} g` : format.mass(l.mass_g)}</span>
           </li>
         ))}
       </ul>
@@ -248,6 +249,11 @@ function DoseFacts({ dose, card }: { dose?: Schemas['DoseView']; card: Schemas['
       {dose.salt_g_per_kg != null && (
         <p className="text-soft">
           salt in all <span className="figures">{dose.salt_g_per_kg.toFixed(1)} g/kg</span>
+        </p>
+      )}
+      {dose.own.length > 0 && (
+        <p className="text-soft">
+          changed this time: <span className="figures">{dose.own.map((o) => `${o.label} ${o.said}`).join(', ')}</span>
         </p>
       )}
       {dose.nitrate_ppm > 0 && (
