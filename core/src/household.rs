@@ -5,6 +5,7 @@ use crate::caution::{Checks, FieldError};
 use crate::cure::dry::{Scales, default_rule_set};
 use crate::equipment::Equipment;
 use crate::units::Units;
+use crate::units::bounds;
 use crate::units::bounds::Measure;
 use jiff::civil::{Date, DateTime};
 use jiff::tz::TimeZone;
@@ -178,6 +179,7 @@ impl Household {
         if at.as_second() > now.as_second() + 60 {
             return Err(wrong("That is still to come. Give a time up to now."));
         }
+        bounds::day(self.day(at)).map_err(|message| wrong(&message))?;
         Ok(at)
     }
 

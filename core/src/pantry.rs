@@ -4,7 +4,7 @@
 use crate::caution::{Checks, FieldError};
 use crate::ledger::book::Book;
 use crate::ledger::{Account, Act, Posting};
-use crate::units::bounds::Measure;
+use crate::units::bounds::{self, Measure};
 use jiff::Timestamp;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -160,6 +160,14 @@ impl Pantry {
                 &format!("items[{i}].price_cents"),
                 "A price is zero or more.",
             );
+            for (day, field) in [
+                (item.opened_on, "opened_on"),
+                (item.good_until, "good_until"),
+            ] {
+                if let Some(Err(message)) = day.map(bounds::day) {
+                    checks.that(false, &format!("items[{i}].{field}"), &message);
+                }
+            }
         }
         checks.done()
     }

@@ -183,7 +183,7 @@ impl From<Refusal> for ApiError {
             Refusal::InTheWay(obstacles) => {
                 Self::InTheWay(obstacles.into_iter().map(EntryInWords::from).collect())
             }
-            Refusal::NotLive => Self::Conflict(refusal.to_string()),
+            Refusal::NotLive | Refusal::PlaceTaken => Self::Conflict(refusal.to_string()),
             Refusal::NoEntry | Refusal::NoLot => Self::NotFound(refusal.to_string()),
         }
     }

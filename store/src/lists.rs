@@ -17,74 +17,65 @@ pub struct Versioned<T> {
     pub list: T,
 }
 
-/// Every list of the household.
-#[derive(Clone, Debug, Default, PartialEq)]
-pub struct Lists {
-    /// What is wished for.
-    pub wishes: Versioned<WishList>,
-    /// What is kept.
-    pub pantry: Versioned<Pantry>,
-    /// Locks and kept plans.
-    pub plans: Versioned<Plans>,
+macro_rules! lists {
+    ($($field:ident, $variant:ident($list:ty) = $kind:literal, $words:literal;)+) => {
+        /// Every list of the household.
+        #[derive(Clone, Debug, Default, PartialEq)]
+        pub struct Lists {
+            $(#[doc = $words] pub $field: Versioned<$list>,)+
+        }
+
+        /// One list's new contents.
+        #[derive(Clone, Debug, PartialEq)]
+        pub enum NewList {
+            $(#[doc = $words] $variant($list),)+
+        }
+
+        impl NewList {
+            pub(crate) const fn kind(&self) -> &'static str {
+                match self {
+                    $(Self::$variant(_) => $kind,)+
+                }
+            }
+
+            fn json(&self) -> Result<String, StoreError> {
+                match self {
+                    $(Self::$variant(list) => serde_json::to_string(list),)+
+                }
+                .map_err(StoreError::Json)
+            }
+        }
+
+        impl Lists {
+            /// The version of the list that a new one takes the place of.
+            pub(crate) const fn version_of(&self, new: &NewList) -> i64 {
+                match new {
+                    $(NewList::$variant(_) => self.$field.version,)+
+                }
+            }
+
+            /// Takes in what was written.
+            pub(crate) fn take(&mut self, new: NewList, version: i64) {
+                match new {
+                    $(NewList::$variant(list) => self.$field = Versioned { version, list },)+
+                }
+            }
+        }
+
+        /// The lists in force.
+        pub fn current(conn: &Connection) -> Result<Lists, StoreError> {
+            Ok(Lists {
+                $($field: newest(conn, $kind)?,)+
+            })
+        }
+    };
 }
 
-/// One list's new contents.
-#[derive(Clone, Debug, PartialEq)]
-pub enum NewList {
-    /// What is wished for.
-    Wishes(WishList),
-    /// What is kept.
-    Pantry(Pantry),
-    /// Locks and kept plans.
-    Plans(Plans),
-}
-
-impl NewList {
-    pub(crate) const fn kind(&self) -> &'static str {
-        match self {
-            Self::Wishes(_) => "wishes",
-            Self::Pantry(_) => "pantry",
-            Self::Plans(_) => "plans",
-        }
-    }
-
-    fn json(&self) -> Result<String, StoreError> {
-        match self {
-            Self::Wishes(list) => serde_json::to_string(list),
-            Self::Pantry(list) => serde_json::to_string(list),
-            Self::Plans(list) => serde_json::to_string(list),
-        }
-        .map_err(StoreError::Json)
-    }
-}
-
-impl Lists {
-    /// The version of the list that a new one takes the place of.
-    pub(crate) const fn version_of(&self, new: &NewList) -> i64 {
-        match new {
-            NewList::Wishes(_) => self.wishes.version,
-            NewList::Pantry(_) => self.pantry.version,
-            NewList::Plans(_) => self.plans.version,
-        }
-    }
-
-    /// Takes in what was written.
-    pub(crate) fn take(&mut self, new: NewList, version: i64) {
-        match new {
-            NewList::Wishes(list) => self.wishes = Versioned { version, list },
-            NewList::Pantry(list) => self.pantry = Versioned { version, list },
-            NewList::Plans(list) => self.plans = Versioned { version, list },
-        }
-    }
-}
-
-/// The lists in force.
-pub fn current(conn: &Connection) -> Result<Lists, StoreError> {
-    Ok(Lists {
-        wishes: newest(conn, "wishes")?,
-        pantry: newest(conn, "pantry")?,
-        plans: newest(conn, "plans")?,
-    })
+// A new kind of list is its type and a line here.
+lists! {
+    wishes, Wishes(WishList) = "wishes", "What is wished for.";
+    pantry, Pantry(Pantry) = "pantry", "What is kept.";
+    plans, Plans(Plans) = "plans", "Locks and kept plans.";
 }
 
 fn newest<T: DeserializeOwned + Default + Serialize>(

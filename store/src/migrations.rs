@@ -12,6 +12,7 @@ fn steps() -> Vec<M<'static>> {
         M::up_with_hook(include_str!("migrations/003_shelf.sql"), |transaction| {
             Ok(shelf::fill_from_the_first_shape(transaction)?)
         }),
+        M::up(include_str!("migrations/004_any_list.sql")),
     ]
 }
 

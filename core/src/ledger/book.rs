@@ -72,6 +72,11 @@ pub enum Refusal {
         "This entry was corrected or undone already. Look at the history and choose the newest one."
     )]
     NotLive,
+    /// What an undoing took back has been put right in another way since.
+    #[error(
+        "What this would bring back was put right in another way since. Undo that first, or leave it as it is."
+    )]
+    PlaceTaken,
     /// There is no such entry.
     #[error("There is no such entry.")]
     NoEntry,
@@ -293,9 +298,29 @@ impl LotBook {
             }
             Change::Undo { entry: old } => {
                 let replaced = replaced(old)?;
+                if replaced.act.is_undoing() && self.place_is_taken(*old) {
+                    return Err(Refusal::PlaceTaken);
+                }
                 entry(replaced.happened_at, Some(*old), Act::Undone(Undone {}))
             }
         })
+    }
+
+    /// True when another act holds in the place of what this undoing took back; two of one place
+    /// would count its mass twice.
+    fn place_is_taken(&self, undoing: EntryId) -> bool {
+        let standings = standings(&self.entries);
+        let root = |id: EntryId| {
+            let at = self.entries.binary_search_by_key(&id, |e| e.id).ok()?;
+            Some(standings[at].root)
+        };
+        let place = root(undoing);
+        self.entries
+            .iter()
+            .zip(&standings)
+            .any(|(entry, standing)| {
+                standing.live && !entry.act.is_undoing() && Some(standing.root) == place
+            })
     }
 
     /// The usual case: nothing later to look at.

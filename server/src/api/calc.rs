@@ -18,97 +18,38 @@ use manifest_core::hang::{HangTargetAnswer, HangTargetAsk, hang_target};
 use manifest_core::units::Units;
 use utoipa_actix_web::service_config::ServiceConfig;
 
-macro_rules! calculator {
-    ($handler:ident, $path:literal, $ask:ty, $answer:ty, $compute:expr, $words:literal) => {
-        #[doc = $words]
-        #[utoipa::path(
-            tag = "calculators",
-            request_body = $ask,
-            responses((status = 200, body = $answer), (status = 400, body = Problem), (status = 422, body = Problem))
-        )]
-        #[post($path)]
-        async fn $handler(app: Data<App>, ask: Body<$ask>) -> Result<Json<$answer>, ApiError> {
-            let compute: fn(&$ask, &Catalogue) -> Result<$answer, Vec<FieldError>> = $compute;
-            Ok(Json(compute(&ask.value, &app.catalogue())?))
+macro_rules! calculators {
+    ($($path:literal, $handler:ident: $ask:ty => $answer:ty, $compute:expr, $words:literal;)+) => {
+        $(
+            #[doc = $words]
+            #[utoipa::path(
+                tag = "calculators",
+                request_body = $ask,
+                responses((status = 200, body = $answer), (status = 400, body = Problem), (status = 422, body = Problem))
+            )]
+            #[post($path)]
+            async fn $handler(app: Data<App>, ask: Body<$ask>) -> Result<Json<$answer>, ApiError> {
+                let compute: fn(&$ask, &Catalogue) -> Result<$answer, Vec<FieldError>> = $compute;
+                Ok(Json(compute(&ask.value, &app.catalogue())?))
+            }
+        )+
+
+        /// Mounts the calculators.
+        pub fn routes(config: &mut ServiceConfig<'_>) {
+            config$(.service($handler))+;
         }
     };
 }
 
-calculator!(
-    calc_dry_cure,
-    "/calc/dry-cure",
-    DryCureAsk,
-    DryCureAnswer,
-    dry_cure,
-    "A measured dry cure for one piece, with its error band."
-);
-calculator!(
-    calc_batch_mix,
-    "/calc/batch-mix",
-    BatchMixAsk,
-    BatchMixAnswer,
-    batch_mix,
-    "One mix for several pieces, shared out by weight."
-);
-calculator!(
-    calc_equilibrium_brine,
-    "/calc/equilibrium-brine",
-    EquilibriumBrineAsk,
-    EquilibriumBrineAnswer,
-    equilibrium_brine,
-    "A brine that cannot oversalt."
-);
-calculator!(
-    calc_label_cure,
-    "/calc/label-cure",
-    LabelCureAsk,
-    LabelCureAnswer,
-    label_cure,
-    "A pre-blended cure at the rate of its label."
-);
-calculator!(
-    calc_spoons,
-    "/calc/spoons",
-    SpoonsAsk,
-    SpoonsAnswer,
-    spoons,
-    "Spoons and cups in grams."
-);
-calculator!(
-    calc_cure_time,
-    "/calc/cure-time",
-    CureTimeAsk,
-    CureTimeAnswer,
-    |ask, c| cure_time(ask, &c.schools, Units::METRIC),
-    "Days in the cure by every school that applies."
-);
-calculator!(
-    calc_hang_target,
-    "/calc/hang-target",
-    HangTargetAsk,
-    HangTargetAnswer,
-    |ask, _| hang_target(ask),
-    "The weight to wait for on the hook."
-);
-
-calculator!(
-    calc_fat_blend,
-    "/calc/fat-blend",
-    FatBlendAsk,
-    FatBlendAnswer,
-    |ask, _| fat_blend(ask),
-    "Lean and fat blended to a wanted share of fat."
-);
-
-/// Mounts the calculators.
-pub fn routes(config: &mut ServiceConfig<'_>) {
-    config
-        .service(calc_dry_cure)
-        .service(calc_batch_mix)
-        .service(calc_equilibrium_brine)
-        .service(calc_label_cure)
-        .service(calc_spoons)
-        .service(calc_cure_time)
-        .service(calc_hang_target)
-        .service(calc_fat_blend);
+// A new calculator is a file in the core and a line here.
+#[rustfmt::skip]
+calculators! {
+    "/calc/dry-cure", calc_dry_cure: DryCureAsk => DryCureAnswer, dry_cure, "A measured dry cure for one piece, with its error band.";
+    "/calc/batch-mix", calc_batch_mix: BatchMixAsk => BatchMixAnswer, batch_mix, "One mix for several pieces, shared out by weight.";
+    "/calc/equilibrium-brine", calc_equilibrium_brine: EquilibriumBrineAsk => EquilibriumBrineAnswer, equilibrium_brine, "A brine that cannot oversalt.";
+    "/calc/label-cure", calc_label_cure: LabelCureAsk => LabelCureAnswer, label_cure, "A pre-blended cure at the rate of its label.";
+    "/calc/spoons", calc_spoons: SpoonsAsk => SpoonsAnswer, spoons, "Spoons and cups in grams.";
+    "/calc/cure-time", calc_cure_time: CureTimeAsk => CureTimeAnswer, |ask, c| cure_time(ask, &c.schools, Units::METRIC), "Days in the cure by every school that applies.";
+    "/calc/hang-target", calc_hang_target: HangTargetAsk => HangTargetAnswer, |ask, _| hang_target(ask), "The weight to wait for on the hook.";
+    "/calc/fat-blend", calc_fat_blend: FatBlendAsk => FatBlendAnswer, |ask, _| fat_blend(ask), "Lean and fat blended to a wanted share of fat.";
 }

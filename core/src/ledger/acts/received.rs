@@ -17,6 +17,7 @@ use crate::ledger::odd::{mistyped, other_reading};
 use crate::ledger::post::{Posted, err, positive, transfer};
 use crate::ledger::state::{Lot, State};
 use crate::ledger::{Account, AgeClass, Background, FrozenStock, Origin, PricePer, Sex};
+use crate::units::bounds;
 use crate::units::show::mass;
 use crate::units::{GRAMS_PER_POUND, Grams, Reading, Units, read};
 use jiff::civil::Date;
@@ -214,6 +215,11 @@ impl ReceivedAsk {
                 "frozen_on",
                 "Say when it was frozen, such as 2026-10-04.",
             ));
+        }
+        for (day, field) in [(self.frozen_on, "frozen_on"), (self.thaw_by, "thaw_by")] {
+            if let Some(day) = day {
+                bounds::day(day).map_err(|message| AskError::field(field, message))?;
+            }
         }
         // A cost that nobody said as a price is shown as one, and stays unsaid.
         let worked_out = same

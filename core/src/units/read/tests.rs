@@ -1,7 +1,7 @@
 //! Every spelling of `tests/cases/spellings.txt`, in two households.
 
 use super::*;
-use crate::units::Units;
+use crate::units::{MassUnit, Units};
 
 /// What a sum of plain numbers with units comes to; knows nothing of the reader.
 fn meant(sum: &str) -> f64 {

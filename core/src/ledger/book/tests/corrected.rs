@@ -37,6 +37,25 @@ fn undo_and_undo_of_the_undo() {
 }
 
 #[test]
+fn what_was_put_right_in_another_way_since_does_not_come_back_beside_it() {
+    let mut table = Table::new();
+    let first = table.did(weigh_out(1, "belly", 3_000.0));
+    let second = table
+        .correct(first, weigh_out(1, "belly", 3_100.0))
+        .unwrap()[0]
+        .id;
+    let undone = table.undo(second).unwrap()[0].id;
+    table
+        .correct(first, weigh_out(1, "belly", 3_200.0))
+        .unwrap();
+    // bringing the second back beside the third would weigh the piece twice
+    assert_eq!(table.undo(undone).unwrap_err(), Refusal::PlaceTaken);
+    assert_eq!(table.piece(1).mass.grams(), 3_200.0);
+    let (taken, held) = table.state().in_and_out();
+    assert_eq!(taken, held);
+}
+
+#[test]
 fn a_correction_of_a_correction_leaves_only_the_last_one_standing() {
     let (mut table, ids) = belly();
     let first = table
