@@ -75,7 +75,7 @@ pub fn third_of(mut act: Value) -> Value {
 
 /// Settings in the third shape: tubs, pans, shelves, smoker and chamber became places.
 pub fn household(settings: &mut Value) {
-    let Some(equipment) = settings["equipment"].as_object_mut() else {
+    let Some(equipment) = settings.get_mut("equipment").and_then(Value::as_object_mut) else {
         return;
     };
     let mut places = Vec::new();
