@@ -104,9 +104,14 @@ impl Units {
 pub fn to_division(value: f64, division: f64) -> f64 {
     let steps = (value / division + 0.5 + 1e-9).floor();
     let shown = steps * division;
-    let places = show::decimals(division);
-    // Printing with the scale's own decimals and reading that back drops what binary fractions add.
-    format!("{shown:.places$}").parse().unwrap_or(shown)
+    // A whole number over a power of ten is the double nearest to what the scale prints: 13.7, never 13.700000000000001.
+    let tens = 10_f64.powi(i32::try_from(show::decimals(division)).unwrap_or(0));
+    let whole = (shown * tens).round();
+    if whole.abs() < 2_f64.powi(53) {
+        whole / tens
+    } else {
+        shown
+    }
 }
 
 /// What was meant, or as the scale can show it, and what it may really be.
