@@ -2,7 +2,7 @@
 
 use crate::builds::Tool;
 use crate::caution::{Checks, Code, Finding, Severity};
-use crate::place::{Place, PlaceUse};
+use crate::place::{Place, PlaceId, PlaceUse};
 use crate::units::bounds::Measure;
 use crate::units::show::{length, mass, volume};
 use crate::units::{Grams, Litres, MassUnit, Millimetres, Units};
@@ -121,9 +121,11 @@ impl Equipment {
             .max_by(|a, b| a.holds.total_cmp(&b.holds))
     }
 
-    /// Gives new places their numbers; no number is given twice while it stands on the list.
-    pub fn number_places(&mut self) {
-        let mut next = self.places.iter().map(|p| p.id).max().unwrap_or(0);
+    /// Gives new places their numbers, past those on the list and past `used`: a number that a piece's
+    /// stay leans on never comes to mean another place.
+    pub fn number_places(&mut self, used: PlaceId) {
+        let listed = self.places.iter().map(|p| p.id).max().unwrap_or(0);
+        let mut next = listed.max(used);
         for place in self.places.iter_mut().filter(|p| p.id == 0) {
             next += 1;
             place.id = next;
@@ -338,8 +340,8 @@ mod tests {
         assert_eq!(kitchen.room_for(PlaceUse::Hang), None);
         let mut numbered = kitchen.clone();
         numbered.places[1].id = 7;
-        numbered.number_places();
-        assert_eq!((numbered.places[0].id, numbered.places[1].id), (8, 7));
+        numbered.number_places(9);
+        assert_eq!((numbered.places[0].id, numbered.places[1].id), (10, 7));
         // Without a list nothing can be said.
         assert_eq!(
             Equipment::default().over_scale(Grams(9e9), MassUnit::Metric),

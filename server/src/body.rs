@@ -142,15 +142,12 @@ fn field_error(path: &str, said: &str) -> ApiError {
             path.to_string(),
             format!("“{}” is not possible here. Use {known}.", quoted(said)),
         )
-    } else if said.starts_with("invalid type") || said.contains("out of range") {
-        let wants = if said.contains("expected f64") || said.contains("out of range") {
-            "a number, such as 2.5".to_string()
-        } else {
-            said.split(", expected ")
-                .nth(1)
-                .unwrap_or("another kind of value")
-                .to_string()
-        };
+    } else if said.starts_with("invalid type")
+        || said.starts_with("invalid value")
+        || said.contains("out of range")
+    {
+        let expected = said.split(", expected ").nth(1).unwrap_or("f64");
+        let wants = wanted(expected.split(" at line ").next().unwrap_or_default());
         (
             path.to_string(),
             format!("This cannot be read. Give {wants}."),
@@ -159,6 +156,21 @@ fn field_error(path: &str, said: &str) -> ApiError {
         (path.to_string(), format!("{said}."))
     };
     ApiError::Fields(vec![FieldError::new(field, message)])
+}
+
+/// What a reader of JSON expects, in words.
+fn wanted(expected: &str) -> String {
+    match expected {
+        "f32" | "f64" => "a number, such as 2.5",
+        "u8" | "u16" | "u32" | "u64" | "usize" | "i32" | "i64" => "a whole number, such as 4",
+        "a string" | "a borrowed string" => "a text in quotes",
+        "a boolean" => "true or false",
+        "variant identifier" => "the word that says which it is",
+        "a sequence" => "a list",
+        other if other.starts_with("struct ") || other == "a map" => "an object with its fields",
+        other => other,
+    }
+    .into()
 }
 
 #[cfg(test)]
@@ -177,6 +189,8 @@ mod tests {
             (r#"{"meat_g": "heavy"}"#, 422, "meat_g", "This cannot be read. Give a number, such as 2.5."),
             (&format!("{{{whole}, \"salt_g_per_kg\": 1e300}}").replacen("\"salt_g_per_kg\": 22, ", "", 1), 422, "salt_g_per_kg", "No household has a number that large."),
             (&format!("{{{whole}, \"rule_set\": \"{}\"}}", "x".repeat(2_001)), 422, "rule_set", "That is too long. Write at most 2,000 letters."),
+            (r#"{"meat_g": 1, "skin_on": "yes"}"#, 422, "skin_on", "This cannot be read. Give true or false."),
+            (r#"{"meat_g": []}"#, 422, "meat_g", "This cannot be read. Give a number, such as 2.5."),
             (r#"{"meat_g": 1e999}"#, 422, "meat_g", "This cannot be read. Give a number, such as 2.5."),
             (&format!("{{{whole}, \"colour\": 1}}"), 422, "colour", "“colour” is not a field here. Use one of meat_g, cure,"),
             (&whole.replacen("\"fry\"", "\"raw\"", 1).replacen("", "{", 1).replace("raw\"", "raw\"}"), 422, "class", "“raw” is not possible here. Use one of fry, cooked, dried, sausage_dried."),

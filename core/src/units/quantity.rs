@@ -117,6 +117,17 @@ impl<Q: Quantity> Typed<Q> {
         })
     }
 
+    /// For reading: as it was said where that names its unit, else in the household's own.
+    #[must_use]
+    pub fn as_said(&self, units: Units) -> String {
+        let names_its_unit = |c: char| c.is_alphabetic() || matches!(c, '"' | '″' | '°' | '%');
+        if self.said.contains(names_its_unit) {
+            self.said.clone()
+        } else {
+            self.value.shown(units)
+        }
+    }
+
     /// Words that read back as the very same value: those that were said where they still mean
     /// the same, else the household's own, else all of its digits.
     #[must_use]

@@ -51,7 +51,13 @@ async fn settle(app: Data<App>, ask: Body<Household>) -> Result<Json<Household>,
     let mut home = ask.value;
     home.check(&app.catalogue())?;
     if let Some(equipment) = &mut home.equipment {
-        equipment.number_places();
+        let used = app.store.read(|book, old| {
+            let listed = old.equipment.iter().flat_map(|e| &e.places).map(|p| p.id);
+            let pieces = book.lots().flat_map(|lot| lot.state.pieces.values());
+            let stays = pieces.flat_map(|p| &p.stays).map(|s| s.place);
+            listed.chain(stays).max().unwrap_or_default()
+        });
+        equipment.number_places(used);
     }
     let (store, now, kept) = (app.store.clone(), app.clock.now(), home.clone());
     crate::blocking(move || Ok(store.settle(kept, now)?)).await?;

@@ -155,8 +155,15 @@ impl Deed for Dosed {
         }
     }
 
+    /// What was weighed is never refused, but past a stop it is more often a slip than a dose. A
+    /// sheet asks for the reason by itself.
     fn odd(&self, _: &State, _: &Household) -> Vec<Finding> {
-        Vec::new()
+        let explained = self.dose.reason.is_some();
+        let findings = self.dose.findings.iter();
+        findings
+            .filter(|f| !explained && f.severity == Severity::Stop)
+            .cloned()
+            .collect()
     }
 
     fn said(&self) -> &'static str {
@@ -168,7 +175,7 @@ impl Deed for Dosed {
         let lines: Vec<_> = dose
             .lines
             .iter()
-            .map(|l| format!("{} {}", scene.mass(&l.mass), l.name))
+            .map(|l| format!("{} {}", scene.again(&l.mass), l.name))
             .collect();
         let reason = dose
             .reason

@@ -98,7 +98,7 @@ impl Deed for FreezerRead {
     }
 
     fn detail(&self, scene: &Scene<'_>) -> String {
-        format!("{} inside", scene.temperature(self.inside.value))
+        format!("{} inside", scene.said(&self.inside))
     }
 
     fn ask_again(&self, lot: LotId, scene: &Scene<'_>) -> Option<Ask> {

@@ -236,8 +236,8 @@ impl Deed for PieceWeighed {
     }
 
     fn detail(&self, scene: &Scene<'_>) -> String {
-        let thick = self.shape.thickness();
-        let thick = thick.map(|t| format!(", {} thick", scene.length(t)));
+        let thick = self.shape.thickness.as_ref();
+        let thick = thick.map(|t| format!(", {} thick", scene.said(t)));
         format!(
             "{} {}{}",
             scene.mass(&self.reading),

@@ -7,8 +7,8 @@ use crate::ids::PieceId;
 use crate::ledger::Entry;
 use crate::ledger::book::LotBook;
 use crate::place::PlaceUse;
-use crate::units::show::{length, mass, temperature};
-use crate::units::{Celsius, Grams, Milligrams, Millimetres, Quantity, Reading, Typed};
+use crate::units::show::mass;
+use crate::units::{Grams, Milligrams, Quantity, Reading, Typed};
 use jiff::Timestamp;
 
 /// Where an act is told.
@@ -39,16 +39,10 @@ impl<'a> Scene<'a> {
         mass(Grams(mg.grams()), self.home.units.mass)
     }
 
-    /// A thickness in the household's units.
+    /// What was measured, in the words it was said in; see [`Typed::as_said`].
     #[must_use]
-    pub fn length(&self, thick: Millimetres) -> String {
-        length(thick, self.home.units.length)
-    }
-
-    /// A temperature in the household's units.
-    #[must_use]
-    pub fn temperature(&self, heat: Celsius) -> String {
-        temperature(heat, self.home.units.heat)
+    pub fn said<Q: Quantity>(&self, typed: &Typed<Q>) -> String {
+        typed.as_said(self.home.units)
     }
 
     /// A piece's tag.

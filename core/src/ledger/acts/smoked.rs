@@ -140,12 +140,12 @@ impl Deed for Smoked {
         said.extend(
             self.inside
                 .as_ref()
-                .map(|c| format!("{} inside", scene.temperature(c.value))),
+                .map(|c| format!("{} inside", scene.said(c))),
         );
         said.extend(
             self.chamber
                 .as_ref()
-                .map(|c| format!("chamber {}", scene.temperature(c.value))),
+                .map(|c| format!("chamber {}", scene.said(c))),
         );
         let piece = scene
             .lot

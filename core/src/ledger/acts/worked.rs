@@ -218,7 +218,7 @@ impl Deed for Worked {
         words.extend(
             self.thickness
                 .as_ref()
-                .map(|t| format!("{} thick", scene.length(t.value))),
+                .map(|t| format!("{} thick", scene.said(t))),
         );
         words.join(", ")
     }
