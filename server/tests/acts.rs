@@ -150,11 +150,15 @@ fn a_dose_that_was_really_ten_times_is_written_down_and_marked() {
             .contains("Type 2010")
     );
     asked["act"]["weighed"]["lines"][0]["reading"] = json!("50 g");
+    let path = format!("/entries/{entry}/correction");
+    let questioned = program.post(&path, &json!({"act": asked["act"]}));
+    // More often a slip than a dose: asked about once, with nothing written.
+    assert_eq!(questioned.status, 409, "{}", questioned.body);
+    assert_eq!(questioned.body["findings"][0]["code"], "nitrite_refused");
+    let view = program.get(&format!("/pieces/{belly}")).ok();
+    assert_eq!(view["dose"]["lines"][0]["mass_g"], 2.5);
     program
-        .post(
-            &format!("/entries/{entry}/correction"),
-            &json!({"act": asked["act"]}),
-        )
+        .post(&path, &json!({"act": asked["act"], "keep_as_typed": true}))
         .ok();
     let view = program.get(&format!("/pieces/{belly}")).ok();
     assert_eq!(view["card"]["cure"]["nitrite_ppm"], 1562.5);

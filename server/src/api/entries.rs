@@ -148,7 +148,8 @@ async fn correct(
             .map_err(|_| ApiError::field("act", "Correct one piece at a time."))?;
         let asked = match &act {
             // Judged against the lot without the piece, or its own old weight would be in the way.
-            Act::PieceWeighed(_) => act.odd(&lot.state, home),
+            // A dose is judged by what it holds, whatever stands beside it.
+            Act::PieceWeighed(_) | Act::Dosed(_) => act.odd(&lot.state, home),
             _ => Vec::new(),
         };
         let changes = vec![Change::Replace {
