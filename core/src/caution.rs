@@ -196,6 +196,11 @@ impl Checks {
         self.0.push(error);
     }
 
+    /// Keeps what went wrong, so that it is said together with the rest.
+    pub(crate) fn fine<T>(&mut self, got: &Result<T, FieldError>) {
+        self.0.extend(got.as_ref().err().cloned());
+    }
+
     /// A number above zero and within its bounds.
     pub(crate) fn above_zero(&mut self, measure: Measure, value: f64, field: &str, example: &str) {
         if value.is_finite() && value > 0.0 {

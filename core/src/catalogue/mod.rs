@@ -26,7 +26,7 @@ use builds::{Build, BuildRef};
 use cures::{Cure, Role};
 use cutting::Choice;
 use place_kinds::PlaceKind;
-use rules::RuleSet;
+use rules::{Class, Law, RuleSet};
 use schools::{School, SchoolFact, Schools};
 use serde::{Deserialize, Serialize};
 use shapes::Shapes;
@@ -278,6 +278,22 @@ impl Catalogue {
                 ),
             )
         })
+    }
+
+    /// A rule set that has a limit for this meat, cured so.
+    ///
+    /// # Errors
+    /// Names the field that leaves it without one.
+    pub(crate) fn rules_with_limit(
+        &self,
+        key: &str,
+        class: Class,
+        law: Law,
+        skin_on: bool,
+    ) -> Result<&RuleSet, FieldError> {
+        let rules = self.rule_set(key)?;
+        rules.limit(class, law, skin_on)?;
+        Ok(rules)
     }
 
     /// The school called `key`.

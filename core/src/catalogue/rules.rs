@@ -67,6 +67,17 @@ pub enum Law {
     Ground,
 }
 
+impl Law {
+    /// How what is rubbed on, or mixed in, counts: whatever lies in no brine.
+    #[must_use]
+    pub const fn without_brine(form: Form) -> Self {
+        match form {
+            Form::Whole => Self::Dry,
+            Form::Ground => Self::Ground,
+        }
+    }
+}
+
 /// The ceiling for one class and some ways of curing.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]

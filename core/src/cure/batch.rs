@@ -1,7 +1,7 @@
 //! One mix for several pieces: weighed once, then shared out by weight.
 
-use super::dry::{self, Scales, Weighed, band, check_scales, law_of, recipe, scale_findings};
-use super::rules::{Case, Class, Form, Ingoing};
+use super::dry::{self, Scales, Weighed, band, check_scales, recipe, scale_findings};
+use super::rules::{Case, Class, Form, Ingoing, Law};
 use super::{Addition, CureAsk, PPM, WeighedAddition};
 use crate::catalogue::Catalogue;
 use crate::caution::{Checks, FieldError, Finding};
@@ -183,16 +183,9 @@ pub fn batch_mix(
         &ask.additions,
         &mut checks,
     );
-    let rules = catalogue.rule_set(&ask.rule_set);
-    let law = law_of(ask.class, ask.form);
-    match rules {
-        Err(ref error) => checks.push(error.clone()),
-        Ok(rules) => {
-            if let Err(error) = rules.limit(ask.class, law, ask.skin_on) {
-                checks.push(error);
-            }
-        }
-    }
+    let law = Law::without_brine(ask.class.form(ask.form));
+    let rules = catalogue.rules_with_limit(&ask.rule_set, ask.class, law, ask.skin_on);
+    checks.fine(&rules);
     checks.done()?;
     let rules = rules.map_err(|e| vec![e])?;
 

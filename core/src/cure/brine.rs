@@ -93,15 +93,8 @@ pub fn equilibrium_brine(
             cure.said()
         ),
     );
-    let rules = catalogue.rule_set(&ask.rule_set);
-    match rules {
-        Err(ref error) => checks.push(error.clone()),
-        Ok(rules) => {
-            if let Err(error) = rules.limit(ask.class, Law::Immersed, ask.skin_on) {
-                checks.push(error);
-            }
-        }
-    }
+    let rules = catalogue.rules_with_limit(&ask.rule_set, ask.class, Law::Immersed, ask.skin_on);
+    checks.fine(&rules);
     checks.done()?;
     let rules = rules.map_err(|e| vec![e])?;
 

@@ -342,16 +342,9 @@ pub fn dry_cure(ask: &DryCureAsk, catalogue: &Catalogue) -> Result<DryCureAnswer
         &ask.additions,
         &mut checks,
     );
-    let rules = catalogue.rule_set(&ask.rule_set);
-    if let Err(error) = &rules {
-        checks.push(error.clone());
-    }
-    let law = law_of(ask.class, ask.form);
-    if let Ok(rules) = rules
-        && let Err(error) = rules.limit(ask.class, law, ask.skin_on)
-    {
-        checks.push(error);
-    }
+    let law = Law::without_brine(ask.class.form(ask.form));
+    let rules = catalogue.rules_with_limit(&ask.rule_set, ask.class, law, ask.skin_on);
+    checks.fine(&rules);
     checks.done()?;
 
     let made_of: &Composition = &recipe.cure.made_of;
@@ -396,14 +389,6 @@ pub fn dry_cure(ask: &DryCureAsk, catalogue: &Catalogue) -> Result<DryCureAnswer
         },
         findings,
     })
-}
-
-/// How the law counts what is rubbed on, or mixed in.
-pub(crate) const fn law_of(class: Class, form: Form) -> Law {
-    match class.form(form) {
-        Form::Ground => Law::Ground,
-        Form::Whole => Law::Dry,
-    }
 }
 
 #[cfg(test)]

@@ -5,7 +5,7 @@ use super::{DoseField, DoseUnit, DosingWay, Vessel};
 use crate::catalogue::Catalogue;
 use crate::catalogue::dosing::BuildDose;
 use crate::caution::{Checks, Code, FieldError, Finding};
-use crate::cure::dry::{default_rule_set, law_of};
+use crate::cure::dry::default_rule_set;
 use crate::cure::rules::{Case, Class, Form, Law};
 use crate::cure::sheet::rub::{Measure, measured};
 use crate::cure::sheet::{Setting, Sheet, SheetPiece};
@@ -52,10 +52,7 @@ impl DosingWay for LabelRate {
     }
 
     fn law(&self, form: Form) -> Law {
-        match form {
-            Form::Whole => Law::Dry,
-            Form::Ground => Law::Ground,
-        }
+        Law::without_brine(form)
     }
 
     fn days_by(&self) -> Method {
@@ -92,12 +89,9 @@ impl DosingWay for LabelRate {
             salt: dose * cure.made_of.salt + setting.dose.salt_in_sauces().0,
         };
         let setting = Setting {
-            build: setting.build,
             dose: setting.dose.clone(),
             cure,
-            rules: setting.rules,
-            home: setting.home,
-            catalogue: setting.catalogue,
+            ..*setting
         };
         let mut sheet = measured(&setting, pieces, false, &measure)?;
         for part in &mut sheet.pieces {
@@ -204,16 +198,9 @@ pub fn label_cure(
         "dose_g_per_kg",
         "17",
     );
-    let law = law_of(ask.class, ask.form);
-    let rules = catalogue.rule_set(&ask.rule_set);
-    match &rules {
-        Err(error) => checks.push(error.clone()),
-        Ok(rules) => {
-            if let Err(error) = rules.limit(ask.class, law, ask.skin_on) {
-                checks.push(error);
-            }
-        }
-    }
+    let law = Law::without_brine(ask.class.form(ask.form));
+    let rules = catalogue.rules_with_limit(&ask.rule_set, ask.class, law, ask.skin_on);
+    checks.fine(&rules);
     checks.done()?;
     let share = ask.dose_g_per_kg / 1_000.0;
     let (nitrite_ppm, nitrate_ppm) = (

@@ -19,10 +19,7 @@ impl DosingWay for Uncured {
     }
 
     fn law(&self, form: Form) -> Law {
-        match form {
-            Form::Whole => Law::Dry,
-            Form::Ground => Law::Ground,
-        }
+        Law::without_brine(form)
     }
 
     fn days_by(&self) -> Method {
