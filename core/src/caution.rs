@@ -89,6 +89,54 @@ pub enum Code {
     BySpoon,
     /// A suitability of zero: this cut does not make this product.
     Unsuitable,
+    /// Something was ground in of which nobody said which animal it is.
+    MeatUnknown,
+    /// So little salt that it neither cures nor keeps.
+    SaltLow,
+    /// So much salt that nobody will eat it.
+    SaltHigh,
+    /// A curing salt stands among the spices.
+    CureAsSpice,
+    /// Out of its cure before its days are over.
+    LeftCureEarly,
+    /// Hung, sealed or smoked cold without nitrite.
+    NoNitriteHazard,
+    /// A loss that leaves raw meat, or leather.
+    LossTarget,
+    /// Nothing was typed for what hangs there beside the meat.
+    TareMissing,
+    /// Taken down before it has lost enough.
+    LostTooLittle,
+    /// It lost more, or sooner, than it can.
+    LosesTooFast,
+    /// The inside is warmer than its chamber.
+    WarmerThanChamber,
+    /// No inside temperature was read.
+    HeatNotRecorded,
+    /// It cooled too slowly.
+    CooledTooSlowly,
+    /// An act on meat that nobody may eat.
+    NotEaten,
+    /// No day can be told for what hangs.
+    NoForecast,
+    /// Cure bought to be used by its label, and another beside it.
+    TwoCures,
+}
+
+impl Code {
+    /// True for a stop that no reason lifts.
+    #[must_use]
+    pub const fn is_final(self) -> bool {
+        matches!(
+            self,
+            Self::NitriteRefused
+                | Self::ScaleCannotWeigh
+                | Self::ThicknessMissing
+                | Self::CureAsSpice
+                | Self::NotEaten
+                | Self::TwoCures
+        )
+    }
 }
 
 /// One thing to know, with its numbers and its way out.

@@ -1,6 +1,7 @@
 //! Hanging: the weight at which a piece is dry enough, with everything that hangs beside the meat.
 
 use crate::caution::{Checks, Code, FieldError, Finding, Severity};
+use crate::forecast::{most_loss, usual_rate};
 use crate::units::bounds::Measure;
 use crate::units::show::trim;
 use crate::units::{Fraction, Millimetres};
@@ -114,12 +115,11 @@ pub fn hang_target(ask: &HangTargetAsk) -> Result<HangTargetAnswer, Vec<FieldErr
 /// Before its first weighing nothing better is known; at 75 % humidity.
 ///
 /// # Source
-/// Loss as `Lmax (1 - exp(-k t))`, with `Lmax = 0.40 + 0.15` of the lean share and
-/// `k = 0.019 (75 / T)^1.2` a day: a trade estimate.
+/// Loss as in [`crate::forecast`], with its usual rate.
 #[must_use]
 pub fn usual_days(thickness: Millimetres, loss: Fraction, lean: Fraction) -> Option<u32> {
-    let most = 0.40 + 0.15 * lean.0;
-    let k = 0.019 * (75.0 / thickness.0).powf(1.2);
+    let most = most_loss(lean);
+    let k = usual_rate(thickness);
     let days = -(1.0 - loss.0 / most).ln() / k;
     (days.is_finite() && days > 0.0).then(|| days.ceil() as u32)
 }

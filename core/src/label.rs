@@ -1,133 +1,299 @@
 //! What the label of a pack says: what it is made from, what is in it, how it is eaten, until when.
 
-use crate::catalogue::builds::Eat;
+use crate::catalogue::meats::NO_MEAT;
 use crate::cure::Role;
-use crate::household::Household;
+use crate::cure::dose::Dose;
 use crate::ledger::state::{Pack, Piece, State};
+use crate::reason;
 use crate::units::Milligrams;
+use crate::units::show::temperature;
+use crate::verdict::{How, Judge, KeepUntil, ReasonCode, Storage, Verdict, Within, Word};
 use jiff::civil::Date;
-use std::collections::BTreeMap;
-
-/// Where a pack keeps, and until when.
-#[derive(Clone, Debug, PartialEq)]
-pub struct KeepUntil {
-    /// Where and how.
-    pub place: String,
-    /// Best before.
-    pub until: Date,
-}
 
 /// A label.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Label {
-    /// The product.
+    /// The product, with its meat where that is not the usual one.
     pub product: String,
-    /// What it is made from: species, animal's tag, piece's tag.
+    /// As its meat is called: everything that went in.
+    pub meat: String,
+    /// What it is made from: every animal by name and tag, and the piece.
     pub made_from: String,
     /// When it was packed.
     pub packed_on: Date,
-    /// How it may be eaten.
-    pub eat: Eat,
+    /// What may be said of it.
+    pub verdict: Verdict,
+    /// The same in words, as it is printed.
+    pub says: String,
     /// Where it is kept and until when; every way of its product when none was chosen.
     pub keeps: Vec<KeepUntil>,
-    /// By weight, the heaviest first.
+    /// By what is in it, the most first.
     pub ingredients: Vec<String>,
-    /// What to name for the allergic.
-    pub allergens: Option<String>,
+    /// What to name for the allergic, by what went in and what was typed.
+    pub allergens: Vec<String>,
+    /// True when a person typed what to name.
+    pub allergens_confirmed: bool,
     /// What has to be said on it besides.
     pub notes: Vec<String>,
 }
 
 /// The label of a pack, from what was recorded.
 #[must_use]
-pub fn label(state: &State, piece: &Piece, pack: &Pack, home: &Household) -> Label {
-    let lot = state.lot.as_ref();
-    let build = piece.build();
-    let packed_on = home.day(pack.at);
-    let eat = lot.map_or(Eat::CookBeforeEating, |l| piece.eat(l.species()));
-    let made_from = lot.map_or_else(
-        || piece.tag.clone(),
-        |l| {
+pub fn label<'a>(judge: &Judge<'a>, state: &'a State, piece: &'a Piece, pack: &Pack) -> Label {
+    let verdict = judge.pack(state, piece, pack.id);
+    let within = judge.within(state, piece);
+    let really = judge.really(state, piece);
+    let keeps = judge.keeps(piece, pack, &verdict, really.as_ref());
+    let (allergens, allergens_confirmed) = allergens(judge, &within, pack);
+    Label {
+        product: product(state, piece, &within),
+        meat: within.name(),
+        made_from: made_from(&within, piece),
+        packed_on: judge.home.day(pack.at),
+        says: says(judge, &verdict),
+        ingredients: ingredients(judge, &within, piece),
+        allergens,
+        allergens_confirmed,
+        notes: notes(&within, piece, &verdict, &keeps),
+        keeps,
+        verdict,
+    }
+}
+
+/// The word as it is printed, with what it rests on.
+#[must_use]
+pub fn says(judge: &Judge<'_>, verdict: &Verdict) -> String {
+    let why = verdict.reasons.first().map_or("", |r| r.message.as_str());
+    match (verdict.word, verdict.how) {
+        (Word::DoNotEat, _) => format!("DO NOT EAT. {why}"),
+        (Word::ReadyToEat, Some(How::Dried)) => {
+            "Ready to eat, dried raw. Not for pregnant women, small children, the old or the ill."
+                .into()
+        }
+        (Word::ReadyToEat, Some(How::Cooked) | None) => "Ready to eat.".into(),
+        (Word::CookBeforeEating, _) => format!(
+            "Cook before eating, to {} inside. {why}",
+            temperature(verdict.target, judge.home.units.heat)
+        ),
+    }
+}
+
+/// The product; one of other meat than is usual for it says so.
+fn product(state: &State, piece: &Piece, within: &Within<'_>) -> String {
+    let Some(build) = piece.build() else {
+        return piece.cut.replace('_', " ");
+    };
+    let classic = state.lot.as_ref().is_some_and(|lot| {
+        let suit = build.suit(lot.species(), &piece.cut);
+        suit.is_some_and(|s| s.score > 1)
+    });
+    if build.ending || (classic && within.meats.len() < 2) {
+        build.name.clone()
+    } else {
+        format!("{}, of {}", build.name, within.name())
+    }
+}
+
+/// Every animal in it, by name and tag, and the piece that it was packed from.
+fn made_from(within: &Within<'_>, piece: &Piece) -> String {
+    let lots = within.lots.iter().filter_map(|s| s.lot.as_ref());
+    let mut all: Vec<_> = lots
+        .map(|l| {
             format!(
-                "{}, {} ({}), piece {}",
+                "{}, {} ({})",
                 l.species().name,
                 l.received.name,
-                l.received.tag,
-                piece.tag
+                l.received.tag
             )
-        },
-    );
-    let keeps = build.map(|b| b.keeps.as_slice()).unwrap_or_default();
-    let chosen = keeps
+        })
+        .collect();
+    all.extend(within.bought.iter().map(|t| t.name.clone()));
+    format!("{}, piece {}", all.join("; "), piece.tag)
+}
+
+/// What is in it, the most first: each meat, what of the cure stays, coats and pastes. Brine that
+/// was poured away is not in it.
+fn ingredients(judge: &Judge<'_>, within: &Within<'_>, piece: &Piece) -> Vec<String> {
+    let mut all: Vec<(String, Milligrams)> = Vec::new();
+    let mut add = |name: String, mass: Milligrams| match all.iter_mut().find(|(n, _)| *n == name) {
+        Some((_, there)) => *there += mass,
+        None => all.push((name, mass)),
+    };
+    for meat in &within.meats {
+        add(meat.traits.name.clone(), meat.mass);
+    }
+    for taken in within
+        .bought
         .iter()
-        .filter(|k| pack.place.as_ref().is_none_or(|p| *p == k.place));
-    let mut notes =
-        vec!["For this household's own use. Follow your local food-safety rules.".to_string()];
-    if eat == Eat::CookBeforeEating {
-        notes.insert(0, "Raw inside: cook before eating.".into());
+        .filter(|t| judge.meat_of(t).as_deref() == Some(NO_MEAT))
+    {
+        add(taken.name.clone(), taken.mass);
     }
-    if build.is_some_and(|b| b.raw_dried) {
-        notes.insert(
-            0,
-            "Dried raw: not for pregnant women, small children, the old or the ill.".into(),
-        );
+    for (_, one) in &within.pieces {
+        for coat in &one.coats {
+            add(coat.name.clone(), coat.mass);
+        }
     }
-    if let Some(reason) = piece.dose().and_then(|d| d.reason.as_ref()) {
-        notes.insert(0, format!("Cured past a limit, knowingly: {reason}"));
-    }
-    Label {
-        product: build.map_or_else(|| piece.cut.clone(), |b| b.name.clone()),
-        made_from,
-        packed_on,
-        eat,
-        keeps: chosen
-            .map(|k| KeepUntil {
-                place: k.place.clone(),
-                until: packed_on.saturating_add(jiff::Span::new().days(i64::from(k.days))),
-            })
-            .collect(),
-        ingredients: ingredients(lot.map_or("meat", |l| l.species().name.as_str()), piece),
-        allergens: allergens(piece, pack),
-        notes,
-    }
-}
-
-/// The meat and the real cure, the heaviest first; a curing salt names what it holds.
-fn ingredients(species: &str, piece: &Piece) -> Vec<String> {
-    let mut by_weight: BTreeMap<String, Milligrams> = BTreeMap::new();
-    by_weight.insert(format!("{species} meat"), piece.green);
     if let Some(dose) = piece.dose() {
-        let holds = &dose.cure.made_of;
-        for line in &dose.lines {
-            let name = if line.role == Role::CuringSalt {
-                let nitrate = if holds.nitrate > 0.0 {
-                    ", sodium nitrate"
-                } else {
-                    ""
-                };
-                format!("curing salt (salt, sodium nitrite{nitrate})")
-            } else {
-                line.name.clone()
-            };
-            *by_weight.entry(name).or_default() += line.mass.value;
+        for (name, mass) in stays(piece, dose) {
+            add(name, mass);
         }
     }
-    for coat in &piece.coats {
-        *by_weight.entry(coat.name.clone()).or_default() += coat.mass;
+    for (_, one) in within.pieces.iter().filter(|(_, p)| p.id != piece.id) {
+        // Cured trim that was ground in brings its cure with it, however little.
+        if let Some(dose) = one.dose().filter(|_| piece.dose().is_none()) {
+            for (name, mass) in stays(one, dose) {
+                add(name, mass);
+            }
+        }
     }
-    let mut list: Vec<_> = by_weight.into_iter().collect();
-    list.sort_by_key(|(_, mass)| std::cmp::Reverse(*mass));
-    list.into_iter().map(|(name, _)| name).collect()
+    all.sort_by_key(|(_, mass)| std::cmp::Reverse(*mass));
+    all.into_iter().map(|(name, _)| name).collect()
 }
 
-/// What to name for the allergic: what was said of the pack, and of what was put on the piece.
-fn allergens(piece: &Piece, pack: &Pack) -> Option<String> {
-    let mut named: Vec<&str> = Vec::new();
-    let said = pack.allergens.iter();
-    for one in said.chain(piece.coats.iter().filter_map(|c| c.allergens.as_ref())) {
-        if !named.iter().any(|n| n.eq_ignore_ascii_case(one)) {
-            named.push(one);
+/// What of a dose is in the piece. Of a brine it is what evened out into the meat, and the water
+/// that it gained.
+fn stays(piece: &Piece, dose: &Dose) -> Vec<(String, Milligrams)> {
+    let holds = &dose.cure.made_of;
+    let name = |line: &crate::cure::dose::DoseLine| {
+        if line.role == Role::CuringSalt {
+            let nitrate = if holds.nitrate > 0.0 {
+                ", sodium nitrate"
+            } else {
+                ""
+            };
+            format!("curing salt (salt, sodium nitrite{nitrate})")
+        } else {
+            line.name.clone()
+        }
+    };
+    if !dose.in_brine() {
+        return dose.lines.iter().map(|l| (name(l), l.mass.value)).collect();
+    }
+    let meat = piece.cure.as_ref().map_or(0.0, |c| c.meat.grams());
+    let share = meat / (meat + dose.total_g()).max(f64::MIN_POSITIVE);
+    let mut found = Vec::new();
+    let mut dissolved = 0.0;
+    for line in &dose.lines {
+        let there = line.mass.value.grams() * share;
+        match line.role {
+            Role::CuringSalt | Role::Salt | Role::Sugar | Role::Accelerator => {
+                dissolved += there;
+                found.push((name(line), Milligrams::from_grams(there)));
+            }
+            // What stayed behind in the tub, and the water, which is counted by what it gained.
+            Role::Spice | Role::Liquid | Role::Water | Role::Binder => {}
         }
     }
-    (!named.is_empty()).then(|| named.join(", "))
+    let out = piece
+        .weighings
+        .iter()
+        .find(|w| w.point == crate::piece::Point::OutOfCure);
+    let gained = out.map_or(0.0, |w| w.net.grams() - meat);
+    if gained > dissolved {
+        found.push(("water".into(), Milligrams::from_grams(gained - dissolved)));
+    }
+    found
+}
+
+/// What went in brings for the allergic: by the names of what went in, and by what was typed with it.
+#[must_use]
+pub fn allergens_of(judge: &Judge<'_>, within: &Within<'_>) -> Vec<String> {
+    let catalogue = judge.book.catalogue();
+    let mut named = Vec::new();
+    for (_, one) in &within.pieces {
+        let lines = one
+            .dose()
+            .into_iter()
+            .flat_map(|d| d.lines.iter().map(|l| l.name.as_str()));
+        let coats = one.coats.iter().map(|c| c.name.as_str());
+        let taken = one.taken.iter().map(|t| t.name.as_str());
+        for ingredient in lines.chain(coats).chain(taken) {
+            for allergen in catalogue.allergens_of(ingredient) {
+                name(&mut named, &allergen.name);
+            }
+        }
+        for typed in one.coats.iter().filter_map(|c| c.allergens.as_deref()) {
+            typed
+                .split([',', ';'])
+                .for_each(|one| name(&mut named, one));
+        }
+    }
+    named
+}
+
+/// The same with what was typed of the pack, and whether somebody did.
+fn allergens(judge: &Judge<'_>, within: &Within<'_>, pack: &Pack) -> (Vec<String>, bool) {
+    let mut named = allergens_of(judge, within);
+    if let Some(typed) = &pack.allergens {
+        typed
+            .split([',', ';'])
+            .for_each(|one| name(&mut named, one));
+    }
+    (named, pack.allergens.is_some())
+}
+
+/// Names something once; what is named with an explanation is not named without it again.
+fn name(named: &mut Vec<String>, what: &str) {
+    let what = what.trim();
+    let plain = |n: &str| n.split(" (").next().unwrap_or(n).to_lowercase();
+    if !what.is_empty() && !named.iter().any(|n| plain(n) == plain(what)) {
+        named.push(what.to_string());
+    }
+}
+
+/// What has to be said on it besides.
+fn notes(
+    within: &Within<'_>,
+    piece: &Piece,
+    verdict: &Verdict,
+    keeps: &[KeepUntil],
+) -> Vec<String> {
+    let mut notes = Vec::new();
+    let mut say = |note: String| {
+        if !notes.contains(&note) {
+            notes.push(note);
+        }
+    };
+    if verdict.has(ReasonCode::NitrateInFried) {
+        say("Holds nitrate: not in a hot pan. Bake or simmer it.".into());
+    }
+    if verdict.has(ReasonCode::NoNitrite) {
+        say("Cured without nitrite: keep it cold and loosely wrapped, or frozen.".into());
+        let frozen = keeps.iter().map(|k| Storage::of(&k.place));
+        if frozen.clone().any(|s| s.frozen && s.sealed) || frozen.into_iter().any(|s| s.frozen) {
+            say("Frozen in vacuum: open before thawing.".into());
+        }
+    }
+    if verdict.has(ReasonCode::OverLimit) {
+        say("More nitrite or nitrate than its rules allow.".into());
+    }
+    for (_, one) in &within.pieces {
+        let dose = one.dose().and_then(|d| d.reason.as_deref());
+        if let Some(reason) = dose.filter(|r| reason::is_enough(r)) {
+            say(format!("Cured past a limit, knowingly: {reason}"));
+        }
+    }
+    for (_, pause) in within.pauses() {
+        let stopped = pause
+            .findings
+            .iter()
+            .any(|f| f.severity == crate::caution::Severity::Stop);
+        if let Some(reason) = pause
+            .reason
+            .as_deref()
+            .filter(|_| stopped && pause.did != "put in cure")
+        {
+            say(format!("Past a stop ({}), knowingly: {reason}", pause.did));
+        }
+    }
+    if let Some(words) = piece
+        .build()
+        .filter(|_| within.meats.len() > 1)
+        .map(|_| within.name())
+    {
+        say(format!("Made of {words}."));
+    }
+    say("For this household's own use. Follow your local food-safety rules.".into());
+    notes
 }

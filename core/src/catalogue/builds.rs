@@ -188,6 +188,9 @@ pub struct SmokePlan {
     pub words: String,
 }
 
+/// Under this loss it is raw meat, whatever was hoped for (share of net start).
+pub const LEAST_LOSS: f64 = 0.25;
+
 /// How a build hangs.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -195,8 +198,19 @@ pub struct SmokePlan {
 pub struct HangPlan {
     /// The share of its weight it is to lose.
     pub loss_fraction: f64,
+    /// The lower edge of that; its target where nothing is said.
+    #[serde(default)]
+    pub least_loss_fraction: Option<f64>,
     /// The place in words.
     pub words: String,
+}
+
+impl HangPlan {
+    /// The smallest loss that counts as its target.
+    #[must_use]
+    pub fn least(&self) -> f64 {
+        self.least_loss_fraction.unwrap_or(self.loss_fraction)
+    }
 }
 
 /// How well some cuts of some species suit a build: 2 classic, 1 works, 0 no.

@@ -1,6 +1,6 @@
 //! Everything that is wrong with a data file, said so that it can be mended.
 
-use super::builds::{Build, Way};
+use super::builds::{Build, HangPlan, LEAST_LOSS, Way};
 use super::load::Read;
 use super::species::Species;
 use super::steps::{DoneBy, StepKind};
@@ -229,6 +229,13 @@ fn builds(read: &Read, found: &mut Vec<Mistake>) {
             "mix",
             "a form and a mix that disagree",
             "a [mix] for what is ground, and only for that",
+        );
+        let dry_at = b.hang.as_ref().filter(|_| b.raw_dried).map(HangPlan::least);
+        file.that(
+            dry_at.is_none_or(|least| least >= LEAST_LOSS),
+            "hang.least_loss_fraction",
+            dry_at.unwrap_or_default(),
+            "0.25 or more: nothing that lost less is ever called dry",
         );
         file.that(
             b.ending || b.yield_of_green.is_some(),

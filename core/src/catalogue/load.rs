@@ -4,6 +4,7 @@ use super::builds::Build;
 use super::check::{self, Mistake};
 use super::cures::Cure;
 use super::cutting::Choice;
+use super::meats::{Allergen, Meat};
 use super::place_kinds::PlaceKind;
 use super::rules::RuleSet;
 use super::schools::Schools;
@@ -30,6 +31,18 @@ struct Cures {
 #[serde(deny_unknown_fields)]
 struct PlaceKinds {
     kind: Vec<PlaceKind>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Meats {
+    meat: Vec<Meat>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Allergens {
+    allergen: Vec<Allergen>,
 }
 
 #[derive(Deserialize)]
@@ -61,6 +74,8 @@ pub(super) struct Read {
     pub cutting: Vec<Choice>,
     pub checks: Vec<Check>,
     pub spoons: Vec<Spoon>,
+    pub meats: Vec<Meat>,
+    pub allergens: Vec<Allergen>,
     pub place_kinds: Vec<PlaceKind>,
     shelves: Option<Shelves>,
     shapes: Option<Shapes>,
@@ -119,6 +134,8 @@ impl Catalogue {
                 cutting: read.cutting,
                 checks: read.checks,
                 spoons: read.spoons,
+                meats: read.meats,
+                allergens: read.allergens,
                 place_kinds: read.place_kinds,
                 shelves,
                 shapes,
@@ -143,6 +160,8 @@ impl Read {
                 "cutting.toml" => self.cutting = typed::<Cutting>(path, found)?.choice,
                 "checks.toml" => self.checks = typed::<Checks>(path, found)?.check,
                 "places.toml" => self.place_kinds = typed::<PlaceKinds>(path, found)?.kind,
+                "meats.toml" => self.meats = typed::<Meats>(path, found)?.meat,
+                "allergens.toml" => self.allergens = typed::<Allergens>(path, found)?.allergen,
                 "spoons.toml" => self.spoons = typed::<Spoons>(path, found)?.spoon,
                 "schools.toml" => self.schools = Some(typed(path, found)?),
                 "pantry.toml" => self.shelves = Some(typed(path, found)?),

@@ -11,6 +11,7 @@ pub mod cutting;
 pub mod dosing;
 pub mod holds;
 mod load;
+pub mod meats;
 pub mod place_kinds;
 pub mod rules;
 pub mod schools;
@@ -25,6 +26,7 @@ use crate::caution::FieldError;
 use builds::{Build, BuildRef};
 use cures::{Cure, Role};
 use cutting::Choice;
+use meats::{Allergen, Meat};
 use place_kinds::PlaceKind;
 use rules::{Class, Law, RuleSet};
 use schools::{School, SchoolFact, Schools};
@@ -44,6 +46,8 @@ pub struct Shelves {
     pub sugar: Vec<String>,
     /// Plain salts.
     pub salt: Vec<String>,
+    /// Words by which people call curing salts.
+    pub cures: Vec<String>,
     /// What comes out of the tap.
     pub free: Vec<String>,
     /// Bought by the kilogram to be ground in.
@@ -127,6 +131,10 @@ pub struct Catalogue {
     pub checks: Vec<Check>,
     /// Kinds of places.
     pub place_kinds: Vec<PlaceKind>,
+    /// Meats by the words they are called by.
+    pub meats: Vec<Meat>,
+    /// What is to be named for the allergic.
+    pub allergens: Vec<Allergen>,
     /// What a spoon of something weighs.
     pub spoons: Vec<Spoon>,
     /// Shelves of the pantry.
@@ -320,6 +328,13 @@ impl Catalogue {
         self.cutting.iter().filter(|c| {
             c.kinds.contains(&species.kind) && c.cuts.iter().any(|cut| species.cut(cut).is_some())
         })
+    }
+
+    /// True when a name means a curing salt, whichever it is: no spice is called so.
+    #[must_use]
+    pub fn is_called_a_cure(&self, name: &str) -> bool {
+        let said = name.to_lowercase();
+        self.shelves.cures.iter().any(|w| said.contains(w.as_str()))
     }
 
     /// What an ingredient does in a dose, by its name.

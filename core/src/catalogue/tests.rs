@@ -48,6 +48,8 @@ fn a_mistake_names_its_file_and_field_and_what_to_write() {
          "builds/46-ham-aged.toml: nothing: there stands unknown field `nothing`; write one of"),
         ("builds/10-belly-slab.toml", "tools = [\"smoker\"]", "tools = [\"smokre\"]",
          "builds/10-belly-slab.toml: tools[0]: there stands unknown variant `smokre`; write one of"),
+        ("builds/64-tenderloin-buried.toml", "least_loss_fraction = 0.25", "least_loss_fraction = 0.2",
+         "builds/64-tenderloin-buried.toml: hang.least_loss_fraction: there stands 0.2; write 0.25 or more"),
         ("builds/10-belly-slab.toml", "version = 2", "version = two",
          "builds/10-belly-slab.toml: line 2: there stands"),
         ("species/goat.toml", "pair = \"GT\"", "pair = \"HG\"", "species/goat.toml: pair: there stands “HG”; write two letters that no other species has"),

@@ -1,6 +1,6 @@
 //! One mix for several pieces: weighed once, then shared out by weight.
 
-use super::dry::{self, Scales, Weighed, band, check_scales, recipe, scale_findings};
+use super::dry::{self, Scales, ToHit, Weighed, band, check_scales, recipe, scale_findings};
 use super::rules::{Case, Class, Form, Ingoing, Law};
 use super::{Addition, CureAsk, PPM, WeighedAddition};
 use crate::catalogue::Catalogue;
@@ -130,6 +130,8 @@ pub struct BatchMixAnswer {
     pub nitrate_ppm: f64,
     /// The numbers to hit on the scale for the mix.
     pub weighed: Weighed,
+    /// The numbers to hit for the mix, by which a limit is kept.
+    pub to_hit: ToHit,
     /// Each piece's share.
     pub pieces: Vec<BatchPortion>,
     /// What to think about, the loudest of all pieces.
@@ -198,6 +200,8 @@ pub fn batch_mix(
     let weighed_cure = to_division(cure_g, scales.fine_division_g);
     let nominal = recipe.cure_g_per_kg / 1_000.0 * made_of.nitrite * PPM;
 
+    let edges = rules.edges(ask.class, law, ask.skin_on);
+    let hit = recipe.hit(cure_g, salt_g, meat_g, scales, edges);
     let mut findings: Vec<Finding> = Vec::new();
     let mut pieces = Vec::with_capacity(ask.pieces.len());
     for piece in &ask.pieces {
@@ -260,6 +264,7 @@ pub fn batch_mix(
             salt_g: to_division(salt_g, scales.fine_division_g),
             nitrite_ppm: weighed_cure * made_of.nitrite / meat_g * PPM,
         },
+        to_hit: hit,
         pieces,
         findings,
     })

@@ -1,11 +1,12 @@
 //! Equilibrium brine: meat and water share out salt, sugar and nitrite until they are alike.
 
-use super::dry::default_rule_set;
+use super::dry::{ToHit, default_rule_set, to_hit};
 use super::rules::{Case, Class, Ingoing, Law};
-use super::{CureAsk, PPM};
+use super::{Composition, CureAsk, PPM};
 use crate::catalogue::Catalogue;
 use crate::caution::{Checks, FieldError, Finding};
 use crate::units::bounds::Measure;
+use crate::units::to_division;
 use serde::{Deserialize, Serialize};
 
 /// Salt that water takes up before it is full, as a share of the brine at kitchen temperature.
@@ -54,6 +55,8 @@ pub struct EquilibriumBrineAnswer {
     pub nitrite_ppm: f64,
     /// Strength of the fresh brine, 100 being as salt as water gets.
     pub salometer_degrees: f64,
+    /// The numbers to hit on a scale that reads whole grams, by which a limit is kept.
+    pub to_hit: ToHit,
     /// What to think about.
     pub findings: Vec<Finding>,
 }
@@ -115,6 +118,14 @@ pub fn equilibrium_brine(
     };
     let salt_g = left_to_weigh(s * base, cure_g * made_of.salt, "salt")?;
     let sugar_g = left_to_weigh(g * base, cure_g * made_of.sugar, "sugar")?;
+    let edges = rules.edges(ask.class, Law::Immersed, ask.skin_on);
+    let hit = brine_hit(
+        (cure_g, salt_g, sugar_g),
+        ask.meat_g + ask.water_g,
+        1.0,
+        edges,
+        made_of,
+    );
     let brine_g = ask.water_g + salt_g + sugar_g + cure_g;
     let nitrite_ppm = cure_g * made_of.nitrite * PPM / (ask.meat_g + brine_g);
     let all_salt = salt_g + cure_g * made_of.salt;
@@ -135,8 +146,32 @@ pub fn equilibrium_brine(
         brine_g,
         nitrite_ppm,
         salometer_degrees: 100.0 * (all_salt / (all_salt + ask.water_g)) / SATURATED_SALT_SHARE,
+        to_hit: hit,
         findings,
     })
+}
+
+/// The numbers to hit for a brine; what the cure brings less of salt is weighed beside it.
+pub(crate) fn brine_hit(
+    (cure_g, salt_g, sugar_g): (f64, f64, f64),
+    meat_and_water_g: f64,
+    division_g: f64,
+    edges: (f64, f64),
+    made_of: &Composition,
+) -> ToHit {
+    let dissolved = salt_g + sugar_g;
+    let ppm = |g: f64| g * made_of.nitrite / (meat_and_water_g + dissolved + g) * PPM;
+    let cure = if made_of.nitrite > 0.0 {
+        to_hit(cure_g, division_g, edges, ppm)
+    } else {
+        to_division(cure_g, division_g)
+    };
+    let salt = (salt_g + (cure_g - cure) * made_of.salt).max(0.0);
+    ToHit {
+        cure_g: cure,
+        salt_g: to_division(salt, division_g),
+        nitrite_ppm: ppm(cure),
+    }
 }
 
 fn left_to_weigh(wanted: f64, from_cure: f64, what: &str) -> Result<f64, Vec<FieldError>> {

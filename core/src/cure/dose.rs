@@ -8,7 +8,7 @@ use crate::catalogue::dosing::Way;
 pub use crate::catalogue::schools::SchoolFact;
 use crate::caution::Finding;
 use crate::ids::PieceId;
-use crate::units::{Band, Fraction, Reading, Typed};
+use crate::units::{Band, Fraction, Milligrams, Reading, Typed};
 use serde::{Deserialize, Serialize};
 
 /// One ingredient of a dose, as the scale showed it.
@@ -50,6 +50,9 @@ pub struct Dose {
     pub build: Option<BuildRef>,
     /// The curing salt.
     pub cure: CureChoice,
+    /// The meat it was weighed out for; none where an old ledger does not say.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub over: Option<Milligrams>,
     /// What was weighed.
     pub lines: Vec<DoseLine>,
     /// Nitrite as the scale showed it, and what it may be (ppm).
@@ -158,7 +161,6 @@ pub fn bands(
 mod tests {
     use super::*;
     use crate::catalogue::Catalogue;
-    use crate::units::Milligrams;
 
     #[test]
     fn bands_follow_from_what_was_weighed() {

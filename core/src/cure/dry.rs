@@ -92,6 +92,43 @@ pub struct Weighed {
     pub nitrite_ppm: f64,
 }
 
+/// The numbers to hit where rounding half up would pass a ceiling or miss a floor.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct ToHit {
+    /// The curing salt (g).
+    pub cure_g: f64,
+    /// The salt (g).
+    pub salt_g: f64,
+    /// Nitrite from that cure (ppm).
+    pub nitrite_ppm: f64,
+}
+
+/// The curing salt to hit on a scale: half up, but the next lower step where that would pass the
+/// ceiling and a lower one keeps the floor, and the next higher where it would miss the floor and a
+/// higher one keeps the ceiling.
+#[must_use]
+pub fn to_hit(
+    exact_g: f64,
+    division_g: f64,
+    (ceiling_ppm, floor_ppm): (f64, f64),
+    ppm: impl Fn(f64) -> f64,
+) -> f64 {
+    let half_up = to_division(exact_g, division_g);
+    let lower = to_division(half_up - division_g, division_g);
+    let higher = to_division(half_up + division_g, division_g);
+    let keeps = |g: f64| ppm(g) <= ceiling_ppm + 1e-9 && ppm(g) >= floor_ppm - 1e-9;
+    if exact_g <= 0.0 {
+        half_up
+    } else if ppm(half_up) > ceiling_ppm + 1e-9 && lower > 0.0 && keeps(lower) {
+        lower
+    } else if ppm(half_up) < floor_ppm - 1e-9 && ppm(exact_g) >= floor_ppm - 1e-9 && keeps(higher) {
+        higher
+    } else {
+        half_up
+    }
+}
+
 /// A measured dry cure for one piece.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -112,8 +149,10 @@ pub struct DryCureAnswer {
     pub nitrite_ppm_high: f64,
     /// Nitrate as meant (ppm).
     pub nitrate_ppm: f64,
-    /// The numbers to hit on the scale.
+    /// The numbers on the scale, rounded half up.
     pub weighed: Weighed,
+    /// The numbers to hit, by which a limit is kept.
+    pub to_hit: ToHit,
     /// What to think about.
     pub findings: Vec<Finding>,
 }
@@ -251,6 +290,31 @@ impl Recipe {
             + self.additions.iter().map(|a| a.g_per_kg).sum::<f64>()
     }
 
+    /// The numbers to hit for so much meat.
+    pub(crate) fn hit(
+        &self,
+        cure_g: f64,
+        salt_g: f64,
+        meat_g: f64,
+        scales: Scales,
+        edges: (f64, f64),
+    ) -> ToHit {
+        let made_of = &self.cure.made_of;
+        let ppm = |g: f64| g * made_of.nitrite / meat_g * PPM;
+        let cure = if made_of.nitrite > 0.0 {
+            to_hit(cure_g, scales.fine_division_g, edges, ppm)
+        } else {
+            to_division(cure_g, scales.fine_division_g)
+        };
+        // What the cure brings less or more of salt is weighed beside it.
+        let salt = (salt_g + (cure_g - cure) * made_of.salt).max(0.0);
+        ToHit {
+            cure_g: cure,
+            salt_g: to_division(salt, scales.fine_division_g),
+            nitrite_ppm: ppm(cure),
+        }
+    }
+
     /// Sugar and spices for `meat_g`.
     #[must_use]
     pub fn additions_for(&self, meat_g: f64) -> Vec<WeighedAddition> {
@@ -354,8 +418,15 @@ pub fn dry_cure(ask: &DryCureAsk, catalogue: &Catalogue) -> Result<DryCureAnswer
     let nominal = recipe.cure_g_per_kg / 1_000.0 * made_of.nitrite * PPM;
     let weighed_cure = to_division(cure_g, scales.fine_division_g);
     let nitrite = band(weighed_cure, made_of.nitrite, ask.meat_g, scales);
+    let rules = rules.map_err(|e| vec![e])?;
+    let hit = recipe.hit(
+        cure_g,
+        salt_g,
+        ask.meat_g,
+        scales,
+        rules.edges(ask.class, law, ask.skin_on),
+    );
     let mut findings = rules
-        .map_err(|e| vec![e])?
         .judge(&Case {
             class: ask.class,
             law,
@@ -387,6 +458,7 @@ pub fn dry_cure(ask: &DryCureAsk, catalogue: &Catalogue) -> Result<DryCureAnswer
             salt_g: to_division(salt_g, scales.fine_division_g),
             nitrite_ppm: nitrite.nominal,
         },
+        to_hit: hit,
         findings,
     })
 }

@@ -5,6 +5,7 @@ pub mod brine;
 pub mod days;
 pub mod dose;
 pub mod dry;
+pub mod front;
 pub mod rules;
 pub mod sheet;
 pub mod spoons;
@@ -216,22 +217,27 @@ pub(crate) mod testing {
     //! Reads the cases that stand beside the tests.
     use serde_json::Value;
 
-    /// True when `got` agrees with every number, word and list in `want`, to a relative 1e-6.
-    pub fn agrees(want: &Value, got: &Value, at: &str) -> Result<(), String> {
+    /// True when `got` agrees with every number, word and list in `want`, to a relative `share`.
+    pub fn agrees_within(want: &Value, got: &Value, at: &str, share: f64) -> Result<(), String> {
         match (want, got) {
             (Value::Number(w), Value::Number(g)) => {
                 let (w, g) = (w.as_f64().unwrap(), g.as_f64().unwrap());
-                let fits = (w - g).abs() <= 1e-6 * w.abs().max(1e-6);
+                let fits = (w - g).abs() <= share * w.abs().max(1e-6);
                 fits.then_some(()).ok_or(format!("{at}: want {w}, got {g}"))
             }
             (Value::Object(w), Value::Object(g)) => w.iter().try_for_each(|(k, v)| {
-                agrees(v, g.get(k).unwrap_or(&Value::Null), &format!("{at}.{k}"))
+                agrees_within(
+                    v,
+                    g.get(k).unwrap_or(&Value::Null),
+                    &format!("{at}.{k}"),
+                    share,
+                )
             }),
             (Value::Array(w), Value::Array(g)) if w.len() == g.len() => w
                 .iter()
                 .zip(g)
                 .enumerate()
-                .try_for_each(|(i, (v, o))| agrees(v, o, &format!("{at}[{i}]"))),
+                .try_for_each(|(i, (v, o))| agrees_within(v, o, &format!("{at}[{i}]"), share)),
             (w, g) if w == g => Ok(()),
             (w, g) => Err(format!("{at}: want {w}, got {g}")),
         }
@@ -239,6 +245,11 @@ pub(crate) mod testing {
 
     /// Runs every case of a file through `answer`.
     pub fn hold(file: &str, answer: impl Fn(Value) -> Value) {
+        hold_within(file, 1e-6, answer);
+    }
+
+    /// The same to another relative distance.
+    pub fn hold_within(file: &str, share: f64, answer: impl Fn(Value) -> Value) {
         let path = format!("{}/tests/cases/{file}.json", env!("CARGO_MANIFEST_DIR"));
         let text = std::fs::read_to_string(&path).unwrap();
         let cases: Value = serde_json::from_str(&text).unwrap();
@@ -246,7 +257,7 @@ pub(crate) mod testing {
         assert!(!cases.is_empty());
         for (i, case) in cases.iter().enumerate() {
             let got = answer(case["request"].clone());
-            agrees(&case["expect"], &got, &format!("{file}[{i}]")).unwrap();
+            agrees_within(&case["expect"], &got, &format!("{file}[{i}]"), share).unwrap();
         }
     }
 }

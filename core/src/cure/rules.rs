@@ -76,6 +76,15 @@ impl RuleSet {
         })
     }
 
+    /// The ceiling and the floor of a case (ppm); none of either where there is no such case.
+    #[must_use]
+    pub fn edges(&self, class: Class, law: Law, skin_on: bool) -> (f64, f64) {
+        let ceiling = self
+            .limit(class, law, skin_on)
+            .map_or(f64::INFINITY, |l| self.ceiling(l, skin_on).0);
+        (ceiling, self.floor(class, law, skin_on).0)
+    }
+
     /// Judges a dose: ceilings, floors, and nitrate where it does not belong.
     ///
     /// # Errors

@@ -10,12 +10,13 @@ mod household;
 pub use household::{Book, Plan};
 
 use super::acts::undone::Undone;
-use super::state::{Piece, State};
+use super::state::{Pack, Piece, State};
 use super::{Act, Entry, EntryId, LotId, PackId, PieceId};
 use crate::catalogue::{Catalogue, Kept, KeptKey};
-use crate::caution::FieldError;
+use crate::caution::{FieldError, Finding};
 use crate::units::Units;
 use jiff::Timestamp;
+use std::borrow::Cow;
 use std::collections::{BTreeMap, HashMap};
 use std::sync::Arc;
 
@@ -30,6 +31,8 @@ pub enum Change {
         at: Timestamp,
         /// What was done.
         act: Box<Act>,
+        /// What gave pause and was kept.
+        kept: Vec<Finding>,
     },
     /// Another act in the place of an earlier one.
     Replace {
@@ -39,6 +42,8 @@ pub enum Change {
         at: Option<Timestamp>,
         /// What was really done.
         act: Box<Act>,
+        /// What gave pause and was kept.
+        kept: Vec<Finding>,
     },
     /// An entry that did not happen. Undoing an undoing brings the act back.
     Undo {
@@ -167,6 +172,31 @@ impl LotBook {
             .collect()
     }
 
+    /// The lot as it stood at a time, or before an entry that happened then: what came later is
+    /// not in it, nor is the entry itself.
+    #[must_use]
+    pub fn state_before(&self, at: Timestamp, entry: Option<EntryId>) -> Cow<'_, State> {
+        let later = |e: &Arc<Entry>| minute(e.happened_at) > minute(at);
+        if entry.is_none() && !self.entries.iter().any(later) {
+            return Cow::Borrowed(&self.state);
+        }
+        let standings = standings(&self.entries);
+        let root = entry.and_then(|id| {
+            let at = self.entries.binary_search_by_key(&id, |e| e.id).ok()?;
+            Some(standings[at].root)
+        });
+        let mut state = State::new(self.state.id, self.state.catalogue().clone());
+        for i in order(&self.entries, &standings) {
+            let found = &self.entries[i];
+            let now = (minute(found.happened_at), standings[i].root);
+            if now.0 > minute(at) || root.is_some_and(|root| now >= (minute(at), root)) {
+                break;
+            }
+            state.apply(found);
+        }
+        Cow::Owned(state)
+    }
+
     /// The entries that hold, in order of number.
     pub fn live_entries(&self) -> impl Iterator<Item = &Arc<Entry>> {
         let live = self.live();
@@ -263,7 +293,7 @@ impl LotBook {
             }
             Ok(&self.entries[at])
         };
-        let entry = |happened_at, replaces, act| Entry {
+        let entry = |happened_at, replaces, act, kept: &[Finding]| Entry {
             id,
             lot,
             happened_at,
@@ -272,13 +302,15 @@ impl LotBook {
             because: None,
             act,
             postings: Vec::new(),
+            kept: kept.to_vec(),
         };
         Ok(match change {
-            Change::Add { at, act, .. } => entry(*at, None, (**act).clone()),
+            Change::Add { at, act, kept, .. } => entry(*at, None, (**act).clone(), kept),
             Change::Replace {
                 entry: old,
                 at,
                 act,
+                kept,
             } => {
                 let replaced = replaced(old)?;
                 if replaced.act.is_undoing() || replaced.act.kind() != act.kind() {
@@ -294,6 +326,7 @@ impl LotBook {
                     at.unwrap_or(replaced.happened_at),
                     Some(*old),
                     (**act).clone(),
+                    kept,
                 )
             }
             Change::Undo { entry: old } => {
@@ -301,7 +334,12 @@ impl LotBook {
                 if replaced.act.is_undoing() && self.place_is_taken(*old) {
                     return Err(Refusal::PlaceTaken);
                 }
-                entry(replaced.happened_at, Some(*old), Act::Undone(Undone {}))
+                entry(
+                    replaced.happened_at,
+                    Some(*old),
+                    Act::Undone(Undone {}),
+                    &[],
+                )
             }
         })
     }

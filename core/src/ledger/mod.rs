@@ -23,6 +23,7 @@ pub use account::{Account, Byproduct, Loss};
 pub use acts::Act;
 pub use received::{AgeClass, Background, FrozenStock, Origin, PricePer, Sex};
 
+use crate::caution::Finding;
 use crate::units::Milligrams;
 use jiff::Timestamp;
 
@@ -60,4 +61,6 @@ pub struct Entry {
     pub act: Act,
     /// What it moved; sums to zero.
     pub postings: Vec<Posting>,
+    /// What gave pause when it was written down, and was kept as typed or lifted by a reason.
+    pub kept: Vec<Finding>,
 }

@@ -3,7 +3,6 @@
 use super::state::{Piece, Stage, State};
 use super::{Account, Byproduct, Loss, PieceId, Posting, word};
 use crate::animal;
-use crate::catalogue::holds::{HoldAnswer, HoldKind};
 use crate::catalogue::steps::Step;
 use crate::caution::FieldError;
 use crate::units::show;
@@ -115,25 +114,6 @@ pub fn explained(state: &State) -> (Milligrams, Milligrams) {
         Milligrams::from_grams(dressing),
         Milligrams::from_grams(cutting),
     )
-}
-
-/// Refuses whatever makes food of an animal that tested positive.
-pub(super) fn edible(state: &State, piece: &Piece) -> Result<(), Vec<FieldError>> {
-    let condemned = state
-        .facts
-        .answers
-        .get(&HoldKind::WastingTest)
-        .is_some_and(|a| a.answer == HoldAnswer::Positive);
-    if condemned {
-        return Err(vec![FieldError::new(
-            "piece",
-            format!(
-                "{} comes from an animal that tested positive for chronic wasting disease: nobody eats it. Throw it away as your wildlife agency says.",
-                piece.tag
-            ),
-        )]);
-    }
-    Ok(())
 }
 
 pub(super) fn enough_kept(

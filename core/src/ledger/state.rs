@@ -2,7 +2,8 @@
 
 use super::acts::received::Received;
 use super::{
-    Account, AgeClass, Byproduct, Entry, Loss, LotId, Origin, PackId, PieceId, Posting, Sex,
+    Account, AgeClass, Byproduct, Entry, EntryId, Loss, LotId, Origin, PackId, PieceId, Posting,
+    Sex,
 };
 use crate::animal::expect::{Expectation, OwnShares, expect};
 use crate::animal::hold::{self, FreezerReading, HoldState};
@@ -11,10 +12,10 @@ use crate::catalogue::holds::{HoldAnswer, HoldKind, HoldWhen, SpeciesHold};
 use crate::catalogue::species::Species;
 use crate::units::Milligrams;
 use jiff::Timestamp;
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 
-pub use crate::piece::{Hanging, InCure, Pack, Piece, Point, Stage, Weighing};
+pub use crate::piece::{Hanging, InCure, Pack, Pause, Piece, Point, Stage, Weighing};
 pub use crate::units::reading;
 
 /// What came in, as its entries leave it.
@@ -71,17 +72,23 @@ pub struct Answered {
     pub at: Timestamp,
     /// By whom, or with which number.
     pub note: Option<String>,
+    /// The entry that says so.
+    pub entry: EntryId,
 }
 
 /// What is known of a lot that carries no mass.
 #[derive(Clone, Debug, Default, PartialEq)]
 pub struct Facts {
-    /// The newest answer of each kind.
+    /// The answer of each kind that counts: the newest, but a bad one stands.
     pub answers: BTreeMap<HoldKind, Answered>,
     /// Temperatures read in the freezer, of one piece or of everything there.
     pub freezer: Vec<(Option<PieceId>, FreezerReading)>,
     /// Ways of cutting that were settled on, by choice.
     pub cutting: BTreeMap<String, String>,
+    /// The pieces off which trim, fat, bone or skin came.
+    pub came_off: BTreeMap<Byproduct, BTreeSet<PieceId>>,
+    /// When grinder, board and knives were cleaned after it.
+    pub cleaned: Vec<Timestamp>,
 }
 
 /// What a state leans on. It takes no part in comparing: what follows from entries is the same
@@ -225,6 +232,39 @@ impl State {
             self.move_mass(posting);
         }
         entry.act.conclude(self, entry);
+        self.note_what_came_off(entry);
+        self.note_what_gave_pause(entry);
+    }
+
+    /// What is kept beside the pieces carries whatever was in the piece that it came off.
+    fn note_what_came_off(&mut self, entry: &Entry) {
+        for posting in &entry.postings {
+            let Account::Byproduct(kind) = &posting.account else {
+                continue;
+            };
+            if posting.mass.is_some() {
+                let pieces = entry.act.pieces();
+                self.facts.came_off.entry(*kind).or_default().extend(pieces);
+            }
+        }
+    }
+
+    fn note_what_gave_pause(&mut self, entry: &Entry) {
+        if entry.kept.is_empty() {
+            return;
+        }
+        let deed = entry.act.deed();
+        for id in entry.act.pieces() {
+            if let Some(piece) = self.pieces.get_mut(&id) {
+                piece.pauses.push(Pause {
+                    entry: entry.id,
+                    at: entry.happened_at,
+                    did: deed.said(),
+                    findings: entry.kept.clone(),
+                    reason: deed.reason().map(str::to_string),
+                });
+            }
+        }
     }
 
     fn move_mass(&mut self, posting: &Posting) {

@@ -10,10 +10,14 @@ pub use shape::Shape;
 pub use work::Work;
 
 use crate::catalogue::builds::Build;
+use crate::catalogue::steps::StepKind;
+use crate::caution::Finding;
 use crate::cure::dose::Dose;
-use crate::ids::{EntryId, PackId, PieceId};
+use crate::ids::{EntryId, LotId, PackId, PieceId};
+use crate::ledger::Byproduct;
 use crate::place::{PlaceId, Stay};
 use crate::units::{Celsius, Fraction, Milligrams, Typed};
+use crate::verdict::Printed;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;
@@ -57,15 +61,92 @@ pub struct Weighing {
 /// A piece in its cure.
 #[derive(Clone, Debug, PartialEq)]
 pub struct InCure {
+    /// The entry that says so.
+    pub entry: EntryId,
     /// When it was put in.
     pub since: Timestamp,
+    /// The meat it was put on, as its weight stands now.
+    pub meat: Milligrams,
     /// Its dose, or its share of one; none when nobody knows it any more.
     pub dose: Option<Dose>,
+}
+
+/// Heat or smoke that a piece went through.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Heat {
+    /// The entry that says so.
+    pub entry: EntryId,
+    /// When it came out.
+    pub at: Timestamp,
+    /// The kind of step; none for what was done before the piece was entered.
+    pub kind: Option<StepKind>,
+    /// The highest inside temperature, if measured.
+    pub inside: Option<Typed<Celsius>>,
+}
+
+/// An inside temperature read so long after the heat.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Cooled {
+    /// The entry that says so.
+    pub entry: EntryId,
+    /// When it was read.
+    pub at: Timestamp,
+    /// Inside the thickest place.
+    pub inside: Typed<Celsius>,
+    /// Hours since it came out of the heat.
+    pub hours: f64,
+}
+
+/// The temperature around a piece for some hours.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Around {
+    /// The entry that says so.
+    pub entry: EntryId,
+    /// When it was read, at the end of the hours.
+    pub at: Timestamp,
+    /// How warm it was.
+    pub warmth: Typed<Celsius>,
+    /// For how many hours, as far as that is known.
+    pub hours: f64,
+    /// True when the piece hung, evened out or was dried already: warmth is part of that.
+    pub drying: bool,
+}
+
+/// Something that gave pause when it was written down, and was written down all the same.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Pause {
+    /// The entry that was asked about.
+    pub entry: EntryId,
+    /// When.
+    pub at: Timestamp,
+    /// What was done, in the past tense.
+    pub did: &'static str,
+    /// What gave pause.
+    pub findings: Vec<Finding>,
+    /// Why the person went on past a stop; none where a question was answered with yes.
+    pub reason: Option<String>,
+}
+
+/// Something ground in with a block that was no piece of its lot.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Taken {
+    /// What it is called.
+    pub name: String,
+    /// How much.
+    pub mass: Milligrams,
+    /// The lot whose trim or fat it was; none when it was bought for the block.
+    pub lot: Option<LotId>,
+    /// What of that lot; none where an old ledger does not say.
+    pub kind: Option<Byproduct>,
+    /// The animal it is of, where somebody said it or its name does; `none` for what is no meat.
+    pub species: Option<String>,
 }
 
 /// A piece on its hook.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Hanging {
+    /// The entry that says so.
+    pub entry: EntryId,
     /// When it was hung.
     pub since: Timestamp,
     /// The scale then.
@@ -76,6 +157,10 @@ pub struct Hanging {
     pub loss: Fraction,
     /// When it was taken down.
     pub until: Option<Timestamp>,
+    /// The share it had lost when it was taken down.
+    pub lost: Option<Fraction>,
+    /// Why a smaller loss than is safe was typed, if one was.
+    pub reason: Option<String>,
 }
 
 /// Something put on a piece by weight.
@@ -92,6 +177,10 @@ pub struct Coat {
 /// Something that was looked at, smelled, felt, tasted or measured.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Checked {
+    /// The entry that says so.
+    pub entry: EntryId,
+    /// The pack it is about; none for the whole piece.
+    pub pack: Option<PackId>,
     /// When.
     pub at: Timestamp,
     /// The check's word.
@@ -133,8 +222,16 @@ pub struct Piece {
     pub out_of_cure: Option<Timestamp>,
     /// When it was smoked or cooked last.
     pub smoked: Option<Timestamp>,
-    /// The highest inside temperature recorded.
-    pub inside: Option<Typed<Celsius>>,
+    /// Its heats, in order.
+    pub heats: Vec<Heat>,
+    /// How it cooled after them.
+    pub cooled: Vec<Cooled>,
+    /// How warm it lay.
+    pub around: Vec<Around>,
+    /// What gave pause on its way.
+    pub pauses: Vec<Pause>,
+    /// What else was ground in, beside the pieces it was made of.
+    pub taken: Vec<Taken>,
     /// Its hanging.
     pub hanging: Option<Hanging>,
     /// Where it lay and lies, as far as that was said.
@@ -183,7 +280,11 @@ impl Piece {
             cure: None,
             out_of_cure: None,
             smoked: None,
-            inside: None,
+            heats: Vec::new(),
+            cooled: Vec::new(),
+            around: Vec::new(),
+            pauses: Vec::new(),
+            taken: Vec::new(),
             hanging: None,
             stays: Vec::new(),
             turned: None,
@@ -232,6 +333,32 @@ impl Piece {
             from: at,
             until: None,
         }));
+    }
+
+    /// The highest inside temperature recorded.
+    #[must_use]
+    pub fn inside(&self) -> Option<&Typed<Celsius>> {
+        let read = self.heats.iter().filter_map(|h| h.inside.as_ref());
+        read.max_by(|a, b| a.value.0.total_cmp(&b.value.0))
+    }
+
+    /// True while it hangs, and afterwards when it was dried: warmth around it is part of that.
+    #[must_use]
+    pub fn is_drying(&self) -> bool {
+        let hung = self.hanging.as_ref();
+        hung.is_some_and(|h| h.until.is_none() || self.build().is_some_and(Build::is_dried))
+    }
+
+    /// Writes down how warm it lay.
+    pub fn lay_in(&mut self, entry: EntryId, at: Timestamp, warmth: &Typed<Celsius>, hours: f64) {
+        let drying = self.is_drying();
+        self.around.push(Around {
+            entry,
+            at,
+            warmth: warmth.clone(),
+            hours,
+            drying,
+        });
     }
 
     /// The place it is in now, if anybody said it.
@@ -302,8 +429,16 @@ pub struct Pack {
     pub place: Option<String>,
     /// What to name for the allergic.
     pub allergens: Option<String>,
+    /// The place of the house it lies in since it was packed, if that was said.
+    pub lies_in: Option<PlaceId>,
     /// When it was packed.
     pub at: Timestamp,
     /// The entry that made it.
     pub entry: EntryId,
+    /// What its newest label says of how it is eaten; none where an old ledger does not say.
+    pub printed: Option<Printed>,
+    /// When that was printed.
+    pub printed_at: Timestamp,
+    /// When it was thrown away.
+    pub discarded: Option<Timestamp>,
 }

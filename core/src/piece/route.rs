@@ -253,6 +253,8 @@ mod tests {
         piece.product = Some(Arc::new(Build::gone("moon-cheese", 3)));
         assert_eq!(piece.stage(), Stage::Dose);
         piece.cure = Some(super::super::InCure {
+            entry: EntryId(1),
+            meat: Milligrams(1_000),
             since: at(),
             dose: None,
         });

@@ -25,6 +25,7 @@ fn did(book: &mut Book, when: &str, act: Act) {
         lot: LOT,
         at: at(when),
         act: Box::new(act),
+        kept: Vec::new(),
     };
     let plan = book
         .plan(&[change], at(when), crate::units::Units::METRIC)
@@ -71,6 +72,7 @@ fn loin(build_key: &str) -> Book {
             piece: PIECE,
             build: build_key.into(),
             version: build(build_key).unwrap().version,
+            reason: None,
         }),
     );
     book
@@ -192,6 +194,7 @@ fn a_hanging_piece_is_weighed_every_third_day_then_weekly_until_it_is_done() {
             loss: Typed::unsaid(Fraction(0.35)),
             place: None,
             parts: Vec::new(),
+            reason: None,
         }),
     );
     assert_eq!(

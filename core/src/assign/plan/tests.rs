@@ -66,6 +66,7 @@ impl Farm {
             lot: LotId(lot),
             at: now(),
             act: Box::new(act),
+            kept: Vec::new(),
         };
         let plan = self.book.plan(&[change], now(), Units::METRIC).unwrap();
         self.book.take(plan);

@@ -3,6 +3,7 @@
 mod own;
 pub(crate) mod rub;
 mod setting;
+pub(crate) mod watch;
 
 pub use own::{OwnAddition, OwnDose, OwnSaid};
 pub use setting::Setting;
@@ -158,14 +159,6 @@ pub struct Sheet {
     pub refused: bool,
 }
 
-/// Stops that no reason lifts.
-const FINAL: [Code; 4] = [
-    Code::NitriteRefused,
-    Code::NitrateInFried,
-    Code::ScaleCannotWeigh,
-    Code::ThicknessMissing,
-];
-
 /// Works out the sheet for `pieces`, all of one build, by the build's way of dosing.
 ///
 /// `mixed` weighs one mix for all of them; a brine is always one brine for all.
@@ -204,28 +197,32 @@ pub fn sheet(
                 ..e
             }]
         })?;
-    let time = own::this_time(own, dose, way.fields(), home.units, catalogue)?;
+    let mut time = own::this_time(own, dose, way.fields(), home.units, catalogue)?;
+    let rules = catalogue.rule_set(&home.rule_set).map_err(|e| vec![e])?;
+    let skin_on = pieces.iter().any(|p| p.shape.skin_on);
+    watch::lower(&mut time.dose, own, build, &cure, rules, skin_on);
     let setting = Setting {
         build,
         dose: time.dose,
         cure,
-        rules: catalogue.rule_set(&home.rule_set).map_err(|e| vec![e])?,
+        rules,
         home,
         catalogue,
     };
     let mut found = way
         .weigh(&setting, pieces, mixed)
-        .map_err(|errors| at_own(errors, build.method))?;
+        .map_err(|errors| at_own(watch::nitrite_first(errors, &setting, pieces), build.method))?;
     found.changed = time.said;
     found.findings.extend(time.findings);
     found.findings.extend(uneven(pieces, home));
+    watch::judge(&mut found, &setting, pieces);
     let all = || {
         found
             .findings
             .iter()
             .chain(found.pieces.iter().flat_map(|p| &p.findings))
     };
-    found.refused = all().any(|f| f.severity == Severity::Stop && FINAL.contains(&f.code));
+    found.refused = all().any(|f| f.severity == Severity::Stop && f.code.is_final());
     found.needs_reason = all().any(|f| f.severity == Severity::Stop);
     Ok(found)
 }
@@ -343,6 +340,7 @@ pub fn doses(
             method: sheet.method,
             build: Some(build.reference()),
             cure: cure.clone(),
+            over: Some(meat[i]),
             lines,
             nitrite: part.nitrite,
             nitrate: Band {

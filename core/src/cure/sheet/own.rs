@@ -167,13 +167,14 @@ fn add(
         };
     };
     let role = catalogue.role_of(name);
-    if matches!(role, Role::CuringSalt) {
+    if matches!(role, Role::CuringSalt) || catalogue.is_called_a_cure(name) {
         return Err(FieldError::new(
             at("name"),
             format!(
                 "{name} is a curing salt. Change the dose's own one instead: two in one dose are never right."
             ),
-        ));
+        )
+        .code("cure_as_spice"));
     }
     if matches!(role, Role::Salt) {
         return Err(FieldError::new(

@@ -4,7 +4,7 @@ use super::{PieceSheet, Setting, Sheet, SheetLine, SheetPiece, add_up};
 use crate::catalogue::dosing::DoseField;
 use crate::caution::FieldError;
 use crate::cure::batch::{BatchMixAsk, BatchPiece, batch_mix};
-use crate::cure::dry::{DryCureAsk, dry_cure};
+use crate::cure::dry::{DryCureAsk, ToHit, band, dry_cure};
 use crate::cure::{Addition, Role, WeighedAddition};
 use crate::units::show::trim;
 use crate::units::{Band, Grams};
@@ -77,12 +77,15 @@ impl Rub<'_> {
         let mut sheet = self.setting.empty(false);
         for piece in pieces {
             let got = dry_cure(&self.dry_ask(piece), self.setting.catalogue)?;
-            let lines = self.lines(piece.meat, got.cure_g, got.salt_g, &got.additions);
-            let nitrite = Band {
-                nominal: got.weighed.nitrite_ppm,
-                low: got.nitrite_ppm_low,
-                high: got.nitrite_ppm_high,
-            };
+            let lines = self.lines(
+                piece.meat,
+                (got.cure_g, got.salt_g),
+                &got.to_hit,
+                &got.additions,
+            );
+            let made_of = &self.setting.cure.made_of;
+            let scales = self.setting.home.scales;
+            let nitrite = band(got.to_hit.cure_g, made_of.nitrite, piece.meat.0, scales);
             add_up(&mut sheet.lines, &lines);
             let part = self
                 .setting
@@ -121,7 +124,7 @@ impl Rub<'_> {
         )?;
         let meat: Grams = pieces.iter().map(|p| p.meat).sum();
         let mut sheet = self.setting.empty(true);
-        sheet.lines = self.lines(meat, got.cure_g, got.salt_g, &got.additions);
+        sheet.lines = self.lines(meat, (got.cure_g, got.salt_g), &got.to_hit, &got.additions);
         sheet.total_g = sheet.lines.iter().map(|l| l.shown_g).sum();
         sheet.findings = got.findings;
         for (piece, portion) in pieces.iter().zip(&got.pieces) {
@@ -142,10 +145,12 @@ impl Rub<'_> {
                 portion.from_mix.nitrite_ppm_low,
                 portion.from_mix.nitrite_ppm_high,
             );
+            // The mix holds the cure that was hit, not the one rounded half up.
+            let part = of(got.to_hit.cure_g, got.weighed.cure_g);
             let nitrite = Band {
-                nominal: f64::midpoint(low, high),
-                low,
-                high,
+                nominal: f64::midpoint(low, high) * part,
+                low: low * part,
+                high: high * part,
             };
             let part = self
                 .setting
@@ -161,8 +166,8 @@ impl Rub<'_> {
     fn lines(
         &self,
         meat: Grams,
-        cure_g: f64,
-        salt_g: f64,
+        (cure_g, salt_g): (f64, f64),
+        hit: &ToHit,
         additions: &[WeighedAddition],
     ) -> Vec<SheetLine> {
         let setting = self.setting;
@@ -179,13 +184,19 @@ impl Rub<'_> {
             }
         );
         let mut lines = vec![
-            setting.line(
-                Role::CuringSalt,
-                &setting.cure.said(),
-                Grams(cure_g),
-                setting.per_kg(meat, self.measure.cure),
-            ),
-            setting.line(Role::Salt, "salt", Grams(salt_g), salt_made_of),
+            SheetLine {
+                shown_g: hit.cure_g,
+                ..setting.line(
+                    Role::CuringSalt,
+                    &setting.cure.said(),
+                    Grams(cure_g),
+                    setting.per_kg(meat, self.measure.cure),
+                )
+            },
+            SheetLine {
+                shown_g: hit.salt_g,
+                ..setting.line(Role::Salt, "salt", Grams(salt_g), salt_made_of)
+            },
         ];
         let weighed = additions.iter().map(|a| Grams(a.mass_g));
         lines.extend(setting.seasonings(meat, weighed));

@@ -4,7 +4,7 @@ use super::{DoseField, DoseUnit, DosingWay, Vessel};
 use crate::catalogue::dosing::BuildDose;
 use crate::caution::FieldError;
 use crate::cure::Role;
-use crate::cure::brine::{EquilibriumBrineAsk, equilibrium_brine};
+use crate::cure::brine::{EquilibriumBrineAsk, brine_hit, equilibrium_brine};
 use crate::cure::dry::{band, scale_findings};
 use crate::cure::rules::{Case, Form, Law};
 use crate::cure::sheet::{Setting, Sheet, SheetLine, SheetPiece};
@@ -127,8 +127,31 @@ impl DosingWay for EquilibriumBrine {
         sheet.total_g = sheet.lines.iter().map(|l| l.shown_g).sum();
 
         // Meat and brine share the nitrite, so the band is over both.
-        let weighed = to_division(got.cure_g, scales.fine_division_g);
         let made_of = &setting.cure.made_of;
+        let edges = setting
+            .rules
+            .edges(setting.build.class, Law::Immersed, skin_on);
+        let hit = brine_hit(
+            (got.cure_g, got.salt_g, got.sugar_g),
+            meat.0 + water,
+            scales.fine_division_g,
+            edges,
+            made_of,
+        );
+        for line in &mut sheet.lines {
+            match line.role {
+                Role::CuringSalt => line.shown_g = hit.cure_g,
+                Role::Salt => line.shown_g = hit.salt_g,
+                Role::Sugar
+                | Role::Spice
+                | Role::Liquid
+                | Role::Water
+                | Role::Accelerator
+                | Role::Binder => {}
+            }
+        }
+        sheet.total_g = sheet.lines.iter().map(|l| l.shown_g).sum();
+        let weighed = hit.cure_g;
         let seasoned: f64 = sheet.lines.iter().map(|l| l.exact_g).sum();
         let whole = meat.0 + seasoned;
         let nitrite = band(weighed, made_of.nitrite, whole, scales);

@@ -1,16 +1,18 @@
 //! A piece was given a product.
 
-use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, FieldOption, Scene};
+use super::desk::words;
+use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, FieldOption, Gate, Scene};
+use crate::assign::{Candidate, suitability};
 use crate::catalogue::KeptKey;
 use crate::catalogue::builds::BuildRef;
 use crate::catalogue::species::MIX;
-use crate::caution::Finding;
-use crate::household::Household;
+use crate::caution::{Code, Finding, Severity};
 use crate::ids::{LotId, PieceId};
-use crate::ledger::Entry;
-use crate::ledger::post::{Posted, at_stage, edible, err};
-use crate::ledger::state::{Stage, State};
-use crate::units::Units;
+use crate::ledger::post::{Posted, at_stage, err};
+use crate::ledger::state::{Piece, Stage, State};
+use crate::ledger::{Entry, Origin};
+use crate::units::show::length;
+use crate::units::{Millimetres, Units};
 use serde::{Deserialize, Serialize};
 
 /// A piece was given a product.
@@ -22,6 +24,9 @@ pub struct Assigned {
     pub build: String,
     /// Its version then; the piece keeps it.
     pub version: u32,
+    /// Why, where it goes past a stop.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub reason: Option<String>,
 }
 
 /// A piece is given a product.
@@ -33,6 +38,9 @@ pub struct AssignedAsk {
     pub piece: PieceId,
     /// The build.
     pub build: String,
+    /// Why, where it goes past a stop.
+    #[serde(default)]
+    pub reason: Option<String>,
 }
 
 impl Asked for AssignedAsk {
@@ -46,6 +54,7 @@ impl Asked for AssignedAsk {
             piece: self.piece,
             build: self.build.clone(),
             version,
+            reason: words(self.reason.as_deref()),
         };
         desk.about(self.piece, Act::Assigned(act))
     }
@@ -79,9 +88,6 @@ impl Deed for Assigned {
             );
         }
         let build = state.catalogue().build_as(&self.build_ref());
-        if !build.discard {
-            edible(state, found)?;
-        }
         if found.cut == MIX && !build.is_ground() && !build.ending && !build.gone {
             return err(
                 "build",
@@ -105,8 +111,72 @@ impl Deed for Assigned {
         }
     }
 
-    fn odd(&self, _: &State, _: &Household) -> Vec<Finding> {
-        Vec::new()
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let build = gate.catalogue().build_as(&self.build_ref());
+        let (Some(piece), Some(lot)) = (gate.piece(self.piece), &gate.state.lot) else {
+            return Vec::new();
+        };
+        let mut found: Vec<_> = (!build.discard)
+            .then(|| gate.edible(piece))
+            .flatten()
+            .into_iter()
+            .collect();
+        if build.ending || build.gone {
+            return found;
+        }
+        let species = lot.species();
+        let holds = gate.state.holds(Some(piece), gate.at);
+        if let Some(cut) = species.cut(&piece.cut) {
+            let suits = suitability(
+                &build,
+                &Candidate {
+                    species,
+                    cut,
+                    wild: lot.received.origin == Origin::Harvested,
+                    shape: piece.shape.clone(),
+                    opened: piece.is_opened(),
+                    fat: piece.fat.as_ref().map(|f| f.value),
+                    is_cut: true,
+                    equipment: gate.home.equipment.as_ref(),
+                    holds: &holds,
+                    units: gate.home.units,
+                },
+            );
+            if suits.score == 0 {
+                let why = suits.reasons.first().cloned().unwrap_or_default();
+                found.push(
+                    Finding::new(Code::Unsuitable, Severity::Stop, why)
+                        .saw(format!("{} of {}", cut.name, species.name))
+                        .wants("a cut that makes it")
+                        .way_out("Choose one of the products that suit it."),
+                );
+            }
+        }
+        let as_it_would_be = Piece {
+            product: Some(build.clone()),
+            ..piece.clone()
+        };
+        found.extend(gate.judge().not_for_drying(gate.state, &as_it_would_be));
+        let thick = piece.shape.thickness().filter(|t| *t > PLAIN_THICKEST);
+        let plain = build.dose.as_ref().is_some_and(|d| d.cure == "none");
+        if let Some(thick) = thick.filter(|_| plain) {
+            let said = |mm| length(mm, gate.home.units.length);
+            found.push(
+                Finding::new(
+                    Code::TooThickForRule,
+                    Severity::Caution,
+                    "Without nitrite it lies at most 7 days, and in these the salt does not reach the middle.",
+                )
+                .saw(said(thick))
+                .wants(format!("at most {}", said(PLAIN_THICKEST)))
+                .way_out("Split it or open it flat first, or keep it: it is cooked right through."),
+            );
+        }
+        found
+    }
+
+    fn reason(&self) -> Option<&str> {
+        self.reason.as_deref()
     }
 
     fn said(&self) -> &'static str {
@@ -121,6 +191,7 @@ impl Deed for Assigned {
         Some(Ask::Assigned(AssignedAsk {
             piece: self.piece,
             build: self.build.clone(),
+            reason: self.reason.clone(),
         }))
     }
 
@@ -140,9 +211,15 @@ impl Deed for Assigned {
                 label: scene.catalogue().build_name(&self.build),
             });
         }
-        vec![Field::one_of("build", "Product", options)]
+        vec![
+            Field::one_of("build", "Product", options),
+            Field::text("reason", "Why, if it goes past a stop").optional(),
+        ]
     }
 }
+
+/// What is cured without nitrite is no thicker than this.
+const PLAIN_THICKEST: Millimetres = Millimetres(50.0);
 
 impl Assigned {
     /// The build in its version.

@@ -1,10 +1,9 @@
 //! Nothing more will be weighed out of a lot; what is left is shared between what explains it and what nothing does.
 
-use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Scene};
+use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::caution::Finding;
 use crate::caution::{Code, Severity};
-use crate::household::Household;
 use crate::ids::LotId;
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, err, explained, gone, is_explained, transfer};
@@ -80,7 +79,8 @@ impl Deed for BreakdownClosed {
         }
     }
 
-    fn odd(&self, state: &State, home: &Household) -> Vec<Finding> {
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let (state, home) = (gate.state, gate.home);
         let (dressing, _) = explained(state);
         let unexplained = state.left - dressing;
         if is_explained(unexplained, state.received) {
@@ -96,6 +96,10 @@ impl Deed for BreakdownClosed {
             .wants("at most 2 %")
             .way_out("Look for a bone bucket that was not weighed, a wet tub on the scale, or a mistyped digit."),
         ]
+    }
+
+    fn reason(&self) -> Option<&str> {
+        None
     }
 
     fn said(&self) -> &'static str {

@@ -1,9 +1,8 @@
 //! Trim or fat was given to another lot, for grinding; it goes with the block that it was ground into.
 
-use super::{Ask, Deed, Family, Field, Scene};
+use super::{Ask, Deed, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::caution::Finding;
-use crate::household::Household;
 use crate::ids::{LotId, word};
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, enough_kept, positive, transfer};
@@ -48,8 +47,12 @@ impl Deed for ByproductGiven {
 
     fn conclude(&self, _: &mut State, _: &Entry) {}
 
-    fn odd(&self, _: &State, _: &Household) -> Vec<Finding> {
-        Vec::new()
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        gate.edible_lot().into_iter().collect()
+    }
+
+    fn reason(&self) -> Option<&str> {
+        None
     }
 
     fn said(&self) -> &'static str {

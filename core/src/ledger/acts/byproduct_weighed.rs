@@ -1,10 +1,9 @@
 //! Trim, fat, bone or skin was weighed, out of the lot or off a piece.
 
 use super::form::options;
-use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Scene};
+use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::caution::Finding;
-use crate::household::Household;
 use crate::ids::{LotId, PieceId, word};
 use crate::ledger::Entry;
 use crate::ledger::odd::over_scale;
@@ -94,8 +93,13 @@ impl Deed for ByproductWeighed {
         }
     }
 
-    fn odd(&self, _: &State, home: &Household) -> Vec<Finding> {
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let home = gate.home;
         over_scale(&self.reading, home).into_iter().collect()
+    }
+
+    fn reason(&self) -> Option<&str> {
+        None
     }
 
     fn said(&self) -> &'static str {

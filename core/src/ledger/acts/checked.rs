@@ -1,14 +1,15 @@
 //! Something was looked at, smelled, felt, tasted or measured, and graded.
 
 use super::desk::words;
-use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldOption, Scene};
+use super::{
+    Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldOption, Gate, Scene,
+};
 use crate::catalogue::KeptKey;
 use crate::catalogue::steps::{Check, CheckValue, DoneBy};
 use crate::caution::Finding;
-use crate::household::Household;
-use crate::ids::{LotId, PieceId};
+use crate::ids::{LotId, PackId, PieceId};
 use crate::ledger::Entry;
-use crate::ledger::post::{Posted, find, not_now};
+use crate::ledger::post::{Posted, err, find, not_now};
 use crate::ledger::state::{Stage, State};
 use crate::piece;
 use crate::units::Units;
@@ -33,6 +34,9 @@ pub struct Checked {
     /// True when this grade writes the step that asked for it down as done.
     #[serde(default)]
     pub settles: bool,
+    /// The pack it is about; the whole piece when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub pack: Option<PackId>,
 }
 
 /// Something is looked at and graded.
@@ -54,6 +58,9 @@ pub struct CheckedAsk {
     /// What to know about it.
     #[serde(default)]
     pub note: Option<String>,
+    /// The pack it is about, by its number; the whole piece when left out.
+    #[serde(default)]
+    pub pack: Option<PackId>,
 }
 
 impl Asked for CheckedAsk {
@@ -111,6 +118,7 @@ impl Asked for CheckedAsk {
             grade,
             value,
             note: words(self.note.as_deref()),
+            pack: self.pack,
         };
         desk.about(self.piece, Act::Checked(act))
     }
@@ -130,6 +138,9 @@ impl Deed for Checked {
         if found.went_into_others() || found.ended == Some(Stage::Discarded) {
             return Err(not_now(found));
         }
+        if self.pack.is_some_and(|id| !found.packs.contains(&id)) {
+            return err("pack", format!("{} has no such pack.", found.tag));
+        }
         Ok(Vec::new())
     }
 
@@ -138,6 +149,8 @@ impl Deed for Checked {
     fn conclude(&self, state: &mut State, entry: &Entry) {
         if let Some(piece) = state.piece_mut(self.piece) {
             piece.checks.push(piece::Checked {
+                entry: entry.id,
+                pack: self.pack,
                 at: entry.happened_at,
                 check: self.check.clone(),
                 grade: self.grade.clone(),
@@ -154,8 +167,16 @@ impl Deed for Checked {
         }
     }
 
-    fn odd(&self, _: &State, _: &Household) -> Vec<Finding> {
+    fn doubts(&self, _: &Gate<'_>) -> Vec<Finding> {
         Vec::new()
+    }
+
+    fn reason(&self) -> Option<&str> {
+        None
+    }
+
+    fn note(&self) -> Option<&str> {
+        self.note.as_deref()
     }
 
     fn said(&self) -> &'static str {
@@ -183,6 +204,7 @@ impl Deed for Checked {
             grade: self.grade.clone(),
             value: self.value.clone(),
             note: self.note.clone(),
+            pack: self.pack,
         }))
     }
 

@@ -1,12 +1,11 @@
 //! Something was put on a piece by weight: meal, pepper, paste, lard; a cloth on what hangs.
 
 use super::desk::words;
-use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, Scene};
+use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::catalogue::steps::StepKind;
 use crate::caution::FieldError;
 use crate::caution::Finding;
-use crate::household::Household;
 use crate::ids::{LotId, PieceId};
 use crate::ledger::Account;
 use crate::ledger::Entry;
@@ -149,7 +148,8 @@ impl Deed for Coated {
         }
     }
 
-    fn odd(&self, state: &State, home: &Household) -> Vec<Finding> {
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let (state, home) = (gate.state, gate.home);
         let Some(found) = state.pieces.get(&self.piece) else {
             return Vec::new();
         };
@@ -166,6 +166,10 @@ impl Deed for Coated {
             format!("at most {}", mass(Grams(usual), home.units.mass)),
             Some("Type what went on it, not what it weighs in all, or keep it as typed.".into()),
         )]
+    }
+
+    fn reason(&self) -> Option<&str> {
+        None
     }
 
     fn said(&self) -> &'static str {

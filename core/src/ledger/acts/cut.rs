@@ -1,11 +1,10 @@
 //! Cut into parts; each part keeps its share of a dose, and its own thickness counts.
 
 use super::form::{cuts, option};
-use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, Scene};
+use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::catalogue::species::Fat;
 use crate::caution::Finding;
-use crate::household::Household;
 use crate::ids::{LotId, PieceId};
 use crate::ledger::Account;
 use crate::ledger::Entry;
@@ -229,6 +228,8 @@ impl Deed for Cut {
                 in_cure: Milligrams::ZERO,
                 packs: Vec::new(),
                 parts: Vec::new(),
+                // What was ground in stands with the whole, which is its parent.
+                taken: Vec::new(),
                 ..whole.clone()
             };
             if let Some(cut) = &part.cut {
@@ -238,6 +239,10 @@ impl Deed for Cut {
             }
             if let Some(cure) = &mut piece.cure {
                 piece.green = greens[i];
+                cure.meat = cure.meat.share_out(&weights)[i];
+                if let Some(dose) = &mut cure.dose {
+                    dose.over = dose.over.map(|o| o.share_out(&weights)[i]);
+                }
                 for line in cure.dose.iter_mut().flat_map(|d| &mut d.lines) {
                     line.mass = Typed::unsaid(line.mass.value.share_out(&weights)[i]);
                 }
@@ -274,8 +279,12 @@ impl Deed for Cut {
         }
     }
 
-    fn odd(&self, _: &State, _: &Household) -> Vec<Finding> {
+    fn doubts(&self, _: &Gate<'_>) -> Vec<Finding> {
         Vec::new()
+    }
+
+    fn reason(&self) -> Option<&str> {
+        None
     }
 
     fn said(&self) -> &'static str {

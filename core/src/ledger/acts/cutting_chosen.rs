@@ -1,10 +1,11 @@
 //! A way of cutting was settled on for the whole animal.
 
-use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldOption, Scene};
+use super::{
+    Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldOption, Gate, Scene,
+};
 use crate::catalogue::KeptKey;
 use crate::catalogue::cutting::ChoiceOption;
 use crate::caution::Finding;
-use crate::household::Household;
 use crate::ids::LotId;
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, gone};
@@ -94,8 +95,12 @@ impl Deed for CuttingChosen {
             .insert(self.choice.clone(), self.option.clone());
     }
 
-    fn odd(&self, _: &State, _: &Household) -> Vec<Finding> {
+    fn doubts(&self, _: &Gate<'_>) -> Vec<Finding> {
         Vec::new()
+    }
+
+    fn reason(&self) -> Option<&str> {
+        None
     }
 
     fn said(&self) -> &'static str {

@@ -14,6 +14,7 @@ use crate::ledger::state::Piece;
 use crate::place::{PlaceId, PlaceUse};
 use crate::units::bounds::Measure;
 use crate::units::{Amount, Fraction, Grams, Quantity, Reading, Typed};
+use crate::verdict::Judge;
 use jiff::Timestamp;
 use std::sync::Arc;
 
@@ -48,6 +49,15 @@ impl AskError {
     pub fn no_piece(id: PieceId) -> Self {
         Self::Missing(format!(
             "There is no piece number {}. Look it up by its tag.",
+            id.0
+        ))
+    }
+
+    /// No such pack.
+    #[must_use]
+    pub fn no_pack(id: PackId) -> Self {
+        Self::Missing(format!(
+            "There is no pack number {}. Look it up by its tag.",
             id.0
         ))
     }
@@ -108,6 +118,26 @@ impl<'a> Desk<'a> {
             next_lot: book.next_lot().0,
             pieces_of: Vec::new(),
             lots_of: Vec::new(),
+        }
+    }
+
+    /// Every lot as it stands.
+    #[must_use]
+    pub fn book(&self) -> &'a Book {
+        self.book
+    }
+
+    /// The household.
+    #[must_use]
+    pub fn home(&self) -> &'a Household {
+        self.home
+    }
+
+    /// Who says what may be said of a piece.
+    pub(super) fn judge(&self) -> Judge<'a> {
+        Judge {
+            book: self.book,
+            home: self.home,
         }
     }
 

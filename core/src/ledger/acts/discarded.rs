@@ -1,12 +1,11 @@
 //! Thrown away.
 
-use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Scene};
+use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::caution::Finding;
-use crate::household::Household;
-use crate::ids::{LotId, PieceId};
+use crate::ids::{LotId, PackId, PieceId};
 use crate::ledger::Entry;
-use crate::ledger::post::{Posted, alive, err, transfer};
+use crate::ledger::post::{Posted, alive, err, find, transfer};
 use crate::ledger::state::{Stage, State};
 use crate::ledger::{Account, Loss};
 use crate::units::Units;
@@ -19,9 +18,12 @@ pub struct Discarded {
     pub piece: PieceId,
     /// Why.
     pub reason: String,
+    /// The packs of it that are thrown away; the piece itself when there are none.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub packs: Vec<PackId>,
 }
 
-/// Thrown away.
+/// A piece, or packs of it, are thrown away.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -30,6 +32,9 @@ pub struct DiscardedAsk {
     pub piece: PieceId,
     /// Why.
     pub reason: String,
+    /// The packs of it that are thrown away, by their numbers; the piece itself when left out.
+    #[serde(default)]
+    pub packs: Vec<PackId>,
 }
 
 impl Asked for DiscardedAsk {
@@ -37,6 +42,7 @@ impl Asked for DiscardedAsk {
         let act = Discarded {
             piece: self.piece,
             reason: self.reason.trim().into(),
+            packs: self.packs.clone(),
         };
         desk.about(self.piece, Act::Discarded(act))
     }
@@ -52,7 +58,6 @@ impl Deed for Discarded {
     }
 
     fn post(&self, state: &State, _: Units) -> Posted {
-        let found = alive(state, self.piece)?;
         if self.reason.trim().is_empty() {
             return err(
                 "reason",
@@ -60,6 +65,10 @@ impl Deed for Discarded {
             );
         }
         let waste = Account::Loss(Loss::Waste);
+        if !self.packs.is_empty() {
+            return self.packs_away(state, waste);
+        }
+        let found = alive(state, self.piece)?;
         let mut postings = transfer(Account::Piece(self.piece), waste.clone(), found.mass);
         postings.extend(transfer(Account::InCure(self.piece), waste, found.in_cure));
         Ok(postings)
@@ -68,6 +77,14 @@ impl Deed for Discarded {
     fn begin(&self, _: &mut State, _: &Entry) {}
 
     fn conclude(&self, state: &mut State, entry: &Entry) {
+        if !self.packs.is_empty() {
+            for id in &self.packs {
+                if let Some(pack) = state.packs.get_mut(id) {
+                    pack.discarded = Some(entry.happened_at);
+                }
+            }
+            return;
+        }
         if let Some(piece) = state.piece_mut(self.piece) {
             piece.ended = Some(Stage::Discarded);
             piece.moved(entry.happened_at, None);
@@ -75,26 +92,60 @@ impl Deed for Discarded {
         }
     }
 
-    fn odd(&self, _: &State, _: &Household) -> Vec<Finding> {
+    fn doubts(&self, _: &Gate<'_>) -> Vec<Finding> {
         Vec::new()
+    }
+
+    fn reason(&self) -> Option<&str> {
+        None
     }
 
     fn said(&self) -> &'static str {
         "thrown away"
     }
 
-    fn detail(&self, _: &Scene<'_>) -> String {
-        self.reason.clone()
+    fn detail(&self, scene: &Scene<'_>) -> String {
+        let tags: Vec<_> = self
+            .packs
+            .iter()
+            .filter_map(|id| Some(scene.lot.state.packs.get(id)?.tag.clone()))
+            .collect();
+        if tags.is_empty() {
+            self.reason.clone()
+        } else {
+            format!("{}: {}", tags.join(", "), self.reason)
+        }
     }
 
     fn ask_again(&self, _: LotId, _: &Scene<'_>) -> Option<Ask> {
         Some(Ask::Discarded(DiscardedAsk {
             piece: self.piece,
             reason: self.reason.clone(),
+            packs: self.packs.clone(),
         }))
     }
 
     fn form(&self, _: &Scene<'_>) -> Vec<Field> {
         vec![Field::text("reason", "Why")]
+    }
+}
+
+impl Discarded {
+    fn packs_away(&self, state: &State, waste: Account) -> Posted {
+        let found = find(state, self.piece)?;
+        let mut postings = Vec::new();
+        for (i, id) in self.packs.iter().enumerate() {
+            let pack = state.packs.get(id).filter(|p| p.piece == self.piece);
+            match pack {
+                Some(pack) if pack.discarded.is_none() && !self.packs[..i].contains(id) => {
+                    postings.extend(transfer(Account::Pack(*id), waste.clone(), pack.mass));
+                }
+                Some(pack) => {
+                    return err("packs", format!("{} was thrown away already.", pack.tag));
+                }
+                None => return err("packs", format!("{} has no such pack.", found.tag)),
+            }
+        }
+        Ok(postings)
     }
 }

@@ -3,24 +3,25 @@
 use super::desk::{filled, words};
 use super::form::Count;
 use super::{
-    Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldOption, Scene, sheet_pieces,
+    Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldOption, Gate, Scene,
+    sheet_pieces,
 };
 use crate::catalogue::KeptKey;
 use crate::catalogue::dosing::Way;
 use crate::catalogue::steps::StepKind;
-use crate::caution::Finding;
-use crate::caution::Severity;
+use crate::caution::{Code, Finding, Severity};
 use crate::cure::dose::{Bands, Dose, DoseLine, Judged, bands};
 use crate::cure::rules::Case;
-use crate::cure::sheet::{OwnDose, doses, sheet};
+use crate::cure::sheet::watch::salt_finding;
+use crate::cure::sheet::{OwnDose, Sheet, doses, sheet};
 use crate::cure::{CureAsk, CureChoice, Role};
-use crate::household::Household;
 use crate::ids::{LotId, PieceId};
 use crate::ledger::Entry;
-use crate::ledger::post::{Posted, at_step, edible, err, transfer};
+use crate::ledger::post::{Posted, at_step, err, transfer};
 use crate::ledger::state::{InCure, Piece, State};
 use crate::ledger::{Account, Posting};
 use crate::place::{PlaceId, PlaceUse};
+use crate::reason;
 use crate::units::show::trim;
 use crate::units::{Amount, Units};
 use serde::{Deserialize, Serialize};
@@ -89,9 +90,60 @@ pub struct DosedAsk {
     /// The place they are put in, by its number on the household's list.
     #[serde(default)]
     pub place: Option<Count>,
+    /// What was ticked off as weighed out, where a screen asks for that: nothing else is started.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub ticked: Vec<TickedLine>,
     /// What was really weighed, when a dose is put right.
     #[serde(default)]
     pub weighed: Option<WeighedAsk>,
+}
+
+/// One number of a sheet that somebody weighed out.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct TickedLine {
+    /// The piece, where each has its own.
+    #[serde(default)]
+    pub piece: Option<PieceId>,
+    /// What it is called.
+    pub name: String,
+    /// The number that was hit (g).
+    pub mass_g: f64,
+}
+
+/// The numbers that stand on the sheet now have to be those that were ticked off on it.
+fn is_as_ticked(made: &Sheet, ticked: &[TickedLine]) -> Result<(), AskError> {
+    let stands = |t: &TickedLine| {
+        let lines = match t.piece {
+            None => Some(&made.lines),
+            Some(id) => made.pieces.iter().find(|p| p.piece == id).map(|p| &p.lines),
+        };
+        let line = lines.and_then(|all| all.iter().find(|l| l.name == t.name));
+        line.map(|l| l.shown_g)
+    };
+    let changed: Vec<_> = ticked
+        .iter()
+        .filter(|t| stands(t).is_none_or(|g| (g - t.mass_g).abs() > 1e-9))
+        .map(|t| {
+            let now = stands(t).map_or("not on it".into(), |g| format!("{} g", trim(g, 2)));
+            format!(
+                "{}: {} g was weighed, now it is {now}",
+                t.name,
+                trim(t.mass_g, 2)
+            )
+        })
+        .collect();
+    if changed.is_empty() {
+        return Ok(());
+    }
+    Err(AskError::field(
+        "ticked",
+        format!(
+            "The sheet changed since this was weighed out ({}). Look at it again.",
+            changed.join("; ")
+        ),
+    ))
 }
 
 /// What cures lies in one of these.
@@ -134,7 +186,6 @@ impl Deed for Dosed {
 
     fn post(&self, state: &State, _: Units) -> Posted {
         let (found, _) = at_step(state, self.piece, |s| s.kind == StepKind::Dose)?;
-        edible(state, found)?;
         if found.build().is_some_and(|b| b.method == Way::None) {
             return err("piece", format!("{} is not to be cured.", found.tag));
         }
@@ -146,6 +197,8 @@ impl Deed for Dosed {
     fn conclude(&self, state: &mut State, entry: &Entry) {
         if let Some(piece) = state.piece_mut(self.piece) {
             piece.cure = Some(InCure {
+                entry: entry.id,
+                meat: piece.mass,
                 since: entry.happened_at,
                 dose: Some((*self.dose).clone()),
             });
@@ -157,13 +210,26 @@ impl Deed for Dosed {
 
     /// What was weighed is never refused, but past a stop it is more often a slip than a dose. A
     /// sheet asks for the reason by itself.
-    fn odd(&self, _: &State, _: &Household) -> Vec<Finding> {
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
         let explained = self.dose.reason.is_some();
+        let asks = |f: &&Finding| match f.severity {
+            Severity::Info => false,
+            Severity::Caution => matches!(f.code, Code::SaltLow | Code::SaltHigh),
+            Severity::Stop => gate.correcting && !explained,
+        };
+        let piece = gate.piece(self.piece);
+        let edible = piece
+            .filter(|_| !gate.correcting)
+            .and_then(|p| gate.edible(p));
         let findings = self.dose.findings.iter();
-        findings
-            .filter(|f| !explained && f.severity == Severity::Stop)
-            .cloned()
+        edible
+            .into_iter()
+            .chain(findings.filter(asks).cloned())
             .collect()
+    }
+
+    fn reason(&self) -> Option<&str> {
+        self.dose.reason.as_deref()
     }
 
     fn said(&self) -> &'static str {
@@ -196,13 +262,14 @@ impl Deed for Dosed {
             own: OwnDose::default(),
             reason: self.dose.reason.clone(),
             place: self.place.map(Count::from),
+            ticked: Vec::new(),
             weighed: Some(weighed_again(&self.dose, scene)),
         }))
     }
 
     fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
         let mut fields = weighed_form(&self.dose, "weighed", scene);
-        fields.extend(scene.place_field(PLACES));
+        fields.extend(scene.place_field("place", PLACES));
         fields.push(Field::text("reason", "Why, if it goes past a stop").optional());
         fields
     }
@@ -223,6 +290,7 @@ impl DosedAsk {
                 .cloned()
                 .collect()
         };
+        is_as_ticked(&made, &self.ticked)?;
         if made.refused {
             return Err(AskError::Stopped(
                 findings(),
@@ -230,11 +298,8 @@ impl DosedAsk {
             ));
         }
         let reason = filled(self.reason.as_deref());
-        if made.needs_reason && reason.is_none() {
-            return Err(AskError::Stopped(
-                findings(),
-                "Type why you go on past a stop; it stays with the piece and its label.",
-            ));
+        if made.needs_reason && !reason.is_some_and(reason::is_enough) {
+            return Err(AskError::Stopped(findings(), reason::WANTED));
         }
         let place = desk.place(self.place.as_ref(), PLACES, "place")?;
         // A reason given where none is needed would mark the piece for nothing.
@@ -426,6 +491,11 @@ pub(super) fn as_weighed(
         method,
         build: old.map_or_else(|| Some(build.reference()), |o| o.build.clone()),
         cure,
+        over: Some(if piece.cure.is_some() {
+            piece.green
+        } else {
+            piece.mass
+        }),
         lines,
         nitrite,
         nitrate,
@@ -442,6 +512,7 @@ pub(super) fn as_weighed(
         findings: judged
             .into_iter()
             .filter(|f| f.severity > Severity::Info)
+            .chain(salt_finding(build, method, salt))
             .collect(),
         reason: None,
         own: Vec::new(),

@@ -1,7 +1,8 @@
 //! The fields of an act that a person may put right; every correction is drawn from these.
 
-use super::Scene;
+use super::{AskError, Scene};
 use crate::ids::word;
+use crate::units::Amount;
 use serde::{Deserialize, Serialize};
 
 /// How a field is typed or chosen.
@@ -174,6 +175,38 @@ pub(super) fn cuts(scene: &Scene<'_>) -> Vec<FieldOption> {
         })
         .collect()
 }
+
+/// Hours, as a number or as typed: `26`, `26 h`, `90 min`, `2 days`.
+///
+/// # Errors
+/// When they cannot be read, or nobody waits that long.
+pub(super) fn hours(typed: &Amount, field: &str) -> Result<f64, AskError> {
+    let read = match typed {
+        Amount::Number(n) => Some(*n),
+        Amount::Text(text) => {
+            let text = text.trim().to_lowercase().replace(',', ".");
+            let end = text
+                .find(|c: char| !(c.is_ascii_digit() || c == '.'))
+                .unwrap_or(text.len());
+            let times = match text[end..].trim() {
+                "" | "h" | "hr" | "hrs" | "hour" | "hours" => Some(1.0),
+                "min" | "mins" | "minute" | "minutes" => Some(1.0 / 60.0),
+                "d" | "day" | "days" => Some(24.0),
+                _ => None,
+            };
+            text[..end]
+                .parse::<f64>()
+                .ok()
+                .zip(times)
+                .map(|(n, t)| n * t)
+        }
+    };
+    read.filter(|h| (0.0..=MOST_HOURS).contains(h))
+        .ok_or_else(|| AskError::field(field, "Type hours, such as 26, 90 min or 2 days."))
+}
+
+/// Longer nobody waits (h).
+const MOST_HOURS: f64 = 10_000.0;
 
 /// A whole number as it was sent: a number, or what somebody typed.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]

@@ -1,10 +1,9 @@
 //! An inside temperature was read in the freezer, of one piece or of all that lies there.
 
-use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Scene};
+use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Gate, Scene};
 use crate::animal::hold::FreezerReading;
 use crate::catalogue::KeptKey;
 use crate::caution::Finding;
-use crate::household::Household;
 use crate::ids::{LotId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, alive, err, gone, thickness};
@@ -89,8 +88,12 @@ impl Deed for FreezerRead {
         state.facts.freezer.push((self.piece, reading));
     }
 
-    fn odd(&self, _: &State, _: &Household) -> Vec<Finding> {
+    fn doubts(&self, _: &Gate<'_>) -> Vec<Finding> {
         Vec::new()
+    }
+
+    fn reason(&self) -> Option<&str> {
+        None
     }
 
     fn said(&self) -> &'static str {

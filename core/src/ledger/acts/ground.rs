@@ -1,19 +1,20 @@
 //! Meat was ground or diced into one block.
 
 use super::byproduct_given::ByproductGiven;
-use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Scene};
+use super::desk::filled;
+use super::{
+    Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Gate, Scene,
+};
 use crate::catalogue::KeptKey;
+use crate::catalogue::meats::NO_MEAT;
 use crate::catalogue::species::MIX;
-use crate::caution::Finding;
-use crate::household::Household;
+use crate::caution::{Code, Finding, Severity};
 use crate::ids::{LotId, PieceId, word};
 use crate::ledger::Entry;
-use crate::ledger::post::{
-    Posted, edible, enough_kept, err, positive, say, thickness, tidy, workable,
-};
+use crate::ledger::post::{Posted, enough_kept, err, positive, say, thickness, tidy, workable};
 use crate::ledger::state::{Piece, State};
 use crate::ledger::{Account, Byproduct, Loss};
-use crate::piece::Shape;
+use crate::piece::{Shape, Taken};
 use crate::units::{Amount, Fraction, Milligrams, Millimetres, Reading, Typed, Units};
 use serde::{Deserialize, Serialize};
 
@@ -42,6 +43,12 @@ pub enum GroundFrom {
         /// The lot that gave it, when it was trim or fat kept of another one.
         #[serde(default, skip_serializing_if = "Option::is_none")]
         given_by: Option<LotId>,
+        /// What of that lot it was.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        kind: Option<Byproduct>,
+        /// The animal it is of, where that was said; else its name tells.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        species: Option<String>,
     },
 }
 
@@ -88,6 +95,9 @@ pub enum GroundFromAsk {
         name: String,
         /// Its weight, as typed.
         reading: String,
+        /// The animal it is of, by its word; `none` for what is no meat, such as ice. By its name when left out.
+        #[serde(default)]
+        species: Option<String>,
     },
 }
 
@@ -151,14 +161,22 @@ impl Asked for GroundAsk {
                                 name,
                                 reading,
                                 given_by: Some(giver),
+                                kind: Some(*kind),
+                                species: None,
                             }
                         }
                     }
                 }
-                GroundFromAsk::Added { name, reading } => GroundFrom::Added {
+                GroundFromAsk::Added {
+                    name,
+                    reading,
+                    species,
+                } => GroundFrom::Added {
                     name: name.trim().into(),
                     reading: desk.mass(reading, &field)?,
                     given_by: None,
+                    kind: None,
+                    species: meat_of(desk, species.as_deref(), i)?,
                 },
             });
         }
@@ -215,7 +233,6 @@ impl Deed for Ground {
             let (account, mass) = match source {
                 GroundFrom::Piece { piece } => {
                     let found = workable(state, *piece)?;
-                    edible(state, found)?;
                     if found.shape.bone_in {
                         return err(
                             &format!("sources[{i}]"),
@@ -300,6 +317,7 @@ impl Deed for Ground {
                 ..Shape::default()
             },
             fat: self.fat.clone(),
+            taken: self.taken(),
             product,
             ..Piece::green(
                 self.into,
@@ -316,8 +334,38 @@ impl Deed for Ground {
         state.went_into(&pieces, self.into, entry);
     }
 
-    fn odd(&self, _: &State, _: &Household) -> Vec<Finding> {
-        Vec::new()
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let unknown = |source: &GroundFrom| match source {
+            GroundFrom::Added {
+                name,
+                given_by: None,
+                species: None,
+                ..
+            } if gate.catalogue().meat_by_name(name).is_none() => Some(name.clone()),
+            GroundFrom::Piece { .. } | GroundFrom::Kept { .. } | GroundFrom::Added { .. } => None,
+        };
+        let ask = |name| {
+            Finding::new(
+                Code::MeatUnknown,
+                Severity::Caution,
+                format!("Nobody said of which animal “{name}” is."),
+            )
+            .wants("the animal, or that it is no meat")
+            .way_out("Say the animal. Kept as it is, the block is cooked as the strictest meat is, and never dried raw.")
+        };
+        let mut found: Vec<_> = self.sources.iter().filter_map(unknown).map(ask).collect();
+        let pieces = self.pieces().filter_map(|id| gate.piece(id));
+        found.extend(pieces.filter_map(|p| gate.edible(p)));
+        let kept = |s: &GroundFrom| match s {
+            GroundFrom::Kept { .. } => gate.edible_lot(),
+            GroundFrom::Piece { .. } | GroundFrom::Added { .. } => None,
+        };
+        found.extend(self.sources.iter().find_map(kept));
+        found
+    }
+
+    fn reason(&self) -> Option<&str> {
+        None
     }
 
     fn said(&self) -> &'static str {
@@ -340,9 +388,15 @@ impl Deed for Ground {
                 kind: *kind,
                 reading: scene.again(reading),
             },
-            GroundFrom::Added { name, reading, .. } => GroundFromAsk::Added {
+            GroundFrom::Added {
+                name,
+                reading,
+                species,
+                ..
+            } => GroundFromAsk::Added {
                 name: name.clone(),
                 reading: scene.again(reading),
+                species: species.clone(),
             },
         };
         Some(Ask::Ground(GroundAsk {
@@ -376,7 +430,49 @@ impl Deed for Ground {
     }
 }
 
+/// The animal that something bought is said to be of; what its name says is read when it is needed.
+fn meat_of(desk: &Desk<'_>, said: Option<&str>, i: usize) -> Result<Option<String>, AskError> {
+    let catalogue = desk.catalogue();
+    match filled(said) {
+        Some(NO_MEAT) => Ok(Some(NO_MEAT.into())),
+        Some(key) if catalogue.meat(key).is_some() => Ok(Some(key.into())),
+        Some(_) => Err(AskError::field(
+            &format!("sources[{i}].species"),
+            "Choose the animal it is of from the list, or none for what is no meat.",
+        )),
+        None => Ok(None),
+    }
+}
+
 impl Ground {
+    /// What went in that was no piece of the lot.
+    fn taken(&self) -> Vec<Taken> {
+        let taken = |source: &GroundFrom| match source {
+            GroundFrom::Piece { .. } => None,
+            GroundFrom::Kept { kind, reading } => Some(Taken {
+                name: word(kind),
+                mass: reading.value,
+                lot: None,
+                kind: Some(*kind),
+                species: None,
+            }),
+            GroundFrom::Added {
+                name,
+                reading,
+                given_by,
+                kind,
+                species,
+            } => Some(Taken {
+                name: name.clone(),
+                mass: reading.value,
+                lot: *given_by,
+                kind: *kind,
+                species: species.clone(),
+            }),
+        };
+        self.sources.iter().filter_map(taken).collect()
+    }
+
     /// The pieces that went in.
     pub fn pieces(&self) -> impl Iterator<Item = PieceId> {
         self.sources.iter().filter_map(|s| match s {

@@ -2,11 +2,10 @@
 
 use super::desk::words;
 use super::form::options;
-use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Scene};
+use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::catalogue::holds::{HoldAnswer, HoldKind};
-use crate::caution::Finding;
-use crate::household::Household;
+use crate::caution::{Code, Finding, Severity};
 use crate::ids::{LotId, word};
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, err, gone};
@@ -79,12 +78,39 @@ impl Deed for HoldAnswered {
             answer: self.answer,
             at: entry.happened_at,
             note: self.note.clone(),
+            entry: entry.id,
         };
-        state.facts.answers.insert(self.kind, answered);
+        // A bad answer stands until that answer itself is put right: a later one does not lift it.
+        let answers = &mut state.facts.answers;
+        if answers.get(&self.kind).map(|a| a.answer) != Some(HoldAnswer::Positive) {
+            answers.insert(self.kind, answered);
+        }
     }
 
-    fn odd(&self, _: &State, _: &Household) -> Vec<Finding> {
-        Vec::new()
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let before = gate.state.facts.answers.get(&self.kind);
+        let stands = before.is_some_and(|a| a.answer == HoldAnswer::Positive);
+        if !stands || self.answer == HoldAnswer::Positive {
+            return Vec::new();
+        }
+        vec![
+            Finding::new(
+                Code::OpenHold,
+                Severity::Caution,
+                "This animal is written down as positive; another answer does not lift that.",
+            )
+            .saw(word(&self.answer))
+            .wants("the positive answer itself put right, if it was a slip")
+            .way_out("Correct or undo the positive answer. Kept, both stand, and nobody eats it."),
+        ]
+    }
+
+    fn reason(&self) -> Option<&str> {
+        None
+    }
+
+    fn note(&self) -> Option<&str> {
+        self.note.as_deref()
     }
 
     fn said(&self) -> &'static str {

@@ -1,20 +1,25 @@
 //! Hung up, with what hangs there beside the meat.
 
+use super::desk::words;
 use super::form::Count;
-use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Scene};
+use super::{
+    Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Gate, Scene,
+};
 use crate::catalogue::KeptKey;
+use crate::catalogue::builds::Build;
 use crate::catalogue::steps::StepKind;
-use crate::caution::Finding;
-use crate::household::Household;
+use crate::caution::{Code, Finding, Severity};
 use crate::ids::{LotId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::Loss;
 use crate::ledger::odd::lost_too_much;
 use crate::ledger::post::{Posted, at_step, err, not_now, reweigh};
-use crate::ledger::state::{Hanging, Point, Stage, State};
+use crate::ledger::state::{Hanging, Piece, Point, Stage, State};
 use crate::place::{PlaceId, PlaceUse};
+use crate::reason;
 use crate::units::show::share;
 use crate::units::{Amount, Fraction, Milligrams, Reading, Typed, Units, reading};
+use crate::verdict::LEAST_LOSS;
 use serde::{Deserialize, Serialize};
 use serde_json::json;
 
@@ -44,6 +49,9 @@ pub struct Hung {
     /// The place it hangs in, if that was said.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub place: Option<PlaceId>,
+    /// Why, where it goes past a stop.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub reason: Option<String>,
 }
 
 /// Something that hangs there and is not meat.
@@ -78,6 +86,9 @@ pub struct HungAsk {
     /// The place it hangs in, by its number on the household's list.
     #[serde(default)]
     pub place: Option<Count>,
+    /// Why, where it goes past a stop.
+    #[serde(default)]
+    pub reason: Option<String>,
 }
 
 impl Asked for HungAsk {
@@ -120,6 +131,7 @@ impl Asked for HungAsk {
             parts,
             loss,
             place: desk.place(self.place.as_ref(), &[PlaceUse::Hang], "place")?,
+            reason: words(self.reason.as_deref()),
         };
         desk.about(self.piece, Act::Hung(act))
     }
@@ -160,11 +172,14 @@ impl Deed for Hung {
     fn conclude(&self, state: &mut State, entry: &Entry) {
         if let Some(piece) = state.piece_mut(self.piece) {
             piece.hanging = Some(Hanging {
+                entry: entry.id,
                 since: entry.happened_at,
                 gross_start: self.reading.value,
                 tare: self.tare.value,
                 loss: self.loss.value,
                 until: None,
+                lost: None,
+                reason: self.reason.clone(),
             });
             piece.moved(entry.happened_at, self.place);
             piece.weighed(
@@ -175,14 +190,26 @@ impl Deed for Hung {
         }
     }
 
-    fn odd(&self, state: &State, home: &Household) -> Vec<Finding> {
-        lost_too_much(
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let (state, home) = (gate.state, gate.home);
+        let mut found = lost_too_much(
             self.piece,
             self.reading.value - self.tare.value,
             USUAL_LOSS,
             state,
             home.units,
-        )
+        );
+        if let Some(piece) = gate.piece(self.piece) {
+            found.extend(self.without_nitrite(gate, piece));
+            found.extend(gate.judge().not_for_drying(state, piece));
+            found.extend(self.odd_target(piece));
+            found.extend(self.no_tare(piece));
+        }
+        found
+    }
+
+    fn reason(&self) -> Option<&str> {
+        self.reason.as_deref()
     }
 
     fn said(&self) -> &'static str {
@@ -226,6 +253,7 @@ impl Deed for Hung {
                 .collect(),
             loss_fraction: Some(Amount::Text(scene.again(&self.loss))),
             place: self.place.map(Count::from),
+            reason: self.reason.clone(),
         }))
     }
 
@@ -245,10 +273,85 @@ impl Deed for Hung {
             ),
             Field::new("loss_fraction", "Share to lose", FieldKind::Share),
         ];
-        fields.extend(scene.place_field(&[PlaceUse::Hang]));
+        fields.extend(scene.place_field("place", &[PlaceUse::Hang]));
+        fields.push(Field::text("reason", "Why, if it goes past a stop").optional());
         fields
     }
 }
 
+impl Hung {
+    fn without_nitrite(&self, gate: &Gate<'_>, piece: &Piece) -> Option<Finding> {
+        let no_nitrite = gate.judge().really(gate.state, piece)?.no_nitrite;
+        let dried = piece.build().is_some_and(Build::is_dried);
+        (no_nitrite && dried).then(|| {
+            Finding::new(
+                Code::NoNitriteHazard,
+                Severity::Stop,
+                "It was cured without nitrite: hanging in a mild place, nothing holds botulism back.",
+            )
+            .saw("0 ppm nitrite")
+            .wants("a measured dose of cure #2 for what hangs for weeks")
+            .way_out("Cook it right through instead.")
+        })
+    }
+
+    /// A loss that leaves raw meat, or leather.
+    fn odd_target(&self, piece: &Piece) -> Option<Finding> {
+        let loss = self.loss.value.0;
+        let raw = piece.build().is_some_and(|b| b.raw_dried);
+        let edge = piece
+            .build()
+            .and_then(|b| b.hang.as_ref())
+            .map(|h| h.least());
+        let reasoned = self.reason.as_deref().is_some_and(reason::is_enough);
+        let (message, wants) = if !(ODD_UNDER..=ODD_OVER).contains(&loss) {
+            (
+                "That is a strange share to lose.".to_string(),
+                "10 to 60 %".to_string(),
+            )
+        } else if raw && !reasoned && loss < LEAST_LOSS - 1e-9 {
+            (
+                "With so little lost it is raw meat, and stays “cook before eating” unless a typed reason says why it is meant so.".to_string(),
+                share(Fraction(LEAST_LOSS)),
+            )
+        } else if let Some(edge) = edge.filter(|e| raw && !reasoned && loss < e - 1e-9) {
+            (
+                "That is under what this product is dried to; it counts as its lower edge."
+                    .to_string(),
+                share(Fraction(edge)),
+            )
+        } else {
+            return None;
+        };
+        Some(
+            Finding::new(Code::LossTarget, Severity::Caution, message)
+                .saw(share(self.loss.value))
+                .wants(wants)
+                .way_out("Type the share as a percent, such as 35 %, or keep it as typed."),
+        )
+    }
+
+    /// What is cased or netted has something beside the meat on the scale.
+    fn no_tare(&self, piece: &Piece) -> Option<Finding> {
+        let cased = piece.build().is_some_and(|b| {
+            b.step(StepKind::Case).is_some() || b.wrap.casing.is_some() || b.wrap.net
+        });
+        (cased && !self.tare.value.is_some()).then(|| {
+            Finding::new(
+                Code::TareMissing,
+                Severity::Caution,
+                "Casing, cloth, net, string and hook hang on the scale too, and none of it dries.",
+            )
+            .saw("0 g beside the meat")
+            .wants("their weight")
+            .way_out("Weigh the same again without the meat, or keep it as typed if nothing hangs there.")
+        })
+    }
+}
+
+/// A share to lose under this is asked about.
+const ODD_UNDER: f64 = 0.10;
+/// A share to lose over this is asked about.
+const ODD_OVER: f64 = 0.60;
 /// More than this share lost on the way to the hook is asked about.
 const USUAL_LOSS: f64 = 0.15;

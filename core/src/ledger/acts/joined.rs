@@ -1,10 +1,9 @@
 //! Two pieces folded into a pair, or several bound into one.
 
 use super::form::option;
-use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, Scene};
+use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::caution::Finding;
-use crate::household::Household;
 use crate::ids::{LotId, PieceId};
 use crate::ledger::Account;
 use crate::ledger::Entry;
@@ -121,7 +120,8 @@ impl Deed for Joined {
             if self.pieces[..i].contains(id) {
                 return err("pieces", "A piece cannot be joined to itself.".into());
             }
-            found.push(workable(state, *id)?);
+            let piece = workable(state, *id)?;
+            found.push(piece);
         }
         if self.way == JoinWay::Pair && found[0].cut != found[1].cut {
             return err(
@@ -198,8 +198,13 @@ impl Deed for Joined {
         state.went_into(&self.pieces, self.into, entry);
     }
 
-    fn odd(&self, _: &State, _: &Household) -> Vec<Finding> {
-        Vec::new()
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let pieces = self.pieces.iter().filter_map(|id| gate.piece(*id));
+        pieces.filter_map(|p| gate.edible(p)).collect()
+    }
+
+    fn reason(&self) -> Option<&str> {
+        None
     }
 
     fn said(&self) -> &'static str {

@@ -8,7 +8,9 @@ pub mod breakdown_closed;
 pub mod byproduct_given;
 pub mod byproduct_weighed;
 pub mod checked;
+pub mod cleaned;
 pub mod coated;
+pub mod cooled;
 pub mod cut;
 pub mod cutting_chosen;
 mod desk;
@@ -16,14 +18,18 @@ pub mod discarded;
 pub mod dosed;
 pub mod form;
 pub mod freezer_read;
+mod gate;
+
 pub mod ground;
 pub mod hold_answered;
 pub mod hung;
 pub mod joined;
+pub mod label_printed;
 pub mod noted;
 pub mod out_of_cure;
 pub mod packed;
 pub mod piece_weighed;
+pub mod place_read;
 pub mod purchased;
 pub mod received;
 mod scene;
@@ -39,6 +45,7 @@ pub mod worked;
 
 pub use desk::{AskError, Desk, Drafted, sheet_pieces};
 pub use form::{Field, FieldKind, FieldOption};
+pub use gate::{Gate, Pass};
 pub use scene::Scene;
 
 use super::post::Posted;
@@ -46,7 +53,6 @@ use super::state::State;
 use super::{Entry, LotId, PackId, PieceId};
 use crate::catalogue::KeptKey;
 use crate::caution::Finding;
-use crate::household::Household;
 use crate::units::Units;
 use serde::{Deserialize, Serialize};
 
@@ -90,8 +96,15 @@ pub trait Deed {
     fn begin(&self, state: &mut State, entry: &Entry);
     /// Writes down what it means, after masses moved.
     fn conclude(&self, state: &mut State, entry: &Entry);
-    /// Numbers that could be, but look mistyped.
-    fn odd(&self, state: &State, home: &Household) -> Vec<Finding>;
+    /// What gives pause before it is written down: a caution is asked about and may be kept, a stop
+    /// wants a reason, and some stops let nobody pass.
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding>;
+    /// Why the person goes on past a stop, where they said so.
+    fn reason(&self) -> Option<&str>;
+    /// What the person wrote about it in words of their own.
+    fn note(&self) -> Option<&str> {
+        None
+    }
     /// What was done, in the past tense.
     fn said(&self) -> &'static str;
     /// With which numbers, in the household's units.
@@ -168,11 +181,15 @@ acts! {
     Coated(coated::Coated) = "coated", "Something was put on it by weight.";
     StepDone(step_done::StepDone) = "step_done", "A step on its way was done.";
     Smoked(smoked::Smoked) = "smoked", "Smoked or cooked, and weighed.";
+    Cooled(cooled::Cooled) = "cooled", "An inside temperature was read while it cooled.";
+    PlaceRead(place_read::PlaceRead) = "place_read", "The temperature around it was read.";
     Hung(hung::Hung) = "hung", "Hung up.";
     WeighedIn(weighed_in::WeighedIn) = "weighed_in", "Weighed on its hook.";
     TakenDown(taken_down::TakenDown) = "taken_down", "Taken down.";
     Cut(cut::Cut) = "cut", "Cut into parts.";
     Packed(packed::Packed) = "packed", "Sliced and packed.";
+    LabelPrinted(label_printed::LabelPrinted) = "label_printed", "Labels were printed.";
+    Cleaned(cleaned::Cleaned) = "cleaned", "Grinder, board and knives were cleaned after it.";
     Discarded(discarded::Discarded) = "discarded", "Thrown away.";
     Undone(undone::Undone) = "undone", "The entry it replaces did not happen.";
 }
@@ -226,12 +243,16 @@ asks! {
     Coated(coated::CoatedAsk), "Something was put on it by weight.";
     StepDone(step_done::StepDoneAsk), "A step on its way was done.";
     Smoked(smoked::SmokedAsk), "Smoked or cooked.";
+    Cooled(cooled::CooledAsk), "An inside temperature was read while it cooled.";
+    PlaceRead(place_read::PlaceReadAsk), "The temperature around meat was read.";
     Hung(hung::HungAsk), "Hung up.";
     WeighedIn(weighed_in::WeighedInAsk), "Weighed on its hook.";
     TakenDown(taken_down::TakenDownAsk), "Taken down.";
     Cut(cut::CutAsk), "Cut into parts.";
     Packed(packed::PackedAsk), "Sliced and packed.";
-    Discarded(discarded::DiscardedAsk), "Thrown away.";
+    LabelPrinted(label_printed::LabelPrintedAsk), "Labels were printed.";
+    Cleaned(cleaned::CleanedAsk), "Grinder, board and knives were cleaned after a lot.";
+    Discarded(discarded::DiscardedAsk), "A piece, or packs of it, are thrown away.";
 }
 
 impl Act {
@@ -265,6 +286,12 @@ impl Act {
         matches!(self, Self::Undone(_))
     }
 
+    /// What the person wrote about it in words of their own: a note, or a reason.
+    #[must_use]
+    pub fn note(&self) -> Option<&str> {
+        self.deed().note().or_else(|| self.deed().reason())
+    }
+
     /// What it moves on a lot as it stands; refusals speak in `unit`.
     ///
     /// # Errors
@@ -285,10 +312,10 @@ impl Act {
         self.deed().conclude(state, entry);
     }
 
-    /// What to ask before it is written down; empty when nothing looks odd.
+    /// What gives pause before it is written down; empty when nothing does.
     #[must_use]
-    pub fn odd(&self, state: &State, home: &Household) -> Vec<Finding> {
-        self.deed().odd(state, home)
+    pub fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        self.deed().doubts(gate)
     }
 }
 

@@ -1,9 +1,8 @@
 //! Something seen, felt or measured, in words.
 
-use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Scene};
+use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::caution::Finding;
-use crate::household::Household;
 use crate::ids::{LotId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, err, find};
@@ -62,8 +61,16 @@ impl Deed for Noted {
 
     fn conclude(&self, _: &mut State, _: &Entry) {}
 
-    fn odd(&self, _: &State, _: &Household) -> Vec<Finding> {
+    fn doubts(&self, _: &Gate<'_>) -> Vec<Finding> {
         Vec::new()
+    }
+
+    fn reason(&self) -> Option<&str> {
+        None
+    }
+
+    fn note(&self) -> Option<&str> {
+        Some(&self.text)
     }
 
     fn said(&self) -> &'static str {

@@ -1,12 +1,11 @@
 //! Out of the cure, rinsed and weighed.
 
-use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Scene};
+use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::catalogue::steps::StepKind;
 use crate::caution::FieldError;
 use crate::caution::Finding;
 use crate::cure::dose::Dose;
-use crate::household::Household;
 use crate::ids::{LotId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::odd::lost_too_much;
@@ -104,14 +103,24 @@ impl Deed for OutOfCure {
         }
     }
 
-    fn odd(&self, state: &State, home: &Household) -> Vec<Finding> {
-        lost_too_much(
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let (state, home) = (gate.state, gate.home);
+        let mut found = lost_too_much(
             self.piece,
             self.reading.value,
             USUAL_LOSS,
             state,
             home.units,
-        )
+        );
+        let early = gate
+            .piece(self.piece)
+            .and_then(|piece| gate.judge().early(piece, gate.at));
+        found.extend(early.map(|e| e.finding(gate.piece(self.piece).map_or("It", |p| &p.tag))));
+        found
+    }
+
+    fn reason(&self) -> Option<&str> {
+        None
     }
 
     fn said(&self) -> &'static str {

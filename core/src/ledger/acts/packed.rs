@@ -2,17 +2,18 @@
 
 use super::desk::words;
 use super::form::Count;
-use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Scene};
+use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::catalogue::steps::StepKind;
-use crate::caution::Finding;
-use crate::household::Household;
+use crate::caution::{Code, Finding, Severity};
 use crate::ids::{LotId, PackId, PieceId};
 use crate::ledger::Entry;
-use crate::ledger::post::{Posted, at_step, edible, err, is_explained, no_gain, positive, tidy};
-use crate::ledger::state::{Pack, Stage, State};
+use crate::ledger::post::{Posted, at_step, err, is_explained, is_gain, no_gain, positive, tidy};
+use crate::ledger::state::{Pack, Piece, Stage, State};
 use crate::ledger::{Account, Byproduct, Loss};
+use crate::place::{PlaceId, PlaceUse};
 use crate::units::{Milligrams, Reading, Units};
+use crate::verdict::{Printed, Storage};
 use serde::{Deserialize, Serialize};
 use serde_json::json;
 
@@ -34,7 +35,16 @@ pub struct NewPack {
     /// What to name for the allergic.
     #[serde(default)]
     pub allergens: Option<String>,
+    /// The place of the house it lies in, if that was said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub lies_in: Option<PlaceId>,
+    /// What its label said of how it is eaten, when it was packed.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub printed: Option<Printed>,
 }
+
+/// Where packs lie.
+const PLACES: &[PlaceUse] = &[PlaceUse::Freeze, PlaceUse::Cold];
 
 /// Sliced and packed.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -47,6 +57,9 @@ pub struct Packed {
     pub ends: Option<Reading>,
     /// True when nothing of the piece is left to pack.
     pub finished: bool,
+    /// Why, where it goes past a stop.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub reason: Option<String>,
 }
 
 /// A pack, as typed.
@@ -65,6 +78,9 @@ pub struct PackAsk {
     /// What to name for the allergic.
     #[serde(default)]
     pub allergens: Option<String>,
+    /// The freezer or shelf it lies in, by its number on the household's list.
+    #[serde(default)]
+    pub lies_in: Option<Count>,
 }
 
 /// Sliced and packed.
@@ -81,6 +97,9 @@ pub struct PackedAsk {
     pub ends: Option<String>,
     /// True when nothing of the piece is left to pack.
     pub finished: bool,
+    /// Why, where it goes past a stop.
+    #[serde(default)]
+    pub reason: Option<String>,
 }
 
 impl Asked for PackedAsk {
@@ -104,6 +123,14 @@ impl Asked for PackedAsk {
                 slices: desk.count_if(pack.slices.as_ref(), &format!("packs[{i}].slices"))?,
                 place: pack.place.clone(),
                 allergens: words(pack.allergens.as_deref()),
+                lies_in: desk.place(
+                    pack.lies_in.as_ref(),
+                    PLACES,
+                    &format!("packs[{i}].lies_in"),
+                )?,
+                // A label that was printed stays as it was printed, whatever is put right; a new one is
+                // printed at the gate.
+                printed: kept.get(i).and_then(|old| old.printed),
             });
         }
         let act = Packed {
@@ -111,6 +138,7 @@ impl Asked for PackedAsk {
             packs,
             ends: desk.mass_if(self.ends.as_deref(), "ends")?,
             finished: self.finished,
+            reason: words(self.reason.as_deref()),
         };
         desk.about(self.piece, Act::Packed(act))
     }
@@ -134,7 +162,6 @@ impl Deed for Packed {
 
     fn post(&self, state: &State, units: Units) -> Posted {
         let (found, _) = at_step(state, self.piece, |s| s.kind == StepKind::Pack)?;
-        edible(state, found)?;
         if self.packs.is_empty() && self.ends.is_none() {
             return err("packs", "Weigh at least one pack.".into());
         }
@@ -157,10 +184,11 @@ impl Deed for Packed {
             .map(|p| p.reading.value)
             .sum::<Milligrams>()
             + ends;
-        if sum > found.mass {
+        let coat = coat_nobody_weighed(found, sum);
+        if sum > found.mass + coat {
             no_gain(found, sum, found.mass, "packs", units)?;
         }
-        let left = found.mass - sum;
+        let left = found.mass + coat - sum;
         // With more on the scale than in the books there is nothing left to pack.
         let over = left < Milligrams::ZERO;
         let lost = if self.finished || over {
@@ -174,7 +202,8 @@ impl Deed for Packed {
             Loss::Unaccounted
         };
         let mut moves = vec![
-            (Account::Piece(self.piece), -(sum + lost)),
+            (Account::Material("meal or coating".into()), -coat),
+            (Account::Piece(self.piece), coat - sum - lost),
             (Account::Byproduct(Byproduct::Ends), ends),
             (Account::Loss(kind), lost),
         ];
@@ -196,6 +225,10 @@ impl Deed for Packed {
                 slices: new.slices,
                 place: new.place.clone(),
                 allergens: new.allergens.clone(),
+                lies_in: new.lies_in,
+                printed: new.printed,
+                printed_at: entry.happened_at,
+                discarded: None,
                 at: entry.happened_at,
                 entry: entry.id,
             };
@@ -215,8 +248,41 @@ impl Deed for Packed {
         }
     }
 
-    fn odd(&self, _: &State, _: &Household) -> Vec<Finding> {
-        Vec::new()
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let Some(piece) = gate.piece(self.piece) else {
+            return Vec::new();
+        };
+        let judge = gate.judge();
+        if let Some(refused) = gate.edible(piece).filter(|_| !self.packs.is_empty()) {
+            return vec![refused];
+        }
+        let no_nitrite = judge
+            .really(gate.state, piece)
+            .is_some_and(|r| r.no_nitrite);
+        let sealed = |place: &str| {
+            let storage = Storage::of(place);
+            storage.sealed && !storage.frozen
+        };
+        let places = self.packs.iter().filter_map(|p| p.place.as_deref());
+        let sealed: Vec<_> = places.filter(|p| no_nitrite && sealed(p)).collect();
+        sealed
+            .first()
+            .map(|place| {
+                Finding::new(
+                    Code::NoNitriteHazard,
+                    Severity::Stop,
+                    "Without nitrite nothing holds botulism back where there is no air.",
+                )
+                .saw(format!("{}, {place}", piece.tag))
+                .wants("loosely wrapped in the fridge for 7 days, or frozen")
+                .way_out("Choose another place for the packs, or freeze them.")
+            })
+            .into_iter()
+            .collect()
+    }
+
+    fn reason(&self) -> Option<&str> {
+        self.reason.as_deref()
     }
 
     fn said(&self) -> &'static str {
@@ -243,25 +309,55 @@ impl Deed for Packed {
                     slices: p.slices.map(Count::from),
                     place: p.place.clone(),
                     allergens: p.allergens.clone(),
+                    lies_in: p.lies_in.map(Count::from),
                 })
                 .collect(),
             ends: self.ends.as_ref().map(|r| scene.again(r)),
             finished: self.finished,
+            reason: self.reason.clone(),
         }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
-        let pack = vec![
+    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+        let mut pack = vec![
             Field::mass("reading", "Weight"),
             Field::new("slices", "Slices", FieldKind::Count).optional(),
             Field::text("place", "Where it is kept").optional(),
             Field::text("allergens", "What to name for the allergic").optional(),
         ];
-        let empty = json!({"reading": "", "slices": null, "place": null, "allergens": null});
+        pack.extend(scene.place_field("lies_in", PLACES));
+        let empty = json!({"reading": "", "slices": null, "place": null, "allergens": null, "lies_in": null});
         vec![
             Field::rows("packs", "Packs", pack, Some(empty)),
             Field::mass("ends", "Ends and crumbs").optional(),
             Field::tick("finished", "Nothing of it is left to pack"),
+            Field::text("reason", "Why, if it goes past a stop").optional(),
         ]
+    }
+}
+
+/// Rolled in meal and packed, a piece may weigh so much more (share).
+const MOST_COAT: f64 = 0.08;
+
+/// What a piece gained by a coat that its product has and nobody weighed.
+fn coat_nobody_weighed(piece: &Piece, sum: Milligrams) -> Milligrams {
+    let coated = piece
+        .build()
+        .is_some_and(|b| b.step(StepKind::Coat).is_some());
+    let gain = sum - piece.mass;
+    let usual = gain.grams() <= piece.mass.grams() * MOST_COAT;
+    if coated && piece.coats.is_empty() && is_gain(sum, piece.mass) && usual {
+        gain
+    } else {
+        Milligrams::ZERO
+    }
+}
+
+impl Packed {
+    /// Notes what the labels say, as they are printed when it is packed.
+    pub(super) fn print(&mut self, says: Printed) {
+        for pack in &mut self.packs {
+            pack.printed = Some(says);
+        }
     }
 }

@@ -1,13 +1,12 @@
 //! A piece was weighed out of its lot.
 
 use super::form::cuts;
-use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, Scene};
+use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use crate::animal::expect::OwnShares;
 use crate::catalogue::KeptKey;
 use crate::catalogue::species::Range;
 use crate::caution::Finding;
 use crate::caution::{Code, Severity};
-use crate::household::Household;
 use crate::ids::{LotId, PieceId};
 use crate::ledger::Account;
 use crate::ledger::Entry;
@@ -132,7 +131,8 @@ impl Deed for PieceWeighed {
 
     fn conclude(&self, _: &mut State, _: &Entry) {}
 
-    fn odd(&self, state: &State, home: &Household) -> Vec<Finding> {
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let (state, home) = (gate.state, gate.home);
         let Some(lot) = &state.lot else {
             return Vec::new();
         };
@@ -229,6 +229,10 @@ impl Deed for PieceWeighed {
         }
         asked.extend(over_scale(&self.reading, home));
         asked
+    }
+
+    fn reason(&self) -> Option<&str> {
+        None
     }
 
     fn said(&self) -> &'static str {

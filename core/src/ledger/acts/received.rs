@@ -4,13 +4,13 @@ use super::desk::filled;
 use super::form::Count;
 use super::form::{cuts, options};
 use super::{
-    Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, FieldOption, Scene,
+    Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, FieldOption, Gate,
+    Scene,
 };
 use crate::animal::{KnownWeight, Portion};
 use crate::catalogue::KeptKey;
 use crate::catalogue::species::Range;
 use crate::caution::Finding;
-use crate::household::Household;
 use crate::ids::LotId;
 use crate::ledger::Entry;
 use crate::ledger::odd::{mistyped, other_reading};
@@ -343,7 +343,8 @@ impl Deed for Received {
         state.lot = Some(Lot::new(self.clone(), entry.happened_at, state.catalogue()));
     }
 
-    fn odd(&self, _: &State, home: &Household) -> Vec<Finding> {
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let home = gate.home;
         let grams = self.reading.value.grams();
         let each = grams / f64::from(self.count.unwrap_or(1).max(1));
         let least = match self.portion {
@@ -371,6 +372,10 @@ impl Deed for Received {
             format!("at least {}", mass(Grams(least), home.units.mass)),
             way_out,
         )]
+    }
+
+    fn reason(&self) -> Option<&str> {
+        None
     }
 
     fn said(&self) -> &'static str {

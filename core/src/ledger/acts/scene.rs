@@ -78,7 +78,7 @@ impl<'a> Scene<'a> {
 
     /// Where a piece may lie at a step, as a field to choose from; none where nothing is listed.
     #[must_use]
-    pub fn place_field(&self, uses: &[PlaceUse]) -> Option<Field> {
+    pub fn place_field(&self, name: &str, uses: &[PlaceUse]) -> Option<Field> {
         let listed = self.home.equipment.iter().flat_map(|e| &e.places);
         let options: Vec<_> = listed
             .filter(|p| uses.iter().any(|u| p.is_for(*u)))
@@ -87,7 +87,7 @@ impl<'a> Scene<'a> {
                 label: p.name.clone(),
             })
             .collect();
-        (!options.is_empty()).then(|| Field::one_of("place", "Where it lies", options).optional())
+        (!options.is_empty()).then(|| Field::one_of(name, "Where it lies", options).optional())
     }
 
     /// An entry in words: with which numbers.

@@ -1,19 +1,22 @@
 //! Smoked or cooked, and weighed; a piece may be smoked more than once.
 
 use super::desk::words;
-use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, FieldOption, Scene};
+use super::{
+    Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, FieldOption, Gate, Scene,
+};
 use crate::catalogue::KeptKey;
 use crate::catalogue::steps::{Step, StepKind};
-use crate::caution::FieldError;
-use crate::caution::Finding;
-use crate::household::Household;
+use crate::caution::{Code, FieldError, Finding, Severity};
 use crate::ids::{LotId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::odd::lost_too_much;
 use crate::ledger::post::{Posted, at_step, err, find, no_gain, positive, reweigh, tidy};
 use crate::ledger::state::{Piece, Point, State};
 use crate::ledger::{Account, Loss};
+use crate::piece::Heat;
+use crate::units::show::temperature;
 use crate::units::{Celsius, Reading, Typed, Units};
+use crate::verdict::{Word, reaches};
 use serde::{Deserialize, Serialize};
 
 /// Smoked or cooked, and weighed.
@@ -30,6 +33,9 @@ pub struct Smoked {
     pub inside: Option<Typed<Celsius>>,
     /// How warm the chamber was, if measured.
     pub chamber: Option<Typed<Celsius>>,
+    /// Why, where it goes past a stop.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub reason: Option<String>,
 }
 
 /// Smoked or cooked.
@@ -50,6 +56,9 @@ pub struct SmokedAsk {
     /// How warm the chamber was, as typed.
     #[serde(default)]
     pub chamber: Option<String>,
+    /// Why, where it goes past a stop.
+    #[serde(default)]
+    pub reason: Option<String>,
 }
 
 impl Asked for SmokedAsk {
@@ -60,6 +69,7 @@ impl Asked for SmokedAsk {
             reading: desk.mass(&self.reading, "reading")?,
             inside: desk.typed_if(self.inside.as_deref(), "inside")?,
             chamber: desk.typed_if(self.chamber.as_deref(), "chamber")?,
+            reason: words(self.reason.as_deref()),
         };
         desk.about(self.piece, Act::Smoked(act))
     }
@@ -101,16 +111,16 @@ impl Deed for Smoked {
     fn begin(&self, _: &mut State, _: &Entry) {}
 
     fn conclude(&self, state: &mut State, entry: &Entry) {
-        let step = self.at(state).map(|(_, step)| step.id.clone());
+        let step = self.at(state).map(|(_, step)| (step.id.clone(), step.kind));
         if let Some(piece) = state.piece_mut(self.piece) {
             piece.smoked = Some(entry.happened_at);
-            let before = piece.inside.as_ref().map(|h| h.value);
-            if let Some(now) = &self.inside
-                && before.is_none_or(|b| now.value > b)
-            {
-                piece.inside = Some(now.clone());
-            }
-            if let Ok(step) = step {
+            piece.heats.push(Heat {
+                entry: entry.id,
+                at: entry.happened_at,
+                kind: step.as_ref().ok().map(|(_, kind)| *kind),
+                inside: self.inside.clone(),
+            });
+            if let Ok((step, _)) = step {
                 piece.did(&step, entry.happened_at, Some(entry.id));
             }
             piece.weighed(
@@ -121,14 +131,25 @@ impl Deed for Smoked {
         }
     }
 
-    fn odd(&self, state: &State, home: &Household) -> Vec<Finding> {
-        lost_too_much(
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let (state, home) = (gate.state, gate.home);
+        let mut found = lost_too_much(
             self.piece,
             self.reading.value,
             USUAL_LOSS,
             state,
             home.units,
-        )
+        );
+        if let Ok((piece, step)) = self.at(state) {
+            found.extend(self.without_nitrite(gate, piece, step.kind));
+            found.extend(self.under_its_mark(gate, piece, step.kind));
+            found.extend(self.over_its_chamber(gate));
+        }
+        found
+    }
+
+    fn reason(&self) -> Option<&str> {
+        self.reason.as_deref()
     }
 
     fn said(&self) -> &'static str {
@@ -167,6 +188,7 @@ impl Deed for Smoked {
             reading: scene.again(&self.reading),
             inside: self.inside.as_ref().map(|c| scene.again(c)),
             chamber: self.chamber.as_ref().map(|c| scene.again(c)),
+            reason: self.reason.clone(),
         }))
     }
 
@@ -190,6 +212,7 @@ impl Deed for Smoked {
             Field::mass("reading", "Weight"),
             Field::new("inside", "Warmest inside", FieldKind::Temperature).optional(),
             Field::new("chamber", "Chamber", FieldKind::Temperature).optional(),
+            Field::text("reason", "Why, if it goes past a stop").optional(),
         ];
         if heats.len() > 1 {
             fields.push(Field::one_of("step", "Which smoke", heats).optional());
@@ -198,12 +221,113 @@ impl Deed for Smoked {
     }
 }
 
+/// What has no nitrite comes to this inside, or the smoke was cold.
+const HOT_INSIDE: Celsius = Celsius(60.0);
 /// More than this share lost in one run is asked about.
 const USUAL_LOSS: f64 = 0.35;
 /// Boiled or steamed, dried meat takes up water again: up to this share of it.
 const MOST_WATER: f64 = 0.30;
 
 impl Smoked {
+    /// Without nitrite, smoke is hot or it is a hazard.
+    fn without_nitrite(&self, gate: &Gate<'_>, piece: &Piece, kind: StepKind) -> Option<Finding> {
+        if !gate.judge().really(gate.state, piece)?.no_nitrite {
+            return None;
+        }
+        let inside = self.inside.as_ref().map(|c| c.value);
+        let hot = kind != StepKind::ColdSmoke && inside.is_some_and(|c| c >= HOT_INSIDE);
+        if hot {
+            return None;
+        }
+        let said = |c| temperature(c, gate.home.units.heat);
+        Some(
+            Finding::new(
+                Code::NoNitriteHazard,
+                Severity::Stop,
+                "It was cured without nitrite: long in warm smoke and never hot, nothing holds botulism back.",
+            )
+            .saw(inside.map_or("no inside temperature".into(), |c| format!("{} inside", said(c))))
+            .wants(format!("at least {} inside in the end", said(HOT_INSIDE)))
+            .way_out("Cook it right through at once, in the oven or in a hot smoker, and type what the inside came to."),
+        )
+    }
+
+    /// Heat that does not do what it was for.
+    fn under_its_mark(&self, gate: &Gate<'_>, piece: &Piece, kind: StepKind) -> Option<Finding> {
+        if kind == StepKind::ColdSmoke {
+            return None;
+        }
+        let within = gate.judge().within(gate.state, piece);
+        let target = within.target();
+        let own = piece
+            .build()
+            .and_then(|b| b.smoke.as_ref())
+            .map(|s| Celsius(s.inside_c));
+        // Boar, bear and birds are always brought to their target; what is meant to be fried
+        // later, to its own mark.
+        let strict = within.never_raw_dried().next().is_some() || within.is_bird();
+        let mark = own.filter(|own| !strict && *own < target).unwrap_or(target);
+        let said = |c| temperature(c, gate.home.units.heat);
+        let stays = if gate.judge().piece(gate.state, piece).word == Word::ReadyToEat {
+            ""
+        } else {
+            " It stays “cook before eating”."
+        };
+        let Some(inside) = &self.inside else {
+            return Some(
+                Finding::new(
+                    Code::HeatNotRecorded,
+                    Severity::Caution,
+                    format!("Nobody read how warm it came inside.{stays}"),
+                )
+                .saw("no inside temperature")
+                .wants(format!("{} inside", said(mark)))
+                .way_out("Read it in the thickest place and type it, or keep it as typed."),
+            );
+        };
+        let there = if mark == target {
+            reaches(inside.value, target)
+        } else {
+            inside.value.0 >= mark.0 - 0.05 - 1e-9
+        };
+        if there {
+            return None;
+        }
+        // 71 °F for 71 °C is the slip that hurts.
+        let meant = Celsius(inside.value.0 * 1.8 + 32.0);
+        let slip = inside.value.0 < 45.0 && (mark.0 - 6.0..=mark.0 + 15.0).contains(&meant.0);
+        Some(
+            Finding::new(
+                Code::UnderSafeHeat,
+                Severity::Caution,
+                format!("Its inside did not come to its mark.{stays}"),
+            )
+            .saw(format!("{} inside", said(inside.value)))
+            .wants(format!("{} inside", said(mark)))
+            .way_out(if slip {
+                format!("Did you mean {}? Look at the unit.", said(meant))
+            } else {
+                "Take it on to its mark, or keep it as typed.".into()
+            }),
+        )
+    }
+
+    /// Meat does not get warmer than what is around it.
+    fn over_its_chamber(&self, gate: &Gate<'_>) -> Option<Finding> {
+        let (inside, chamber) = (self.inside.as_ref()?.value, self.chamber.as_ref()?.value);
+        let said = |c| temperature(c, gate.home.units.heat);
+        (inside.0 > chamber.0 + 0.5).then(|| {
+            Finding::new(
+                Code::WarmerThanChamber,
+                Severity::Caution,
+                "Meat does not get warmer inside than what is around it.",
+            )
+            .saw(format!("{} inside", said(inside)))
+            .wants(format!("at most {}, its chamber", said(chamber)))
+            .way_out("Look at both numbers and their units.")
+        })
+    }
+
     /// The piece, and which step of its way this was.
     fn at<'a>(&self, state: &'a State) -> Result<(&'a Piece, &'a Step), Vec<FieldError>> {
         let Some(named) = &self.step else {

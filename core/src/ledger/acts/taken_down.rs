@@ -1,17 +1,17 @@
 //! Taken down.
 
-use super::weighed_in::{USUAL_LOSS, on_the_hook};
-use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Scene};
+use super::weighed_in::{on_the_hook, too_fast};
+use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::catalogue::steps::StepKind;
-use crate::caution::Finding;
-use crate::household::Household;
+use crate::caution::{Code, Finding, Severity};
 use crate::ids::{LotId, PieceId};
 use crate::ledger::Entry;
-use crate::ledger::odd::lost_too_much;
 use crate::ledger::post::Posted;
-use crate::ledger::state::{Piece, Point, State};
-use crate::units::{Milligrams, Reading, Units};
+use crate::ledger::state::{Point, State};
+use crate::units::show::trim;
+use crate::units::{Fraction, Reading, Units};
+use crate::verdict::TOLERANCE;
 use serde::{Deserialize, Serialize};
 
 /// Taken down.
@@ -69,24 +69,57 @@ impl Deed for TakenDown {
             );
             if let Some(hanging) = &mut piece.hanging {
                 hanging.until = Some(entry.happened_at);
+                let start = (hanging.gross_start - hanging.tare).grams();
+                let now = (self.reading.value - tare).grams();
+                hanging.lost = Some(Fraction(1.0 - now / start.max(f64::MIN_POSITIVE)));
             }
             piece.moved(entry.happened_at, None);
             piece.did_kind(StepKind::Hang, entry.happened_at, entry.id);
         }
     }
 
-    fn odd(&self, state: &State, home: &Household) -> Vec<Finding> {
-        let tare = state
-            .pieces
-            .get(&self.piece)
-            .map_or(Milligrams::ZERO, Piece::tare);
-        lost_too_much(
-            self.piece,
-            self.reading.value - tare,
-            USUAL_LOSS,
-            state,
-            home.units,
-        )
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let mut found: Vec<_> = too_fast(gate, self.piece, &self.reading)
+            .into_iter()
+            .collect();
+        let Some(piece) = gate.piece(self.piece) else {
+            return found;
+        };
+        let Some(hanging) = &piece.hanging else {
+            return found;
+        };
+        let start = (hanging.gross_start - hanging.tare).grams();
+        let now = (self.reading.value - hanging.tare).grams();
+        let lost = 1.0 - now / start.max(f64::MIN_POSITIVE);
+        if lost < hanging.loss.0 - TOLERANCE - 1e-9 {
+            let percent = |part: f64| format!("{} %", trim(part * 100.0, 0));
+            let dried = piece.build().is_some_and(|b| b.raw_dried);
+            found.push(
+                Finding::new(
+                    Code::LostTooLittle,
+                    Severity::Caution,
+                    format!(
+                        "{} has lost {} of {}.{}",
+                        piece.tag,
+                        percent(lost.max(0.0)),
+                        percent(hanging.loss.0),
+                        if dried {
+                            " Taken down now it stays “cook before eating”."
+                        } else {
+                            ""
+                        }
+                    ),
+                )
+                .saw(percent(lost.max(0.0)))
+                .wants(percent(hanging.loss.0))
+                .way_out("Hang it on, or keep it as typed."),
+            );
+        }
+        found
+    }
+
+    fn reason(&self) -> Option<&str> {
+        None
     }
 
     fn said(&self) -> &'static str {

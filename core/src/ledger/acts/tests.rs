@@ -2,13 +2,13 @@
 //! is put on a piece is no gain.
 
 use super::*;
-use crate::builds::Eat;
 use crate::catalogue::Catalogue;
 use crate::household::Household;
 use crate::ledger::Loss;
 use crate::ledger::book::{Book, Change};
 use crate::ledger::state::{Piece, Stage};
 use crate::units::{HeatUnit, LengthUnit, MassUnit, Milligrams, Units};
+use crate::verdict::{Judge, Word};
 use jiff::Timestamp;
 use serde_json::{Value, json};
 
@@ -50,6 +50,7 @@ impl Kitchen {
                 lot,
                 at: self.now,
                 act: Box::new(act),
+                kept: Vec::new(),
             })
             .collect();
         let plan = self
@@ -71,6 +72,17 @@ impl Kitchen {
     fn piece(&self, tag: &str) -> &Piece {
         let found = self.book.pieces().find(|(_, p)| p.tag == tag);
         found.unwrap_or_else(|| panic!("no piece {tag}")).1
+    }
+
+    /// What may be said of a piece.
+    fn word(&self, tag: &str) -> Word {
+        let judge = Judge {
+            book: &self.book,
+            home: &self.home,
+        };
+        let found = self.book.pieces().find(|(_, p)| p.tag == tag);
+        let (lot, piece) = found.unwrap_or_else(|| panic!("no piece {tag}"));
+        judge.piece(&lot.state, piece).word
     }
 
     /// A hog, and a piece of it that has come out of its cure.
@@ -134,6 +146,7 @@ fn a_full_day(kitchen: &mut Kitchen) {
         json!({"act": "soaked", "piece": 1, "minutes": 30, "changes": 2, "iced": true}),
         json!({"act": "checked", "piece": 1, "check": "tacky", "grade": "tacky"}),
         json!({"act": "smoked", "piece": 1, "reading": "3.3 kg", "inside": "145 F", "chamber": "95 C"}),
+        json!({"act": "cooled", "piece": 1, "inside": "40 F", "hours": "5.5 h"}),
         json!({"act": "step_done", "piece": 1, "step": "firm_up", "note": "a night"}),
         json!({"act": "coated", "piece": 1, "name": "black pepper", "reading": "40 g", "allergens": "mustard"}),
         json!({"act": "packed", "piece": 1, "packs": [{"reading": "1.5 kg", "slices": 30, "place": "freezer, vacuum packed"}, {"reading": "55 oz", "allergens": "mustard"}], "ends": "120 g", "finished": true}),
@@ -142,6 +155,9 @@ fn a_full_day(kitchen: &mut Kitchen) {
         json!({"act": "out_of_cure", "piece": 2, "reading": "2.95 kg"}),
         json!({"act": "coated", "piece": 2, "name": "pepper paste", "after": "3 kg"}),
         json!({"act": "hung", "piece": 2, "reading": "3060 g", "parts": [{"name": "casing", "reading": "40 g"}, {"name": "net", "reading": "20 g"}], "loss_fraction": "35 %"}),
+        json!({"act": "place_read", "place": "cellar", "temperature": "13 C", "humidity": "75 %", "hours": 12, "piece": 2}),
+        json!({"act": "label_printed", "packs": [1, 2]}),
+        json!({"act": "cleaned", "lot": 2, "note": "boiling water"}),
         json!({"act": "weighed_in", "piece": 2, "reading": "2.8 kg"}),
         json!({"act": "taken_down", "piece": 2, "reading": "2.4 kg"}),
         json!({"act": "under_way", "lot": 3, "cut": "butt", "build": "shoulder-slab", "at": "in_cure", "since": "2026-10-28", "reading": "3.4 kg", "thickness": "60 mm",
@@ -267,6 +283,7 @@ fn a_dose_put_right_keeps_what_was_not_touched_and_judges_what_was() {
         entry: entry.id,
         at: None,
         act: Box::new(acts[0].1.clone()),
+        kept: Vec::new(),
     };
     let plan = kitchen
         .book
@@ -318,7 +335,7 @@ fn a_slab_is_smoked_twice_with_a_night_between() {
     assert_eq!(
         (
             piece.stage(),
-            piece.inside.as_ref().map(|h| (h.said.as_str(), h.value.0))
+            piece.inside().map(|h| (h.said.as_str(), h.value.0))
         ),
         (Stage::Pack, Some(("60 C", 60.0)))
     );
@@ -355,10 +372,7 @@ fn a_small_ham_is_smoked_then_aged_with_weighings() {
     kitchen.did(json!({"act": "taken_down", "piece": 1, "reading": "1.525 kg"}));
     let piece = kitchen.piece("HG1-1");
     assert_eq!(piece.stage(), Stage::Pack);
-    assert_eq!(
-        piece.eat(crate::testing::species("pig").unwrap()),
-        Eat::ReadyToEat
-    );
+    assert_eq!(kitchen.word("HG1-1"), Word::ReadyToEat);
     let lot = kitchen.book.lots().next().unwrap();
     assert_eq!(lot.state.losses[&Loss::Evaporation].grams(), 340.0);
     kitchen.balanced();
@@ -372,19 +386,18 @@ fn dried_strips_are_cooked_here_or_packed_to_be_cooked() {
         kitchen.did(json!({"act": "taken_down", "piece": 1, "reading": "640 g"}));
         kitchen
     };
-    let pig = crate::testing::species("pig").unwrap();
     let mut cooked = dried();
     assert_eq!(cooked.piece("HG1-1").stage(), Stage::Smoke);
     // over steam they take up water
     cooked.did(json!({"act": "smoked", "piece": 1, "reading": "655 g", "inside": "72 C"}));
     assert_eq!(cooked.piece("HG1-1").stage(), Stage::Pack);
-    assert_eq!(cooked.piece("HG1-1").eat(pig), Eat::ReadyToEat);
+    assert_eq!(cooked.word("HG1-1"), Word::ReadyToEat);
     cooked.balanced();
     let mut raw = dried();
     raw.did(
         json!({"act": "packed", "piece": 1, "packs": [{"reading": "625 g"}], "finished": true}),
     );
-    assert_eq!(raw.piece("HG1-1").eat(pig), Eat::CookBeforeEating);
+    assert_eq!(raw.word("HG1-1"), Word::CookBeforeEating);
     raw.balanced();
 }
 
@@ -454,10 +467,7 @@ fn what_is_under_way_is_taken_as_it_is_known() {
     );
     assert!(piece.dose().is_none() && piece.cure.is_some());
     // nobody knows its dose, so nobody eats it raw
-    assert_eq!(
-        piece.eat(crate::testing::species("pig").unwrap()),
-        Eat::CookBeforeEating
-    );
+    assert_eq!(kitchen.word("HG1-1"), Word::CookBeforeEating);
     kitchen.did(json!({"act": "taken_down", "piece": 1, "reading": "1.87 kg"}));
     assert_eq!(kitchen.piece("HG1-1").stage(), Stage::Pack);
 
@@ -473,10 +483,7 @@ fn what_is_under_way_is_taken_as_it_is_known() {
     let heated = kitchen.piece("HG3-1");
     assert_eq!(heated.stage(), Stage::Pack);
     // the heat is known, the dose is not
-    assert_eq!(
-        heated.eat(crate::testing::species("pig").unwrap()),
-        Eat::CookBeforeEating
-    );
+    assert_eq!(kitchen.word("HG1-1"), Word::CookBeforeEating);
     kitchen.balanced();
     #[rustfmt::skip]
     let cases = [
@@ -521,13 +528,12 @@ fn what_is_not_in_the_catalogue_is_refused_at_the_desk() {
 }
 
 #[test]
-fn a_discard_grade_means_nobody_eats_it_until_it_is_graded_better() {
+fn a_discard_grade_means_nobody_eats_it_whatever_is_graded_later() {
     let mut kitchen = Kitchen::cured("belly-slab", "belly", 2_000);
-    let pig = crate::testing::species("pig").unwrap();
     kitchen.did(json!({"act": "checked", "piece": 1, "check": "smell", "grade": "discard"}));
-    assert_eq!(kitchen.piece("HG1-1").eat(pig), Eat::NotEaten);
+    assert_eq!(kitchen.word("HG1-1"), Word::DoNotEat);
     kitchen.did(json!({"act": "checked", "piece": 1, "check": "firmness", "grade": "firm"}));
-    assert_eq!(kitchen.piece("HG1-1").eat(pig), Eat::NotEaten);
+    assert_eq!(kitchen.word("HG1-1"), Word::DoNotEat);
     kitchen.did(json!({"act": "checked", "piece": 1, "check": "smell", "grade": "good"}));
-    assert_eq!(kitchen.piece("HG1-1").eat(pig), Eat::CookBeforeEating);
+    assert_eq!(kitchen.word("HG1-1"), Word::DoNotEat);
 }

@@ -2,23 +2,25 @@
 
 use super::desk::words;
 use super::dosed::{WeighedAsk, as_weighed, dose_moves, weighed_again, weighed_form};
-use super::form::cuts;
+use super::form::{Count, cuts};
 use super::received::ReceivedAsk;
-use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Scene};
+use super::{
+    Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Gate, Scene,
+};
 use crate::catalogue::KeptKey;
 use crate::catalogue::builds::BuildRef;
 use crate::catalogue::species::Species;
 use crate::catalogue::steps::StepKind;
 use crate::caution::Finding;
 use crate::cure::dose::Dose;
-use crate::household::Household;
 use crate::ids::{EntryId, LotId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::odd::over_scale;
 use crate::ledger::post::{Posted, err, gone, is_gain, positive, say, thickness, tidy};
 use crate::ledger::state::{Hanging, InCure, Piece, Point, State, Weighing};
 use crate::ledger::{Account, Loss};
-use crate::piece::Shape;
+use crate::piece::{Heat, Shape};
+use crate::place::{PlaceId, PlaceUse};
 use crate::units::{Celsius, Fraction, Milligrams, Reading, Typed, Units, reading};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -68,6 +70,9 @@ pub struct UnderWay {
     pub shape: Shape,
     /// Its dose, if anybody knows.
     pub dose: Option<Box<Dose>>,
+    /// The place it is in, if that was said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub place: Option<PlaceId>,
 }
 
 /// A piece is entered that is on its way already.
@@ -122,6 +127,9 @@ pub struct UnderWayAsk {
     /// What was weighed for its cure; left out when nobody knows.
     #[serde(default)]
     pub weighed: Option<WeighedAsk>,
+    /// The place it is in, by its number on the household's list.
+    #[serde(default)]
+    pub place: Option<Count>,
 }
 
 impl Asked for UnderWayAsk {
@@ -229,6 +237,7 @@ impl Asked for UnderWayAsk {
                 fat_cover: None,
             },
             dose: None,
+            place: desk.place(self.place.as_ref(), self.at.places(), "place")?,
         };
         if let Some(weighed) = &self.weighed {
             // Judged as the piece it will be.
@@ -346,8 +355,9 @@ impl Deed for UnderWay {
         let mut piece = Piece {
             cut: self.cut.clone(),
             shape: self.shape.clone(),
-            inside: self.inside.clone(),
             cure: Some(InCure {
+                entry: entry.id,
+                meat: self.green(),
                 since,
                 dose: self.dose.as_deref().cloned(),
             }),
@@ -375,6 +385,12 @@ impl Deed for UnderWay {
         if self.at != UnderWayAt::InCure {
             piece.out_of_cure = Some(since);
             piece.smoked = self.inside.as_ref().map(|_| since);
+            piece.heats.extend(self.inside.as_ref().map(|inside| Heat {
+                entry: entry.id,
+                at: since,
+                kind: None,
+                inside: Some(inside.clone()),
+            }));
         }
         if self.at == UnderWayAt::Hanging {
             let (start, weighed_at) = match &self.gross_start {
@@ -383,11 +399,14 @@ impl Deed for UnderWay {
             };
             let planned = build.hang.as_ref().map_or(0.35, |h| h.loss_fraction);
             piece.hanging = Some(Hanging {
+                entry: entry.id,
                 since,
                 gross_start: start.value,
                 tare: self.tare().value,
                 loss: self.loss.as_ref().map_or(Fraction(planned), |l| l.value),
                 until: None,
+                lost: None,
+                reason: None,
             });
             piece.weighings.push(Weighing {
                 entry: entry.id,
@@ -413,12 +432,18 @@ impl Deed for UnderWay {
                     piece.weighed((entry.id, entry.happened_at), Point::OutOfCure, self.net())
                 }
             }
+            piece.moved(since, self.place);
             piece.since = since;
         }
     }
 
-    fn odd(&self, _: &State, home: &Household) -> Vec<Finding> {
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let home = gate.home;
         over_scale(&self.reading, home).into_iter().collect()
+    }
+
+    fn reason(&self) -> Option<&str> {
+        None
     }
 
     fn said(&self) -> &'static str {
@@ -468,6 +493,7 @@ impl Deed for UnderWay {
             bone_in: self.shape.bone_in,
             fat_cap: self.shape.fat_cap,
             weighed: self.dose.as_ref().map(|d| weighed_again(d, scene)),
+            place: self.place.map(Count::from),
         }))
     }
 
@@ -487,6 +513,7 @@ impl Deed for UnderWay {
                 Field::new("loss_fraction", "Share to lose", FieldKind::Share).optional(),
             ]);
         }
+        fields.extend(scene.place_field("place", self.at.places()));
         if let Some(dose) = &self.dose {
             fields.extend(weighed_form(dose, "weighed", scene));
         }
@@ -496,6 +523,17 @@ impl Deed for UnderWay {
             Field::tick("fat_cap", "Fat on one side"),
         ]);
         fields
+    }
+}
+
+impl UnderWayAt {
+    /// What a place has to be for that a piece standing so lies in.
+    const fn places(self) -> &'static [PlaceUse] {
+        match self {
+            Self::InCure => &[PlaceUse::Cold, PlaceUse::Brine, PlaceUse::Press],
+            Self::Hanging => &[PlaceUse::Hang],
+            Self::Ready => &[PlaceUse::Cold, PlaceUse::Freeze],
+        }
     }
 }
 

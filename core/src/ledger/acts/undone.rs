@@ -1,9 +1,8 @@
 //! The entry that this one replaces did not happen.
 
-use super::{Ask, Deed, Family, Field, Scene};
+use super::{Ask, Deed, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::caution::Finding;
-use crate::household::Household;
 use crate::ids::LotId;
 use crate::ledger::Entry;
 use crate::ledger::post::Posted;
@@ -32,8 +31,12 @@ impl Deed for Undone {
 
     fn conclude(&self, _: &mut State, _: &Entry) {}
 
-    fn odd(&self, _: &State, _: &Household) -> Vec<Finding> {
+    fn doubts(&self, _: &Gate<'_>) -> Vec<Finding> {
         Vec::new()
+    }
+
+    fn reason(&self) -> Option<&str> {
+        None
     }
 
     fn said(&self) -> &'static str {

@@ -1,16 +1,19 @@
 //! Weighed on its hook.
 
-use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Scene};
+use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
-use crate::caution::Finding;
-use crate::household::Household;
+use crate::catalogue::species::Range;
+use crate::caution::{Code, Finding, Severity};
+use crate::forecast::{band, fit, loss_after, most_loss, usual_rate};
 use crate::ids::{LotId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::Loss;
-use crate::ledger::odd::lost_too_much;
+use crate::ledger::odd::other_reading;
 use crate::ledger::post::{Posted, at_stage, err, reweigh, say};
-use crate::ledger::state::{Piece, Point, Stage, State};
-use crate::units::{Milligrams, Reading, Units};
+use crate::ledger::state::{Point, Stage, State};
+use crate::units::show::{mass, share, trim};
+use crate::units::{Fraction, Grams, Millimetres, Reading, Units};
+use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 
 /// Weighed on its hook.
@@ -71,18 +74,14 @@ impl Deed for WeighedIn {
         }
     }
 
-    fn odd(&self, state: &State, home: &Household) -> Vec<Finding> {
-        let tare = state
-            .pieces
-            .get(&self.piece)
-            .map_or(Milligrams::ZERO, Piece::tare);
-        lost_too_much(
-            self.piece,
-            self.reading.value - tare,
-            USUAL_LOSS,
-            state,
-            home.units,
-        )
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        too_fast(gate, self.piece, &self.reading)
+            .into_iter()
+            .collect()
+    }
+
+    fn reason(&self) -> Option<&str> {
+        None
     }
 
     fn said(&self) -> &'static str {
@@ -105,8 +104,78 @@ impl Deed for WeighedIn {
     }
 }
 
-/// More than this share lost since it was weighed last is asked about.
-pub(super) const USUAL_LOSS: f64 = 0.20;
+/// What the first days take besides, and two scales disagree by (share of net start).
+const ALLOWED: f64 = 0.02;
+/// Before its first weighing a piece may be so many times as fast as its thickness says.
+const UNSURE: f64 = 3.0;
+/// A piece that nobody measured dries at most as fast as one of this thickness.
+const THINNEST: Millimetres = Millimetres(25.0);
+
+/// A weight that no drying explains: more was lost than its forecast's fast edge for the days gone
+/// by.
+pub(super) fn too_fast(gate: &Gate<'_>, id: PieceId, reading: &Reading) -> Option<Finding> {
+    let piece = gate.piece(id)?;
+    let hanging = piece.hanging.as_ref()?;
+    let start = (hanging.gross_start - hanging.tare).grams();
+    let days = |at: Timestamp| at.duration_since(hanging.since).as_secs_f64() / 86_400.0;
+    let lost = |net: f64| 1.0 - net / start.max(f64::MIN_POSITIVE);
+    let lean = gate.state.lot.as_ref().and_then(|l| {
+        let cut = l.species().cut(&piece.cut)?;
+        Some(1.0 - cut.fat_fraction)
+    });
+    let lmax = most_loss(Fraction(lean.unwrap_or(1.0)));
+    let weighed: Vec<_> = piece
+        .weighings
+        .iter()
+        .filter(|w| w.point == Point::WeighedIn)
+        .map(|w| (days(w.at), lost(w.net.grams())))
+        .collect();
+    let gone = days(gate.at);
+    let most = match fit(&weighed, lmax) {
+        Some(k) => loss_after(gone, k / (1.0 - band(weighed.len())), lmax).0,
+        None => {
+            let thickness = piece.shape.thickness().unwrap_or(THINNEST);
+            UNSURE * loss_after(gone, usual_rate(thickness), lmax).0
+        }
+    };
+    let now = (reading.value - hanging.tare).grams();
+    let seen = lost(now);
+    let most = (most + ALLOWED).min(lmax + ALLOWED);
+    if seen <= most {
+        return None;
+    }
+    let units = gate.home.units;
+    let least = start * (1.0 - most);
+    let said = |net: f64| mass(Grams(net + hanging.tare.grams()), units.mass);
+    Some(
+        Finding::new(
+            Code::LosesTooFast,
+            Severity::Caution,
+            format!(
+                "{} would have lost {} after {} days on its hook.",
+                piece.tag,
+                share(Fraction((seen * 100.0).round() / 100.0)),
+                trim(gone, 1)
+            ),
+        )
+        .saw(said(now))
+        .wants(format!("not much under {}", said(least)))
+        .way_out(
+            other_reading(
+                now,
+                Range {
+                    low: least,
+                    high: piece.mass.grams() * 1.02,
+                },
+                units,
+            )
+            .unwrap_or_else(|| {
+                "Look at the scale again. If it is right, the air is too dry: the rim hardens."
+                    .into()
+            }),
+        ),
+    )
+}
 
 /// A weight of a hanging piece with everything that hangs there.
 pub(super) fn on_the_hook(

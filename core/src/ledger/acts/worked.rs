@@ -1,12 +1,11 @@
 //! A piece was worked on with the knife and is still one.
 
 use super::form::options;
-use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Scene};
+use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::catalogue::steps::StepKind;
 use crate::caution::FieldError;
 use crate::caution::Finding;
-use crate::household::Household;
 use crate::ids::{LotId, PieceId, word};
 use crate::ledger::Entry;
 use crate::ledger::post::{
@@ -196,8 +195,12 @@ impl Deed for Worked {
         }
     }
 
-    fn odd(&self, _: &State, _: &Household) -> Vec<Finding> {
+    fn doubts(&self, _: &Gate<'_>) -> Vec<Finding> {
         Vec::new()
+    }
+
+    fn reason(&self) -> Option<&str> {
+        None
     }
 
     fn said(&self) -> &'static str {

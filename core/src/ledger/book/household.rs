@@ -10,6 +10,7 @@ pub struct Book {
     lots: BTreeMap<LotId, Arc<LotBook>>,
     lot_of_piece: HashMap<PieceId, LotId>,
     lot_of_entry: HashMap<EntryId, LotId>,
+    lot_of_pack: HashMap<PackId, LotId>,
     last_entry: i64,
     last_piece: i64,
     last_pack: i64,
@@ -35,6 +36,7 @@ impl PartialEq for Book {
         self.lots == other.lots
             && self.lot_of_piece == other.lot_of_piece
             && self.lot_of_entry == other.lot_of_entry
+            && self.lot_of_pack == other.lot_of_pack
             && self.pairs == other.pairs
             && numbers(self) == numbers(other)
     }
@@ -49,6 +51,7 @@ impl Book {
             lots: BTreeMap::new(),
             lot_of_piece: HashMap::new(),
             lot_of_entry: HashMap::new(),
+            lot_of_pack: HashMap::new(),
             last_entry: 0,
             last_piece: 0,
             last_pack: 0,
@@ -85,6 +88,7 @@ impl Book {
         }
         for (pack, _) in entry.act.packs() {
             self.last_pack = self.last_pack.max(pack.0);
+            self.lot_of_pack.insert(pack, entry.lot);
         }
         if let Act::Received(received) = &entry.act {
             let digits = received
@@ -101,12 +105,28 @@ impl Book {
     /// # Errors
     /// The first refusal; nothing is planned then.
     pub fn plan(&self, changes: &[Change], now: Timestamp, units: Units) -> Result<Plan, Refusal> {
+        let mut changes = changes.to_vec();
+        self.plan_past(&mut changes, now, units, &mut |_, _| {})
+    }
+
+    /// Plans several changes, each of which is looked at first beside its lot as the ones before it
+    /// leave it; what is looked at may be marked.
+    ///
+    /// # Errors
+    /// The first refusal; nothing is planned then.
+    pub fn plan_past(
+        &self,
+        changes: &mut [Change],
+        now: Timestamp,
+        units: Units,
+        look: &mut dyn FnMut(&mut Change, &LotBook),
+    ) -> Result<Plan, Refusal> {
         let mut plan = Plan {
             entries: Vec::new(),
             kept: Vec::new(),
             lots: BTreeMap::new(),
         };
-        for change in changes {
+        for change in changes.iter_mut() {
             let lot = match change {
                 Change::Add { lot, .. } => *lot,
                 Change::Replace { entry, .. } | Change::Undo { entry } => {
@@ -122,6 +142,7 @@ impl Book {
                     _ => return Err(Refusal::NoLot),
                 },
             };
+            look(change, &book);
             let next = EntryId(self.last_entry + plan.entries.len() as i64 + 1);
             let (entries, book) = book.plan(change, next, now, units)?;
             plan.entries.extend(entries);
@@ -181,6 +202,14 @@ impl Book {
     pub fn piece(&self, id: PieceId) -> Option<(&Arc<LotBook>, &Piece)> {
         let lot = self.lots.get(self.lot_of_piece.get(&id)?)?;
         Some((lot, lot.state.pieces.get(&id)?))
+    }
+
+    /// A pack with its piece and their lot, if it is there.
+    #[must_use]
+    pub fn pack(&self, id: PackId) -> Option<(&Arc<LotBook>, &Piece, &Pack)> {
+        let lot = self.lots.get(self.lot_of_pack.get(&id)?)?;
+        let pack = lot.state.packs.get(&id)?;
+        Some((lot, lot.state.pieces.get(&pack.piece)?, pack))
     }
 
     /// The lot of an entry and the entry, dead or live.

@@ -118,6 +118,7 @@ fn what_is_written_down_late_stands_where_it_happened() {
         loss: Typed::unsaid(Fraction(0.35)),
         place: None,
         parts: Vec::new(),
+        reason: None,
     }));
     let hung = table.minute;
     table.minute += 100;
@@ -132,6 +133,7 @@ fn what_is_written_down_late_stands_where_it_happened() {
             piece: PieceId(1),
             reading: reading(2_700.0),
         })),
+        kept: Vec::new(),
     };
     let written = table.write(late).unwrap();
     assert_eq!(written.len(), 2, "the later weigh-in now loses less");

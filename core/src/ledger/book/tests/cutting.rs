@@ -3,6 +3,7 @@
 use super::*;
 use crate::animal::hold::{HoldAnswer, HoldKind, HoldStatus};
 use crate::animal::{MIX, Portion};
+use crate::caution::{Code, Severity};
 use crate::equipment::{Equipment, Scale};
 use crate::ledger::acts::ground::{Ground, GroundFrom};
 use crate::ledger::acts::joined::{JoinWay, Joined};
@@ -101,6 +102,8 @@ pub(super) fn random(table: &Table, piece: &Piece, kind: u8, share: f64) -> Opti
                     name: "pork back fat".into(),
                     reading: reading(mass * 0.2),
                     given_by: None,
+                    kind: None,
+                    species: None,
                 },
             ],
             into: next,
@@ -233,6 +236,8 @@ fn what_stays_in_the_grinder_is_a_named_loss() {
             name: "elk trim".into(),
             reading: reading(1_000.0),
             given_by: None,
+            kind: None,
+            species: None,
         },
     ];
     table.did(ground(sources, 2, 3_420.0));
@@ -315,9 +320,18 @@ fn a_positive_animal_is_only_thrown_away() {
     table.did(assign(1, "backstrap"));
     table.did(answer(HoldAnswer::Positive));
     assert_eq!(status(&table), HoldStatus::Bad);
-    let words = "HG1-1 comes from an animal that tested positive for chronic wasting disease: nobody eats it. Throw it away as your wildlife agency says.";
-    assert_eq!(table.refused(assign(1, "fresh")), words);
-    assert_eq!(table.refused(dose(1, 20.0)), words);
+    let stops = |table: &Table, act: Act| {
+        let found = questions(&act, table.state(), &Household::default());
+        let first = found.first().map(|f| (f.code, f.severity));
+        first == Some((Code::NotEaten, Severity::Stop))
+    };
+    for act in [assign(1, "fresh"), dose(1, 20.0)] {
+        assert!(stops(&table, act));
+    }
+    assert!(!stops(&table, assign(1, "discard")));
+    // a later answer does not lift it
+    table.did(answer(HoldAnswer::Clear));
+    assert_eq!(status(&table), HoldStatus::Bad);
     table.did(assign(1, "discard"));
     assert_eq!(
         table.refused(answer(HoldAnswer::Strong)),
@@ -394,6 +408,7 @@ fn three_own_animals_make_an_own_share() {
                 lot,
                 at: at(minute),
                 act: Box::new(act),
+                kept: Vec::new(),
             };
             let plan = book.plan(&[change], at(minute), Units::METRIC).unwrap();
             book.take(plan);
@@ -542,6 +557,7 @@ fn what_is_thrown_away_is_waste_and_costs_the_rest() {
     table.did(Act::Discarded(acts::discarded::Discarded {
         piece: PieceId(1),
         reason: "off smell".into(),
+        packs: Vec::new(),
     }));
     assert_eq!(loss(&table, Loss::Waste), 20_000.0);
     assert_eq!(table.piece(1).stage(), Stage::Discarded);

@@ -27,6 +27,7 @@ fn on_the_way(piece: &Piece, kind: u8, grams: f64) -> Act {
             value: None,
             note: None,
             settles: true,
+            pack: None,
         }),
         _ => Act::StepDone(acts::step_done::StepDone {
             piece: piece.id,
@@ -88,6 +89,7 @@ fn random_act(table: &Table, pick: (u8, u8, f64)) -> Act {
             loss: Typed::unsaid(Fraction(0.35)),
             place: None,
             parts: Vec::new(),
+            reason: None,
         }),
         (Stage::Hanging, 1) => Act::TakenDown(acts::taken_down::TakenDown {
             piece: piece.id,
@@ -108,14 +110,18 @@ fn random_act(table: &Table, pick: (u8, u8, f64)) -> Act {
                     slices: None,
                     place: None,
                     allergens: None,
+                    lies_in: None,
+                    printed: None,
                 }],
                 ends: None,
                 finished: kind % 2 == 0,
+                reason: None,
             })
         }
         _ => Act::Discarded(acts::discarded::Discarded {
             piece: piece.id,
             reason: "dropped".into(),
+            packs: Vec::new(),
         }),
     }
 }

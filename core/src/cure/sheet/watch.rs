@@ -1,0 +1,294 @@
+//! What is watched on every sheet, whichever way it was weighed: limits and floors of what the scale
+//! will really show, salt, and what to do where a scale is too coarse.
+
+use super::{OwnDose, PieceSheet, Setting, Sheet, SheetPiece};
+use crate::catalogue::builds::Build;
+use crate::catalogue::dosing::{BuildDose, Way};
+use crate::catalogue::rules::RuleSet;
+use crate::caution::{Code, FieldError, Finding, Severity};
+use crate::cure::CureChoice;
+use crate::cure::dose::{DoseLine, bands};
+use crate::cure::rules::Case;
+use crate::units::show::{content, mass, rate, trim};
+use crate::units::{Band, Fraction, GPerKg, Grams, Milligrams, Ppm, Typed, Units};
+use crate::verdict::{HUNG_SALT, LEAST_SALT, floor_finding};
+
+/// More salt than this on dry-rubbed meat nobody eats (g/kg).
+const MOST_SALT: f64 = 60.0;
+/// A band that reaches over its ceiling by less than this share is drawn, not said.
+const DRAWN: f64 = 0.05;
+
+/// A build's own nitrite is lowered to its class's ceiling where it lies above it; what a person
+/// typed stays as it was typed.
+pub(super) fn lower(
+    dose: &mut BuildDose,
+    own: &OwnDose,
+    build: &Build,
+    cure: &CureChoice,
+    rules: &RuleSet,
+    skin_on: bool,
+) {
+    let (ceiling, _) = rules.edges(build.class, build.law(), skin_on);
+    let share = cure.made_of.nitrite;
+    let typed = |name: &str| {
+        own.numbers
+            .get(name)
+            .is_some_and(|a| a.as_ref().is_some_and(|a| !a.is_empty()))
+    };
+    let most = [
+        ("nitrite_ppm", ceiling),
+        ("cure_g_per_kg", ceiling / 1e6 / share * 1_000.0),
+    ];
+    for (name, most) in most {
+        if let Some(number) = dose.numbers.get_mut(name)
+            && share > 0.0
+            && !typed(name)
+            && *number > most
+        {
+            *number = most;
+        }
+    }
+}
+
+/// A dose so high that it is refused for its salt is named as nitrite first, with grams.
+pub(super) fn nitrite_first(
+    errors: Vec<FieldError>,
+    setting: &Setting<'_>,
+    pieces: &[SheetPiece],
+) -> Vec<FieldError> {
+    let salty = |e: &FieldError| e.code.as_deref() == Some("salt_below_cure");
+    let share = setting.cure.made_of.nitrite;
+    let per_kg = setting.dose.numbers.get("cure_g_per_kg").copied();
+    let skin_on = pieces.iter().any(|p| p.shape.skin_on);
+    let (ceiling, _) = setting
+        .rules
+        .edges(setting.build.class, setting.build.law(), skin_on);
+    let Some(per_kg) = per_kg.filter(|g| g / 1_000.0 * share * 1e6 > ceiling) else {
+        return errors;
+    };
+    if !errors.iter().any(salty) {
+        return errors;
+    }
+    let meat: f64 = pieces.iter().map(|p| p.meat.0).sum();
+    let right = ceiling / 1e6 / share * meat;
+    let said = |g: f64| mass(Grams(g), setting.home.units.mass);
+    vec![FieldError::new(
+        "cure_g_per_kg",
+        format!(
+            "{} of {} is {} of nitrite; {} are allowed: weigh {}, not {}.",
+            rate(GPerKg(per_kg)),
+            setting.cure.said(),
+            content(Ppm(per_kg / 1_000.0 * share * 1e6)),
+            content(Ppm(ceiling)),
+            said(right),
+            said(per_kg / 1_000.0 * meat)
+        ),
+    )]
+}
+
+/// True for what the limits said of a dose, which is judged anew by what the scale will show.
+const fn is_of_limits(code: Code) -> bool {
+    matches!(
+        code,
+        Code::NitriteOverLimit
+            | Code::NitrateOverLimit
+            | Code::NitrateInFried
+            | Code::NitrateNotNeeded
+            | Code::OverHomeCap
+            | Code::NitriteRefused
+            | Code::NitriteBelowFloor
+            | Code::ColourOnly
+            | Code::NoNitrite
+    )
+}
+
+/// Judges a sheet by the numbers to hit.
+pub(super) fn judge(sheet: &mut Sheet, setting: &Setting<'_>, pieces: &[SheetPiece]) {
+    sheet.findings.retain(|f| !is_of_limits(f.code));
+    let one_for_all = sheet.method.in_brine();
+    let together = sheet.mixed || one_for_all;
+    let mut all: Vec<Finding> = Vec::new();
+    for (i, piece) in pieces.iter().enumerate() {
+        let Some(part) = sheet.pieces.get(i) else {
+            continue;
+        };
+        let mut found = limits(part, setting, piece.shape.skin_on);
+        found.extend(salt(part, sheet.method, setting));
+        for finding in &mut found {
+            explain(finding, part, setting, pieces.len() == 1 || together);
+        }
+        if together {
+            for finding in found {
+                match all.iter_mut().find(|f| f.code == finding.code) {
+                    Some(known) if known.severity >= finding.severity => {}
+                    Some(known) => *known = finding,
+                    None => all.push(finding),
+                }
+            }
+            continue;
+        }
+        let part = &mut sheet.pieces[i];
+        part.findings.retain(|f| !is_of_limits(f.code));
+        part.findings.extend(found);
+    }
+    if together {
+        for part in &mut sheet.pieces {
+            part.findings.retain(|f| !is_of_limits(f.code));
+        }
+        sheet.findings.splice(0..0, all);
+    }
+    let alone = pieces.len() == 1 || together;
+    let way_out = finer(setting.home.scales.fine_division_g, alone);
+    let parts = sheet.pieces.iter_mut().flat_map(|p| &mut p.findings);
+    for finding in sheet.findings.iter_mut().chain(parts) {
+        if matches!(finding.code, Code::ScaleCannotWeigh | Code::BandTooWide) {
+            finding.way_out = Some(way_out.clone());
+        }
+    }
+}
+
+/// What helps where a scale is too coarse, of what is possible here.
+fn finer(division_g: f64, alone: bool) -> String {
+    let step = if division_g > 0.1 { "0.1" } else { "0.01" };
+    let scale = format!("use a scale that reads {step} g");
+    if alone {
+        format!("Cure more meat at once, or {scale}.")
+    } else {
+        format!("Weigh one mix for all of them, or {scale}.")
+    }
+}
+
+fn limits(part: &PieceSheet, setting: &Setting<'_>, skin_on: bool) -> Vec<Finding> {
+    let (build, rules) = (setting.build, setting.rules);
+    let law = build.law();
+    let skin_on = skin_on && rules.limit(build.class, law, true).is_ok();
+    let nitrite = part.nitrite;
+    let times = |edge: f64| {
+        if nitrite.nominal > 0.0 {
+            edge / nitrite.nominal
+        } else {
+            1.0
+        }
+    };
+    let case = Case {
+        class: build.class,
+        law,
+        skin_on,
+        no_cure: setting.cure.is_none(),
+        nitrite,
+        nitrate: Band {
+            nominal: part.nitrate_ppm,
+            low: part.nitrate_ppm * times(nitrite.low),
+            high: part.nitrate_ppm * times(nitrite.high),
+        },
+    };
+    let mut found = rules.judge(&case).unwrap_or_default();
+    found.retain(|f| {
+        !(f.code == Code::NitriteOverLimit
+            && f.severity == Severity::Caution
+            && nitrite.nominal <= part.ceiling_ppm + rules.stop_margin_ppm
+            && nitrite.high <= part.ceiling_ppm * (1.0 + DRAWN))
+    });
+    if let Some(low) = floor_finding(build, law, rules, skin_on, nitrite) {
+        found.retain(|f| f.code != Code::NitriteBelowFloor);
+        found.push(low);
+    }
+    found
+}
+
+/// Salt that neither cures nor keeps, and salt that nobody eats; as weighed, and only where it is
+/// short by more than the scale can show.
+pub(crate) fn salt_finding(build: &Build, method: Way, salt: Band) -> Option<Finding> {
+    let step = (salt.high - salt.nominal).max(0.0) * 2.0;
+    let said = |g: f64| rate(GPerKg(g));
+    let hung = build.is_dried();
+    let least = if hung { HUNG_SALT } else { LEAST_SALT };
+    if salt.nominal < least - step - 1e-9 {
+        return Some(
+            Finding::new(
+                Code::SaltLow,
+                Severity::Caution,
+                if hung {
+                    "So little salt does not keep what hangs raw: the cure is salt first."
+                } else {
+                    "So little salt neither cures nor keeps."
+                },
+            )
+            .saw(said(salt.nominal))
+            .wants(format!("at least {}", said(least)))
+            .way_out("Look whether a digit is missing, or keep it as typed: it is marked."),
+        );
+    }
+    (!method.in_brine() && salt.nominal > MOST_SALT).then(|| {
+        Finding::new(
+            Code::SaltHigh,
+            Severity::Caution,
+            "So much salt nobody eats.",
+        )
+        .saw(said(salt.nominal))
+        .wants(format!("at most {}", said(MOST_SALT)))
+        .way_out("Look whether a digit is too many, or keep it as typed.")
+    })
+}
+
+fn salt(part: &PieceSheet, method: Way, setting: &Setting<'_>) -> Option<Finding> {
+    let lines: Vec<_> = part
+        .lines
+        .iter()
+        .map(|l| DoseLine {
+            role: l.role,
+            name: l.name.clone(),
+            mass: Typed::unsaid(Milligrams::from_grams(l.shown_g)),
+            salt: l.salt_fraction.map(|s| Typed::unsaid(Fraction(s))),
+        })
+        .collect();
+    let scales = setting.home.scales;
+    let got = bands(
+        &lines,
+        &setting.cure,
+        part.meat_g,
+        method.in_brine(),
+        (scales.fine_division_g, scales.meat_division_g),
+    );
+    salt_finding(setting.build, method, got.salt)
+}
+
+/// A limit that only the scale breaks is said as that; one that was asked past is said in grams.
+fn explain(finding: &mut Finding, part: &PieceSheet, setting: &Setting<'_>, alone: bool) {
+    if finding.code != Code::NitriteOverLimit || finding.severity != Severity::Stop {
+        return;
+    }
+    let cure = part
+        .lines
+        .iter()
+        .find(|l| l.role == crate::cure::Role::CuringSalt);
+    let Some(cure) = cure.filter(|c| c.shown_g > 0.0) else {
+        return;
+    };
+    let per_gram = part.nitrite.nominal / cure.shown_g;
+    let exact = per_gram * cure.exact_g;
+    finding.way_out = Some(if exact <= part.ceiling_ppm + 1e-9 {
+        let division = setting.home.scales.fine_division_g;
+        let room = part.ceiling_ppm - part.floor_ppm;
+        let works = per_gram * division * part.meat_g / room.max(1.0);
+        format!(
+            "It is the scale: its step is too coarse for so little meat, and works from about {}. {}",
+            said_mass(works, setting.home.units),
+            finer(division, alone)
+        )
+    } else {
+        format!(
+            "Weigh {}, not {}.",
+            grams(part.ceiling_ppm / per_gram),
+            grams(cure.exact_g)
+        )
+    });
+}
+
+fn grams(g: f64) -> String {
+    format!("{} g", trim(g, 1))
+}
+
+fn said_mass(g: f64, units: Units) -> String {
+    mass(Grams((g / 100.0).ceil() * 100.0), units.mass)
+}

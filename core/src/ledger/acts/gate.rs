@@ -1,0 +1,192 @@
+//! The gate that every act goes through: what gives pause is asked about, what is dangerous wants
+//! a reason, and some things let nobody pass.
+
+use super::Act;
+use crate::catalogue::Catalogue;
+use crate::catalogue::holds::{HoldAnswer, HoldKind};
+use crate::caution::{Code, Finding, Severity};
+use crate::household::Household;
+use crate::ids::PieceId;
+use crate::ledger::book::{Book, Change, LotBook};
+use crate::ledger::state::{Piece, State};
+use crate::reason;
+use crate::verdict::{Judge, ReasonCode, Word};
+use jiff::Timestamp;
+use std::borrow::Cow;
+
+/// Where an act is looked at before it is written down.
+#[derive(Clone, Copy, Debug)]
+pub struct Gate<'a> {
+    /// Every lot as it stands.
+    pub book: &'a Book,
+    /// The act's own lot as it stood when the act happened.
+    pub state: &'a State,
+    /// The household.
+    pub home: &'a Household,
+    /// When it happened.
+    pub at: Timestamp,
+    /// True when it is put in the place of an entry: what happened is asked about, never refused.
+    pub correcting: bool,
+}
+
+/// What comes of an act at its gate.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Pass {
+    /// It passes; what was asked about and kept, or lifted by a reason, stays with its entry.
+    Written(Vec<Finding>),
+    /// It is asked about.
+    Asked(Vec<Finding>),
+    /// A reason is wanted, or a better one.
+    WantsReason(Vec<Finding>),
+    /// Nobody passes.
+    Refused(Vec<Finding>),
+}
+
+impl<'a> Gate<'a> {
+    /// The piece as it stood.
+    #[must_use]
+    pub fn piece(&self, id: PieceId) -> Option<&'a Piece> {
+        self.state.pieces.get(&id)
+    }
+
+    /// Refuses whatever makes food of what nobody may eat.
+    #[must_use]
+    pub fn edible(&self, piece: &'a Piece) -> Option<Finding> {
+        let verdict = self.judge().piece(self.state, piece);
+        let why = verdict.reasons.iter().find(|r| match verdict.word {
+            Word::DoNotEat => r.code != ReasonCode::ThrownAway,
+            Word::ReadyToEat | Word::CookBeforeEating => false,
+        })?;
+        Some(refused(&piece.tag, &why.message))
+    }
+
+    /// Refuses trim and fat of an animal that tested positive.
+    #[must_use]
+    pub fn edible_lot(&self) -> Option<Finding> {
+        let answer = self.state.facts.answers.get(&HoldKind::WastingTest)?;
+        let tag = self
+            .state
+            .lot
+            .as_ref()
+            .map_or("this animal", |l| &l.received.tag);
+        (answer.answer == HoldAnswer::Positive)
+            .then(|| refused(tag, "it tested positive for chronic wasting disease"))
+    }
+
+    /// What builds and species are.
+    #[must_use]
+    pub fn catalogue(&self) -> &'a Catalogue {
+        self.book.catalogue()
+    }
+
+    /// Who says what may be said of a piece.
+    #[must_use]
+    pub fn judge(&self) -> Judge<'a> {
+        Judge {
+            book: self.book,
+            home: self.home,
+        }
+    }
+
+    /// Looks at a change beside its lot, answers what comes of it and marks what passes: with what was
+    /// kept, and with what the labels of its packs say.
+    #[must_use]
+    pub fn look(
+        change: &mut Change,
+        lot: &LotBook,
+        keep: bool,
+        (book, home): (&Book, &Household),
+    ) -> Pass {
+        let state = Gate::before(lot, change);
+        let correcting = matches!(change, Change::Replace { .. });
+        let (act, kept, at) = match change {
+            Change::Add { act, kept, at, .. } => (act, kept, *at),
+            Change::Replace {
+                act,
+                kept,
+                at,
+                entry,
+            } => {
+                let old = lot
+                    .entry(*entry)
+                    .map_or(Timestamp::UNIX_EPOCH, |e| e.happened_at);
+                (act, kept, at.unwrap_or(old))
+            }
+            Change::Undo { .. } => return Pass::Written(Vec::new()),
+        };
+        let gate = Gate {
+            book,
+            state: &state,
+            home,
+            at,
+            correcting,
+        };
+        if let (Act::Packed(packed), false) = (&mut **act, correcting)
+            && let Some(piece) = state.pieces.get(&packed.piece)
+        {
+            packed.print(gate.judge().piece(&state, piece).printed());
+        }
+        let pass = gate.pass(act, keep);
+        if let Pass::Written(found) = &pass {
+            kept.clone_from(found);
+        }
+        pass
+    }
+
+    /// Whether an act passes; `keep` is the person's answer to what was asked about before.
+    #[must_use]
+    pub fn pass(&self, act: &Act, keep: bool) -> Pass {
+        let doubts = act.doubts(self);
+        let is_stop = |f: &&Finding| f.severity == Severity::Stop && !self.correcting;
+        if doubts.iter().filter(is_stop).any(|f| f.code.is_final()) {
+            return Pass::Refused(doubts);
+        }
+        let stopped = doubts.iter().any(|f| f.severity == Severity::Stop);
+        let reasoned = act.deed().reason().is_some_and(reason::is_enough);
+        if stopped && !reasoned && !self.correcting {
+            return Pass::WantsReason(doubts);
+        }
+        // A reason answers the stop; a question is answered by looking again.
+        let asks = |f: &Finding| match f.severity {
+            Severity::Info => false,
+            Severity::Caution => true,
+            Severity::Stop => !reasoned,
+        };
+        if doubts.iter().any(asks) && !keep {
+            return Pass::Asked(doubts);
+        }
+        Pass::Written(
+            doubts
+                .into_iter()
+                .filter(|f| f.severity > Severity::Info)
+                .collect(),
+        )
+    }
+
+    /// The lot as it stood when a change would happen: without what came later, and without the
+    /// entry that is put right.
+    #[must_use]
+    pub fn before<'b>(found: &'b LotBook, change: &Change) -> Cow<'b, State> {
+        match change {
+            Change::Add { at, .. } => found.state_before(*at, None),
+            Change::Replace { entry, at, .. } => {
+                let old = found.entry(*entry).map(|e| e.happened_at);
+                match at.or(old) {
+                    Some(at) => found.state_before(at, Some(*entry)),
+                    None => Cow::Borrowed(&found.state),
+                }
+            }
+            Change::Undo { .. } => Cow::Borrowed(&found.state),
+        }
+    }
+}
+
+fn refused(what: &str, why: &str) -> Finding {
+    Finding::new(
+        Code::NotEaten,
+        Severity::Stop,
+        format!("Nobody may eat {what}."),
+    )
+    .saw(why.trim_end_matches('.').to_string())
+    .way_out("Throw it away, or put right the entry that says so.")
+}

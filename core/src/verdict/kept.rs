@@ -1,0 +1,141 @@
+//! Verdicts that are kept, and worked out anew for what an entry touches.
+
+use super::{Judge, Verdict};
+use crate::household::Household;
+use crate::ids::{LotId, PackId, PieceId};
+use crate::ledger::book::{Book, LotBook};
+use std::collections::{BTreeMap, BTreeSet, HashMap};
+use std::sync::{Arc, PoisonError, RwLock};
+
+/// The verdicts of one lot.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct LotVerdicts {
+    /// Of every piece.
+    pub pieces: BTreeMap<PieceId, Verdict>,
+    /// Of every pack.
+    pub packs: BTreeMap<PackId, Verdict>,
+    /// Packs whose label says something else than may be said now.
+    pub outdated: Vec<PackId>,
+}
+
+/// What the verdicts of a lot were worked out from.
+struct Basis {
+    /// The lot and every lot that it takes from, as they were. Holding them keeps their addresses
+    /// from being used again, so that the same address means the same facts.
+    lots: Vec<(LotId, Arc<LotBook>)>,
+    rule_set: String,
+    home: Arc<Household>,
+}
+
+/// Verdicts of all lots, each worked out once for the facts it rests on.
+#[derive(Default)]
+pub struct Kept {
+    lots: RwLock<HashMap<LotId, (Basis, Arc<LotVerdicts>)>>,
+    home: RwLock<Option<Arc<Household>>>,
+}
+
+impl Kept {
+    /// The verdicts of a lot.
+    #[must_use]
+    pub fn lot(&self, book: &Book, home: &Household, id: LotId) -> Arc<LotVerdicts> {
+        let Some(lot) = book.lot(id) else {
+            return Arc::default();
+        };
+        let home = self.household(home);
+        let stands = |basis: &Basis| {
+            Arc::ptr_eq(&basis.home, &home)
+                && basis.rule_set == home.rule_set
+                && basis
+                    .lots
+                    .iter()
+                    .all(|(id, was)| book.lot(*id).is_some_and(|is| Arc::ptr_eq(was, is)))
+        };
+        {
+            let kept = self.lots.read().unwrap_or_else(PoisonError::into_inner);
+            if let Some((basis, verdicts)) = kept.get(&id)
+                && stands(basis)
+            {
+                return verdicts.clone();
+            }
+        }
+        let verdicts = Arc::new(work_out(book, &home, lot));
+        let basis = Basis {
+            lots: leans_on(book, lot),
+            rule_set: home.rule_set.clone(),
+            home,
+        };
+        let mut kept = self.lots.write().unwrap_or_else(PoisonError::into_inner);
+        kept.insert(id, (basis, verdicts.clone()));
+        verdicts
+    }
+
+    /// The household, as the same thing for as long as it says the same.
+    fn household(&self, home: &Household) -> Arc<Household> {
+        {
+            let kept = self.home.read().unwrap_or_else(PoisonError::into_inner);
+            if let Some(known) = kept.as_ref()
+                && **known == *home
+            {
+                return known.clone();
+            }
+        }
+        let new = Arc::new(home.clone());
+        *self.home.write().unwrap_or_else(PoisonError::into_inner) = Some(new.clone());
+        new
+    }
+}
+
+/// The verdicts of a lot from its facts, and nothing kept.
+#[must_use]
+pub fn work_out(book: &Book, home: &Household, lot: &LotBook) -> LotVerdicts {
+    let judge = Judge { book, home };
+    let state = &lot.state;
+    let mut found = LotVerdicts::default();
+    for piece in state.pieces.values() {
+        let verdict = judge.piece(state, piece);
+        let by_pack = piece.checks.iter().any(|c| c.pack.is_some());
+        for id in &piece.packs {
+            let Some(pack) = state.packs.get(id) else {
+                continue;
+            };
+            let own = if by_pack {
+                judge.pack(state, piece, *id)
+            } else {
+                verdict.clone()
+            };
+            let said = pack.printed.or_else(|| super::printed_of_old(piece));
+            if super::is_there(piece, pack) && said.is_some_and(|s| !s.still_holds(&own)) {
+                found.outdated.push(*id);
+            }
+            found.packs.insert(*id, own);
+        }
+        found.pieces.insert(piece.id, verdict);
+    }
+    found
+}
+
+/// A lot and every lot that its pieces take meat or brine from, at any depth.
+fn leans_on(book: &Book, lot: &Arc<LotBook>) -> Vec<(LotId, Arc<LotBook>)> {
+    let mut found: Vec<(LotId, Arc<LotBook>)> = vec![(lot.state.id, lot.clone())];
+    let mut seen: BTreeSet<LotId> = BTreeSet::from([lot.state.id]);
+    let mut at = 0;
+    while let Some((_, one)) = found.get(at).cloned() {
+        at += 1;
+        let pieces = one.state.pieces.values();
+        let given = pieces
+            .clone()
+            .flat_map(|p| p.taken.iter().filter_map(|t| t.lot));
+        let brine = pieces
+            .filter_map(|p| p.dose())
+            .flat_map(|d| &d.mixed_with)
+            .filter_map(|id| Some(book.piece(*id)?.0.state.id));
+        for id in given.chain(brine) {
+            if seen.insert(id)
+                && let Some(next) = book.lot(id)
+            {
+                found.push((id, next.clone()));
+            }
+        }
+    }
+    found
+}

@@ -1,0 +1,559 @@
+//! What may be said of a piece or a pack, from recorded facts alone.
+//!
+//! One rule, worked out anew whenever a fact is added, put right or undone: the word, the reasons
+//! with the facts they rest on and what would change them, and how long it keeps. What was hoped
+//! for when a product was chosen never decides.
+
+mod dose;
+mod dried;
+mod harm;
+mod keep;
+mod kept;
+mod within;
+
+pub use dose::{Really, floor_finding, needs_floor};
+pub use dried::{Early, HUNG_SALT, LEAST_LOSS, LEAST_SALT, TOLERANCE, days_in_cure, least_days};
+pub use keep::{KeepUntil, Storage};
+pub use kept::{Kept, LotVerdicts, work_out};
+pub use within::{MeatIn, Within};
+
+use crate::catalogue::builds::Eat;
+use crate::catalogue::rules::RuleSet;
+use crate::caution::{Finding, Severity};
+use crate::household::Household;
+use crate::ids::{EntryId, LotId, PackId};
+use crate::ledger::book::Book;
+use crate::ledger::state::State;
+use crate::piece::{Heat, Pack, Piece, Stage};
+use crate::units::show::temperature;
+use crate::units::{Celsius, Millimetres};
+use jiff::Timestamp;
+use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
+
+/// The word.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Word {
+    /// As it is.
+    ReadyToEat,
+    /// Not without cooking: everything that is not proved to be one of the others.
+    CookBeforeEating,
+    /// Not at all.
+    DoNotEat,
+}
+
+impl Word {
+    /// As a label says it.
+    #[must_use]
+    pub const fn said(self) -> &'static str {
+        match self {
+            Self::ReadyToEat => "ready to eat",
+            Self::CookBeforeEating => "cook before eating",
+            Self::DoNotEat => "DO NOT EAT",
+        }
+    }
+}
+
+impl From<Word> for Eat {
+    fn from(word: Word) -> Self {
+        match word {
+            Word::ReadyToEat => Self::ReadyToEat,
+            Word::CookBeforeEating => Self::CookBeforeEating,
+            Word::DoNotEat => Self::NotEaten,
+        }
+    }
+}
+
+/// What made it ready.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum How {
+    /// Heat that reached its target.
+    Cooked,
+    /// Salt, time and the weight it lost.
+    Dried,
+}
+
+/// The stable word of a reason; programs match on these.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum ReasonCode {
+    /// An animal in it tested positive for wasting disease.
+    PositiveAnimal,
+    /// More nitrite than anybody may eat.
+    #[serde(rename = "nitrite_over_500")]
+    NitriteOver500,
+    /// A check ended in throwing it away.
+    CheckDiscard,
+    /// It lay too warm for too long.
+    TooWarm,
+    /// A dry sausage that did not sour in time.
+    PhTooHigh,
+    /// It cooled far too slowly, or too slowly.
+    CoolingMissed,
+    /// It was thrown away, or is to be.
+    ThrownAway,
+    /// Its inside reached its target.
+    CookedToTarget,
+    /// It was cured, dried and weighed as it should be.
+    DriedToTarget,
+    /// It is raw.
+    Raw,
+    /// Nobody knows its dose.
+    DoseUnknown,
+    /// Heated without a recorded inside temperature.
+    HeatNotRecorded,
+    /// Its inside stayed under its target.
+    UnderTarget,
+    /// How it cooled was not recorded.
+    CoolingNotRecorded,
+    /// Cured without nitrite.
+    NoNitrite,
+    /// Too little salt.
+    SaltTooLow,
+    /// A limit of its class is broken.
+    OverLimit,
+    /// Under its floor of nitrite.
+    UnderFloor,
+    /// Nitrate in what is fried.
+    NitrateInFried,
+    /// It left its cure too early.
+    LeftCureEarly,
+    /// It still lies in its cure.
+    InCure,
+    /// Nobody wrote down how long it lay in its cure.
+    DaysUnknown,
+    /// Nobody measured how thick it is.
+    ThicknessUnknown,
+    /// It still hangs.
+    StillHangs,
+    /// It was never weighed on a hook.
+    NotWeighed,
+    /// It lost too little.
+    LostTooLittle,
+    /// Something holds its meat back from being eaten raw.
+    HoldOpen,
+    /// Meat in it is never eaten raw and dried.
+    NeverRawDried,
+    /// Its product ends in cooking.
+    EndsInCooking,
+    /// Nobody recorded that it soured.
+    PhMissing,
+    /// Nobody said which animal went into it.
+    MeatUnknown,
+    /// A typed reason stands for a proof.
+    Overridden,
+}
+
+/// One reason for the word.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Reason {
+    /// The stable word.
+    pub code: ReasonCode,
+    /// In a sentence, with its numbers.
+    pub message: String,
+    /// The entry it rests on, where there is one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub entry: Option<EntryId>,
+    /// What would change it, where something would.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub change: Option<String>,
+}
+
+impl Reason {
+    pub(crate) fn new(code: ReasonCode, message: impl Into<String>) -> Self {
+        Self {
+            code,
+            message: message.into(),
+            entry: None,
+            change: None,
+        }
+    }
+
+    pub(crate) fn at(mut self, entry: EntryId) -> Self {
+        self.entry = Some(entry);
+        self
+    }
+
+    pub(crate) fn change(mut self, what: impl Into<String>) -> Self {
+        self.change = Some(what.into());
+        self
+    }
+}
+
+/// What may be said of a piece or a pack.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Verdict {
+    /// The word.
+    pub word: Word,
+    /// What made it ready.
+    pub how: Option<How>,
+    /// The inside temperature that makes it ready.
+    pub target: Celsius,
+    /// Why, the weightiest first.
+    pub reasons: Vec<Reason>,
+    /// What gave pause on its way and stands.
+    pub findings: Vec<Finding>,
+    /// True when a typed reason lifted a stop on its way.
+    pub overridden: bool,
+}
+
+impl Verdict {
+    /// True when a reason with this code stands.
+    #[must_use]
+    pub fn has(&self, code: ReasonCode) -> bool {
+        self.reasons.iter().any(|r| r.code == code)
+    }
+
+    /// What a label says of it.
+    #[must_use]
+    pub fn printed(&self) -> Printed {
+        Printed {
+            word: self.word,
+            how: self.how,
+            target_c: (self.word == Word::CookBeforeEating).then_some(self.target.0),
+        }
+    }
+}
+
+/// What a label said of how it is eaten, when it was printed.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Printed {
+    /// The word.
+    pub word: Word,
+    /// What made it ready.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub how: Option<How>,
+    /// The temperature it named (°C).
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub target_c: Option<f64>,
+}
+
+impl Printed {
+    /// True while what it says may still be said.
+    #[must_use]
+    pub fn still_holds(&self, now: &Verdict) -> bool {
+        let now = now.printed();
+        self.word == now.word
+            && (self.how.is_none() || self.how == now.how)
+            && (self.target_c.is_none() || self.target_c == now.target_c)
+    }
+}
+
+/// Who says what may be said: the whole ledger and the household's rules. It knows no present; only
+/// what was recorded counts.
+#[derive(Clone, Copy, Debug)]
+pub struct Judge<'a> {
+    /// Every lot.
+    pub book: &'a Book,
+    /// The household.
+    pub home: &'a Household,
+}
+
+/// How far a thermometer may round away from the exact figure (°C).
+const ROUNDED_C: f64 = 0.05;
+
+/// True when an inside temperature reaches a safe one: safe temperatures are whole degrees
+/// Fahrenheit, and within half a tenth of a degree of the exact figure counts.
+#[must_use]
+pub fn reaches(inside: Celsius, target: Celsius) -> bool {
+    let exact = ((target.0 * 1.8 + 32.0).round() - 32.0) / 1.8;
+    inside.0 >= exact - ROUNDED_C - 1e-9
+}
+
+impl<'a> Judge<'a> {
+    /// A lot as it stands.
+    pub(crate) fn state(&self, id: LotId) -> Option<&'a State> {
+        self.book.lot(id).map(|l| &l.state)
+    }
+
+    /// The household's rules.
+    #[must_use]
+    pub fn rules(&self) -> Option<&'a RuleSet> {
+        self.book.catalogue().rule_set(&self.home.rule_set).ok()
+    }
+
+    pub(crate) fn said(&self, c: Celsius) -> String {
+        temperature(c, self.home.units.heat)
+    }
+
+    pub(crate) fn day(&self, at: Timestamp) -> Date {
+        self.home.day(at)
+    }
+
+    /// What may be said of a piece, from the lot as it is given.
+    #[must_use]
+    pub fn piece(&self, state: &'a State, piece: &'a Piece) -> Verdict {
+        self.of(state, piece, None)
+    }
+
+    /// What may be said of a pack of a piece.
+    #[must_use]
+    pub fn pack(&self, state: &'a State, piece: &'a Piece, pack: PackId) -> Verdict {
+        self.of(state, piece, Some(pack))
+    }
+
+    fn of(&self, state: &'a State, piece: &'a Piece, pack: Option<PackId>) -> Verdict {
+        let within = self.within(state, piece);
+        let target = within.target();
+        let really = self.really(state, piece);
+        let mut reasons = self.harm(&within, piece, really.as_ref(), pack);
+        let (findings, overridden) = self.findings(&within, piece, really.as_ref());
+        let mut verdict = Verdict {
+            word: Word::CookBeforeEating,
+            how: None,
+            target,
+            reasons: Vec::new(),
+            findings,
+            overridden,
+        };
+        if !reasons.is_empty() {
+            verdict.word = Word::DoNotEat;
+            verdict.reasons = reasons;
+            return verdict;
+        }
+        let marks = self.marks(piece, really.as_ref());
+        let unknown = piece.cure.as_ref().is_some_and(|c| c.dose.is_none());
+        let (cooked, mut why_not) = self.cooked(piece, target);
+        if unknown {
+            reasons.push(
+                Reason::new(
+                    ReasonCode::DoseUnknown,
+                    "Nobody knows its dose, so nothing is promised.",
+                )
+                .change("Write down what was weighed for it, if anybody knows."),
+            );
+        } else if let Some(cooked) = cooked {
+            verdict.word = Word::ReadyToEat;
+            verdict.how = Some(How::Cooked);
+            reasons.push(cooked);
+            why_not.retain(|r| r.code == ReasonCode::CoolingNotRecorded);
+        } else if piece.build().is_some_and(|b| b.is_dried()) {
+            match self.dried(&within, piece, really.as_ref()) {
+                Ok(dried) if !why_not.iter().any(|r| r.code == ReasonCode::CoolingMissed) => {
+                    verdict.word = Word::ReadyToEat;
+                    verdict.how = Some(How::Dried);
+                    reasons.extend(dried);
+                    why_not.clear();
+                }
+                Ok(_) => {}
+                Err(missing) => {
+                    // Heat is not how it was to become ready: what is missing on its own way is
+                    // said first.
+                    reasons.extend(missing);
+                    why_not.retain(|r| r.code != ReasonCode::Raw);
+                }
+            }
+        }
+        reasons.extend(why_not);
+        reasons.extend(marks);
+        verdict.reasons = reasons;
+        verdict
+    }
+
+    /// Whether recorded heat made it ready, and what else is to be said of its heat.
+    fn cooked(&self, piece: &Piece, target: Celsius) -> (Option<Reason>, Vec<Reason>) {
+        let mut notes = Vec::new();
+        let reached = |h: &&Heat| h.inside.as_ref().is_some_and(|c| reaches(c.value, target));
+        let cured = self.cured_for_cooling(piece);
+        let best = piece.heats.iter().rev().find(reached);
+        if let Some(heat) = best {
+            let after: Vec<_> = piece.cooled.iter().filter(|c| c.at >= heat.at).collect();
+            let missed = after
+                .iter()
+                .find_map(|c| harm::cooling(c, cured, self).map(|late| late.reason));
+            if let Some(missed) = missed {
+                notes.push(missed);
+                return (None, notes);
+            }
+            if after.is_empty() {
+                notes.push(
+                    Reason::new(
+                        ReasonCode::CoolingNotRecorded,
+                        "How it cooled was not recorded.",
+                    )
+                    .change("Read its inside after some hours and write that down."),
+                );
+            }
+            let inside = heat.inside.as_ref().map_or(target, |c| c.value);
+            let message = format!(
+                "{} inside; this meat is ready at {}.",
+                self.said(inside),
+                self.said(target)
+            );
+            let cooked = Reason::new(ReasonCode::CookedToTarget, message).at(heat.entry);
+            return (Some(cooked), notes);
+        }
+        let to_target = || {
+            format!(
+                "Cook it to {} inside, and write that down.",
+                self.said(target)
+            )
+        };
+        match piece.inside() {
+            Some(inside) => {
+                let heat = piece
+                    .heats
+                    .iter()
+                    .find(|h| h.inside.as_ref() == Some(inside));
+                let message = format!(
+                    "{} inside at most; this meat is ready at {}.",
+                    self.said(inside.value),
+                    self.said(target)
+                );
+                let reason = Reason::new(ReasonCode::UnderTarget, message).change(to_target());
+                notes.push(match heat {
+                    Some(heat) => reason.at(heat.entry),
+                    None => reason,
+                });
+            }
+            None => {
+                let (code, message) = match piece.heats.last() {
+                    Some(_) => (
+                        ReasonCode::HeatNotRecorded,
+                        "Smoked or heated, but its inside temperature was not recorded.",
+                    ),
+                    None => (
+                        ReasonCode::Raw,
+                        "It was never heated through: it is raw inside.",
+                    ),
+                };
+                let reason = Reason::new(code, message).change(to_target());
+                notes.push(match piece.heats.last() {
+                    Some(heat) => reason.at(heat.entry),
+                    None => reason,
+                });
+            }
+        }
+        let missed = piece
+            .cooled
+            .iter()
+            .find_map(|c| harm::cooling(c, cured, self).map(|late| late.reason));
+        notes.extend(missed);
+        (None, notes)
+    }
+
+    /// What marks it, whichever word stands.
+    fn marks(&self, piece: &Piece, really: Option<&Really>) -> Vec<Reason> {
+        let mut marks = Vec::new();
+        let Some(really) = really else {
+            return marks;
+        };
+        let entry = piece.cure.as_ref().map(|c| c.entry);
+        let mut mark = |reason: Reason| {
+            marks.push(match entry {
+                Some(entry) => reason.at(entry),
+                None => reason,
+            });
+        };
+        if really.no_nitrite {
+            mark(Reason::new(
+                ReasonCode::NoNitrite,
+                "Cured without nitrite: keep it cold and loosely wrapped, or frozen.",
+            ));
+        }
+        if really.nitrate_in_fried {
+            mark(Reason::new(
+                ReasonCode::NitrateInFried,
+                "It holds nitrate: not in a hot pan. Bake or simmer it.",
+            ));
+        }
+        if really.over_limit && !really.nitrate_in_fried {
+            mark(Reason::new(
+                ReasonCode::OverLimit,
+                format!(
+                    "{} nitrite, {} nitrate: over what its rules allow ({} nitrite).",
+                    ppm(really.nitrite.nominal),
+                    ppm(really.nitrate.nominal),
+                    ppm(really.ceiling_ppm)
+                ),
+            ));
+        }
+        marks
+    }
+
+    /// What gave pause on the way of everything in it and stands, and whether a reason lifted a stop.
+    fn findings(
+        &self,
+        within: &Within<'_>,
+        piece: &Piece,
+        really: Option<&Really>,
+    ) -> (Vec<Finding>, bool) {
+        let mut findings: Vec<Finding> = really.map(|r| r.findings.clone()).unwrap_or_default();
+        let mut overridden = false;
+        for (_, one) in &within.pieces {
+            let Some(dose) = one.dose() else { continue };
+            overridden |= dose.reason.is_some();
+            if one.id != piece.id && really.is_none() {
+                findings.extend(dose.findings.iter().cloned());
+            }
+        }
+        for (_, pause) in within.pauses() {
+            let lifted = pause.findings.iter().any(|f| f.severity == Severity::Stop);
+            overridden |= lifted && pause.reason.is_some();
+            findings.extend(pause.findings.iter().cloned());
+        }
+        let mut once: Vec<Finding> = Vec::new();
+        for finding in findings {
+            if !once.contains(&finding) {
+                once.push(finding);
+            }
+        }
+        (once, overridden)
+    }
+
+    /// True when the law's longer cooling clock holds for it: nitrite and an accelerator in every part.
+    fn cured_for_cooling(&self, piece: &Piece) -> bool {
+        piece.dose().is_some_and(|d| {
+            let accelerator: f64 = d
+                .lines
+                .iter()
+                .filter(|l| {
+                    let name = l.name.to_lowercase();
+                    ["erythorb", "ascorb", "accelerator", "vitamin c"]
+                        .iter()
+                        .any(|w| name.contains(w))
+                })
+                .map(|l| l.mass.value.grams())
+                .sum();
+            let meat = piece.cure.as_ref().map_or(0.0, |c| c.meat.grams());
+            d.nitrite.low >= 100.0 && meat > 0.0 && accelerator / meat * 1e6 >= 250.0
+        })
+    }
+
+    /// How thick a piece lies.
+    pub(crate) fn thickness(piece: &Piece) -> Option<Millimetres> {
+        piece.shape.thickness()
+    }
+}
+
+pub(crate) fn ppm(value: f64) -> String {
+    crate::units::show::content(crate::units::Ppm(value))
+}
+
+/// Where a pack stands: eaten, given away or thrown away it is nobody's task any more.
+#[must_use]
+pub fn is_there(piece: &Piece, pack: &Pack) -> bool {
+    pack.discarded.is_none() && piece.ended != Some(Stage::Discarded)
+}
+
+/// What a label printed by an earlier version of the program said: what its product hoped for.
+#[must_use]
+pub fn printed_of_old(piece: &Piece) -> Option<Printed> {
+    let eat = piece.build()?.eat;
+    // Of the cautious words nothing is taken back.
+    (eat == Eat::ReadyToEat).then_some(Printed {
+        word: Word::ReadyToEat,
+        how: None,
+        target_c: None,
+    })
+}
+
+#[cfg(test)]
+mod tests;
