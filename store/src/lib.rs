@@ -3,99 +3,40 @@
 //! The file is the truth; the [`Book`] in memory is derived from it when the store is opened and
 //! takes in every write after it is committed. One process owns a data folder at a time.
 
+pub mod backup;
 mod entries;
+mod error;
+mod guard;
 mod households;
 mod lists;
 mod migrations;
+mod opening;
+pub mod restore;
+mod seal;
 mod shapes;
 mod shelf;
+mod witness;
 
+pub use error::{PutError, StoreError, WriteError};
 pub use lists::{Lists, NewList, Versioned};
+pub use seal::Hash;
 
+use guard::Guard;
 use jiff::Timestamp;
 use manifest_core::catalogue::Catalogue;
 use manifest_core::household::Household;
-use manifest_core::ledger::book::{Book, Change, Refusal};
+use manifest_core::ledger::book::{Book, Change};
 use manifest_core::ledger::{EntryId, LotId};
 use rusqlite::Connection;
+use seal::{Chain, HOUSEHOLDS, LISTS, SHELF};
 use std::collections::BTreeSet;
 use std::fs::File;
 use std::path::{Path, PathBuf};
-use std::sync::{Arc, Mutex, PoisonError, RwLock};
+use std::sync::{Arc, Mutex, MutexGuard, PoisonError, RwLock};
+use witness::Witness;
 
 /// The name of the ledger's file in its folder.
 pub const FILE: &str = "household.db";
-
-/// Why the ledger cannot be read or written.
-#[derive(Debug, thiserror::Error)]
-pub enum StoreError {
-    /// SQLite said no.
-    #[error("the ledger's file: {0}")]
-    Sqlite(#[from] rusqlite::Error),
-    /// A step to today's schema failed.
-    #[error("bringing the ledger's file up to date: {0}")]
-    Migration(#[from] rusqlite_migration::Error),
-    /// The folder cannot be used.
-    #[error("{path}: {error}")]
-    Folder {
-        /// The folder or file.
-        path: PathBuf,
-        /// What the system said.
-        error: std::io::Error,
-    },
-    /// Another process has the folder open.
-    #[error("{0} is in use by another build-manifest; stop that one first")]
-    InUse(PathBuf),
-    /// The file fails its own checks.
-    #[error("the ledger's file is damaged: {0}; restore a backup")]
-    Damaged(String),
-    /// An act or the settings do not read back.
-    #[error("an entry does not read back: {0}")]
-    Json(serde_json::Error),
-    /// A newer program wrote to the file.
-    #[error("a newer build-manifest wrote to this ledger; start that one")]
-    Newer,
-    /// A time does not read back.
-    #[error("a time does not read back: {0}")]
-    Time(jiff::Error),
-    /// An account does not read back.
-    #[error("an account does not read back: {0}")]
-    Account(String),
-}
-
-/// Why nothing was written.
-#[derive(Debug, thiserror::Error)]
-pub enum WriteError<E> {
-    /// The caller found something before any planning.
-    #[error("{0}")]
-    Asked(E),
-    /// The ledger's rules refuse it.
-    #[error(transparent)]
-    Refused(#[from] Refusal),
-    /// The idempotency key was used for something else.
-    #[error("this idempotency key was used for another request; take a new one")]
-    KeyReused,
-    /// The file cannot be written.
-    #[error(transparent)]
-    Store(#[from] StoreError),
-}
-
-/// Why a list was not put in place.
-#[derive(Debug, thiserror::Error)]
-pub enum PutError {
-    /// Another one was put there since it was looked at.
-    #[error("this list was changed on another device since you opened it; look at it again")]
-    Outdated,
-    /// The file cannot be written.
-    #[error(transparent)]
-    Store(#[from] StoreError),
-}
-
-impl<E> From<rusqlite::Error> for WriteError<E> {
-    fn from(error: rusqlite::Error) -> Self {
-        Self::Store(error.into())
-    }
-}
 
 /// What a write left behind.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -119,58 +60,164 @@ pub struct Request<'a> {
     pub now: Timestamp,
 }
 
+/// The open file, and how far it has come.
+struct Open {
+    conn: Connection,
+    chain: Chain,
+    /// Rows of settings, lists and shelf.
+    rows: [i64; 3],
+    guard: Guard,
+}
+
+/// What is missing or changed in a ledger that is open for reading.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Trouble {
+    /// What is missing or changed.
+    pub what: String,
+    /// What to do.
+    pub way_out: String,
+}
+
+impl From<Trouble> for StoreError {
+    fn from(Trouble { what, way_out }: Trouble) -> Self {
+        Self::Untrusted { what, way_out }
+    }
+}
+
 /// The ledger of one household.
 pub struct Store {
-    conn: Mutex<Connection>,
+    folder: PathBuf,
+    catalogue: Catalogue,
+    file: Mutex<Open>,
     book: RwLock<Book>,
     home: RwLock<Household>,
     lists: RwLock<Lists>,
+    about: RwLock<About>,
     /// Held for as long as the store is open.
     _lock: File,
+}
+
+/// What is known of the ledger as a whole.
+#[derive(Clone, Debug)]
+struct About {
+    id: String,
+    is_demo: bool,
+    trouble: Option<Trouble>,
+}
+
+/// The only process that may write into a folder.
+fn locked(folder: &Path) -> Result<File, StoreError> {
+    let at = |path: &Path| {
+        let path = path.to_path_buf();
+        move |error: std::io::Error| match error.kind() {
+            std::io::ErrorKind::PermissionDenied | std::io::ErrorKind::ReadOnlyFilesystem => {
+                StoreError::ReadOnlyFolder(path)
+            }
+            std::io::ErrorKind::StorageFull => StoreError::DiskFull,
+            _ => StoreError::Folder { path, error },
+        }
+    };
+    std::fs::create_dir_all(folder).map_err(at(folder))?;
+    let path = folder.join("in-use.lock");
+    let lock = File::create(&path).map_err(at(folder))?;
+    if lock.try_lock().is_err() {
+        return Err(StoreError::InUse(folder.to_path_buf()));
+    }
+    Ok(lock)
 }
 
 impl Store {
     /// Opens the ledger in `folder`, making both if they are not there, and checks it.
     ///
     /// # Errors
-    /// When the folder is in use, or the file cannot be opened, brought up to date or trusted.
-    pub fn open(folder: &Path) -> Result<Self, StoreError> {
-        Self::open_with(folder, &Catalogue::shipped())
+    /// When the folder is in use, or the file cannot be opened or brought up to date.
+    pub fn open(folder: &Path, now: Timestamp) -> Result<Self, StoreError> {
+        Self::open_with(folder, &Catalogue::shipped(), now)
     }
 
     /// The same with a catalogue other than the shipped one.
     ///
     /// # Errors
     /// As [`Store::open`].
-    pub fn open_with(folder: &Path, catalogue: &Catalogue) -> Result<Self, StoreError> {
-        let at = |path: &Path| {
-            let path = path.to_path_buf();
-            move |error| StoreError::Folder { path, error }
-        };
-        std::fs::create_dir_all(folder).map_err(at(folder))?;
-        let lock_path = folder.join("in-use.lock");
-        let lock = File::create(&lock_path).map_err(at(&lock_path))?;
-        if lock.try_lock().is_err() {
-            return Err(StoreError::InUse(folder.to_path_buf()));
-        }
-        let mut conn = Connection::open(folder.join(FILE))?;
-        conn.pragma_update(None, "journal_mode", "WAL")?;
-        conn.pragma_update(None, "synchronous", "FULL")?;
-        conn.pragma_update(None, "foreign_keys", true)?;
-        conn.set_prepared_statement_cache_capacity(32);
-        migrations::MIGRATIONS.to_latest(&mut conn)?;
-        check(&conn)?;
-        let catalogue = Arc::new(catalogue.with_shelf(shelf::all(&conn)?));
-        let book = Book::fold(entries::all(&conn)?, catalogue);
-        let home = households::current(&conn)?.unwrap_or_default();
-        let lists = lists::current(&conn)?;
+    pub fn open_with(
+        folder: &Path,
+        catalogue: &Catalogue,
+        now: Timestamp,
+    ) -> Result<Self, StoreError> {
+        let lock = locked(folder)?;
+        let opened = opening::open(folder, catalogue, now)?;
         Ok(Self {
-            conn: Mutex::new(conn),
-            book: RwLock::new(book),
-            home: RwLock::new(home),
-            lists: RwLock::new(lists),
+            folder: folder.to_path_buf(),
+            catalogue: catalogue.clone(),
+            file: Mutex::new(opened.file),
+            book: RwLock::new(opened.book),
+            home: RwLock::new(opened.home),
+            lists: RwLock::new(opened.lists),
+            about: RwLock::new(opened.about),
             _lock: lock,
         })
+    }
+
+    /// The household's folder.
+    #[must_use]
+    pub fn folder(&self) -> &Path {
+        &self.folder
+    }
+
+    fn about(&self) -> About {
+        let about = self.about.read();
+        about.unwrap_or_else(PoisonError::into_inner).clone()
+    }
+
+    /// The ledger's own name, made with it and never changed.
+    #[must_use]
+    pub fn id(&self) -> String {
+        self.about().id
+    }
+
+    /// True for the demo household.
+    #[must_use]
+    pub fn is_demo(&self) -> bool {
+        self.about().is_demo
+    }
+
+    /// What was found missing or changed when it was opened; it is read-only then.
+    #[must_use]
+    pub fn trouble(&self) -> Option<Trouble> {
+        self.about().trouble
+    }
+
+    /// Looks whether what is open is still what lies in the folder.
+    ///
+    /// # Errors
+    /// What happened to it.
+    pub fn look(&self) -> Result<(), StoreError> {
+        let mut file = self.file();
+        file.guard.look()
+    }
+
+    fn file(&self) -> MutexGuard<'_, Open> {
+        self.file.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    /// Refuses to write to what is not trusted, or is no longer there.
+    fn writable(&self, file: &mut Open) -> Result<(), StoreError> {
+        if let Some(trouble) = self.trouble() {
+            return Err(trouble.into());
+        }
+        file.guard.look()
+    }
+
+    /// After a commit: nothing is acknowledged that went into a file that nobody will find.
+    fn committed(&self, file: &mut Open) -> Result<(), StoreError> {
+        file.guard.look()?;
+        let witness = Witness {
+            chain: file.chain,
+            rows: file.rows,
+        };
+        // Behind is harmless; it is not worth refusing what is on the disk.
+        let _ = witness.write(&self.folder);
+        Ok(())
     }
 
     /// Looks something up in what the ledger derives.
@@ -191,14 +238,19 @@ impl Store {
     /// # Errors
     /// When another was put there since, or the file cannot be written.
     pub fn put(&self, new: NewList, seen: i64, now: Timestamp) -> Result<i64, PutError> {
-        let conn = self.conn.lock().unwrap_or_else(PoisonError::into_inner);
+        let mut file = self.file();
+        self.writable(&mut file)?;
         let mut lists = self.lists.write().unwrap_or_else(PoisonError::into_inner);
         if lists.version_of(&new) != seen {
             return Err(PutError::Outdated);
         }
-        let version = lists::insert(&conn, &new, &now.to_string())?;
+        let transaction = file.conn.transaction().map_err(StoreError::from)?;
+        let version = lists::insert(&transaction, &new, &now.to_string())?;
+        LISTS.seal_new(&transaction).map_err(StoreError::from)?;
+        transaction.commit().map_err(StoreError::from)?;
+        file.rows[1] += 1;
+        self.committed(&mut file)?;
         lists.take(new, version);
-        drop(conn);
         Ok(version)
     }
 
@@ -213,9 +265,10 @@ impl Store {
         request: Request<'_>,
         ask: impl FnOnce(&Book, &Household) -> Result<Vec<Change>, E>,
     ) -> Result<Written, WriteError<E>> {
-        let mut conn = self.conn.lock().unwrap_or_else(PoisonError::into_inner);
+        let mut file = self.file();
+        self.writable(&mut file)?;
         if let Some(key) = request.key
-            && let Some(earlier) = entries::earlier(&conn, key)?
+            && let Some(earlier) = entries::earlier(&file.conn, key)?
         {
             if earlier.fingerprint != request.fingerprint {
                 return Err(WriteError::KeyReused);
@@ -234,39 +287,99 @@ impl Store {
             let changes = ask(book, home).map_err(WriteError::Asked)?;
             Ok::<_, WriteError<E>>(book.plan(&changes, request.now, home.units)?)
         })?;
-        let transaction = conn.transaction()?;
+        let (mut chain, mut rows) = (file.chain, file.rows);
+        let transaction = file.conn.transaction()?;
         let now = request.now.to_string();
-        let write = entries::begin(&transaction, request.key, request.fingerprint, &now)?;
+        let write = entries::InWrite {
+            id: entries::begin(&transaction, request.key, request.fingerprint, &now)?,
+            key: request.key,
+            fingerprint: request.fingerprint,
+        };
         for kept in &plan.kept {
             shelf::keep(&transaction, kept, &now)?;
         }
+        if !plan.kept.is_empty() {
+            SHELF.seal_new(&transaction)?;
+            rows[2] = transaction.query_row("SELECT count(*) FROM shelf", [], |row| row.get(0))?;
+        }
         for entry in &plan.entries {
-            entries::insert(&transaction, write, entry)?;
+            entries::insert(&transaction, &write, entry, &mut chain)?;
         }
         transaction.commit()?;
+        (file.chain, file.rows) = (chain, rows);
+        self.committed(&mut file)?;
         let written = Written {
             entries: plan.entries.iter().map(|e| e.id).collect(),
             lots: plan.entries.iter().map(|e| e.lot).collect(),
             repeated: false,
         };
-        // Taken in while the connection is still held, so that the next write sees it.
+        // Taken in while the file is still held, so that the next write sees it.
         self.book
             .write()
             .unwrap_or_else(PoisonError::into_inner)
             .take(plan);
-        drop(conn);
+        drop(file);
         Ok(written)
     }
 
-    /// Settles on new settings.
+    /// The version of the settings, which grows with every change.
+    #[must_use]
+    pub fn settings_version(&self) -> i64 {
+        self.file().rows[0]
+    }
+
+    /// Settles on new settings; in the place of version `seen`, where somebody looked at one.
+    ///
+    /// # Errors
+    /// When others were settled on since, or the file cannot be written.
+    pub fn settle(
+        &self,
+        home: Household,
+        seen: Option<i64>,
+        now: Timestamp,
+    ) -> Result<(), PutError> {
+        let mut file = self.file();
+        self.writable(&mut file)?;
+        if seen.is_some_and(|seen| seen != file.rows[0]) {
+            return Err(PutError::Outdated);
+        }
+        let transaction = file.conn.transaction().map_err(StoreError::from)?;
+        households::insert(&transaction, &home, &now.to_string())?;
+        HOUSEHOLDS
+            .seal_new(&transaction)
+            .map_err(StoreError::from)?;
+        transaction.commit().map_err(StoreError::from)?;
+        file.rows[0] += 1;
+        self.committed(&mut file)?;
+        *self.home.write().unwrap_or_else(PoisonError::into_inner) = home;
+        drop(file);
+        Ok(())
+    }
+
+    /// Marks the ledger as a demo's, which it stays.
     ///
     /// # Errors
     /// When the file cannot be written.
-    pub fn settle(&self, home: Household, now: Timestamp) -> Result<(), StoreError> {
-        let conn = self.conn.lock().unwrap_or_else(PoisonError::into_inner);
-        households::insert(&conn, &home, &now.to_string())?;
-        *self.home.write().unwrap_or_else(PoisonError::into_inner) = home;
-        drop(conn);
+    pub fn become_demo(&self) -> Result<(), StoreError> {
+        let mut file = self.file();
+        self.writable(&mut file)?;
+        file.conn.execute("UPDATE ledger SET is_demo = 1", [])?;
+        let mut about = self.about.write().unwrap_or_else(PoisonError::into_inner);
+        about.is_demo = true;
+        drop(about);
+        drop(file);
+        Ok(())
+    }
+
+    /// Brings what was written into the one file, so that a copy of that alone holds it.
+    ///
+    /// # Errors
+    /// When the file cannot be written.
+    pub fn gather(&self) -> Result<(), StoreError> {
+        let mut file = self.file();
+        file.guard.look()?;
+        file.conn
+            .query_row("PRAGMA wal_checkpoint(TRUNCATE)", [], |_| Ok(()))?;
         Ok(())
     }
 
@@ -275,23 +388,12 @@ impl Store {
     /// # Errors
     /// When the file cannot be read.
     pub fn rebuilt(&self) -> Result<Book, StoreError> {
-        let conn = self.conn.lock().unwrap_or_else(PoisonError::into_inner);
-        let shelf = shelf::all(&conn)?;
+        let file = self.file();
+        let shelf = shelf::all(&file.conn)?;
         let catalogue = self.read(|book, _| book.catalogue().with_shelf(shelf));
-        Ok(Book::fold(entries::all(&conn)?, Arc::new(catalogue)))
-    }
-}
-
-fn check(conn: &Connection) -> Result<(), StoreError> {
-    let found: String = conn.query_row("PRAGMA quick_check(1)", [], |row| row.get(0))?;
-    if found != "ok" {
-        return Err(StoreError::Damaged(found));
-    }
-    match entries::unbalanced(conn)?.first() {
-        Some(entry) => Err(StoreError::Damaged(format!(
-            "entry {} does not balance",
-            entry.0
-        ))),
-        None => Ok(()),
+        Ok(Book::fold(
+            entries::all(&file.conn)?.entries,
+            Arc::new(catalogue),
+        ))
     }
 }

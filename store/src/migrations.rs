@@ -1,6 +1,6 @@
 //! The schema, as one list of steps that only grows.
 
-use crate::shelf;
+use crate::{seal, shelf};
 use rusqlite_migration::{M, Migrations};
 use std::sync::LazyLock;
 
@@ -13,8 +13,16 @@ fn steps() -> Vec<M<'static>> {
             Ok(shelf::fill_from_the_first_shape(transaction)?)
         }),
         M::up(include_str!("migrations/004_any_list.sql")),
+        M::up(include_str!("migrations/005_kept.sql")),
+        M::up(include_str!("migrations/006_name.sql")),
+        M::up_with_hook(include_str!("migrations/007_chain.sql"), |transaction| {
+            Ok(seal::of_an_older_ledger(transaction)?)
+        }),
     ]
 }
+
+/// How many steps lead to today's schema.
+pub const LATEST: i64 = 7;
 
 /// The steps, ready to be run.
 pub static MIGRATIONS: LazyLock<Migrations<'static>> = LazyLock::new(|| Migrations::new(steps()));
@@ -24,5 +32,6 @@ mod tests {
     #[test]
     fn the_steps_are_valid_sql() {
         assert!(super::MIGRATIONS.validate().is_ok());
+        assert_eq!(super::steps().len() as i64, super::LATEST);
     }
 }

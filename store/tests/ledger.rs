@@ -56,6 +56,7 @@ fn add(act: Act) -> Change {
         lot: LOT,
         at: now(),
         act: Box::new(act),
+        kept: Vec::new(),
     }
 }
 
@@ -65,7 +66,7 @@ fn write(store: &Store, changes: Vec<Change>) -> Result<(), WriteError<Infallibl
 
 fn with_a_lot() -> (TempDir, Store) {
     let dir = TempDir::new().unwrap();
-    let store = Store::open(dir.path()).unwrap();
+    let store = Store::open(dir.path(), jiff::Timestamp::now()).unwrap();
     write(&store, vec![add(received())]).unwrap();
     (dir, store)
 }
@@ -82,7 +83,7 @@ fn what_was_written_is_there_after_opening_again() {
     write(&store, vec![add(piece(1, 2_010.0)), add(piece(2, 1_850.0))]).unwrap();
     let before = store.read(|book, _| book.clone());
     drop(store);
-    let again = Store::open(dir.path()).unwrap();
+    let again = Store::open(dir.path(), jiff::Timestamp::now()).unwrap();
     assert_eq!(again.read(|book, _| book.clone()), before);
 }
 
@@ -151,13 +152,16 @@ fn the_database_itself_refuses_what_would_unbalance_it() {
 #[test]
 fn a_folder_belongs_to_one_process_at_a_time() {
     let (dir, store) = with_a_lot();
-    assert!(matches!(Store::open(dir.path()), Err(StoreError::InUse(_))));
+    assert!(matches!(
+        Store::open(dir.path(), jiff::Timestamp::now()),
+        Err(StoreError::InUse(_))
+    ));
     drop(store);
-    assert!(Store::open(dir.path()).is_ok());
+    assert!(Store::open(dir.path(), jiff::Timestamp::now()).is_ok());
 }
 
 #[test]
-fn a_damaged_file_is_not_opened() {
+fn a_damaged_file_is_opened_for_reading_alone() {
     let (dir, store) = with_a_lot();
     drop(store);
     let conn = beside(&dir);
@@ -166,11 +170,10 @@ fn a_damaged_file_is_not_opened() {
     )
     .unwrap();
     drop(conn);
-    let said = Store::open(dir.path()).err().unwrap().to_string();
-    assert_eq!(
-        said,
-        "the ledger's file is damaged: entry 1 does not balance; restore a backup"
-    );
+    let store = Store::open(dir.path(), jiff::Timestamp::now()).unwrap();
+    let trouble = store.trouble().unwrap();
+    assert_eq!(trouble.what, "entry 1 is not what was written");
+    assert!(trouble.way_out.contains("no backup"), "{}", trouble.way_out);
 }
 
 #[test]
@@ -180,11 +183,13 @@ fn settings_are_kept_with_their_history() {
         name: "Cold room".into(),
         ..Household::default()
     };
-    store.settle(Household::default(), now()).unwrap();
-    store.settle(home.clone(), now()).unwrap();
+    store.settle(Household::default(), None, now()).unwrap();
+    store.settle(home.clone(), None, now()).unwrap();
     drop(store);
     assert_eq!(
-        Store::open(dir.path()).unwrap().read(|_, h| h.clone()),
+        Store::open(dir.path(), jiff::Timestamp::now())
+            .unwrap()
+            .read(|_, h| h.clone()),
         home
     );
     let rows: i64 = beside(&dir)
@@ -228,7 +233,7 @@ fn lists_are_kept_versioned_and_never_overwritten_unseen() {
             }],
         })
     };
-    let store = Store::open(folder.path()).unwrap();
+    let store = Store::open(folder.path(), jiff::Timestamp::now()).unwrap();
     let first = store.put(wish(1_000.0), 0, now()).unwrap();
     let second = store.put(wish(2_000.0), first, now()).unwrap();
     assert!(second > first);
@@ -243,7 +248,7 @@ fn lists_are_kept_versioned_and_never_overwritten_unseen() {
         .unwrap();
     let before = store.read_with_lists(|_, _, lists| lists.clone());
     drop(store);
-    let again = Store::open(folder.path()).unwrap();
+    let again = Store::open(folder.path(), jiff::Timestamp::now()).unwrap();
     assert_eq!(again.read_with_lists(|_, _, lists| lists.clone()), before);
     let conn = Connection::open(folder.path().join(FILE)).unwrap();
     let refused = conn
@@ -275,7 +280,7 @@ fn a_file_of_the_first_version_is_brought_up_to_date() {
         )
         .unwrap();
     }
-    let store = Store::open(folder.path()).unwrap();
+    let store = Store::open(folder.path(), jiff::Timestamp::now()).unwrap();
     let left = store.read(|book, home| {
         assert_eq!(home.equipment, None);
         book.lot(LOT).unwrap().state.left.grams()

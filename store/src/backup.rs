@@ -1,0 +1,403 @@
+//! Copies of the ledger that can be trusted: taken by SQLite itself while it runs, each opened and
+//! folded before it counts.
+
+use crate::{StoreError, entries, guard, migrations, restore, seal, shelf};
+use jiff::civil::Date;
+use jiff::tz::TimeZone;
+use jiff::{Timestamp, ToSpan};
+use manifest_core::catalogue::Catalogue;
+use manifest_core::ledger::book::Book;
+use rusqlite::{Connection, OpenFlags};
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeSet;
+use std::path::{Path, PathBuf};
+use std::sync::Arc;
+
+/// The folder of backups in a household's folder.
+pub const FOLDER: &str = "backups";
+
+/// Why a backup was taken.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+pub enum Why {
+    /// Once a day, by itself.
+    Daily,
+    /// Somebody asked for it.
+    ByHand,
+    /// Before the file was brought up to date.
+    BeforeMigration,
+    /// Before another one was restored.
+    BeforeRestore,
+    /// Somebody brought the file.
+    Brought,
+}
+
+impl Why {
+    const ALL: [(Self, &'static str); 5] = [
+        (Self::Daily, "daily"),
+        (Self::ByHand, "by-hand"),
+        (Self::BeforeMigration, "before-update"),
+        (Self::BeforeRestore, "before-restore"),
+        (Self::Brought, "brought"),
+    ];
+
+    fn word(self) -> &'static str {
+        Self::ALL
+            .iter()
+            .find(|(w, _)| *w == self)
+            .map_or("", |(_, s)| s)
+    }
+}
+
+/// A backup in the household's folder.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Backup {
+    /// Its file's name.
+    pub name: String,
+    /// Where it lies.
+    pub path: PathBuf,
+    /// When it was taken.
+    pub at: Timestamp,
+    /// Why.
+    pub why: Why,
+    /// Its size.
+    pub bytes: u64,
+}
+
+/// What a ledger's file holds, as far as telling two apart needs it.
+#[derive(Clone, Debug)]
+pub struct Contents {
+    /// Its name.
+    pub ledger: String,
+    /// How many entries, and the newest one's hash.
+    pub hashes: Vec<seal::Hash>,
+    /// When the newest entry was written.
+    pub newest: Option<Timestamp>,
+}
+
+fn name_of(at: Timestamp, why: Why) -> String {
+    format!("{}-{}.db", at.strftime("%Y%m%dT%H%M%SZ"), why.word())
+}
+
+fn read_name(name: &str) -> Option<(Timestamp, Why)> {
+    let (stamp, word) = name.strip_suffix(".db")?.split_once('-')?;
+    let (_, why) = Why::ALL
+        .into_iter()
+        .find(|(_, w)| *w == word)
+        .map(|(y, w)| (w, y))?;
+    let at = jiff::civil::DateTime::strptime("%Y%m%dT%H%M%SZ", stamp).ok()?;
+    Some((at.to_zoned(TimeZone::UTC).ok()?.timestamp(), why))
+}
+
+/// The backups of a household's folder, the newest first.
+#[must_use]
+pub fn list(folder: &Path) -> Vec<Backup> {
+    let files = std::fs::read_dir(folder.join(FOLDER))
+        .into_iter()
+        .flatten()
+        .flatten();
+    let mut found: Vec<_> = files
+        .filter_map(|file| {
+            let name = file.file_name().into_string().ok()?;
+            let (at, why) = read_name(&name)?;
+            Some(Backup {
+                name,
+                path: file.path(),
+                at,
+                why,
+                bytes: file.metadata().ok()?.len(),
+            })
+        })
+        .collect();
+    found.sort_by(|a, b| (b.at, b.why).cmp(&(a.at, a.why)));
+    found
+}
+
+/// Takes a backup into the household's folder.
+///
+/// # Errors
+/// When it cannot be written, or does not read back.
+pub fn take(folder: &Path, why: Why, now: Timestamp) -> Result<Backup, StoreError> {
+    let name = name_of(now, why);
+    let path = folder.join(FOLDER).join(&name);
+    std::fs::create_dir_all(folder.join(FOLDER)).map_err(at(&path))?;
+    copy(
+        &folder.join(crate::FILE),
+        &path,
+        why != Why::BeforeMigration,
+    )?;
+    let bytes = std::fs::metadata(&path).map_err(at(&path))?.len();
+    Ok(Backup {
+        name,
+        path,
+        at: now,
+        why,
+        bytes,
+    })
+}
+
+/// Takes a file in that somebody brought, once it has proved to be a backup.
+///
+/// # Errors
+/// When it is none, or cannot be kept.
+pub fn bring(folder: &Path, file: &Path, now: Timestamp) -> Result<Backup, StoreError> {
+    restore::preview(folder, file)?;
+    let name = name_of(now, Why::Brought);
+    let path = folder.join(FOLDER).join(&name);
+    std::fs::create_dir_all(folder.join(FOLDER)).map_err(at(&path))?;
+    copy(file, &path, false)?;
+    let bytes = std::fs::metadata(&path).map_err(at(&path))?.len();
+    Ok(Backup {
+        name,
+        path,
+        at: now,
+        why: Why::Brought,
+        bytes,
+    })
+}
+
+/// Copies a ledger as it stands, whatever is being written to it, and opens and folds the copy before it gets
+/// its name; an older schema is only checked by SQLite.
+///
+/// # Errors
+/// When it cannot be read or written, or does not read back.
+pub fn copy(from: &Path, to: &Path, folds: bool) -> Result<(), StoreError> {
+    let unfinished = to.with_extension("part");
+    let remove = || {
+        let _ = std::fs::remove_file(&unfinished);
+    };
+    remove();
+    let made = (|| {
+        if !guard::is_ledger(from).map_err(at(from))? {
+            return Err(StoreError::NotALedger(from.to_path_buf()));
+        }
+        let source = Connection::open_with_flags(from, OpenFlags::SQLITE_OPEN_READ_WRITE)?;
+        let mut target = Connection::open(&unfinished)?;
+        rusqlite::backup::Backup::new(&source, &mut target)?.run_to_completion(
+            i32::MAX,
+            std::time::Duration::ZERO,
+            None,
+        )?;
+        // One file that needs nothing beside it, and may lie where nothing can be written.
+        target.pragma_update(None, "journal_mode", "DELETE")?;
+        target.close().map_err(|(_, e)| e)?;
+        if folds {
+            contents(&unfinished)?;
+        } else {
+            quick_check(&reader(&unfinished)?)?;
+        }
+        let file = std::fs::File::open(&unfinished).map_err(at(&unfinished))?;
+        file.sync_all().map_err(at(&unfinished))?;
+        std::fs::rename(&unfinished, to).map_err(at(to))
+    })();
+    if made.is_err() {
+        remove();
+    }
+    made
+}
+
+fn at(path: &Path) -> impl Fn(std::io::Error) -> StoreError + use<> {
+    let path = path.to_path_buf();
+    move |error| match error.kind() {
+        std::io::ErrorKind::StorageFull => StoreError::DiskFull,
+        std::io::ErrorKind::PermissionDenied | std::io::ErrorKind::ReadOnlyFilesystem => {
+            StoreError::ReadOnlyFolder(path.clone())
+        }
+        _ => StoreError::Folder {
+            path: path.clone(),
+            error,
+        },
+    }
+}
+
+/// Opens a ledger's file to look at it, and at nothing else.
+pub(crate) fn reader(path: &Path) -> Result<Connection, StoreError> {
+    if !guard::is_ledger(path).map_err(at(path))? {
+        return Err(StoreError::NotALedger(path.to_path_buf()));
+    }
+    Ok(Connection::open_with_flags(
+        path,
+        OpenFlags::SQLITE_OPEN_READ_ONLY,
+    )?)
+}
+
+/// SQLite's own check of its pages.
+pub(crate) fn quick_check(conn: &Connection) -> Result<(), StoreError> {
+    let found: String = conn.query_row("PRAGMA quick_check(1)", [], |row| row.get(0))?;
+    if found == "ok" {
+        Ok(())
+    } else {
+        Err(StoreError::Damaged(found))
+    }
+}
+
+/// Opens a ledger's file of today's schema, checks everything in it, and folds it.
+///
+/// # Errors
+/// What is wrong with it.
+pub fn contents(path: &Path) -> Result<Contents, StoreError> {
+    let conn = reader(path)?;
+    quick_check(&conn)?;
+    let found = entries::all(&conn)?;
+    if let Some(broken) = found.broken {
+        return Err(StoreError::Damaged(broken));
+    }
+    for table in &seal::SEALED {
+        table.check(&conn).map_err(StoreError::Damaged)?;
+    }
+    let newest = found.entries.last().map(|e| e.recorded_at);
+    let catalogue = Catalogue::shipped().with_shelf(shelf::all(&conn)?);
+    let _ = Book::fold(found.entries, Arc::new(catalogue));
+    Ok(Contents {
+        ledger: conn.query_row("SELECT id FROM ledger", [], |row| row.get(0))?,
+        hashes: found.hashes,
+        newest,
+    })
+}
+
+/// Brings a copy up to today's schema; the file it was copied from stays as it is.
+pub(crate) fn update(path: &Path) -> Result<(), StoreError> {
+    let mut conn = Connection::open(path)?;
+    migrations::MIGRATIONS.to_latest(&mut conn)?;
+    conn.close().map_err(|(_, e)| e.into())
+}
+
+/// Days whose daily backup is kept.
+const DAYS: i32 = 7;
+/// Weeks of which the last one is kept.
+const WEEKS: i32 = 4;
+/// Months of which the last one is kept.
+const MONTHS: i32 = 12;
+
+/// Which of the backups that were taken by themselves are kept on a day: the newest of each of the last 7 days, 4 weeks and
+/// 12 months. What somebody asked for is theirs to throw away.
+#[must_use]
+pub fn kept(all: &[Backup], today: Date) -> BTreeSet<String> {
+    let day = |b: &Backup| b.at.to_zoned(TimeZone::UTC).date();
+    // All lists come with the newest first, so the first of a span is its last.
+    let first_within = |from: Date, to: Date| {
+        all.iter()
+            .find(|b| b.why == Why::Daily && (from..=to).contains(&day(b)))
+    };
+    let mut kept: BTreeSet<String> = all
+        .iter()
+        .filter(|b| b.why != Why::Daily)
+        .map(|b| b.name.clone())
+        .collect();
+    let spans = (0..DAYS)
+        .map(|n| {
+            (
+                today.saturating_sub(n.days()),
+                today.saturating_sub(n.days()),
+            )
+        })
+        .chain((0..WEEKS).map(|n| {
+            let monday = today
+                .saturating_sub(n.weeks())
+                .saturating_sub(i32::from(today.weekday().to_monday_zero_offset()).days());
+            (monday, monday.saturating_add(6.days()))
+        }))
+        .chain((0..MONTHS).map(|n| {
+            let first = today.first_of_month().saturating_sub(n.months());
+            (first, first.last_of_month())
+        }));
+    for (from, to) in spans {
+        kept.extend(first_within(from, to.min(today)).map(|b| b.name.clone()));
+    }
+    kept
+}
+
+/// Throws away what is no longer kept.
+pub fn prune(folder: &Path, today: Date) {
+    let all = list(folder);
+    let kept = kept(&all, today);
+    for backup in all.iter().filter(|b| !kept.contains(&b.name)) {
+        // One that stays costs room, nothing else; the next day tries again.
+        let _ = std::fs::remove_file(&backup.path);
+    }
+}
+
+/// How many entries two ledgers have in common, from the first on.
+#[must_use]
+pub fn in_common(a: &[seal::Hash], b: &[seal::Hash]) -> usize {
+    a.iter().zip(b).take_while(|(a, b)| a == b).count()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn backup(day: Date, why: Why) -> Backup {
+        let at = day
+            .at(18, 0, 0, 0)
+            .to_zoned(TimeZone::UTC)
+            .unwrap()
+            .timestamp();
+        let name = name_of(at, why);
+        Backup {
+            path: name.clone().into(),
+            name,
+            at,
+            why,
+            bytes: 1,
+        }
+    }
+
+    #[test]
+    fn names_tell_when_and_why() {
+        for (why, _) in Why::ALL {
+            let one = backup(Date::constant(2026, 11, 26), why);
+            assert_eq!(read_name(&one.name), Some((one.at, why)), "{}", one.name);
+        }
+        for odd in [
+            "",
+            ".db",
+            "20261126T180000Z.db",
+            "20261126T180000Z-daily",
+            "x-daily.db",
+            "20261399T180000Z-daily.db",
+        ] {
+            assert_eq!(read_name(odd), None, "{odd}");
+        }
+    }
+
+    #[test]
+    fn a_week_of_days_a_month_of_weeks_and_a_year_of_months_are_kept() {
+        let today = Date::constant(2026, 11, 26);
+        let mut all: Vec<_> = (0..800)
+            .map(|n| backup(today.saturating_sub(n.days()), Why::Daily))
+            .collect();
+        all.push(backup(Date::constant(2020, 1, 1), Why::ByHand));
+        let kept = kept(&all, today);
+        let days: Vec<Date> = all
+            .iter()
+            .filter(|b| kept.contains(&b.name) && b.why == Why::Daily)
+            .map(|b| b.at.to_zoned(TimeZone::UTC).date())
+            .collect();
+        for n in 0..7 {
+            assert!(
+                days.contains(&today.saturating_sub(n.days())),
+                "{n} days ago"
+            );
+        }
+        // The Sundays of the three weeks before, the last days of the eleven months before.
+        for day in [
+            "2026-11-22",
+            "2026-11-15",
+            "2026-11-08",
+            "2026-10-31",
+            "2026-02-28",
+            "2025-12-31",
+        ] {
+            assert!(days.contains(&day.parse().unwrap()), "{day}");
+        }
+        assert!(days.len() <= 7 + 4 + 12 && days.len() >= 20, "{days:?}");
+        assert_eq!(kept.len(), days.len() + 1, "what was asked for stays");
+        // A machine that was off for months loses nothing by waking up.
+        let old = [
+            backup(Date::constant(2026, 5, 3), Why::Daily),
+            backup(Date::constant(2026, 3, 9), Why::Daily),
+        ];
+        assert_eq!(super::kept(&old, today).len(), 2);
+    }
+}

@@ -1,0 +1,191 @@
+//! Putting a backup in the ledger's place: all of it or nothing.
+
+use crate::backup::{self, Backup, Contents, Why};
+use crate::guard::log_of;
+use crate::{FILE, Hash, Store, StoreError, entries, opening, witness};
+use jiff::Timestamp;
+use manifest_core::ledger::EntryId;
+use rusqlite::Connection;
+use std::path::{Path, PathBuf};
+use std::sync::PoisonError;
+
+/// The copy that is about to take the ledger's place.
+const PREPARED: &str = "restore.part";
+
+/// What restoring would mean.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Preview {
+    /// How many entries the backup holds.
+    pub entries: usize,
+    /// When its newest one was written.
+    pub newest: Option<Timestamp>,
+    /// Entries of today's ledger that it does not hold.
+    pub lost: Vec<EntryId>,
+    /// True when it is another household's.
+    pub other_household: bool,
+}
+
+/// What restoring did.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Restored {
+    /// How many entries there are now.
+    pub entries: usize,
+    /// Where the ledger that was there before is now.
+    pub before: Option<PathBuf>,
+}
+
+/// Checks a backup, bringing a copy of it up to today's schema; nothing else is touched.
+fn prepare(folder: &Path, from: &Path) -> Result<Contents, StoreError> {
+    let part = folder.join(PREPARED);
+    let made = (|| {
+        backup::copy(from, &part, false)?;
+        if !opening::has_entries(&backup::reader(&part)?)? {
+            return Err(StoreError::NotALedger(from.to_path_buf()));
+        }
+        backup::update(&part)?;
+        backup::contents(&part)
+    })();
+    made.map_err(|error| {
+        let _ = std::fs::remove_file(&part);
+        StoreError::BadBackup {
+            file: from.to_path_buf(),
+            why: error.to_string(),
+        }
+    })
+}
+
+fn compare(now: &[Hash], id: Option<&str>, backup: &Contents) -> Preview {
+    let common = backup::in_common(now, &backup.hashes);
+    Preview {
+        entries: backup.hashes.len(),
+        newest: backup.newest,
+        lost: (common..now.len()).map(|n| EntryId(n as i64 + 1)).collect(),
+        other_household: id.is_some_and(|id| id != backup.ledger),
+    }
+}
+
+/// What a folder's ledger holds, as far as it reads.
+fn found(folder: &Path) -> (Vec<Hash>, Option<String>) {
+    let Ok(conn) = backup::reader(&folder.join(FILE)) else {
+        return (Vec::new(), None);
+    };
+    let hashes = entries::all(&conn).map_or_else(|_| Vec::new(), |f| f.hashes);
+    let id = conn
+        .query_row("SELECT id FROM ledger", [], |row| row.get(0))
+        .ok();
+    (hashes, id)
+}
+
+/// What restoring a file into a folder would mean, whether or not its own ledger reads.
+///
+/// # Errors
+/// When the file is no backup that can be restored.
+pub fn preview(folder: &Path, from: &Path) -> Result<Preview, StoreError> {
+    let backup = prepare(folder, from)?;
+    let _ = std::fs::remove_file(folder.join(PREPARED));
+    let (hashes, id) = found(folder);
+    Ok(compare(&hashes, id.as_deref(), &backup))
+}
+
+/// Restores a file into a folder that no program has open.
+///
+/// # Errors
+/// When the folder is in use or the file is no backup that can be restored; nothing was changed then.
+pub fn restore(folder: &Path, from: &Path, now: Timestamp) -> Result<Restored, StoreError> {
+    let _lock = crate::locked(folder)?;
+    let backup = prepare(folder, from)?;
+    let before = set_aside(folder, now)?;
+    swap(folder)?;
+    Ok(Restored {
+        entries: backup.hashes.len(),
+        before,
+    })
+}
+
+/// Keeps what is there: as a backup if it reads back, file by file if it does not.
+fn set_aside(folder: &Path, now: Timestamp) -> Result<Option<PathBuf>, StoreError> {
+    let path = folder.join(FILE);
+    if std::fs::metadata(&path).map_or(0, |m| m.len()) == 0 {
+        return Ok(None);
+    }
+    if let Ok(Backup { path, .. }) = backup::take(folder, Why::BeforeRestore, now) {
+        return Ok(Some(path));
+    }
+    let aside = folder.join(format!("damaged-{}", now.strftime("%Y%m%dT%H%M%SZ")));
+    let io = |error| StoreError::Folder {
+        path: aside.clone(),
+        error,
+    };
+    std::fs::create_dir_all(&aside).map_err(io)?;
+    for file in [path.clone(), log_of(&path)] {
+        if let (true, Some(name)) = (file.exists(), file.file_name()) {
+            std::fs::copy(&file, aside.join(name)).map_err(io)?;
+        }
+    }
+    Ok(Some(aside))
+}
+
+/// Puts the prepared copy in the ledger's place. A log that is left of the one before must be gone first: it
+/// would be read into the new one.
+fn swap(folder: &Path) -> Result<(), StoreError> {
+    let path = folder.join(FILE);
+    let io = |error| StoreError::Folder {
+        path: path.clone(),
+        error,
+    };
+    let gone = |file: PathBuf| match std::fs::remove_file(file) {
+        Err(e) if e.kind() != std::io::ErrorKind::NotFound => Err(io(e)),
+        _ => Ok(()),
+    };
+    gone(folder.join(witness::FILE))?;
+    gone(log_of(&path))?;
+    let mut shared = path.as_os_str().to_owned();
+    shared.push("-shm");
+    gone(shared.into())?;
+    std::fs::rename(folder.join(PREPARED), &path).map_err(io)?;
+    let dir = std::fs::File::open(folder).map_err(io)?;
+    dir.sync_all().map_err(io)
+}
+
+impl Store {
+    /// What restoring a file would mean.
+    ///
+    /// # Errors
+    /// When it is no backup that can be restored.
+    pub fn preview(&self, from: &Path) -> Result<Preview, StoreError> {
+        let file = self.file();
+        let backup = prepare(self.folder(), from)?;
+        let _ = std::fs::remove_file(self.folder().join(PREPARED));
+        let now = entries::all(&file.conn)?.hashes;
+        drop(file);
+        Ok(compare(&now, Some(&self.id()), &backup))
+    }
+
+    /// Restores a file while the program runs; reads see the ledger before or the one after it, nothing between.
+    ///
+    /// # Errors
+    /// When the file is no backup that can be restored; nothing was changed then.
+    pub fn restore(&self, from: &Path, now: Timestamp) -> Result<Restored, StoreError> {
+        let mut file = self.file();
+        let backup = prepare(self.folder(), from)?;
+        let before = set_aside(self.folder(), now)?;
+        // Closed before its log is taken away, and opened anew whatever comes.
+        drop(std::mem::replace(
+            &mut file.conn,
+            Connection::open_in_memory()?,
+        ));
+        let swapped = swap(self.folder());
+        let opened = opening::open(self.folder(), &self.catalogue, now)?;
+        *file = opened.file;
+        *self.book.write().unwrap_or_else(PoisonError::into_inner) = opened.book;
+        *self.home.write().unwrap_or_else(PoisonError::into_inner) = opened.home;
+        *self.lists.write().unwrap_or_else(PoisonError::into_inner) = opened.lists;
+        *self.about.write().unwrap_or_else(PoisonError::into_inner) = opened.about;
+        drop(file);
+        swapped?;
+        Ok(Restored {
+            entries: backup.hashes.len(),
+            before,
+        })
+    }
+}

@@ -1,0 +1,416 @@
+//! What can happen to a file: flipped bits, removed and replaced files, other programs, copies under load.
+
+use jiff::Timestamp;
+use manifest_core::household::Household;
+use manifest_core::ledger::Act;
+use manifest_core::ledger::acts::{Ask, Desk};
+use manifest_core::ledger::book::{Book, Change};
+use manifest_store::backup::{self, Why};
+use manifest_store::{FILE, Lists, Request, Store, StoreError, WriteError, restore};
+use proptest::prelude::any;
+use proptest::strategy::{Strategy, ValueTree};
+use proptest::test_runner::TestRunner;
+use serde_json::json;
+use std::path::Path;
+use std::sync::atomic::{AtomicBool, Ordering};
+use tempfile::TempDir;
+
+fn now() -> Timestamp {
+    "2026-11-26T09:30:00Z".parse().unwrap()
+}
+
+fn opened(folder: &Path) -> Store {
+    Store::open(folder, now()).unwrap()
+}
+
+/// Writes acts down as a request would.
+fn did(store: &Store, acts: &[serde_json::Value]) -> Result<(), WriteError<String>> {
+    let request = Request {
+        key: None,
+        fingerprint: "a test",
+        now: now(),
+    };
+    let written = store.write(request, |book, home| {
+        let mut desk = Desk::new(book, home, now());
+        let mut changes = Vec::new();
+        for act in acts {
+            let ask: Ask = serde_json::from_value(act.clone()).map_err(|e| e.to_string())?;
+            let drafted: Vec<(_, Act)> = ask.draft(&mut desk, None).map_err(|e| e.to_string())?;
+            changes.extend(drafted.into_iter().map(|(lot, act)| Change::Add {
+                lot,
+                at: now(),
+                act: Box::new(act),
+                kept: Vec::new(),
+            }));
+        }
+        Ok(changes)
+    });
+    written.map(|_| ())
+}
+
+fn note(store: &Store, text: &str) -> Result<(), WriteError<String>> {
+    did(store, &[json!({"act": "noted", "piece": 1, "text": text})])
+}
+
+/// A lot with a piece, and as many notes.
+fn household(notes: usize) -> (TempDir, Store) {
+    let dir = TempDir::new().unwrap();
+    let store = opened(dir.path());
+    let home = Household {
+        name: "trial table".into(),
+        ..Household::default()
+    };
+    store.settle(home, None, now()).unwrap();
+    for acts in [
+        json!({"act": "received", "name": "half hog", "species": "pig", "origin": "bought", "known": "carcass", "reading": "38 kg"}),
+        json!({"act": "piece_weighed", "lot": 1, "cut": "belly", "reading": "5.2 kg", "thickness": "42 mm"}),
+        json!({"act": "assigned", "piece": 1, "build": "belly-slab"}),
+    ] {
+        did(&store, &[acts]).unwrap();
+    }
+    for n in 0..notes {
+        note(&store, &format!("remark {n}")).unwrap();
+    }
+    (dir, store)
+}
+
+fn copied(folder: &Path) -> TempDir {
+    let dir = TempDir::new().unwrap();
+    for file in std::fs::read_dir(folder).unwrap() {
+        let file = file.unwrap();
+        let name = file.file_name();
+        if file.file_type().unwrap().is_file() && name != "in-use.lock" {
+            // What is gone while it is copied was never in the copy.
+            let _ = std::fs::copy(file.path(), dir.path().join(name));
+        }
+    }
+    dir
+}
+
+/// Everything that is shown of a ledger, for telling two apart.
+fn shown(store: &Store) -> (Book, Household, Lists) {
+    store.read_with_lists(|book, home, lists| (book.clone(), home.clone(), lists.clone()))
+}
+
+#[test]
+fn a_flipped_bit_is_noticed_or_harmless() {
+    let (dir, store) = household(40);
+    let whole = shown(&store);
+    // With its log, as a killed program leaves it.
+    let left = copied(dir.path());
+    drop(store);
+    let mut random = TestRunner::deterministic();
+    let mut next = || any::<u64>().new_tree(&mut random).unwrap().current();
+    let (mut noticed, mut harmless) = (0, 0);
+    for file in [FILE.to_string(), format!("{FILE}-wal")] {
+        let bytes = std::fs::read(left.path().join(&file)).unwrap();
+        assert!(!bytes.is_empty(), "{file} holds something");
+        for _ in 0..120 {
+            let at = (next() % bytes.len() as u64) as usize;
+            let bit = next() % 8;
+            let mut flipped = bytes.clone();
+            flipped[at] ^= 1 << bit;
+            let folder = copied(left.path());
+            std::fs::write(folder.path().join(&file), flipped).unwrap();
+            match Store::open(folder.path(), now()) {
+                Err(_) => noticed += 1,
+                Ok(store) if store.trouble().is_some() => {
+                    noticed += 1;
+                    let refused = note(&store, "after it").unwrap_err().to_string();
+                    assert!(
+                        refused.contains("nothing more is written here"),
+                        "{refused}"
+                    );
+                }
+                Ok(store) => {
+                    harmless += 1;
+                    assert!(shown(&store) == whole, "bit {bit} of byte {at} of {file}");
+                }
+            }
+        }
+    }
+    assert!(noticed > 60, "{noticed} noticed, {harmless} harmless");
+}
+
+#[test]
+fn what_is_missing_is_named_and_the_sound_part_can_be_read() {
+    let (dir, store) = household(20);
+    backup::take(dir.path(), Why::ByHand, now()).unwrap();
+    drop(store);
+    // An older copy in the newer one's place.
+    let old = copied(dir.path());
+    let store = opened(dir.path());
+    for n in 0..5 {
+        note(&store, &format!("later {n}")).unwrap();
+    }
+    drop(store);
+    std::fs::copy(old.path().join(FILE), dir.path().join(FILE)).unwrap();
+    let store = opened(dir.path());
+    let trouble = store.trouble().unwrap();
+    assert_eq!(trouble.what, "entries 24 to 28 are missing");
+    assert!(
+        trouble.way_out.contains("holds 23 entries"),
+        "{}",
+        trouble.way_out
+    );
+    assert!(note(&store, "on top").is_err());
+    assert_eq!(store.read(|book, _| book.last_entry().0), 23);
+    drop(store);
+
+    // One changed, amid the others.
+    let conn = rusqlite::Connection::open(dir.path().join(FILE)).unwrap();
+    conn.execute_batch(
+        "DROP TRIGGER entry_stays; UPDATE entry SET act = replace(act, 'remark 3', 'remark 8') WHERE id = 7",
+    )
+    .unwrap();
+    drop(conn);
+    let store = opened(dir.path());
+    assert_eq!(
+        store.trouble().unwrap().what,
+        "entry 7 is not what was written"
+    );
+    assert_eq!(
+        store.read(|book, _| book.last_entry().0),
+        6,
+        "what stands before"
+    );
+}
+
+#[test]
+fn a_folder_that_was_in_use_never_starts_as_a_new_household() {
+    let (dir, store) = household(3);
+    drop(store);
+    for empty in [false, true] {
+        let folder = copied(dir.path());
+        std::fs::remove_file(folder.path().join(FILE)).unwrap();
+        if empty {
+            std::fs::write(folder.path().join(FILE), b"").unwrap();
+        }
+        let said = Store::open(folder.path(), now()).err().unwrap();
+        assert!(matches!(said, StoreError::Gone(_)), "{said}");
+    }
+    let folder = copied(dir.path());
+    std::fs::write(folder.path().join(FILE), b"this is a letter to a friend").unwrap();
+    let said = Store::open(folder.path(), now()).err().unwrap();
+    assert!(matches!(said, StoreError::NotALedger(_)), "{said}");
+    let conn = rusqlite::Connection::open(dir.path().join(FILE)).unwrap();
+    conn.pragma_update(None, "user_version", 99).unwrap();
+    drop(conn);
+    let said = Store::open(dir.path(), now()).err().unwrap();
+    assert!(matches!(said, StoreError::Newer), "{said}");
+}
+
+#[test]
+fn what_happens_to_the_file_while_it_is_open_is_noticed_before_the_next_acknowledgement() {
+    type Deed = fn(&Path);
+    let cases: [(&str, Deed, &str); 5] = [
+        (
+            "removed",
+            |f| std::fs::remove_file(f).unwrap(),
+            "was removed",
+        ),
+        (
+            "replaced",
+            |f| {
+                let other = f.with_extension("other");
+                std::fs::copy(f, &other).unwrap();
+                std::fs::rename(other, f).unwrap();
+            },
+            "another file was put",
+        ),
+        (
+            "cut short",
+            |f| {
+                let file = std::fs::OpenOptions::new().write(true).open(f).unwrap();
+                file.set_len(1_000).unwrap();
+            },
+            "cut short",
+        ),
+        (
+            "overwritten",
+            |f| {
+                let n = std::fs::metadata(f).unwrap().len() as usize;
+                let file = std::fs::OpenOptions::new().write(true).open(f).unwrap();
+                std::io::Write::write_all(&mut &file, &vec![b'x'; n]).unwrap();
+            },
+            "overwritten",
+        ),
+        (
+            "its log removed",
+            |f| std::fs::remove_file(format!("{}-wal", f.display())).unwrap(),
+            "was removed",
+        ),
+    ];
+    for (what, deed, words) in cases {
+        let (dir, store) = household(3);
+        store.gather().unwrap();
+        note(&store, "before it").unwrap();
+        deed(&dir.path().join(FILE));
+        for _ in 0..2 {
+            let said = note(&store, "after it").unwrap_err().to_string();
+            assert!(said.contains(words), "{what}: {said}");
+            assert!(said.contains("nothing more is written"), "{what}: {said}");
+        }
+        // Reading goes on.
+        assert_eq!(store.read(|book, _| book.last_entry().0), 7, "{what}");
+    }
+}
+
+#[test]
+fn another_programs_lock_is_said_and_over_when_it_is_gone() {
+    let (dir, store) = household(1);
+    let other = rusqlite::Connection::open(dir.path().join(FILE)).unwrap();
+    other.execute_batch("BEGIN IMMEDIATE").unwrap();
+    let said = note(&store, "amid it").unwrap_err().to_string();
+    assert!(said.contains("locked"), "{said}");
+    other.execute_batch("ROLLBACK").unwrap();
+    note(&store, "after it").unwrap();
+    let said = Store::open(dir.path(), now()).err().unwrap();
+    assert!(matches!(said, StoreError::InUse(_)), "{said}");
+}
+
+#[test]
+fn each_failure_of_the_disk_has_words_of_its_own() {
+    use rusqlite::ffi;
+    let said = |code| {
+        StoreError::from(rusqlite::Error::SqliteFailure(ffi::Error::new(code), None)).to_string()
+    };
+    for (code, words) in [
+        (ffi::SQLITE_FULL, "the disk is full"),
+        (ffi::SQLITE_READONLY, "may only be read"),
+        (ffi::SQLITE_BUSY, "locked"),
+        (ffi::SQLITE_IOERR_WRITE, "the disk failed"),
+        (ffi::SQLITE_NOTADB, "no SQLite file"),
+    ] {
+        assert!(said(code).contains(words), "{code}: {}", said(code));
+    }
+}
+
+#[test]
+fn a_copy_of_the_folder_under_load_is_sound_or_says_what_it_lacks() {
+    let (dir, store) = household(5);
+    let stop = AtomicBool::new(false);
+    std::thread::scope(|scope| {
+        scope.spawn(|| {
+            let mut n = 0;
+            while !stop.load(Ordering::Relaxed) {
+                note(&store, &format!("under load {n}")).unwrap();
+                n += 1;
+                if n % 40 == 0 {
+                    store.gather().unwrap();
+                }
+            }
+        });
+        for _ in 0..15 {
+            let before = store.read(|book, _| book.last_entry().0);
+            let copy = copied(dir.path());
+            if let Ok(copy) = Store::open(copy.path(), now())
+                && copy.trouble().is_none()
+            {
+                let has = copy.read(|book, _| book.last_entry().0);
+                assert!(
+                    has >= before,
+                    "{has} of the {before} that were acknowledged"
+                );
+                assert!(copy.rebuilt().unwrap() == copy.read(|b, _| b.clone()));
+            }
+            // A backup is always whole.
+            let file = dir.path().join("carried.db");
+            backup::copy(&dir.path().join(FILE), &file, true).unwrap();
+            let has = backup::contents(&file).unwrap().hashes.len() as i64;
+            assert!(has >= before);
+        }
+        stop.store(true, Ordering::Relaxed);
+    });
+}
+
+#[test]
+fn restoring_says_what_it_loses_keeps_what_was_there_and_is_all_or_nothing() {
+    let (dir, store) = household(4);
+    let early = backup::take(dir.path(), Why::ByHand, now()).unwrap();
+    note(&store, "only in the newer one").unwrap();
+    let whole = shown(&store);
+    let preview = store.preview(&early.path).unwrap();
+    assert_eq!(
+        (preview.entries, preview.lost.len(), preview.other_household),
+        (7, 1, false)
+    );
+    assert_eq!(preview.lost[0].0, 8);
+    let done = store.restore(&early.path, now()).unwrap();
+    assert_eq!(store.read(|book, _| book.last_entry().0), 7);
+    note(&store, "goes on from there").unwrap();
+    // And back: the one before was kept.
+    store.restore(&done.before.unwrap(), now()).unwrap();
+    assert!(shown(&store) == whole);
+    assert!(store.rebuilt().unwrap() == store.read(|b, _| b.clone()));
+
+    // What is no backup changes nothing.
+    let bytes = std::fs::read(&early.path).unwrap();
+    let bad = dir.path().join("bad.db");
+    let foreign = dir.path().join("foreign.db");
+    let conn = rusqlite::Connection::open(&foreign).unwrap();
+    conn.execute_batch("CREATE TABLE letter (text TEXT)")
+        .unwrap();
+    drop(conn);
+    let cases: [Vec<u8>; 5] = [
+        std::fs::read(&foreign).unwrap(),
+        Vec::new(),
+        b"a letter".to_vec(),
+        bytes[..bytes.len() / 2].to_vec(),
+        {
+            let mut changed = bytes.clone();
+            let at = changed.windows(8).position(|w| w == b"remark 2").unwrap();
+            changed[at + 7] = b'7';
+            changed
+        },
+    ];
+    for case in cases {
+        std::fs::write(&bad, case).unwrap();
+        let said = store.restore(&bad, now()).unwrap_err().to_string();
+        assert!(said.contains("Nothing was changed"), "{said}");
+        assert!(shown(&store) == whole);
+    }
+    drop(store);
+
+    // A left-over log of another file is not read into the restored one.
+    let log = dir.path().join(format!("{FILE}-wal"));
+    std::fs::write(&log, vec![7; 4_096]).unwrap();
+    std::fs::write(dir.path().join(FILE), b"damaged").unwrap();
+    let done = restore::restore(dir.path(), &early.path, now()).unwrap();
+    assert!(
+        done.before
+            .unwrap()
+            .ends_with(format!("damaged-{}", now().strftime("%Y%m%dT%H%M%SZ")))
+    );
+    let store = opened(dir.path());
+    assert_eq!(store.trouble(), None);
+    assert_eq!(store.read(|book, _| book.last_entry().0), 7);
+    drop(store);
+
+    // Into an empty folder, as on another machine.
+    let fresh = TempDir::new().unwrap();
+    restore::restore(fresh.path(), &early.path, now()).unwrap();
+    assert_eq!(opened(fresh.path()).read(|book, _| book.last_entry().0), 7);
+}
+
+#[test]
+fn an_older_ledger_is_backed_up_before_it_is_brought_up_to_date() {
+    let fixtures = Path::new(env!("CARGO_MANIFEST_DIR")).join("tests/ledgers");
+    for fixture in std::fs::read_dir(fixtures).unwrap() {
+        let dir = TempDir::new().unwrap();
+        std::fs::copy(fixture.unwrap().path().join(FILE), dir.path().join(FILE)).unwrap();
+        let store = opened(dir.path());
+        assert_eq!(store.trouble(), None);
+        let kept = backup::list(dir.path());
+        assert_eq!(kept.len(), 1);
+        assert_eq!(kept[0].why, Why::BeforeMigration);
+        // It can be restored, and becomes the same.
+        let before = store.read(|book, _| book.last_entry());
+        store.restore(&kept[0].path, now()).unwrap();
+        assert_eq!(store.read(|book, _| book.last_entry()), before);
+        drop(store);
+        let again = opened(dir.path());
+        assert_eq!(again.trouble(), None);
+        assert!(again.rebuilt().unwrap() == again.read(|b, _| b.clone()));
+    }
+}
