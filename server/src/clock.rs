@@ -12,6 +12,12 @@ pub enum Clock {
 }
 
 impl Clock {
+    /// True when it stands still.
+    #[must_use]
+    pub const fn is_pinned(self) -> bool {
+        matches!(self, Self::Pinned(_))
+    }
+
     /// The present.
     #[must_use]
     pub fn now(self) -> Timestamp {

@@ -4,6 +4,7 @@ use actix_web::http::{StatusCode, header};
 use actix_web::{HttpResponse, ResponseError};
 use manifest_core::caution::{FieldError, Finding};
 use manifest_core::ledger::book::{Obstacle, Refusal};
+use manifest_core::reason;
 use manifest_store::{PutError, StoreError, WriteError};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -74,6 +75,12 @@ pub enum ApiError {
     /// The request comes from a foreign page or under a foreign name.
     #[error("{0}")]
     Foreign(&'static str),
+    /// The ledger cannot be written to, for a reason that a person can do something about.
+    #[error("{0}")]
+    Unwritable(String),
+    /// More than is taken.
+    #[error("{0}")]
+    TooLarge(&'static str),
     /// Something broke here.
     #[error(
         "Something broke here; nothing was written. Try again, and look at the program's output if it happens twice."
@@ -131,6 +138,12 @@ impl ApiError {
             Self::NotFound(_) => ("not-found", "Not here", StatusCode::NOT_FOUND),
             Self::Conflict(_) => ("conflict", "Not possible now", StatusCode::CONFLICT),
             Self::Foreign(_) => ("foreign", "Refused", StatusCode::FORBIDDEN),
+            Self::Unwritable(_) => (
+                "unwritable",
+                "Nothing was written",
+                StatusCode::INSUFFICIENT_STORAGE,
+            ),
+            Self::TooLarge(_) => ("too-large", "Too much", StatusCode::PAYLOAD_TOO_LARGE),
             Self::Internal => (
                 "internal",
                 "Something broke",
@@ -155,7 +168,12 @@ impl ApiError {
             Self::Question(findings) => problem.findings = findings.clone(),
             Self::Stopped(findings, message) => {
                 problem.findings = findings.clone();
-                problem.errors = vec![FieldError::new("reason", *message)];
+                let error = FieldError::new("reason", *message);
+                problem.errors = vec![if *message == reason::WANTED {
+                    error.code("reason_wanted")
+                } else {
+                    error
+                }];
             }
             Self::Outdated(entries) | Self::InTheWay(entries) => problem.entries = entries.clone(),
             _ => {}
@@ -202,8 +220,43 @@ impl From<Obstacle> for EntryInWords {
 impl From<StoreError> for ApiError {
     fn from(error: StoreError) -> Self {
         log::error!("{error}");
-        Self::Internal
+        match error {
+            StoreError::BadBackup { .. } => Self::field("file", sentence(&error)),
+            StoreError::Folder { .. }
+            | StoreError::ReadOnlyFolder(_)
+            | StoreError::InUse(_)
+            | StoreError::Gone(_)
+            | StoreError::NotALedger(_)
+            | StoreError::Damaged(_)
+            | StoreError::Untrusted { .. }
+            | StoreError::Removed
+            | StoreError::Replaced
+            | StoreError::Overwritten
+            | StoreError::DiskFull
+            | StoreError::Locked
+            | StoreError::ReadOnly
+            | StoreError::Disk(_)
+            | StoreError::Newer => Self::Unwritable(sentence(&error)),
+            StoreError::Sqlite(_)
+            | StoreError::Migration(_)
+            | StoreError::Json(_)
+            | StoreError::Time(_)
+            | StoreError::Account(_) => Self::Internal,
+        }
     }
+}
+
+/// What the store says, as a sentence of its own.
+pub fn sentence(error: &StoreError) -> String {
+    let said = error.to_string();
+    let mut letters = said.chars();
+    let first: String = letters
+        .next()
+        .into_iter()
+        .flat_map(char::to_uppercase)
+        .collect();
+    let end = if said.ends_with(['.', '!']) { "" } else { "." };
+    format!("{first}{}{end}", letters.as_str())
 }
 
 impl From<WriteError<ApiError>> for ApiError {

@@ -8,6 +8,7 @@ pub mod clock;
 pub mod demo;
 pub mod error;
 pub mod guard;
+pub mod keeper;
 pub mod views;
 
 use crate::clock::Clock;
@@ -33,6 +34,10 @@ pub struct App {
     pub clock: Clock,
     /// What changed, for open pages.
     pub events: broadcast::Sender<String>,
+    /// Verdicts that were worked out, for as long as their facts stand.
+    pub verdicts: manifest_core::verdict::Kept,
+    /// What stands in the way of writing.
+    pub standing: keeper::Standing,
 }
 
 impl App {
@@ -145,6 +150,7 @@ pub async fn serve(
     ready: impl FnOnce(SocketAddr),
 ) -> std::io::Result<()> {
     let app = Data::new(app);
+    let watched = app.clone();
     let names = Data::new(Names {
         allowed: names,
         loopback_only: listen.ip().is_loopback(),
@@ -161,8 +167,22 @@ pub async fn serve(
     .shutdown_timeout(1)
     .listen(listener)?
     .run();
+    tokio::spawn(keeper::keep(watched));
+    #[cfg(unix)]
+    stop_at_hangup(server.handle())?;
     ready(address);
     server.await
+}
+
+/// A terminal that is closed ends it as cleanly as anything else.
+#[cfg(unix)]
+fn stop_at_hangup(server: actix_web::dev::ServerHandle) -> std::io::Result<()> {
+    let mut hangup = tokio::signal::unix::signal(tokio::signal::unix::SignalKind::hangup())?;
+    tokio::spawn(async move {
+        hangup.recv().await;
+        server.stop(true).await;
+    });
+    Ok(())
 }
 
 async fn document_json(

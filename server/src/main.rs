@@ -1,13 +1,15 @@
 //! `build-manifest`: the program a household runs.
 
-use anyhow::{Context, Result};
+use anyhow::{Result, anyhow, bail};
 use clap::{Parser, Subcommand};
 use jiff::Timestamp;
 use manifest_server::clock::Clock;
 use manifest_server::{App, demo, openapi, serve};
-use manifest_store::Store;
+use manifest_store::backup::{self, Why};
+use manifest_store::{Store, StoreError, restore};
 use std::net::SocketAddr;
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
+use std::process::ExitCode;
 use std::sync::Arc;
 
 /// Planner, calculator and logbook for turning an animal into cured products.
@@ -38,15 +40,62 @@ enum Command {
         #[arg(long)]
         allow_host: Vec<String>,
     },
+    /// Take a backup, also while the program runs.
+    Backup {
+        /// The household's folder.
+        #[arg(long)]
+        data: PathBuf,
+        /// Where to put it; among the folder's own backups when left out.
+        #[arg(long)]
+        to: Option<PathBuf>,
+    },
+    /// Put a backup in the ledger's place; what is there is backed up first.
+    Restore {
+        /// The household's folder; made if it is not there.
+        #[arg(long)]
+        data: PathBuf,
+        /// Only say what it would mean.
+        #[arg(long)]
+        look: bool,
+        /// The backup's file.
+        file: PathBuf,
+    },
+    /// Check the whole ledger, also while the program runs.
+    Check {
+        /// The household's folder.
+        #[arg(long)]
+        data: PathBuf,
+    },
     /// Print the API's description.
     Openapi,
 }
 
-fn main() -> Result<()> {
+fn main() -> ExitCode {
     env_logger::Builder::from_env(env_logger::Env::default().default_filter_or("warn")).init();
-    match Cli::parse().command {
+    match run(Cli::parse().command) {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(error) => {
+            // One sentence: what is wrong, and what to do.
+            eprintln!("build-manifest: {error}");
+            ExitCode::FAILURE
+        }
+    }
+}
+
+fn run(command: Command) -> Result<()> {
+    match command {
         Command::Openapi => {
             println!("{}", openapi().to_pretty_json()?);
+            Ok(())
+        }
+        Command::Backup { data, to } => back_up(&data, to.as_deref()),
+        Command::Restore { data, look, file } => put_back(&data, &file, look),
+        Command::Check { data } => {
+            let contents = backup::contents(&data.join(manifest_store::FILE))?;
+            println!(
+                "Sound: {} entries, each as it was written.",
+                contents.hashes.len()
+            );
             Ok(())
         }
         Command::Serve {
@@ -56,24 +105,79 @@ fn main() -> Result<()> {
             now,
             allow_host,
         } => {
-            let store =
-                Store::open(&data).with_context(|| format!("opening {}", data.display()))?;
             // The demo stands on its own day, so that nothing in it grows old.
             let pinned = now.or_else(|| demo.then(demo::present));
             if demo {
-                demo::fill(&store, pinned.unwrap_or_else(demo::present))
-                    .context("filling the demo household")?;
+                demo::fill_folder(&data, pinned.unwrap_or_else(demo::present))?;
+            }
+            let store = Store::open(&data, now.unwrap_or_else(Timestamp::now))?;
+            if demo && !store.is_demo() {
+                bail!(
+                    "{} holds a household of its own; --demo wants an empty folder, or the demo's",
+                    data.display()
+                );
+            }
+            if let Some(trouble) = store.trouble() {
+                eprintln!("build-manifest: {}", StoreError::from(trouble));
             }
             let app = App {
                 store: Arc::new(store),
                 clock: pinned.map_or(Clock::Running, Clock::Pinned),
                 events: tokio::sync::broadcast::channel(64).0,
+                verdicts: manifest_core::verdict::Kept::default(),
+                standing: manifest_server::keeper::Standing::default(),
             };
             actix_web::rt::System::new()
                 .block_on(serve(app, listen, allow_host, |address| {
                     println!("build-manifest is ready at http://{address}");
                 }))
-                .with_context(|| format!("listening on {listen}"))
+                .map_err(|e| anyhow!("it cannot listen on {listen}: {e}; give another --listen"))
         }
     }
+}
+
+fn back_up(data: &Path, to: Option<&Path>) -> Result<()> {
+    let ledger = data.join(manifest_store::FILE);
+    if !ledger.exists() {
+        bail!(
+            "{} holds no ledger; give the household's folder as --data",
+            data.display()
+        );
+    }
+    let path = match to {
+        Some(to) => {
+            backup::copy(&ledger, to, true)?;
+            to.to_path_buf()
+        }
+        None => backup::take(data, Why::ByHand, Timestamp::now())?.path,
+    };
+    let contents = backup::contents(&path)?;
+    println!(
+        "{}: {} entries, opened and folded.",
+        path.display(),
+        contents.hashes.len()
+    );
+    Ok(())
+}
+
+fn put_back(data: &Path, file: &Path, look: bool) -> Result<()> {
+    std::fs::create_dir_all(data)?;
+    let found = restore::preview(data, file)?;
+    println!("{} holds {} entries.", file.display(), found.entries);
+    if found.other_household {
+        println!("It is the backup of another household.");
+    }
+    match found.lost.len() {
+        0 => println!("Nothing that is in the ledger now would be lost."),
+        n => println!("{n} entries that are in the ledger now are not in it."),
+    }
+    if look {
+        return Ok(());
+    }
+    let done = restore::restore(data, file, Timestamp::now())?;
+    if let Some(before) = done.before {
+        println!("What was there before is in {}.", before.display());
+    }
+    println!("Restored: {} entries.", done.entries);
+    Ok(())
 }

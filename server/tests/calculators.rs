@@ -53,9 +53,11 @@ const NAMES: [&str; 8] = [
 macro_rules! service {
     ($dir:ident) => {{
         let app = Data::new(App {
-            store: Arc::new(Store::open($dir.path()).unwrap()),
+            store: Arc::new(Store::open($dir.path(), jiff::Timestamp::now()).unwrap()),
             clock: Clock::Pinned("2026-11-21T09:30:00Z".parse().unwrap()),
+            standing: Default::default(),
             events: broadcast::channel(8).0,
+            verdicts: manifest_core::verdict::Kept::default(),
         });
         let names = Data::new(Names {
             allowed: Vec::new(),

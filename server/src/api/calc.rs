@@ -11,9 +11,11 @@ use manifest_core::caution::FieldError;
 use manifest_core::cure::batch::{BatchMixAnswer, BatchMixAsk, batch_mix};
 use manifest_core::cure::brine::{EquilibriumBrineAnswer, EquilibriumBrineAsk, equilibrium_brine};
 use manifest_core::cure::dry::{DryCureAnswer, DryCureAsk, dry_cure};
+use manifest_core::cure::front::{CureFrontAnswer, CureFrontAsk, cure_front};
 use manifest_core::cure::spoons::{SpoonsAnswer, SpoonsAsk, spoons};
 use manifest_core::cure::time::{CureTimeAnswer, CureTimeAsk, cure_time};
 use manifest_core::cure::ways::label::{LabelCureAnswer, LabelCureAsk, label_cure};
+use manifest_core::forecast::{HangForecastAnswer, HangForecastAsk, hang_forecast};
 use manifest_core::hang::{HangTargetAnswer, HangTargetAsk, hang_target};
 use manifest_core::units::Units;
 use utoipa_actix_web::service_config::ServiceConfig;
@@ -50,6 +52,8 @@ calculators! {
     "/calc/label-cure", calc_label_cure: LabelCureAsk => LabelCureAnswer, label_cure, "A pre-blended cure at the rate of its label.";
     "/calc/spoons", calc_spoons: SpoonsAsk => SpoonsAnswer, spoons, "Spoons and cups in grams.";
     "/calc/cure-time", calc_cure_time: CureTimeAsk => CureTimeAnswer, |ask, c| cure_time(ask, &c.schools, Units::METRIC), "Days in the cure by every school that applies.";
+    "/calc/cure-front", calc_cure_front: CureFrontAsk => CureFrontAnswer, |ask, _| cure_front(ask), "How far the cure has walked, by diffusion.";
+    "/calc/hang-forecast", calc_hang_forecast: HangForecastAsk => HangForecastAnswer, |ask, _| hang_forecast(ask), "When a hanging piece will have lost enough, from its own weighings.";
     "/calc/hang-target", calc_hang_target: HangTargetAsk => HangTargetAnswer, |ask, _| hang_target(ask), "The weight to wait for on the hook.";
     "/calc/fat-blend", calc_fat_blend: FatBlendAsk => FatBlendAnswer, |ask, _| fat_blend(ask), "Lean and fat blended to a wanted share of fat.";
 }

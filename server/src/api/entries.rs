@@ -1,19 +1,19 @@
 //! Writing: entries, corrections and undoing, each as one transaction.
 
 use crate::App;
-use crate::acts::{ActAsk, Desk, happened_at, no_piece, some};
+use crate::acts::{ActAsk, Desk, filled, happened_at, no_piece, some};
 use crate::body::Body;
 use crate::error::{ApiError, EntryInWords, Problem};
 use crate::views::words::happened;
 use actix_web::HttpRequest;
 use actix_web::web::{Data, Json, Path};
 use actix_web::{get, post};
-use manifest_core::caution::Finding;
+use jiff::{SignedDuration, Timestamp};
 use manifest_core::household::Household;
-use manifest_core::ledger::acts::{Field, Scene};
-use manifest_core::ledger::book::{Book, Change, Refusal};
-use manifest_core::ledger::state::State;
+use manifest_core::ledger::acts::{Field, Gate, Pass, Scene};
+use manifest_core::ledger::book::{Book, Change, LotBook, Refusal};
 use manifest_core::ledger::{Act, EntryId, LotId, PackId, PieceId};
+use manifest_core::reason;
 use manifest_store::Request;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
@@ -39,6 +39,9 @@ struct EntriesAsk {
     /// When, as RFC 3339 or as local date and time; now when left out.
     #[serde(default)]
     happened_at: Option<String>,
+    /// So many seconds ago it was typed, where it had to wait for a connection; it happened then.
+    #[serde(default)]
+    waited_s: Option<f64>,
     /// The versions of pieces the person was looking at.
     #[serde(default)]
     seen: Vec<SeenPiece>,
@@ -61,6 +64,15 @@ struct CorrectionAsk {
     keep_as_typed: bool,
 }
 
+/// A piece as a write left it.
+#[derive(Clone, Copy, Debug, Serialize, ToSchema)]
+struct PieceVersion {
+    /// The piece.
+    piece: PieceId,
+    /// Its newest entry.
+    version: EntryId,
+}
+
 /// What a write left behind.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 struct Written {
@@ -72,6 +84,8 @@ struct Written {
     pieces: Vec<PieceId>,
     /// Packs it brought into being.
     packs: Vec<PackId>,
+    /// The pieces it was about, as they stand now.
+    versions: Vec<PieceVersion>,
     /// In words, for showing beside an undo.
     said: String,
     /// True when the same request had been written before.
@@ -94,24 +108,33 @@ async fn record(
     ask: Body<EntriesAsk>,
 ) -> Result<Json<Written>, ApiError> {
     some(&ask.value.acts, "acts")?;
-    let (value, raw) = (ask.value, format!("entries {}", ask.raw));
+    let value = ask.value;
+    // The key is one intention's: waiting in line or keeping an odd number does not make it another.
+    let meant = serde_json::to_string(&(&value.acts, &value.happened_at));
+    let raw = format!("entries {}", meant.map_err(|_| ApiError::Internal)?);
     write(&app, &http, raw, move |book, home, now| {
         not_outdated(book, home, &value.seen)?;
-        let at = happened_at(value.happened_at.as_deref(), home, now)?;
+        let mut at = happened_at(value.happened_at.as_deref(), home, now)?;
+        let waited = waited(value.waited_s)?;
         let mut desk = Desk::new(book, home, now);
         let mut changes = Vec::new();
-        let mut asked = Vec::new();
         for act in &value.acts {
             for (lot, act) in act.draft(&mut desk, None)? {
-                asked.extend(odd(book, lot, &act, home));
+                if filled(value.happened_at.as_deref()).is_none() && waited > SignedDuration::ZERO {
+                    // What waited in line is not put before what was written in the meantime.
+                    let before = book.lot(lot).map(|l| l.entries.iter());
+                    let newest = before.and_then(|e| e.map(|e| e.happened_at).max());
+                    at = (now - waited).max(newest.map_or(Timestamp::MIN, |at| at.min(now)));
+                }
                 changes.push(Change::Add {
                     lot,
                     at,
                     act: Box::new(act),
+                    kept: Vec::new(),
                 });
             }
         }
-        question(asked, value.keep_as_typed, (book, home), &changes, now)?;
+        gate(&mut changes, value.keep_as_typed, (book, home), now)?;
         Ok(changes)
     })
     .await
@@ -132,9 +155,15 @@ async fn correct(
     ask: Body<CorrectionAsk>,
 ) -> Result<Json<Written>, ApiError> {
     let id = EntryId(id.into_inner());
-    let (value, raw) = (ask.value, format!("correct {} {}", id.0, ask.raw));
+    let value = ask.value;
+    let meant = serde_json::to_string(&(&value.act, &value.happened_at));
+    let raw = format!(
+        "correct {} {}",
+        id.0,
+        meant.map_err(|_| ApiError::Internal)?
+    );
     write(&app, &http, raw, move |book, home, now| {
-        let (lot, old) = book
+        let (_, old) = book
             .entry(id)
             .ok_or_else(|| ApiError::NotFound("There is no such entry.".into()))?;
         let at = match &value.happened_at {
@@ -146,18 +175,13 @@ async fn correct(
             .draft(&mut Desk::new(book, home, now), Some((old.lot, &old.act)))?;
         let [(_, act)] = <[_; 1]>::try_from(acts)
             .map_err(|_| ApiError::field("act", "Correct one piece at a time."))?;
-        let asked = match &act {
-            // Judged against the lot without the piece, or its own old weight would be in the way.
-            // A dose is judged by what it holds, whatever stands beside it.
-            Act::PieceWeighed(_) | Act::Dosed(_) => act.odd(&lot.state, home),
-            _ => Vec::new(),
-        };
-        let changes = vec![Change::Replace {
+        let mut changes = vec![Change::Replace {
             entry: id,
             at,
             act: Box::new(act),
+            kept: Vec::new(),
         }];
-        question(asked, value.keep_as_typed, (book, home), &changes, now)?;
+        gate(&mut changes, value.keep_as_typed, (book, home), now)?;
         Ok(changes)
     })
     .await
@@ -266,6 +290,24 @@ async fn undo_together(
     .await
 }
 
+/// What is said of an entry that was typed while another ledger answered here.
+const ANOTHER_HOUSEHOLD: &str = "This was typed for another household, whose ledger answered here before. It is not written into this one.";
+
+/// The longest that an entry may wait for its connection.
+const LONGEST_WAIT: SignedDuration = SignedDuration::from_hours(24 * 14);
+
+/// How long an entry waited to be written.
+fn waited(seconds: Option<f64>) -> Result<SignedDuration, ApiError> {
+    let seconds = seconds.unwrap_or(0.0);
+    if !(0.0..=LONGEST_WAIT.as_secs_f64()).contains(&seconds) {
+        return Err(ApiError::field(
+            "waited_s",
+            "Give the seconds since it was typed, at most two weeks of them; older things have a happened_at.",
+        ));
+    }
+    Ok(SignedDuration::from_secs_f64(seconds))
+}
+
 /// Runs a write off the async workers and tells every open page about it.
 async fn write(
     app: &Data<App>,
@@ -291,6 +333,11 @@ async fn write(
                 .to_string(),
         ),
     };
+    if let Some(ledger) = http.headers().get("ledger")
+        && ledger.as_bytes() != app.store.id().as_bytes()
+    {
+        return Err(ApiError::Conflict(ANOTHER_HOUSEHOLD.into()));
+    }
     let (store, now) = (app.store.clone(), app.clock.now());
     let written = crate::blocking(move || {
         let request = Request {
@@ -315,6 +362,7 @@ fn answer(book: &Book, home: &Household, written: manifest_store::Written) -> Wr
         lots: written.lots,
         pieces: Vec::new(),
         packs: Vec::new(),
+        versions: Vec::new(),
         said: String::new(),
         repeated: written.repeated,
     };
@@ -337,34 +385,56 @@ fn answer(book: &Book, home: &Household, written: manifest_store::Written) -> Wr
             .packs
             .extend(entry.act.packs().into_iter().map(|(id, _)| id));
     }
+    let about: BTreeSet<_> = answer
+        .entries
+        .iter()
+        .filter_map(|id| book.entry(*id))
+        .flat_map(|(lot, entry)| {
+            let pieces = entry.act.pieces().into_iter();
+            pieces.filter_map(|p| Some((p, *lot.versions.get(&p)?)))
+        })
+        .collect();
+    answer.versions = about
+        .into_iter()
+        .map(|(piece, version)| PieceVersion { piece, version })
+        .collect();
     if answer.entries.len() > 1 {
         answer.said = format!("{} and {} more", answer.said, answer.entries.len() - 1);
     }
     answer
 }
 
-fn odd(book: &Book, lot: LotId, act: &Act, home: &Household) -> Vec<Finding> {
-    match book.lot(lot) {
-        Some(found) => act.odd(&found.state, home),
-        None => act.odd(&State::new(lot, book.catalogue().clone()), home),
+/// Every change goes through its gate: it passes, is asked about once, wants a reason, or is refused.
+/// What cannot be at all is refused with its own words first, not asked about.
+pub(crate) fn gate(
+    changes: &mut [Change],
+    keep: bool,
+    (book, home): (&Book, &Household),
+    now: jiff::Timestamp,
+) -> Result<(), ApiError> {
+    let mut asked = Vec::new();
+    let mut stopped: Option<ApiError> = None;
+    let mut look =
+        |change: &mut Change, lot: &LotBook| match Gate::look(change, lot, keep, (book, home)) {
+            Pass::Written(_) => {}
+            Pass::Asked(found) => asked.extend(found),
+            Pass::WantsReason(found) => {
+                stopped.get_or_insert(ApiError::Stopped(found, reason::WANTED));
+            }
+            Pass::Refused(found) => stopped = Some(ApiError::Stopped(found, NOBODY_PASSES)),
+        };
+    // Each is looked at beside what the ones before it leave behind.
+    book.plan_past(changes, now, home.units, &mut look)?;
+    match stopped {
+        Some(stopped) => Err(stopped),
+        None if asked.is_empty() => Ok(()),
+        None => Err(ApiError::Question(asked)),
     }
 }
 
-/// Asks about odd numbers once, but only when the change is possible at all: an impossible one is
-/// refused with its own words, not asked about.
-fn question(
-    asked: Vec<Finding>,
-    keep: bool,
-    (book, home): (&Book, &Household),
-    changes: &[Change],
-    now: jiff::Timestamp,
-) -> Result<(), ApiError> {
-    if asked.is_empty() || keep {
-        return Ok(());
-    }
-    book.plan(changes, now, home.units)?;
-    Err(ApiError::Question(asked))
-}
+/// What is said of a stop that no reason lifts.
+const NOBODY_PASSES: &str =
+    "This cannot be done, whatever the reason. See what stops it, and put that right first.";
 
 /// Refuses a write made on an old view of a piece, with what changed since.
 fn not_outdated(book: &Book, home: &Household, seen: &[SeenPiece]) -> Result<(), ApiError> {

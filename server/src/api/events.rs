@@ -8,8 +8,8 @@ use manifest_core::ledger::LotId;
 use tokio_stream::wrappers::{BroadcastStream, IntervalStream};
 use utoipa_actix_web::service_config::ServiceConfig;
 
-/// A sign of life often enough that no proxy hangs up.
-const HEARTBEAT: std::time::Duration = std::time::Duration::from_secs(25);
+/// A sign of life often enough that a page says within five seconds that nobody answers.
+const HEARTBEAT: std::time::Duration = std::time::Duration::from_secs(2);
 
 impl App {
     /// Tells every open page what changed.
@@ -21,7 +21,7 @@ impl App {
     }
 }
 
-/// Server-sent events: `{"what": "ledger" | "settings", "lots": [..]}`.
+/// Server-sent events: `{"what": "ledger" | "settings", "lots": [..]}`, and a `beat` every other second.
 #[utoipa::path(tag = "reading", responses((status = 200, content_type = "text/event-stream", body = String)))]
 #[get("/events")]
 async fn events(app: Data<App>) -> HttpResponse {
@@ -29,7 +29,7 @@ async fn events(app: Data<App>) -> HttpResponse {
         // A page that fell behind asks for everything again.
         .map(|m| m.unwrap_or_else(|_| "data: {\"what\":\"all\",\"lots\":[]}\n\n".into()));
     let beat = IntervalStream::new(tokio::time::interval(HEARTBEAT))
-        .map(|_| ": still here\n\n".to_string());
+        .map(|_| "event: beat\ndata: \n\n".to_string());
     let stream =
         futures_util::stream::select(said, beat).map(|m| Ok::<_, actix_web::Error>(Bytes::from(m)));
     HttpResponse::Ok()

@@ -1,10 +1,13 @@
 //! The addresses of the API, one module for each resource.
 
+pub mod backups;
 pub mod calc;
 pub mod catalogue;
 pub mod entries;
 pub mod events;
+pub mod find;
 pub mod lots;
+pub mod packs;
 pub mod pieces;
 pub mod planning;
 pub mod settings;
@@ -26,7 +29,15 @@ impl App {
     /// Looks something up as it is seen from the present.
     pub(crate) fn read<T>(&self, look: impl FnOnce(&Book, Seen<'_>) -> T) -> T {
         let now = self.clock.now();
-        self.store.read(|book, home| look(book, Seen { home, now }))
+        self.store.read(|book, home| {
+            let seen = Seen {
+                book,
+                home,
+                now,
+                verdicts: &self.verdicts,
+            };
+            look(book, seen)
+        })
     }
 }
 
@@ -36,14 +47,17 @@ pub fn routes(config: &mut ServiceConfig<'_>) {
         .configure(calc::routes)
         .configure(catalogue::routes)
         .configure(settings::routes)
+        .configure(backups::routes)
         .configure(today::routes)
         .configure(stations::routes)
         .configure(lots::routes)
         .configure(pieces::routes)
+        .configure(packs::routes)
         .configure(sheets::routes)
         .configure(tally::routes)
         .configure(units::routes)
         .configure(planning::routes)
         .configure(entries::routes)
+        .configure(find::routes)
         .configure(events::routes);
 }

@@ -3,13 +3,16 @@
 use crate::App;
 use crate::body::Body;
 use crate::error::ApiError;
-use crate::error::Problem;
+use crate::error::{Problem, sentence};
 use actix_web::get;
 use actix_web::put;
 use actix_web::web::Data;
 use actix_web::web::Json;
+use actix_web::web::Query;
 use manifest_core::household::Household;
+use serde::Deserialize;
 use serde::Serialize;
+use utoipa::IntoParams;
 use utoipa::ToSchema;
 use utoipa_actix_web::service_config::ServiceConfig;
 
@@ -26,28 +29,55 @@ struct Settings {
     today: jiff::civil::Date,
     /// True when the clock stands still, as in the demo.
     clock_is_pinned: bool,
+    /// The version of the settings; send it back when changing them.
+    version: i64,
     /// True before anything came in.
     empty: bool,
+    /// Why nothing can be written, and what to do; none when all is well.
+    trouble: Option<String>,
+    /// The ledger's own name: what a device keeps for it belongs to no other household.
+    ledger: String,
+}
+
+/// Why nothing can be written just now.
+fn trouble(app: &App) -> Option<String> {
+    let opened = || app.store.trouble().map(|t| sentence(&t.into()));
+    app.standing.now().or_else(opened)
 }
 
 /// The household's settings.
 #[utoipa::path(tag = "settings", responses((status = 200, body = Settings)))]
 #[get("/settings")]
 async fn settings(app: Data<App>) -> Json<Settings> {
-    let now = app.clock.now();
+    let (now, version) = (app.clock.now(), app.store.settings_version());
     Json(app.store.read(|book, home| Settings {
         household: home.clone(),
         now,
         today: home.day(now),
         clock_is_pinned: matches!(app.clock, crate::clock::Clock::Pinned(_)),
+        version,
         empty: book.lots().next().is_none(),
+        trouble: trouble(&app),
+        ledger: app.store.id(),
     }))
 }
 
+/// The settings that were looked at.
+#[derive(Debug, Deserialize, IntoParams)]
+#[serde(deny_unknown_fields)]
+struct SettingsSeen {
+    /// Their version; settings that another device changed since are refused.
+    version: Option<i64>,
+}
+
 /// Settles on new settings.
-#[utoipa::path(tag = "settings", request_body = Household, responses((status = 200, body = Household), (status = 422, body = Problem)))]
+#[utoipa::path(tag = "settings", params(SettingsSeen), request_body = Household, responses((status = 200, body = Household), (status = 409, body = Problem), (status = 422, body = Problem)))]
 #[put("/settings")]
-async fn settle(app: Data<App>, ask: Body<Household>) -> Result<Json<Household>, ApiError> {
+async fn settle(
+    app: Data<App>,
+    seen: Query<SettingsSeen>,
+    ask: Body<Household>,
+) -> Result<Json<Household>, ApiError> {
     let mut home = ask.value;
     home.check(&app.catalogue())?;
     if let Some(equipment) = &mut home.equipment {
@@ -60,7 +90,8 @@ async fn settle(app: Data<App>, ask: Body<Household>) -> Result<Json<Household>,
         equipment.number_places(used);
     }
     let (store, now, kept) = (app.store.clone(), app.clock.now(), home.clone());
-    crate::blocking(move || Ok(store.settle(kept, now)?)).await?;
+    let seen = seen.version;
+    crate::blocking(move || Ok(store.settle(kept, seen, now)?)).await?;
     app.tell("settings", &[]);
     Ok(Json(home))
 }

@@ -3,16 +3,17 @@
 use super::MOST;
 use super::stations::Station;
 use crate::App;
-use crate::views::PieceCard;
+use crate::views::{PieceCard, Seen, VerdictView};
 use actix_web::get;
 use actix_web::web::Data;
 use actix_web::web::Json;
 use manifest_core::animal::hold::{HoldKind, HoldState, HoldStatus};
-use manifest_core::ledger::LotId;
 use manifest_core::ledger::book::Book;
 use manifest_core::ledger::state::Piece;
 use manifest_core::ledger::state::Stage;
+use manifest_core::ledger::{LotId, PackId, PieceId};
 use manifest_core::timetable::{Task, TaskKind, Urgency, tasks};
+use manifest_core::verdict::{Printed, printed_of_old};
 use serde::Serialize;
 use utoipa::ToSchema;
 use utoipa_actix_web::service_config::ServiceConfig;
@@ -70,6 +71,37 @@ struct LotWaits {
     thaw_by: Option<jiff::civil::Date>,
 }
 
+/// Packs whose label says something else than may be said now.
+#[derive(Clone, Debug, Default, Serialize, ToSchema)]
+struct LabelsOutdated {
+    /// How many there are.
+    in_all: usize,
+    /// The first of them.
+    packs: Vec<LabelOutdated>,
+}
+
+/// A pack whose label says something else than may be said now.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct LabelOutdated {
+    /// The pack.
+    pack: PackId,
+    /// Its tag.
+    tag: String,
+    /// Its piece.
+    piece: PieceId,
+    /// Its animal.
+    lot: LotId,
+    /// The product.
+    product: String,
+    /// What the label says.
+    printed: Printed,
+    /// When it was printed.
+    #[schema(value_type = String, format = Date)]
+    printed_on: jiff::civil::Date,
+    /// What may be said now.
+    verdict: VerdictView,
+}
+
 /// What needs hands today.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 struct Today {
@@ -77,6 +109,8 @@ struct Today {
     groups: Vec<TaskGroup>,
     /// Holds that have not ended, and stock to be thawed.
     waits: Vec<LotWaits>,
+    /// Packs whose label says something else than may be said now.
+    labels: LabelsOutdated,
     /// How many pieces lie where.
     counts: Counts,
 }
@@ -126,6 +160,7 @@ async fn today(app: Data<App>) -> Json<Today> {
             }
         }
         Today {
+            labels: outdated(book, seen),
             waits: waits(book, seen.now),
             groups: [Urgency::Overdue, Urgency::Due, Urgency::Coming]
                 .into_iter()
@@ -134,6 +169,37 @@ async fn today(app: Data<App>) -> Json<Today> {
             counts,
         }
     }))
+}
+
+/// Packs to be relabelled or thrown away, the dangerous ones first.
+fn outdated(book: &Book, seen: Seen<'_>) -> LabelsOutdated {
+    let mut found = Vec::new();
+    for lot in book.lots() {
+        let kept = seen.verdicts.lot(book, seen.home, lot.state.id);
+        for id in &kept.outdated {
+            if let (Some((_, piece, pack)), Some(verdict)) = (book.pack(*id), kept.packs.get(id))
+                && let Some(printed) = pack.printed.or_else(|| printed_of_old(piece))
+            {
+                found.push(LabelOutdated {
+                    pack: *id,
+                    tag: pack.tag.clone(),
+                    piece: piece.id,
+                    lot: lot.state.id,
+                    product: piece.build().map_or_else(String::new, |b| b.name.clone()),
+                    printed,
+                    printed_on: seen.home.day(pack.printed_at),
+                    verdict: VerdictView::of(verdict),
+                });
+            }
+        }
+    }
+    found.sort_by_key(|l| (std::cmp::Reverse(l.verdict.word), l.pack));
+    let in_all = found.len();
+    found.truncate(MOST);
+    LabelsOutdated {
+        in_all,
+        packs: found,
+    }
 }
 
 /// Holds that run or are asked about, of lots that still hold meat; frozen stock with its day.

@@ -7,6 +7,7 @@
 mod lists;
 
 use crate::acts::{ActAsk, Desk};
+use crate::api::entries::gate;
 use crate::error::ApiError;
 use anyhow::{Context, Result, bail};
 use jiff::{Timestamp, ToSpan};
@@ -16,6 +17,7 @@ use manifest_core::ledger::book::Change;
 use manifest_core::ledger::{EntryId, PieceId};
 use manifest_store::{Request, Store, Written};
 use serde_json::{Value, json};
+use std::path::Path;
 
 /// The moment at which the demo's clock stands unless another is given.
 ///
@@ -24,6 +26,30 @@ use serde_json::{Value, json};
 #[must_use]
 pub fn present() -> Timestamp {
     "2026-11-21T09:30:00Z".parse().expect("a valid moment")
+}
+
+/// Lays the demo household into an empty folder, all of it or nothing: it is filled beside, and takes its place when it is whole.
+/// A folder that holds a ledger already is left alone.
+///
+/// # Errors
+/// As [`fill`], or when the folder cannot be written.
+pub fn fill_folder(folder: &Path, now: Timestamp) -> Result<()> {
+    let ledger = folder.join(manifest_store::FILE);
+    if ledger.exists() {
+        return Ok(());
+    }
+    std::fs::create_dir_all(folder)?;
+    let beside = folder.join("demo.part");
+    if beside.exists() {
+        std::fs::remove_dir_all(&beside)?;
+    }
+    let store = Store::open(&beside, now)?;
+    fill(&store, now).context("filling the demo household")?;
+    store.become_demo()?;
+    drop(store);
+    std::fs::rename(beside.join(manifest_store::FILE), &ledger)?;
+    std::fs::remove_dir_all(&beside)?;
+    Ok(())
 }
 
 /// Fills an empty ledger with the demo household as it stands at `now`; leaves any other alone.
@@ -43,7 +69,7 @@ pub fn fill(store: &Store, now: Timestamp) -> Result<()> {
         equipment: Some(lists::equipment()),
         ..Household::default()
     };
-    store.settle(home, now)?;
+    store.settle(home, None, now)?;
     let table = Table { store, now };
     table.elk()?;
     table.turkeys()?;
@@ -88,15 +114,18 @@ impl Table<'_> {
         let ask: ActAsk = serde_json::from_value(act.clone()).with_context(|| act.to_string())?;
         let written = self
             .write(at, |desk| {
-                let acts = ask.draft(desk, None)?;
-                Ok(acts
+                let mut changes: Vec<_> = ask
+                    .draft(desk, None)?
                     .into_iter()
                     .map(|(lot, act)| Change::Add {
                         lot,
                         at,
                         act: Box::new(act),
+                        kept: Vec::new(),
                     })
-                    .collect())
+                    .collect();
+                gate(&mut changes, true, (desk.book(), desk.home()), at)?;
+                Ok(changes)
             })
             .with_context(|| act.to_string())?;
         Ok(written.entries[0])
@@ -117,6 +146,7 @@ impl Table<'_> {
                 entry,
                 at: None,
                 act: Box::new(act),
+                kept: Vec::new(),
             }])
         })?;
         Ok(())
@@ -205,7 +235,7 @@ impl Table<'_> {
     }
 
     fn elk(&self) -> Result<()> {
-        self.did((41, 8, 0), json!({
+        self.did((49, 8, 0), json!({
             "act": "received", "name": "elk quarter-share", "species": "elk", "origin": "harvested",
             "known": "carcass", "reading": "41.2 kg", "sex": "female", "age": "young",
             "portion": "quarter", "hung_days": 5,
@@ -215,10 +245,10 @@ impl Table<'_> {
             (5, "wasting_test", "waiting", "head handed in"),
             (6, "shot", "done", "none in this quarter"),
         ] {
-            self.did((41, 8, minute), json!({"act": "hold_answered", "lot": lot, "kind": kind, "answer": answer, "note": note}))?;
+            self.did((49, 8, minute), json!({"act": "hold_answered", "lot": lot, "kind": kind, "answer": answer, "note": note}))?;
         }
         self.weighed_out(
-            41,
+            49,
             "EK1",
             &[
                 ("backstrap", "2 kg 310 g", Some("62 mm"), json!({})),
@@ -235,14 +265,20 @@ impl Table<'_> {
                 ("leg", "8.2 kg", Some("150 mm"), json!({"bone_in": true})),
             ],
         )?;
-        self.kept(41, "EK1", "trim", "5.35 kg")?;
-        self.kept(41, "EK1", "bone", "9.1 kg")?;
-        self.kept(41, "EK1", "fat", "980 g")?;
+        self.kept(49, "EK1", "trim", "5.35 kg")?;
+        self.kept(49, "EK1", "bone", "9.1 kg")?;
+        self.kept(49, "EK1", "fat", "980 g")?;
         self.did(
-            (41, 11, 30),
+            (49, 11, 30),
             json!({"act": "breakdown_closed", "lot": self.lot("EK1")?}),
         )?;
         // The dried muscles' share lay deep frozen first; its answer came in the meantime.
+        for (day, inside) in [(49, "-19 C"), (41, "-20 C")] {
+            self.did(
+                (day, 12, 0),
+                json!({"act": "freezer_read", "lot": lot, "inside": inside}),
+            )?;
+        }
         self.did((40, 9, 0), json!({"act": "hold_answered", "lot": lot, "kind": "wasting_test", "answer": "clear", "note": "letter of the agency"}))?;
         self.assigned(
             40,
@@ -555,7 +591,7 @@ impl Table<'_> {
         )?;
         self.did(
             (0, 9, 15),
-            json!({"act": "assigned", "piece": self.piece("GT1-1")?, "build": "muscle-cased"}),
+            json!({"act": "assigned", "piece": self.piece("GT1-1")?, "build": "muscle-cased", "reason": "lay in the cold store at -20 for two weeks"}),
         )?;
         for tag in ["GT1-3", "GT1-4"] {
             self.did(

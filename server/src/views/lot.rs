@@ -194,7 +194,12 @@ pub fn card(book: &LotBook) -> Option<LotCard> {
         closed: lot.closed.is_some(),
         pieces: pieces().count(),
         open_pieces: pieces().filter(|p| !p.stage().is_over()).count(),
-        packed_g: book.state.packs.values().map(|p| p.mass.grams()).sum(),
+        packed_g: book
+            .state
+            .packs
+            .values()
+            .map(|p| p.mass.grams())
+            .fold(0.0, |all, pack| all + pack),
         cost_cents: r.paid_cents(),
         portion: r.portion,
         kind: lot.species().kind.clone(),

@@ -1,21 +1,24 @@
 //! What the screens show, derived from the ledger: plain shapes in SI units.
 
+pub mod find;
 pub mod lot;
 pub mod piece;
 pub mod tally;
+pub mod trace;
 pub mod words;
 
 use jiff::Timestamp;
 use jiff::civil::Date;
-use manifest_core::assign::inside_target;
 use manifest_core::catalogue::builds::{Eat, Way};
 use manifest_core::catalogue::steps::{Step, StepKind, StepStation};
 use manifest_core::household::Household;
-use manifest_core::ledger::book::LotBook;
+use manifest_core::ledger::book::{Book, LotBook};
 use manifest_core::ledger::state::{Piece, Stage};
 use manifest_core::ledger::{EntryId, LotId, PieceId};
+use manifest_core::place::PlaceId;
 use manifest_core::timetable::{self, Task};
-use manifest_core::units::Typed;
+use manifest_core::units::{Celsius, Typed};
+use manifest_core::verdict::{How, Judge, Kept, Reason, Verdict, Word};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -75,8 +78,10 @@ pub struct PieceCard {
     /// When it came to where it is.
     #[schema(value_type = String, format = DateTime)]
     pub since: Timestamp,
-    /// How it may be eaten.
+    /// How it may be eaten, in one word of an earlier list.
     pub eat: Eat,
+    /// What may be said of it.
+    pub verdict: VerdictView,
     /// Where its inside is brought to in the smoke (°C).
     pub inside_target_c: Option<f64>,
     /// Its cure, once dosed and while it lies in it.
@@ -92,6 +97,44 @@ pub struct PieceCard {
     pub overridden: bool,
     /// What is to do with it, soonest first.
     pub tasks: Vec<Task>,
+}
+
+/// What may be said of a piece or a pack.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct VerdictView {
+    /// The word.
+    pub word: Word,
+    /// What made it ready.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub how: Option<How>,
+    /// The inside temperature that makes it ready (°C).
+    pub target_c: f64,
+    /// Why, the weightiest first.
+    pub reasons: Vec<Reason>,
+    /// Where its pack keeps, and until when; of a piece nothing is kept yet.
+    pub keep: Vec<piece::KeepUntil>,
+}
+
+impl VerdictView {
+    /// The word alone.
+    fn word(verdict: &Verdict) -> Self {
+        Self {
+            word: verdict.word,
+            how: verdict.how,
+            target_c: verdict.target.0,
+            reasons: Vec::new(),
+            keep: Vec::new(),
+        }
+    }
+
+    /// A verdict as it is shown.
+    #[must_use]
+    pub fn of(verdict: &Verdict) -> Self {
+        Self {
+            reasons: verdict.reasons.clone(),
+            ..Self::word(verdict)
+        }
+    }
 }
 
 /// Whether the catalogue still holds the product that a piece started with.
@@ -206,13 +249,31 @@ fn said<Q>(typed: Option<&Typed<Q>>) -> Option<String> {
 /// Where the views look from.
 #[derive(Clone, Copy)]
 pub struct Seen<'a> {
+    /// Every lot.
+    pub book: &'a Book,
     /// The household's units and clock.
     pub home: &'a Household,
     /// The present.
     pub now: Timestamp,
+    /// Verdicts that were worked out before.
+    pub verdicts: &'a Kept,
 }
 
-impl Seen<'_> {
+impl<'a> Seen<'a> {
+    /// Who says what may be said.
+    pub fn judge(&self) -> Judge<'a> {
+        Judge {
+            book: self.book,
+            home: self.home,
+        }
+    }
+
+    /// What may be said of a piece.
+    pub fn verdict(&self, lot: &LotBook, piece: PieceId) -> Option<Verdict> {
+        let kept = self.verdicts.lot(self.book, self.home, lot.state.id);
+        kept.pieces.get(&piece).cloned()
+    }
+
     /// Whole days at the household's table from then to now.
     pub fn days_since(&self, then: Timestamp) -> i32 {
         let days = self.home.day(self.now).since(self.home.day(then));
@@ -223,6 +284,10 @@ impl Seen<'_> {
     pub fn card(&self, lot: &LotBook, piece: &Piece) -> PieceCard {
         let species = lot.state.lot.as_ref().map(|l| l.species());
         let build = piece.build();
+        let verdict = self
+            .verdict(lot, piece.id)
+            .unwrap_or_else(|| self.judge().piece(&lot.state, piece));
+        let overridden = verdict.overridden;
         let mut tasks = Vec::new();
         timetable::of_piece(
             piece,
@@ -265,21 +330,57 @@ impl Seen<'_> {
             fat_cap: piece.shape.fat_cap,
             version: lot.versions.get(&piece.id).copied().unwrap_or(EntryId(0)),
             since: piece.since,
-            eat: species.map_or(Eat::CookBeforeEating, |s| piece.eat(s)),
+            eat: verdict.word.into(),
+            verdict: VerdictView {
+                // In lists, why is said where it is packed and where nobody may eat it.
+                reasons: if piece.stage() == Stage::Pack || verdict.word == Word::DoNotEat {
+                    verdict.reasons.clone()
+                } else {
+                    Vec::new()
+                },
+                ..VerdictView::word(&verdict)
+            },
             inside_target_c: build
-                .zip(species)
-                .and_then(|(b, s)| inside_target(b, s))
-                .map(|t| t.0),
+                .and_then(|b| b.smoke.as_ref())
+                .map(|_| self.mark(lot, piece).0),
             cure: self.cure(lot, piece),
             hang: self.hang(piece),
-            place: piece.place().and_then(|id| {
-                let listed = self.home.equipment.iter().flat_map(|e| &e.places);
-                let found = listed.into_iter().find(|p| p.id == id)?;
-                Some(found.name.clone())
-            }),
+            place: piece.place().and_then(|id| self.place(id)),
             packs: piece.packs.len(),
-            overridden: piece.dose().is_some_and(|d| d.reason.is_some()),
+            overridden,
             tasks,
+        }
+    }
+
+    /// What a place of the household is called; nothing when it stands on the list no longer.
+    pub fn place(&self, id: PlaceId) -> Option<String> {
+        let mut listed = self.home.equipment.iter().flat_map(|e| &e.places);
+        Some(listed.find(|p| p.id == id)?.name.clone())
+    }
+
+    /// Where its inside is brought to: the higher of its product's mark and what its meat needs
+    /// where it is never fried afterwards.
+    fn mark(&self, lot: &LotBook, piece: &Piece) -> Celsius {
+        let judge = self.judge();
+        let within = judge.within(&lot.state, piece);
+        let target = within.target();
+        let own = piece
+            .build()
+            .and_then(|b| b.smoke.as_ref())
+            .map(|s| Celsius(s.inside_c));
+        let strict = within.never_raw_dried().next().is_some() || within.is_bird();
+        match own {
+            Some(own)
+                if !strict
+                    && own < target
+                    && piece
+                        .build()
+                        .is_some_and(|b| b.eat == Eat::CookBeforeEating) =>
+            {
+                own
+            }
+            Some(own) if own > target => own,
+            Some(_) | None => target,
         }
     }
 
@@ -287,17 +388,18 @@ impl Seen<'_> {
         let cure = piece.cure.as_ref()?;
         let dose = cure.dose.as_ref();
         let span = timetable::cure_span(piece, self.home, lot.state.catalogue());
+        let really = self.judge().really(&lot.state, piece);
         Some(CureView {
             since: cure.since,
             out_on: span.map(|s| s.out_on),
             days: span.map(|s| s.days),
             day: self.days_since(cure.since),
             turned: piece.turned,
-            nitrite_ppm: dose.map(|d| d.nitrite.nominal),
-            nitrite_ppm_low: dose.map(|d| d.nitrite.low),
-            nitrite_ppm_high: dose.map(|d| d.nitrite.high),
-            ceiling_ppm: dose.map(|d| d.judged.ceiling_ppm),
-            floor_ppm: dose.map(|d| d.judged.floor_ppm),
+            nitrite_ppm: really.as_ref().map(|r| r.nitrite.nominal),
+            nitrite_ppm_low: really.as_ref().map(|r| r.nitrite.low),
+            nitrite_ppm_high: really.as_ref().map(|r| r.nitrite.high),
+            ceiling_ppm: really.as_ref().map(|r| r.ceiling_ppm),
+            floor_ppm: really.as_ref().map(|r| r.floor_ppm),
             with_cure_g: (piece.mass + piece.in_cure).grams(),
             mixed_with: dose.map(|d| d.mixed_with.clone()).unwrap_or_default(),
         })

@@ -1,7 +1,7 @@
 //! One piece: its family, everything that happened to it, its curve, what comes next.
 
 use super::words::{Happened, timeline};
-use super::{PieceCard, Seen};
+use super::{PieceCard, Seen, VerdictView};
 use jiff::Timestamp;
 use jiff::civil::Date;
 use manifest_core::animal::hold::HoldState;
@@ -11,13 +11,15 @@ use manifest_core::catalogue::steps::{DoneBy, Step, StepKind, StepStation};
 use manifest_core::caution::Finding;
 use manifest_core::cure::Role;
 use manifest_core::cure::dose::DoseLine;
-use manifest_core::label::label;
+use manifest_core::label::{allergens_of, label};
 use manifest_core::ledger::book::LotBook;
 use manifest_core::ledger::state::{Pack, Piece, Point, State};
-use manifest_core::ledger::{EntryId, Origin, PackId, PieceId, Work};
+use manifest_core::ledger::{EntryId, LotId, Origin, PackId, PieceId, Work};
 use manifest_core::piece::size::Size;
 use manifest_core::units::Grams;
+use manifest_core::verdict::{Printed, is_there, printed_of_old};
 use serde::Serialize;
+use std::collections::BTreeSet;
 use utoipa::ToSchema;
 
 /// A piece of the family line.
@@ -173,14 +175,36 @@ pub struct PackView {
     /// When it was packed.
     #[schema(value_type = String, format = Date)]
     pub packed_on: Date,
-    /// How it may be eaten.
+    /// How it may be eaten, in one word of an earlier list.
     pub eat: Eat,
+    /// What may be said of it.
+    pub verdict: VerdictView,
+    /// The same as it is printed.
+    pub says: String,
+    /// As its meat is called: everything that went in.
+    pub meat: String,
+    /// What its newest label says, where that is known.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub printed: Option<Printed>,
+    /// True when that no longer holds.
+    pub label_outdated: bool,
+    /// When it was thrown away.
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub discarded: Option<Timestamp>,
+    /// What gave pause on its way and stands.
+    pub findings: Vec<Finding>,
+    /// True when a typed reason lifted a stop on its way.
+    pub overridden: bool,
     /// Where it is kept and until when; every way of its build when none was chosen.
     pub keeps: Vec<KeepUntil>,
+    /// The place of the house it lies in, if that was said.
+    pub lies_in: Option<String>,
     /// By weight, the heaviest first.
     pub ingredients: Vec<String>,
     /// What to name for the allergic.
     pub allergens: Option<String>,
+    /// True when a person typed what to name.
+    pub allergens_confirmed: bool,
     /// What has to be said on it besides.
     pub notes: Vec<String>,
 }
@@ -220,6 +244,18 @@ pub struct PieceView {
     pub packs: Vec<PackView>,
     /// What may become of it, while that is open.
     pub suits: Vec<Suitability>,
+    /// What may be said of it.
+    pub verdict: VerdictView,
+    /// What gave pause on its way and stands.
+    pub findings: Vec<Finding>,
+    /// True when a typed reason lifted a stop on its way.
+    pub overridden: bool,
+    /// As its meat is called: everything that went in.
+    pub meat: String,
+    /// Its own lot, and every other whose meat is in it.
+    pub lots: BTreeSet<LotId>,
+    /// What went in brings for the allergic, for the label.
+    pub allergens: Vec<String>,
     /// Everything that happened, the newest first.
     pub timeline: Vec<Happened>,
 }
@@ -237,7 +273,23 @@ pub fn view(lot: &LotBook, piece: &Piece, seen: Seen<'_>) -> PieceView {
     };
     let build = piece.build();
     let open = piece.cure.is_none() && piece.packs.is_empty() && !piece.stage().is_over();
+    let verdict = seen
+        .verdict(lot, piece.id)
+        .unwrap_or_else(|| seen.judge().piece(&lot.state, piece));
+    let really = seen.judge().really(&lot.state, piece);
+    let within = seen.judge().within(&lot.state, piece);
     PieceView {
+        verdict: VerdictView::of(&verdict),
+        findings: verdict.findings,
+        overridden: verdict.overridden,
+        meat: within.name(),
+        lots: within
+            .lots
+            .iter()
+            .map(|s| s.id)
+            .chain([lot.state.id])
+            .collect(),
+        allergens: allergens_of(&seen.judge(), &within),
         card: seen.card(lot, piece),
         parents: piece.parents.iter().filter_map(relative).collect(),
         parts: piece.parts.iter().filter_map(relative).collect(),
@@ -249,12 +301,20 @@ pub fn view(lot: &LotBook, piece: &Piece, seen: Seen<'_>) -> PieceView {
         weighings: weighings(piece),
         dose: piece.dose().map(|d| DoseView {
             lines: d.lines.iter().map(ingredient).collect(),
-            nitrate_ppm: d.nitrate.nominal,
+            nitrate_ppm: really
+                .as_ref()
+                .map_or(d.nitrate.nominal, |r| r.nitrate.nominal),
             reason: d.reason.clone(),
-            findings: d.findings.clone(),
+            findings: really
+                .as_ref()
+                .map_or_else(|| d.findings.clone(), |r| r.findings.clone()),
             cure: d.cure.key.clone().unwrap_or_else(|| "own".into()),
             cure_name: d.cure.name.clone(),
-            salt_g_per_kg: d.salt.map(|s| s.nominal),
+            salt_g_per_kg: really
+                .as_ref()
+                .and_then(|r| r.salt)
+                .or(d.salt)
+                .map(|s| s.nominal),
             build_version: d.build.as_ref().map(|b| b.version),
             own: d
                 .own
@@ -399,8 +459,19 @@ fn weighings(piece: &Piece) -> Vec<WeighingView> {
         .collect()
 }
 
-fn pack(state: &State, piece: &Piece, pack: &Pack, seen: Seen<'_>) -> PackView {
-    let label = label(state, piece, pack, seen.home);
+/// A pack with what its label says.
+#[must_use]
+pub fn pack(state: &State, piece: &Piece, pack: &Pack, seen: Seen<'_>) -> PackView {
+    let label = label(&seen.judge(), state, piece, pack);
+    let keeps: Vec<_> = label
+        .keeps
+        .into_iter()
+        .map(|k| KeepUntil {
+            place: k.place,
+            until: k.until,
+        })
+        .collect();
+    let printed = pack.printed.or_else(|| printed_of_old(piece));
     PackView {
         id: pack.id,
         tag: pack.tag.clone(),
@@ -409,17 +480,24 @@ fn pack(state: &State, piece: &Piece, pack: &Pack, seen: Seen<'_>) -> PackView {
         mass_g: pack.mass.grams(),
         slices: pack.slices,
         packed_on: label.packed_on,
-        eat: label.eat,
-        keeps: label
-            .keeps
-            .into_iter()
-            .map(|k| KeepUntil {
-                place: k.place,
-                until: k.until,
-            })
-            .collect(),
+        eat: label.verdict.word.into(),
+        label_outdated: is_there(piece, pack)
+            && printed.is_some_and(|p| !p.still_holds(&label.verdict)),
+        verdict: VerdictView {
+            keep: keeps.clone(),
+            ..VerdictView::of(&label.verdict)
+        },
+        says: label.says,
+        meat: label.meat,
+        printed,
+        discarded: pack.discarded,
+        findings: label.verdict.findings,
+        overridden: label.verdict.overridden,
+        keeps,
+        lies_in: pack.lies_in.and_then(|id| seen.place(id)),
         ingredients: label.ingredients,
-        allergens: label.allergens,
+        allergens: (!label.allergens.is_empty()).then(|| label.allergens.join(", ")),
+        allergens_confirmed: label.allergens_confirmed,
         notes: label.notes,
     }
 }

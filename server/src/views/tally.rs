@@ -117,7 +117,7 @@ pub fn view(lot: &LotBook, home: &Household) -> Option<LotTallyView> {
                 .iter()
                 .filter_map(|id| state.packs.get(id))
                 .map(|k| k.mass.grams())
-                .sum(),
+                .fold(0.0, |all, pack| all + pack),
         })
         .collect();
     pieces.sort_by(|a, b| (b.packed_g / b.green_g).total_cmp(&(a.packed_g / a.green_g)));

@@ -144,6 +144,11 @@ impl Program {
         self.post("/entries", &json!({ "acts": acts }))
     }
 
+    /// Writes acts down, and answers what is asked about them with “keep it as typed”.
+    pub fn kept(&self, acts: Value) -> Answer {
+        self.post("/entries", &json!({"acts": acts, "keep_as_typed": true}))
+    }
+
     /// A half hog of 38.6 kg; its lot's number.
     pub fn half_hog(&self) -> i64 {
         let written = self.did(json!([{

@@ -1,0 +1,249 @@
+//! Backups of the ledger: made, listed, carried away, brought back, restored.
+
+use crate::App;
+use crate::error::{ApiError, Problem};
+use crate::views::words::happened;
+use actix_web::http::header::{ContentDisposition, DispositionParam, DispositionType};
+use actix_web::web::{Data, Json, Path, Payload};
+use actix_web::{HttpRequest, HttpResponse, get, post};
+use futures_util::StreamExt;
+use jiff::Timestamp;
+use manifest_store::backup::{self, Backup, Why};
+use serde::Serialize;
+use std::io::Write;
+use utoipa::ToSchema;
+use utoipa_actix_web::service_config::ServiceConfig;
+
+/// The largest file that is brought back.
+const LARGEST: u64 = 1 << 30;
+/// Entries that are named of those that a restore would lose.
+const NAMED: usize = 12;
+
+/// A backup in the household's folder.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct BackupView {
+    /// Its file's name.
+    name: String,
+    /// When it was taken.
+    #[schema(value_type = String, format = DateTime)]
+    at: Timestamp,
+    /// Why it was taken.
+    #[schema(value_type = String)]
+    why: Why,
+    /// Its size (bytes).
+    bytes: u64,
+}
+
+impl From<Backup> for BackupView {
+    fn from(b: Backup) -> Self {
+        Self {
+            name: b.name,
+            at: b.at,
+            why: b.why,
+            bytes: b.bytes,
+        }
+    }
+}
+
+/// The backups of the household, the newest first.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct Backups {
+    /// The backups.
+    backups: Vec<BackupView>,
+    /// Where they lie.
+    folder: String,
+}
+
+/// What restoring a backup would mean.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct RestorePreview {
+    /// How many entries it holds.
+    entries: usize,
+    /// When the newest of them was written.
+    #[schema(value_type = Option<String>, format = DateTime)]
+    newest: Option<Timestamp>,
+    /// How many entries of today it does not hold.
+    lost: usize,
+    /// The newest of those, in words.
+    lost_words: Vec<String>,
+    /// True when it is another household's.
+    other_household: bool,
+}
+
+/// What restoring did.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct RestoredView {
+    /// How many entries there are now.
+    entries: usize,
+    /// Where the ledger that was there before is kept, by its file's or folder's name.
+    before: Option<String>,
+}
+
+/// The backups of the household.
+#[utoipa::path(tag = "settings", responses((status = 200, body = Backups)))]
+#[get("/backups")]
+async fn backups(app: Data<App>) -> Result<Json<Backups>, ApiError> {
+    let store = app.store.clone();
+    crate::blocking(move || {
+        Ok(Json(Backups {
+            backups: backup::list(store.folder())
+                .into_iter()
+                .map(Into::into)
+                .collect(),
+            folder: store.folder().join(backup::FOLDER).display().to_string(),
+        }))
+    })
+    .await
+}
+
+/// Takes a backup now; it is opened and folded before it counts.
+#[utoipa::path(tag = "settings", responses((status = 200, body = BackupView), (status = 507, body = Problem)))]
+#[post("/backups")]
+async fn take(app: Data<App>) -> Result<Json<BackupView>, ApiError> {
+    let (store, now) = (app.store.clone(), app.clock.now());
+    let made = crate::blocking(move || Ok(backup::take(store.folder(), Why::ByHand, now)?)).await?;
+    Ok(Json(made.into()))
+}
+
+fn named(app: &App, name: &str) -> Result<Backup, ApiError> {
+    backup::list(app.store.folder())
+        .into_iter()
+        .find(|b| b.name == name)
+        .ok_or_else(|| ApiError::NotFound("There is no backup of that name.".into()))
+}
+
+/// A backup as one file, to be carried away.
+#[utoipa::path(tag = "settings", params(("name" = String, Path)), responses((status = 200, content_type = "application/vnd.sqlite3", body = Vec<u8>), (status = 404, body = Problem)))]
+#[get("/backups/{name}")]
+async fn download(app: Data<App>, name: Path<String>) -> Result<HttpResponse, ApiError> {
+    let found = named(&app, &name)?;
+    let file = found.path.clone();
+    let bytes = crate::blocking(move || {
+        std::fs::read(&file).map_err(|error| {
+            log::error!("{}: {error}", file.display());
+            ApiError::Internal
+        })
+    })
+    .await?;
+    Ok(HttpResponse::Ok()
+        .insert_header(ContentDisposition {
+            disposition: DispositionType::Attachment,
+            parameters: vec![DispositionParam::Filename(format!(
+                "build-manifest-{}",
+                found.name
+            ))],
+        })
+        .content_type("application/vnd.sqlite3")
+        .body(bytes))
+}
+
+/// Brings a backup's file back, from another machine or a drawer; it is checked before it is listed.
+#[utoipa::path(tag = "settings", request_body(content = Vec<u8>, content_type = "application/octet-stream"), responses((status = 200, body = BackupView), (status = 413, body = Problem), (status = 422, body = Problem)))]
+#[post("/backups/brought")]
+async fn bring(
+    app: Data<App>,
+    http: HttpRequest,
+    mut body: Payload,
+) -> Result<Json<BackupView>, ApiError> {
+    let too_large = || {
+        ApiError::TooLarge(
+            "A backup is smaller than that. Choose the file that was downloaded here.",
+        )
+    };
+    let said = http.headers().get("content-length");
+    let said = said.and_then(|v| v.to_str().ok()?.parse::<u64>().ok());
+    if said.is_some_and(|n| n > LARGEST) {
+        return Err(too_large());
+    }
+    let folder = app.store.folder().to_path_buf();
+    let part = folder.join("brought.part");
+    let broken = |error: std::io::Error| {
+        log::error!("{error}");
+        ApiError::Unwritable(format!("The file could not be kept here ({error})."))
+    };
+    let mut file = std::fs::File::create(&part).map_err(broken)?;
+    let mut bytes = 0;
+    while let Some(chunk) = body.next().await {
+        let chunk =
+            chunk.map_err(|e| ApiError::NotJson(format!("The file did not arrive whole: {e}.")))?;
+        bytes += chunk.len() as u64;
+        if bytes > LARGEST {
+            return Err(too_large());
+        }
+        file.write_all(&chunk).map_err(broken)?;
+    }
+    drop(file);
+    let now = app.clock.now();
+    let made = crate::blocking(move || {
+        let brought = backup::bring(&folder, &part, now);
+        let _ = std::fs::remove_file(&part);
+        Ok(brought?)
+    })
+    .await?;
+    Ok(Json(made.into()))
+}
+
+/// What restoring a backup would mean: what it holds, and what of today it does not.
+#[utoipa::path(tag = "settings", params(("name" = String, Path)), responses((status = 200, body = RestorePreview), (status = 404, body = Problem), (status = 422, body = Problem)))]
+#[get("/backups/{name}/preview")]
+async fn preview(app: Data<App>, name: Path<String>) -> Result<Json<RestorePreview>, ApiError> {
+    let found = named(&app, &name)?;
+    let store = app.store.clone();
+    crate::blocking(move || {
+        let preview = store.preview(&found.path)?;
+        let lost_words = store.read(|book, home| {
+            let words = |id: &_| {
+                let (lot, entry) = book.entry(*id)?;
+                let said = happened(lot, entry, true, home);
+                Some(if said.detail.is_empty() {
+                    said.what
+                } else {
+                    format!("{}: {}", said.what, said.detail)
+                })
+            };
+            preview
+                .lost
+                .iter()
+                .rev()
+                .filter_map(words)
+                .take(NAMED)
+                .collect()
+        });
+        Ok(Json(RestorePreview {
+            entries: preview.entries,
+            newest: preview.newest,
+            lost: preview.lost.len(),
+            lost_words,
+            other_household: preview.other_household,
+        }))
+    })
+    .await
+}
+
+/// Puts a backup in the ledger's place. What was there is kept as a backup first.
+#[utoipa::path(tag = "settings", params(("name" = String, Path)), responses((status = 200, body = RestoredView), (status = 404, body = Problem), (status = 422, body = Problem), (status = 507, body = Problem)))]
+#[post("/backups/{name}/restore")]
+async fn restore(app: Data<App>, name: Path<String>) -> Result<Json<RestoredView>, ApiError> {
+    let found = named(&app, &name)?;
+    let (store, now) = (app.store.clone(), app.clock.now());
+    let done = crate::blocking(move || Ok(store.restore(&found.path, now)?)).await?;
+    app.standing.is(None);
+    app.tell("all", &[]);
+    Ok(Json(RestoredView {
+        entries: done.entries,
+        before: done
+            .before
+            .and_then(|p| Some(p.file_name()?.to_str()?.to_string())),
+    }))
+}
+
+/// Mounts the backups.
+pub fn routes(config: &mut ServiceConfig<'_>) {
+    config
+        .service(backups)
+        .service(take)
+        .service(bring)
+        .service(download)
+        .service(preview)
+        .service(restore);
+}

@@ -1,0 +1,146 @@
+//! Packs: their labels, the animals in them, and every stop that was lifted on their way.
+
+use super::MOST;
+use crate::App;
+use crate::error::{ApiError, Problem};
+use crate::views::piece::{self, PackView};
+use crate::views::trace::{self, LotTrace, PackTrace};
+use actix_web::get;
+use actix_web::web::{Data, Json, Path};
+use jiff::Timestamp;
+use manifest_core::caution::{Finding, Severity};
+use manifest_core::ledger::acts::AskError;
+use manifest_core::ledger::{EntryId, LotId, PackId, PieceId};
+use manifest_core::reason;
+use serde::Serialize;
+use utoipa::ToSchema;
+use utoipa_actix_web::service_config::ServiceConfig;
+
+/// The label of a pack: name of the meat, ingredients in falling order, allergens, cautions, the
+/// verdict as text.
+#[utoipa::path(tag = "reading", params(("id" = i64, Path)), responses((status = 200, body = PackView), (status = 404, body = Problem)))]
+#[get("/packs/{id}/label")]
+async fn label(app: Data<App>, id: Path<i64>) -> Result<Json<PackView>, ApiError> {
+    let id = PackId(id.into_inner());
+    app.read(|book, seen| {
+        let (lot, of, pack) = book.pack(id)?;
+        Some(Json(piece::pack(&lot.state, of, pack, seen)))
+    })
+    .ok_or_else(|| AskError::no_pack(id).into())
+}
+
+/// Which animals are in a pack, and every piece it came out of.
+#[utoipa::path(tag = "reading", params(("id" = i64, Path)), responses((status = 200, body = PackTrace), (status = 404, body = Problem)))]
+#[get("/packs/{id}/trace")]
+async fn pack_trace(app: Data<App>, id: Path<i64>) -> Result<Json<PackTrace>, ApiError> {
+    let id = PackId(id.into_inner());
+    app.read(|book, seen| trace::of_pack(book, id, seen))
+        .map(Json)
+        .ok_or_else(|| AskError::no_pack(id).into())
+}
+
+/// Which packs and pieces hold meat of an animal, and what was ground after it.
+#[utoipa::path(tag = "reading", params(("id" = i64, Path)), responses((status = 200, body = LotTrace), (status = 404, body = Problem)))]
+#[get("/lots/{id}/trace")]
+async fn lot_trace(app: Data<App>, id: Path<i64>) -> Result<Json<LotTrace>, ApiError> {
+    let id = LotId(id.into_inner());
+    app.read(|book, seen| trace::of_lot(book, id, seen))
+        .map(Json)
+        .ok_or_else(|| AskError::no_lot(id).into())
+}
+
+/// A stop that a typed reason lifted.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct Override {
+    /// The piece.
+    piece: PieceId,
+    /// Its tag.
+    tag: String,
+    /// Its product.
+    product: Option<String>,
+    /// The entry.
+    entry: EntryId,
+    /// When.
+    #[schema(value_type = String, format = DateTime)]
+    at: Timestamp,
+    /// What was done.
+    did: String,
+    /// Why.
+    reason: String,
+    /// What stopped it.
+    findings: Vec<Finding>,
+    /// Its packs.
+    packs: Vec<String>,
+}
+
+/// Every stop that a typed reason lifted.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct Overrides {
+    /// How many there are.
+    in_all: usize,
+    /// The newest of them.
+    overrides: Vec<Override>,
+}
+
+/// Every stop that a typed reason lifted, the newest first.
+#[utoipa::path(tag = "reading", responses((status = 200, body = Overrides)))]
+#[get("/overrides")]
+async fn overrides(app: Data<App>) -> Json<Overrides> {
+    Json(app.read(|book, _| {
+        let mut found = Vec::new();
+        for (lot, piece) in book.pieces() {
+            let packs = || {
+                let tag = |id| lot.state.packs.get(id).map(|p| p.tag.clone());
+                piece.packs.iter().filter_map(tag).collect()
+            };
+            let one = |entry, at, did: &str, reason: &str, findings: Vec<Finding>| Override {
+                piece: piece.id,
+                tag: piece.tag.clone(),
+                product: piece.build().map(|b| b.name.clone()),
+                entry,
+                at,
+                did: did.into(),
+                reason: reason.into(),
+                findings,
+                packs: packs(),
+            };
+            if let Some(cure) = &piece.cure
+                && let Some(dose) = &cure.dose
+                && let Some(reason) = dose.reason.as_deref()
+            {
+                let stops = stops(&dose.findings);
+                found.push(one(cure.entry, cure.since, "put in cure", reason, stops));
+            }
+            for pause in &piece.pauses {
+                let stops = stops(&pause.findings);
+                if let Some(reason) = pause.reason.as_deref().filter(|r| reason::is_enough(r))
+                    && !stops.is_empty()
+                    && pause.did != "put in cure"
+                {
+                    found.push(one(pause.entry, pause.at, pause.did, reason, stops));
+                }
+            }
+        }
+        found.sort_by_key(|o| std::cmp::Reverse((o.at, o.entry)));
+        let in_all = found.len();
+        found.truncate(MOST);
+        Overrides {
+            in_all,
+            overrides: found,
+        }
+    }))
+}
+
+fn stops(findings: &[Finding]) -> Vec<Finding> {
+    let stops = findings.iter().filter(|f| f.severity == Severity::Stop);
+    stops.cloned().collect()
+}
+
+/// Mounts packs.
+pub fn routes(config: &mut ServiceConfig<'_>) {
+    config
+        .service(label)
+        .service(pack_trace)
+        .service(lot_trace)
+        .service(overrides);
+}

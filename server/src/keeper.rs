@@ -1,0 +1,99 @@
+//! What nobody has to think of: a backup a day, one file that holds everything, and a look whether it is still there.
+
+use crate::App;
+use crate::error::sentence;
+use actix_web::web::Data;
+use manifest_store::StoreError;
+use manifest_store::backup::{self, Why};
+use std::sync::PoisonError;
+use std::time::Duration;
+
+/// How often it is looked whether the file is still there.
+const LOOK: Duration = Duration::from_secs(1);
+/// Looks between two gatherings of the log into the file.
+const GATHER_EVERY: u32 = 5;
+/// Looks between two questions whether a backup is due.
+const BACKUP_EVERY: u32 = 60;
+
+/// What stands in the way of writing, for the banner.
+#[derive(Debug, Default)]
+pub struct Standing(std::sync::RwLock<Option<String>>);
+
+impl Standing {
+    /// Why nothing can be written, in words; none when all is well.
+    #[must_use]
+    pub fn now(&self) -> Option<String> {
+        self.0
+            .read()
+            .unwrap_or_else(PoisonError::into_inner)
+            .clone()
+    }
+
+    /// Takes in how things stand; true when that is news.
+    pub(crate) fn is(&self, now: Option<String>) -> bool {
+        let mut standing = self.0.write().unwrap_or_else(PoisonError::into_inner);
+        let is_news = *standing != now;
+        *standing = now;
+        is_news
+    }
+}
+
+/// Looks after the ledger for as long as the program runs.
+pub async fn keep(app: Data<App>) {
+    let mut turn: u32 = 0;
+    let mut gathered = app.store.read(|book, _| book.last_entry());
+    loop {
+        if turn.is_multiple_of(BACKUP_EVERY) {
+            back_up(&app).await;
+        }
+        let newest = app.store.read(|book, _| book.last_entry());
+        let gathers = turn.is_multiple_of(GATHER_EVERY) && newest != gathered;
+        let store = app.store.clone();
+        let looked = actix_web::web::block(move || {
+            store.look()?;
+            if gathers { store.gather() } else { Ok(()) }
+        });
+        let found: Result<(), StoreError> = looked.await.unwrap_or(Ok(()));
+        if gathers && found.is_ok() {
+            gathered = newest;
+        }
+        let words = match found {
+            // Somebody reads amid it: the next turn gathers.
+            Ok(()) | Err(StoreError::Locked) => app.store.trouble().map(|t| sentence(&t.into())),
+            Err(error) => Some(sentence(&error)),
+        };
+        if app.standing.is(words) {
+            app.tell("settings", &[]);
+        }
+        turn = turn.wrapping_add(1);
+        tokio::time::sleep(LOOK).await;
+    }
+}
+
+/// Takes today's backup, unless there is one, or nothing to back up.
+async fn back_up(app: &Data<App>) {
+    let now = app.clock.now();
+    let (store, pinned) = (app.store.clone(), app.clock.is_pinned());
+    let today = store.read(|_, home| home.day(now));
+    let made = actix_web::web::block(move || {
+        let is_due = store.read(|book, home| {
+            let newest = backup::list(store.folder())
+                .into_iter()
+                .find(|b| b.why == Why::Daily);
+            let had_today = newest.is_some_and(|b| home.day(b.at) == today);
+            !had_today && book.lots().next().is_some()
+        });
+        // A demo or a test that stands still has no days.
+        if !is_due || pinned || store.trouble().is_some() {
+            return Ok(());
+        }
+        backup::take(store.folder(), Why::Daily, now)?;
+        backup::prune(store.folder(), today);
+        Ok::<_, StoreError>(())
+    });
+    match made.await {
+        Ok(Ok(())) => {}
+        Ok(Err(error)) => log::error!("today's backup: {error}"),
+        Err(error) => log::error!("today's backup: {error}"),
+    }
+}
