@@ -4,6 +4,7 @@ import { RouterProvider } from '@tanstack/react-router'
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { ProblemError } from './api/client'
+import { openLine } from './api/queue'
 import { router } from './shell/router'
 
 const client = new QueryClient({
@@ -15,6 +16,8 @@ const client = new QueryClient({
     },
   },
 })
+
+openLine()
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>

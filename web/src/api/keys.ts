@@ -21,8 +21,9 @@ export function changed(client: QueryClient, lots: number[] | 'all') {
         case 'lot':
           return lots.includes(id as number)
         case 'piece': {
-          const lot = (state.data as Schemas['PieceView'] | undefined)?.card.lot
-          return lot === undefined || lots.includes(lot)
+          // What may be said of a piece follows from every animal in it.
+          const within = (state.data as Schemas['PieceView'] | undefined)?.lots
+          return within === undefined || within.some((lot) => lots.includes(lot))
         }
         default:
           return true

@@ -1,6 +1,10 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import { changed } from './keys'
+import { answered, knock, whenBack } from './reach'
+
+/** It says something every other second; knock when it has not for so long. */
+const SILENCE_MS = 2_500
 
 /**
  * Asks again for what changed on another device.
@@ -13,9 +17,17 @@ export function useLive() {
   useEffect(() => {
     let events: EventSource | undefined
     let missedSome = false
+    let silence: ReturnType<typeof setTimeout> | undefined
+    // A program that stands still says nothing; a dead one hangs up.
+    const listen = () => {
+      clearTimeout(silence)
+      silence = setTimeout(() => void knock(), SILENCE_MS)
+    }
     const open = () => {
       if (events) return
       events = new EventSource('/api/v1/events')
+      listen()
+      events.addEventListener('beat', listen)
       events.onmessage = (message) => {
         const { what, lots } = JSON.parse(message.data) as { what: string; lots: number[] }
         if (what === 'ledger') void changed(client, lots)
@@ -23,13 +35,16 @@ export function useLive() {
       }
       events.onerror = () => {
         missedSome = true
+        void knock()
       }
       events.onopen = () => {
+        answered()
         if (missedSome) void client.invalidateQueries()
         missedSome = false
       }
     }
     const close = () => {
+      clearTimeout(silence)
       events?.close()
       events = undefined
       missedSome = true
@@ -39,7 +54,10 @@ export function useLive() {
     document.addEventListener('visibilitychange', look)
     window.addEventListener('pagehide', close)
     window.addEventListener('pageshow', look)
+    const stop = whenBack(() => void client.invalidateQueries())
     return () => {
+      stop()
+      clearTimeout(silence)
       document.removeEventListener('visibilitychange', look)
       window.removeEventListener('pagehide', close)
       window.removeEventListener('pageshow', look)

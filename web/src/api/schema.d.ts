@@ -4,6 +4,92 @@
  */
 
 export interface paths {
+    "/api/v1/backups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The backups of the household. */
+        get: operations["backups"];
+        put?: never;
+        /** Takes a backup now; it is opened and folded before it counts. */
+        post: operations["take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/backups/brought": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Brings a backup's file back, from another machine or a drawer; it is checked before it is listed. */
+        post: operations["bring"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/backups/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A backup as one file, to be carried away. */
+        get: operations["download"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/backups/{name}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What restoring a backup would mean: what it holds, and what of today it does not. */
+        get: operations["preview"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/backups/{name}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Puts a backup in the ledger's place. What was there is kept as a backup first. */
+        post: operations["restore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/blend": {
         parameters: {
             query?: never;
@@ -32,6 +118,23 @@ export interface paths {
         put?: never;
         /** One mix for several pieces, shared out by weight. */
         post: operations["calc_batch_mix"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calc/cure-front": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How far the cure has walked, by diffusion. */
+        post: operations["calc_cure_front"];
         delete?: never;
         options?: never;
         head?: never;
@@ -100,6 +203,23 @@ export interface paths {
         put?: never;
         /** Lean and fat blended to a wanted share of fat. */
         post: operations["calc_fat_blend"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calc/hang-forecast": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** When a hanging piece will have lost enough, from its own weighings. */
+        post: operations["calc_hang_forecast"];
         delete?: never;
         options?: never;
         head?: never;
@@ -269,8 +389,25 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Server-sent events: `{"what": "ledger" | "settings", "lots": [..]}`. */
+        /** Server-sent events: `{"what": "ledger" | "settings", "lots": [..]}`, and a `beat` every other second. */
         get: operations["events"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Finds animals, pieces and packs; the nearest first. */
+        get: operations["find"];
         put?: never;
         post?: never;
         delete?: never;
@@ -305,6 +442,77 @@ export interface paths {
         };
         /** One lot: its pieces and how its mass runs out. */
         get: operations["lot_by_id"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lots/{id}/trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Which packs and pieces hold meat of an animal, and what was ground after it. */
+        get: operations["lot_trace"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/overrides": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every stop that a typed reason lifted, the newest first. */
+        get: operations["overrides"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/packs/{id}/label": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The label of a pack: name of the meat, ingredients in falling order, allergens, cautions, the
+         *     verdict as text.
+         */
+        get: operations["label"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/packs/{id}/trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Which animals are in a pack, and every piece it came out of. */
+        get: operations["pack_trace"];
         put?: never;
         post?: never;
         delete?: never;
@@ -743,6 +951,12 @@ export interface components {
         }) | (components["schemas"]["SmokedAsk"] & {
             /** @enum {string} */
             act: "smoked";
+        }) | (components["schemas"]["CooledAsk"] & {
+            /** @enum {string} */
+            act: "cooled";
+        }) | (components["schemas"]["PlaceReadAsk"] & {
+            /** @enum {string} */
+            act: "place_read";
         }) | (components["schemas"]["HungAsk"] & {
             /** @enum {string} */
             act: "hung";
@@ -758,6 +972,12 @@ export interface components {
         }) | (components["schemas"]["PackedAsk"] & {
             /** @enum {string} */
             act: "packed";
+        }) | (components["schemas"]["LabelPrintedAsk"] & {
+            /** @enum {string} */
+            act: "label_printed";
+        }) | (components["schemas"]["CleanedAsk"] & {
+            /** @enum {string} */
+            act: "cleaned";
         }) | (components["schemas"]["DiscardedAsk"] & {
             /** @enum {string} */
             act: "discarded";
@@ -802,6 +1022,8 @@ export interface components {
             build: string;
             /** @description The piece. */
             piece: components["schemas"]["PieceId"];
+            /** @description Why, where it goes past a stop. */
+            reason?: string | null;
         };
         /** @description What else decides later what becomes of it. */
         BackgroundView: {
@@ -829,6 +1051,30 @@ export interface components {
             rested_days?: number | null;
             /** @description Medicines and when their withdrawal ended. */
             withdrawal?: string | null;
+        };
+        /** @description A backup in the household's folder. */
+        BackupView: {
+            /**
+             * Format: date-time
+             * @description When it was taken.
+             */
+            at: string;
+            /**
+             * Format: int64
+             * @description Its size (bytes).
+             */
+            bytes: number;
+            /** @description Its file's name. */
+            name: string;
+            /** @description Why it was taken. */
+            why: string;
+        };
+        /** @description The backups of the household, the newest first. */
+        Backups: {
+            /** @description The backups. */
+            backups: components["schemas"]["BackupView"][];
+            /** @description Where they lie. */
+            folder: string;
         };
         /** @description A kind of bag. */
         Bag: {
@@ -893,6 +1139,8 @@ export interface components {
              * @description Salt for the batch beside the cure, unrounded (g).
              */
             salt_g: number;
+            /** @description The numbers to hit for the mix, by which a limit is kept. */
+            to_hit: components["schemas"]["ToHit"];
             /**
              * Format: double
              * @description The whole mix (g).
@@ -1280,6 +1528,7 @@ export interface components {
             grade?: string | null;
             /** @description What to know about it. */
             note?: string | null;
+            pack?: components["schemas"]["PackId"] | null;
             /** @description The piece. */
             piece: components["schemas"]["PieceId"];
             /** @description The number, as typed: `5.9`. */
@@ -1316,6 +1565,13 @@ export interface components {
          * @enum {string}
          */
         Class: "fry" | "cooked" | "dried" | "sausage_dried";
+        /** @description Grinder, board and knives were cleaned after a lot. */
+        CleanedAsk: {
+            /** @description The lot. */
+            lot: components["schemas"]["LotId"];
+            /** @description With what. */
+            note?: string | null;
+        };
         /** @description Something that was put on it by weight. */
         CoatView: {
             /** @description What to name for the allergic. */
@@ -1345,7 +1601,7 @@ export interface components {
          * @description The stable word for a kind of finding; programs match on these.
          * @enum {string}
          */
-        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable";
+        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "two_cures";
         /** @description What a curing salt is made of, by mass fraction; the rest is inert. */
         Composition: {
             /**
@@ -1368,6 +1624,15 @@ export interface components {
              * @description Sugars.
              */
             sugar?: number;
+        };
+        /** @description An inside temperature was read so long after the heat. */
+        CooledAsk: {
+            /** @description Hours since it came out of the heat: a number, or as typed: `90 min`. */
+            hours: components["schemas"]["Amount"];
+            /** @description Inside the thickest place, as typed: `4 C`. */
+            inside: string;
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
         };
         /** @description What really happened in the place of an entry. */
         CorrectionAsk: {
@@ -1405,6 +1670,33 @@ export interface components {
             words: string;
         };
         CureAsk: ("cure1" | "cure2" | "nitrite_salt_06" | "none" | "preblend") | components["schemas"]["Composition"];
+        /** @description How the cure walked. */
+        CureFrontAnswer: {
+            /** @description Through the whole thickness at the end. */
+            profile: components["schemas"]["FrontDepth"][];
+            /** @description At the start, every 24 hours, and at the end of each stage. */
+            samples: components["schemas"]["FrontSample"][];
+        };
+        /** @description A slab and what was done to it, as the HTTP contract spells it. */
+        CureFrontAsk: {
+            /**
+             * Format: double
+             * @description How fast it walks (m²/s); about 2.2e-10 in cold lean muscle.
+             */
+            diffusivity_m2_s: number;
+            /**
+             * Format: int32
+             * @description Faces that take cure: 1 under skin or fat, else 2.
+             */
+            open_faces: number;
+            /** @description What was done, in order. */
+            stages: components["schemas"]["FrontStage"][];
+            /**
+             * Format: double
+             * @description Its thickness (mm).
+             */
+            thickness_mm: number;
+        };
         /** @description How a build lies in its cure. */
         CurePlan: {
             /**
@@ -1671,8 +1963,10 @@ export interface components {
             /** @description How. */
             option: string;
         };
-        /** @description Thrown away. */
+        /** @description A piece, or packs of it, are thrown away. */
         DiscardedAsk: {
+            /** @description The packs of it that are thrown away, by their numbers; the piece itself when left out. */
+            packs?: components["schemas"]["PackId"][];
             /** @description The piece. */
             piece: components["schemas"]["PieceId"];
             /** @description Why. */
@@ -1724,6 +2018,8 @@ export interface components {
             place?: components["schemas"]["Count"] | null;
             /** @description Why, when it goes past a stop. */
             reason?: string | null;
+            /** @description What was ticked off as weighed out, where a screen asks for that: nothing else is started. */
+            ticked?: components["schemas"]["TickedLine"][];
             weighed?: components["schemas"]["WeighedAsk"] | null;
         };
         /** @description A kept plan that is no longer wanted. */
@@ -1772,12 +2068,14 @@ export interface components {
              * @description Salt still to weigh beside the cure, unrounded (g).
              */
             salt_g: number;
+            /** @description The numbers to hit, by which a limit is kept. */
+            to_hit: components["schemas"]["ToHit"];
             /**
              * Format: double
              * @description All of it together (g).
              */
             total_g: number;
-            /** @description The numbers to hit on the scale. */
+            /** @description The numbers on the scale, rounded half up. */
             weighed: components["schemas"]["Weighed"];
         };
         /** @description What the person wants cured, as the HTTP contract spells it. */
@@ -1840,6 +2138,11 @@ export interface components {
             keep_as_typed?: boolean;
             /** @description The versions of pieces the person was looking at. */
             seen?: components["schemas"]["SeenPiece"][];
+            /**
+             * Format: double
+             * @description So many seconds ago it was typed, where it had to wait for a connection; it happened then.
+             */
+            waited_s?: number | null;
         };
         /** Format: int64 */
         EntryId: number;
@@ -1889,6 +2192,8 @@ export interface components {
              * @description Sugar beside what the cure brings (g).
              */
             sugar_g: number;
+            /** @description The numbers to hit on a scale that reads whole grams, by which a limit is kept. */
+            to_hit: components["schemas"]["ToHit"];
         };
         /** @description A brine for one vessel, as the HTTP contract spells it. */
         EquilibriumBrineAsk: {
@@ -2134,6 +2439,39 @@ export interface components {
          * @enum {string}
          */
         Form: "whole" | "ground";
+        /** @description What answers a question. */
+        FoundList: {
+            /** @description The nearest of them. */
+            found: components["schemas"]["FoundOne"][];
+            /** @description How many answer it. */
+            in_all: number;
+        };
+        /** @description An animal, a piece or a pack that answers a question. */
+        FoundOne: {
+            /** @description Of which animal. */
+            animal: string;
+            /** @description What of it answers the question, where that is not its name. */
+            because: string[];
+            /** @description The lot it belongs to. */
+            lot: components["schemas"]["LotId"];
+            /**
+             * Format: double
+             * @description What it weighs (g).
+             */
+            mass_g: number;
+            /** @description What it is. */
+            name: string;
+            pack?: components["schemas"]["PackId"] | null;
+            piece?: components["schemas"]["PieceId"] | null;
+            stage?: components["schemas"]["Stage"] | null;
+            /** @description Its tag. */
+            tag: string;
+            /**
+             * Format: double
+             * @description How thick it is (mm).
+             */
+            thickness_mm?: number | null;
+        };
         /** @description An inside temperature was read in the freezer. */
         FreezerReadAsk: {
             /** @description Inside the thickest place, as typed: `-18 C`. */
@@ -2186,6 +2524,67 @@ export interface components {
              * @description Pieces up to this thickness (mm).
              */
             up_to_mm: number;
+        };
+        /** @description How much is at a depth. */
+        FrontDepth: {
+            /**
+             * Format: double
+             * @description From an open face (mm).
+             */
+            depth_mm: number;
+            /**
+             * Format: double
+             * @description There (share of mass).
+             */
+            value: number;
+        };
+        /**
+         * @description What the surface is in touch with.
+         * @enum {string}
+         */
+        FrontKind: "measured" | "excess" | "soak" | "rest";
+        /** @description How it stands after some hours. */
+        FrontSample: {
+            /**
+             * Format: double
+             * @description In the middle, or at the closed face.
+             */
+            centre: number;
+            /**
+             * Format: double
+             * @description Hours since the first stage began.
+             */
+            hour: number;
+            /**
+             * Format: double
+             * @description Over all of it.
+             */
+            mean: number;
+            /**
+             * Format: double
+             * @description At an open face.
+             */
+            surface: number;
+        };
+        /** @description One stage of a cure. */
+        FrontStage: {
+            /**
+             * Format: double
+             * @description For how long.
+             */
+            hours: number;
+            /** @description What the surface is in touch with. */
+            kind: components["schemas"]["FrontKind"];
+            /**
+             * Format: double
+             * @description The dose, as a share of the meat; for a measured one.
+             */
+            mean_fraction?: number | null;
+            /**
+             * Format: double
+             * @description What the surface holds; for an excess.
+             */
+            surface_fraction?: number | null;
         };
         /** @description Stock bought ahead, or frozen for later. */
         FrozenStock: {
@@ -2242,9 +2641,66 @@ export interface components {
             name: string;
             /** @description Its weight, as typed. */
             reading: string;
+            /** @description The animal it is of, by its word; `none` for what is no meat, such as ice. By its name when left out. */
+            species?: string | null;
+        };
+        /** @description When it will be there. */
+        HangForecastAnswer: {
+            /** @description What to think about. */
+            findings: components["schemas"]["Finding"][];
+            /**
+             * Format: double
+             * @description How fast it dries (a day); none where its weighings fit nothing.
+             */
+            k_per_day?: number | null;
+            /**
+             * Format: double
+             * @description Days from hanging to its target.
+             */
+            target_day?: number | null;
+            /**
+             * Format: double
+             * @description The late edge.
+             */
+            target_day_high?: number | null;
+            /**
+             * Format: double
+             * @description The early edge.
+             */
+            target_day_low?: number | null;
+        };
+        /** @description A hanging piece with its weighings, as the HTTP contract spells it. */
+        HangForecastAsk: {
+            /**
+             * Format: double
+             * @description What the scale showed when it was hung (g).
+             */
+            gross_start_g: number;
+            /**
+             * Format: double
+             * @description The share it would lose if it hung for ever; 0.55 when left out.
+             */
+            lmax_fraction?: number;
+            /**
+             * Format: double
+             * @description The share of the meat's weight it is to lose.
+             */
+            loss_fraction: number;
+            /**
+             * Format: double
+             * @description What hangs there beside the meat (g).
+             */
+            tare_g: number;
+            /** @description Its weighings. */
+            weighings: components["schemas"]["HookWeighing"][];
         };
         /** @description How a build hangs. */
         HangPlan: {
+            /**
+             * Format: double
+             * @description The lower edge of that; its target where nothing is said.
+             */
+            least_loss_fraction?: number | null;
             /**
              * Format: double
              * @description The share of its weight it is to lose.
@@ -2456,6 +2912,19 @@ export interface components {
          * @enum {string}
          */
         HoldsBack: "everything" | "raw_drying" | "nothing";
+        /** @description One weighing on the hook. */
+        HookWeighing: {
+            /**
+             * Format: double
+             * @description Days since it was hung.
+             */
+            day: number;
+            /**
+             * Format: double
+             * @description What the scale showed, cloth and net and all (g).
+             */
+            gross_g: number;
+        };
         /** @description A household's settings. Plans follow them; facts already recorded do not. */
         Household: {
             /** @description Three letters or a sign, put before amounts of money. */
@@ -2495,6 +2964,11 @@ export interface components {
             /** @description By product, over all lots. */
             products: components["schemas"]["ProductView"][];
         };
+        /**
+         * @description What made it ready.
+         * @enum {string}
+         */
+        How: "cooked" | "dried";
         /** @description Hung up. */
         HungAsk: {
             loss_fraction?: components["schemas"]["Amount"] | null;
@@ -2505,6 +2979,8 @@ export interface components {
             place?: components["schemas"]["Count"] | null;
             /** @description Its weight with everything that hangs there, as typed. */
             reading: string;
+            /** @description Why, where it goes past a stop. */
+            reason?: string | null;
             /** @description What hangs there beside the meat, as typed; the sum of its parts when left out. */
             tare?: string | null;
         };
@@ -2636,6 +3112,40 @@ export interface components {
             rule_set?: string;
             /** @description Whether the skin is on. */
             skin_on?: boolean;
+        };
+        /** @description A pack whose label says something else than may be said now. */
+        LabelOutdated: {
+            /** @description Its animal. */
+            lot: components["schemas"]["LotId"];
+            /** @description The pack. */
+            pack: components["schemas"]["PackId"];
+            /** @description Its piece. */
+            piece: components["schemas"]["PieceId"];
+            /** @description What the label says. */
+            printed: components["schemas"]["Printed"];
+            /**
+             * Format: date
+             * @description When it was printed.
+             */
+            printed_on: string;
+            /** @description The product. */
+            product: string;
+            /** @description Its tag. */
+            tag: string;
+            /** @description What may be said now. */
+            verdict: components["schemas"]["VerdictView"];
+        };
+        /** @description Labels were printed. */
+        LabelPrintedAsk: {
+            /** @description The packs. */
+            packs: components["schemas"]["PackId"][];
+        };
+        /** @description Packs whose label says something else than may be said now. */
+        LabelsOutdated: {
+            /** @description How many there are. */
+            in_all: number;
+            /** @description The first of them. */
+            packs: components["schemas"]["LabelOutdated"][];
         };
         /**
          * @description How the cure gets into the meat, as the law divides it.
@@ -2818,6 +3328,19 @@ export interface components {
             pieces: components["schemas"]["PieceYield"][];
             /** @description By product. */
             products: components["schemas"]["ProductView"][];
+        };
+        /** @description Where the meat of an animal went. */
+        LotTrace: {
+            /** @description What was ground after it the same day, before anything was cleaned. */
+            ground_after: components["schemas"]["TracedPiece"][];
+            /** @description Packs of that. */
+            ground_after_packs: components["schemas"]["TracedPack"][];
+            /** @description The animal. */
+            lot: components["schemas"]["TracedLot"];
+            /** @description Packs with meat of it. */
+            packs: components["schemas"]["TracedPack"][];
+            /** @description Pieces with meat of it that are no packs yet. */
+            pieces: components["schemas"]["TracedPiece"][];
         };
         /** @description Everything about one lot. */
         LotView: {
@@ -3006,6 +3529,37 @@ export interface components {
             /** @description Its weight, as typed. */
             reading: string;
         };
+        /** @description A stop that a typed reason lifted. */
+        Override: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /** @description What was done. */
+            did: string;
+            /** @description The entry. */
+            entry: components["schemas"]["EntryId"];
+            /** @description What stopped it. */
+            findings: components["schemas"]["Finding"][];
+            /** @description Its packs. */
+            packs: string[];
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+            /** @description Its product. */
+            product?: string | null;
+            /** @description Why. */
+            reason: string;
+            /** @description Its tag. */
+            tag: string;
+        };
+        /** @description Every stop that a typed reason lifted. */
+        Overrides: {
+            /** @description How many there are. */
+            in_all: number;
+            /** @description The newest of them. */
+            overrides: components["schemas"]["Override"][];
+        };
         /** @description A sugar, spice or liquid that is changed, added or left out this time. */
         OwnAddition: {
             amount?: components["schemas"]["Amount"] | null;
@@ -3052,6 +3606,7 @@ export interface components {
         PackAsk: {
             /** @description What to name for the allergic. */
             allergens?: string | null;
+            lies_in?: components["schemas"]["Count"] | null;
             /** @description Where it is kept, as its build words it. */
             place?: string | null;
             /** @description Its weight, as typed. */
@@ -3060,18 +3615,44 @@ export interface components {
         };
         /** Format: int64 */
         PackId: number;
+        /** @description What a pack is made of. */
+        PackTrace: {
+            /** @description What was bought to be ground in. */
+            bought: string[];
+            /** @description The animals in it. */
+            lots: components["schemas"]["TracedLot"][];
+            /** @description As its meat is called. */
+            meat: string;
+            /** @description The pack. */
+            pack: components["schemas"]["TracedPack"];
+            /** @description The pieces it came out of. */
+            pieces: components["schemas"]["TracedPiece"][];
+        };
         /** @description A pack with what its label says. */
         PackView: {
             /** @description What to name for the allergic. */
             allergens?: string | null;
-            /** @description How it may be eaten. */
+            /** @description True when a person typed what to name. */
+            allergens_confirmed: boolean;
+            /**
+             * Format: date-time
+             * @description When it was thrown away.
+             */
+            discarded?: string | null;
+            /** @description How it may be eaten, in one word of an earlier list. */
             eat: components["schemas"]["Eat"];
+            /** @description What gave pause on its way and stands. */
+            findings: components["schemas"]["Finding"][];
             /** @description For machines. */
             id: components["schemas"]["PackId"];
             /** @description By weight, the heaviest first. */
             ingredients: string[];
             /** @description Where it is kept and until when; every way of its build when none was chosen. */
             keeps: components["schemas"]["KeepUntil"][];
+            /** @description True when that no longer holds. */
+            label_outdated: boolean;
+            /** @description The place of the house it lies in, if that was said. */
+            lies_in?: string | null;
             /** @description What it is made from: species, animal's tag, piece's tag. */
             made_from: string;
             /**
@@ -3079,15 +3660,22 @@ export interface components {
              * @description Its weight (g).
              */
             mass_g: number;
+            /** @description As its meat is called: everything that went in. */
+            meat: string;
             /** @description What has to be said on it besides. */
             notes: string[];
+            /** @description True when a typed reason lifted a stop on its way. */
+            overridden: boolean;
             /**
              * Format: date
              * @description When it was packed.
              */
             packed_on: string;
+            printed?: components["schemas"]["Printed"] | null;
             /** @description The product. */
             product: string;
+            /** @description The same as it is printed. */
+            says: string;
             /**
              * Format: int32
              * @description How many slices.
@@ -3095,6 +3683,8 @@ export interface components {
             slices?: number | null;
             /** @description For people. */
             tag: string;
+            /** @description What may be said of it. */
+            verdict: components["schemas"]["VerdictView"];
         };
         /** @description Sliced and packed. */
         PackedAsk: {
@@ -3106,6 +3696,8 @@ export interface components {
             packs: components["schemas"]["PackAsk"][];
             /** @description The piece. */
             piece: components["schemas"]["PieceId"];
+            /** @description Why, where it goes past a stop. */
+            reason?: string | null;
         };
         /** @description Everything that is kept. */
         PantryAsk: {
@@ -3155,7 +3747,7 @@ export interface components {
             cut: string;
             /** @description As the cut is called. */
             cut_name: string;
-            /** @description How it may be eaten. */
+            /** @description How it may be eaten, in one word of an earlier list. */
             eat: components["schemas"]["Eat"];
             /** @description Whether fat covers one side. */
             fat_cap: boolean;
@@ -3219,6 +3811,8 @@ export interface components {
             thickness_mm?: number | null;
             /** @description The thickness as it was said, where somebody said it. */
             thickness_said?: string | null;
+            /** @description What may be said of it. */
+            verdict: components["schemas"]["VerdictView"];
             /** @description The newest entry about it; send it back when writing. */
             version: components["schemas"]["EntryId"];
         };
@@ -3276,8 +3870,17 @@ export interface components {
              */
             thickness_mm?: number | null;
         };
+        /** @description A piece as a write left it. */
+        PieceVersion: {
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+            /** @description Its newest entry. */
+            version: components["schemas"]["EntryId"];
+        };
         /** @description Everything about one piece. */
         PieceView: {
+            /** @description What went in brings for the allergic, for the label. */
+            allergens: string[];
             /** @description The piece. */
             card: components["schemas"]["PieceCard"];
             /** @description What was put on it. */
@@ -3293,8 +3896,16 @@ export interface components {
              * @description Its share of fat, when it was blended.
              */
             fat_fraction?: number | null;
+            /** @description What gave pause on its way and stands. */
+            findings: components["schemas"]["Finding"][];
             /** @description What holds its animal's meat back. */
             holds: components["schemas"]["HoldState"][];
+            /** @description Its own lot, and every other whose meat is in it. */
+            lots: components["schemas"]["LotId"][];
+            /** @description As its meat is called: everything that went in. */
+            meat: string;
+            /** @description True when a typed reason lifted a stop on its way. */
+            overridden: boolean;
             /** @description Its packs. */
             packs: components["schemas"]["PackView"][];
             /** @description The piece it was cut from, or those it was made of. */
@@ -3309,6 +3920,8 @@ export interface components {
             /** @description Everything that happened, the newest first. */
             timeline: components["schemas"]["Happened"][];
             usual_yield?: components["schemas"]["Range"] | null;
+            /** @description What may be said of it. */
+            verdict: components["schemas"]["VerdictView"];
             /** @description Its weighings, in order. */
             weighings: components["schemas"]["WeighingView"][];
             /** @description How its build is smoked or hung, in words. */
@@ -3447,6 +4060,17 @@ export interface components {
          * @enum {string}
          */
         PlaceMeasure: "hooks" | "litres" | "kilograms";
+        /** @description The temperature around meat was read. */
+        PlaceReadAsk: {
+            hours?: components["schemas"]["Amount"] | null;
+            humidity?: components["schemas"]["Amount"] | null;
+            lot?: components["schemas"]["LotId"] | null;
+            piece?: components["schemas"]["PieceId"] | null;
+            /** @description The place: its number on the household's list, or what it is called. */
+            place: components["schemas"]["Count"];
+            /** @description How warm it was, as typed: `9 C`. */
+            temperature: string;
+        };
         /** @description One use of places: what there is, and what is taken. */
         PlaceTaken: {
             /**
@@ -3560,6 +4184,17 @@ export interface components {
          * @enum {string}
          */
         PricePer: "in_all" | "kilogram" | "pound" | "piece";
+        /** @description What a label said of how it is eaten, when it was printed. */
+        Printed: {
+            how?: components["schemas"]["How"] | null;
+            /**
+             * Format: double
+             * @description The temperature it named (°C).
+             */
+            target_c?: number | null;
+            /** @description The word. */
+            word: components["schemas"]["Word"];
+        };
         /** @description A problem as RFC 9457 spells it, with what this application adds. */
         Problem: {
             /** @description What happened and what to do. */
@@ -3718,6 +4353,21 @@ export interface components {
             /** @description The words. */
             text: string;
         };
+        /** @description One reason for the word. */
+        Reason: {
+            /** @description What would change it, where something would. */
+            change?: string | null;
+            /** @description The stable word. */
+            code: components["schemas"]["ReasonCode"];
+            entry?: components["schemas"]["EntryId"] | null;
+            /** @description In a sentence, with its numbers. */
+            message: string;
+        };
+        /**
+         * @description The stable word of a reason; programs match on these.
+         * @enum {string}
+         */
+        ReasonCode: "positive_animal" | "nitrite_over_500" | "check_discard" | "too_warm" | "ph_too_high" | "cooling_missed" | "thrown_away" | "cooked_to_target" | "dried_to_target" | "raw" | "dose_unknown" | "heat_not_recorded" | "under_target" | "cooling_not_recorded" | "no_nitrite" | "salt_too_low" | "over_limit" | "under_floor" | "nitrate_in_fried" | "left_cure_early" | "in_cure" | "days_unknown" | "thickness_unknown" | "still_hangs" | "not_weighed" | "lost_too_little" | "hold_open" | "never_raw_dried" | "ends_in_cooking" | "ph_missing" | "meat_unknown" | "overridden";
         /** @description Something that came in, with amounts as typed. */
         ReceivedAsk: {
             age?: components["schemas"]["AgeClass"] | null;
@@ -3778,6 +4428,29 @@ export interface components {
             mass_g: number;
             /** @description For people. */
             tag: string;
+        };
+        /** @description What restoring a backup would mean. */
+        RestorePreview: {
+            /** @description How many entries it holds. */
+            entries: number;
+            /** @description How many entries of today it does not hold. */
+            lost: number;
+            /** @description The newest of those, in words. */
+            lost_words: string[];
+            /**
+             * Format: date-time
+             * @description When the newest of them was written.
+             */
+            newest?: string | null;
+            /** @description True when it is another household's. */
+            other_household: boolean;
+        };
+        /** @description What restoring did. */
+        RestoredView: {
+            /** @description Where the ledger that was there before is kept, by its file's or folder's name. */
+            before?: string | null;
+            /** @description How many entries there are now. */
+            entries: number;
         };
         /**
          * @description What an ingredient does in a dose.
@@ -3922,6 +4595,8 @@ export interface components {
             empty: boolean;
             /** @description What the household has settled on. */
             household: components["schemas"]["Household"];
+            /** @description The ledger's own name: what a device keeps for it belongs to no other household. */
+            ledger: string;
             /**
              * Format: date-time
              * @description The present, by the server's clock.
@@ -3932,6 +4607,13 @@ export interface components {
              * @description Today at the household's table.
              */
             today: string;
+            /** @description Why nothing can be written, and what to do; none when all is well. */
+            trouble?: string | null;
+            /**
+             * Format: int64
+             * @description The version of the settings; send it back when changing them.
+             */
+            version: number;
         };
         /** @description A way of cutting that was settled on, or the usual one. */
         SettledChoice: {
@@ -4241,6 +4923,8 @@ export interface components {
             piece: components["schemas"]["PieceId"];
             /** @description Its weight, as typed. */
             reading: string;
+            /** @description Why, where it goes past a stop. */
+            reason?: string | null;
             /** @description Which smoke or cooking of its way it was, by its name; the one that has to be when left out. */
             step?: string | null;
         };
@@ -4776,12 +5460,43 @@ export interface components {
          * @enum {string}
          */
         Theme: "device" | "light" | "dark";
+        /** @description One number of a sheet that somebody weighed out. */
+        TickedLine: {
+            /**
+             * Format: double
+             * @description The number that was hit (g).
+             */
+            mass_g: number;
+            /** @description What it is called. */
+            name: string;
+            piece?: components["schemas"]["PieceId"] | null;
+        };
+        /** @description The numbers to hit where rounding half up would pass a ceiling or miss a floor. */
+        ToHit: {
+            /**
+             * Format: double
+             * @description The curing salt (g).
+             */
+            cure_g: number;
+            /**
+             * Format: double
+             * @description Nitrite from that cure (ppm).
+             */
+            nitrite_ppm: number;
+            /**
+             * Format: double
+             * @description The salt (g).
+             */
+            salt_g: number;
+        };
         /** @description What needs hands today. */
         Today: {
             /** @description How many pieces lie where. */
             counts: components["schemas"]["Counts"];
             /** @description Overdue, due and coming. */
             groups: components["schemas"]["TaskGroup"][];
+            /** @description Packs whose label says something else than may be said now. */
+            labels: components["schemas"]["LabelsOutdated"];
             /** @description Holds that have not ended, and stock to be thawed. */
             waits: components["schemas"]["LotWaits"][];
         };
@@ -4790,6 +5505,54 @@ export interface components {
          * @enum {string}
          */
         Tool: "smoker" | "oven" | "drying_place" | "vacuum" | "grinder" | "stuffer" | "tub" | "pan";
+        /** @description An animal, or what came in of one. */
+        TracedLot: {
+            /** @description For machines. */
+            lot: components["schemas"]["LotId"];
+            /** @description What people call it. */
+            name: string;
+            /** @description True when it tested positive. */
+            positive: boolean;
+            /** @description As its species is called. */
+            species: string;
+            /** @description For people. */
+            tag: string;
+        };
+        /** @description A pack. */
+        TracedPack: {
+            /** @description The place of the house it lies in, if that was said. */
+            lies_in?: string | null;
+            /**
+             * Format: double
+             * @description Its weight (g).
+             */
+            mass_g: number;
+            /** @description For machines. */
+            pack: components["schemas"]["PackId"];
+            /** @description The piece it was packed from. */
+            piece: components["schemas"]["PieceId"];
+            /** @description The product. */
+            product: string;
+            /** @description For people. */
+            tag: string;
+            /** @description True while nobody threw it away. */
+            there: boolean;
+            /** @description What may be said of it. */
+            verdict: components["schemas"]["VerdictView"];
+        };
+        /** @description A piece on the way. */
+        TracedPiece: {
+            /** @description For machines. */
+            piece: components["schemas"]["PieceId"];
+            /** @description Its product. */
+            product?: string | null;
+            /** @description Where it is. */
+            stage: components["schemas"]["Stage"];
+            /** @description For people. */
+            tag: string;
+            /** @description What may be said of it. */
+            verdict: components["schemas"]["VerdictView"];
+        };
         /** @description Turned, massaged or stirred. */
         TurnedAsk: {
             /** @description The piece. */
@@ -4816,6 +5579,7 @@ export interface components {
             /** @description The share to lose, as typed; the build's when left out. */
             loss_fraction?: string | null;
             lot?: components["schemas"]["LotId"] | null;
+            place?: components["schemas"]["Count"] | null;
             /** @description What the scale says now, as typed: of what hangs with its cloth and net, else of the meat. */
             reading: string;
             received?: components["schemas"]["ReceivedAsk"] | null;
@@ -4855,6 +5619,21 @@ export interface components {
          * @enum {string}
          */
         Urgency: "overdue" | "due" | "coming";
+        /** @description What may be said of a piece or a pack. */
+        VerdictView: {
+            how?: components["schemas"]["How"] | null;
+            /** @description Where its pack keeps, and until when; of a piece nothing is kept yet. */
+            keep: components["schemas"]["KeepUntil"][];
+            /** @description Why, the weightiest first. */
+            reasons: components["schemas"]["Reason"][];
+            /**
+             * Format: double
+             * @description The inside temperature that makes it ready (°C).
+             */
+            target_c: number;
+            /** @description The word. */
+            word: components["schemas"]["Word"];
+        };
         /**
          * @description Whether something is to be on or off, in or out.
          * @enum {string}
@@ -5092,6 +5871,11 @@ export interface components {
             wishes: components["schemas"]["WishAsk"][];
         };
         /**
+         * @description The word.
+         * @enum {string}
+         */
+        Word: "ready_to_eat" | "cook_before_eating" | "do_not_eat";
+        /**
          * @description Work on one piece that leaves it one piece.
          * @enum {string}
          */
@@ -5177,6 +5961,8 @@ export interface components {
             repeated: boolean;
             /** @description In words, for showing beside an undo. */
             said: string;
+            /** @description The pieces it was about, as they stand now. */
+            versions: components["schemas"]["PieceVersion"][];
         };
     };
     responses: never;
@@ -5187,6 +5973,202 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    backups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Backups"];
+                };
+            };
+        };
+    };
+    take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BackupView"];
+                };
+            };
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BackupView"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    download: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.sqlite3": number[];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RestorePreview"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RestoredView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     fat_blend: {
         parameters: {
             query?: never;
@@ -5237,6 +6219,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BatchMixAnswer"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    calc_cure_front: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CureFrontAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CureFrontAnswer"];
                 };
             };
             400: {
@@ -5393,6 +6414,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FatBlendAnswer"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    calc_hang_forecast: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HangForecastAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HangForecastAnswer"];
                 };
             };
             400: {
@@ -5771,6 +6831,36 @@ export interface operations {
             };
         };
     };
+    find: {
+        parameters: {
+            query: {
+                /** @description Tag, cut, product, animal, date or words of a note; or a weight and a thickness. */
+                q: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundList"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     lots: {
         parameters: {
             query?: never;
@@ -5807,6 +6897,112 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LotView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lot_trace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LotTrace"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    overrides: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Overrides"];
+                };
+            };
+        };
+    };
+    label: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pack_trace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackTrace"];
                 };
             };
             404: {
@@ -6074,7 +7270,10 @@ export interface operations {
     };
     settle: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Their version; settings that another device changed since are refused. */
+                version?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6091,6 +7290,14 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Household"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             422: {

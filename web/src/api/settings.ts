@@ -1,14 +1,25 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { servedBy } from '../kit/device'
 import { api, type Schemas, unwrap } from './client'
 
 export const useSettings = () =>
-  useQuery({ queryKey: ['settings'], queryFn: async () => unwrap(await api.GET('/api/v1/settings')) })
+  useQuery({
+    queryKey: ['settings'],
+    queryFn: async () => {
+      const settings = unwrap(await api.GET('/api/v1/settings'))
+      servedBy(settings.ledger)
+      return settings
+    },
+  })
 
 /** Settles on new settings; everything that is shown may follow from them. */
 export function useSettle() {
   const client = useQueryClient()
   return useMutation({
-    mutationFn: async (household: Schemas['Household']) => unwrap(await api.PUT('/api/v1/settings', { body: household })),
+    mutationFn: async (household: Schemas['Household']) => {
+      const version = client.getQueryData<Schemas['Settings']>(['settings'])?.version
+      return unwrap(await api.PUT('/api/v1/settings', { body: household, params: { query: { version } } }))
+    },
     onSuccess: () => client.invalidateQueries(),
   })
 }

@@ -9,8 +9,14 @@ interface Tab {
 }
 
 /** One of several tasks at a table: a wet hand should meet one form at a time. */
-export function OneOf({ label, tabs, first }: { label: string; tabs: Tab[]; first: string }) {
+export function OneOf({ label, tabs, first, asked }: { label: string; tabs: Tab[]; first: string; asked?: number }) {
   const [chosen, setChosen] = useState(first)
+  const [before, setBefore] = useState(asked)
+  // The address asks for another piece.
+  if (before !== asked) {
+    setBefore(asked)
+    if (asked !== undefined) setChosen(first)
+  }
   const open = tabs.filter((t) => t.count > 0)
   if (open.length === 0) return null
   // The last piece of a task takes its tab with it.

@@ -1,4 +1,5 @@
 import { type ReactNode, useEffect, useState } from 'react'
+import { seenDropped, useDropped } from './drafts'
 
 /** A view with its heading; the document is named after it. */
 export function Page({
@@ -24,6 +25,7 @@ export function Page({
         </div>
         {side}
       </div>
+      <Dropped />
       {children}
     </main>
   )
@@ -46,5 +48,21 @@ export function Fold({ title, children }: { title: ReactNode; children: ReactNod
       <summary className="quiet">{title}</summary>
       {open && <div className="mt-2">{children}</div>}
     </details>
+  )
+}
+
+/** What had been typed for pieces that moved on since. */
+function Dropped() {
+  const list = useDropped()
+  if (list.length === 0) return null
+  return (
+    <div role="status" className="flex flex-wrap items-center gap-x-3 border-l-8 border-edge bg-steel px-3 py-1 mb-4">
+      <p className="grow">
+        Moved on since, and what had been typed for it was dropped: <span className="figures">{list.join('; ')}</span>.
+      </p>
+      <button type="button" className="quiet" onClick={seenDropped}>
+        Seen
+      </button>
+    </div>
   )
 }

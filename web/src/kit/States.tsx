@@ -1,5 +1,5 @@
 import { CircleAlert, Info, OctagonX, RefreshCw, TriangleAlert } from 'lucide-react'
-import type { ReactNode } from 'react'
+import { type ReactNode, useId, useState } from 'react'
 import { type Finding, problemOf } from '../api/client'
 
 export function Loading({ what }: { what: string }) {
@@ -79,13 +79,30 @@ export function Findings({ list }: { list: Finding[] }) {
   )
 }
 
-/** A refused write: what is wrong, what to type, and the way to keep an odd number as it is. */
-export function Refused({ error, onKeep, busy }: { error: unknown; onKeep?: () => void; busy?: boolean }) {
+const refusals = {
+  question: 'border-caution bg-caution-wash',
+  refused: 'border-stop bg-stop-wash',
+}
+
+interface RefusedProps {
+  error: unknown
+  /** Repeats what was asked about, as it was typed. */
+  onKeep?: () => void
+  /** Repeats what was stopped, with a reason. */
+  onReason?: (reason: string) => void
+  busy?: boolean
+}
+
+/** A refused write: what is wrong, what to type, the way to keep an odd number, and the reason that lifts a stop. */
+export function Refused({ error, onKeep, onReason, busy }: RefusedProps) {
+  const [reason, setReason] = useState('')
+  const field = useId()
   if (!error) return null
   const { problem } = problemOf(error)
   const isQuestion = problem.type.endsWith(':question')
+  const wantsReason = problem.errors?.some((e) => e.code === 'reason_wanted')
   return (
-    <div role="alert" className={`border-l-8 p-3 ${isQuestion ? 'border-caution bg-caution-wash' : 'border-stop bg-stop-wash'}`}>
+    <div role="alert" className={`border-l-8 p-3 ${refusals[isQuestion ? 'question' : 'refused']}`}>
       <p className="font-semibold">{problem.detail}</p>
       <div className="mt-2 grid gap-2">
         <Findings list={problem.findings ?? []} />
@@ -99,6 +116,22 @@ export function Refused({ error, onKeep, busy }: { error: unknown; onKeep?: () =
         <button type="button" className="press mt-3" onClick={onKeep} disabled={busy}>
           Keep it as typed
         </button>
+      )}
+      {wantsReason && onReason && (
+        <div className="mt-3 grid max-w-xl gap-2">
+          <label htmlFor={field} className="font-semibold">
+            Why you go on all the same
+          </label>
+          <input id={field} className="field" value={reason} onChange={(e) => setReason(e.target.value)} />
+          <button
+            type="button"
+            className="press justify-self-start"
+            onClick={() => onReason(reason)}
+            disabled={busy || !reason.trim()}
+          >
+            Go on for this reason
+          </button>
+        </div>
       )}
     </div>
   )

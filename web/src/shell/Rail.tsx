@@ -1,12 +1,10 @@
-import { Link, useNavigate, useRouterState } from '@tanstack/react-router'
+import { Link, useRouterState } from '@tanstack/react-router'
 import { BookOpen, SlidersHorizontal } from 'lucide-react'
-import { useEffect, useRef } from 'react'
-import { useSettings } from '../api/settings'
+import { type ReactNode, useEffect, useRef } from 'react'
 import { useToday } from '../api/today'
-import { useUndo } from './undo'
 
 /** The stations, in the order of the work; the digit is their key. */
-const STATIONS = [
+export const STATIONS = [
   { to: '/', label: 'Today', key: '0' },
   { to: '/receive', label: 'Receive', key: '1' },
   { to: '/breakdown', label: 'Break down', key: '2', count: 'breakdown' },
@@ -19,12 +17,10 @@ const STATIONS = [
 ] as const
 
 /** The overhead rail: one tag a station, moved along as the work goes. */
-export function Rail() {
+export function Rail({ children }: { children: ReactNode }) {
   const counts = useToday().data?.counts
-  const settings = useSettings().data
   const path = useRouterState({ select: (s) => s.location.pathname })
   const list = useRef<HTMLUListElement>(null)
-  useShortcuts()
   useEffect(() => {
     const here = list.current?.querySelector<HTMLElement>('[aria-current=page]')
     // Only sideways: the page itself must not jump.
@@ -49,8 +45,8 @@ export function Rail() {
                   <Link
                     to={s.to}
                     aria-current={here ? 'page' : undefined}
-                    className={`mb-1.5 flex min-h-11 items-center gap-1.5 px-2.5 font-semibold whitespace-nowrap [clip-path:polygon(0_10px,10px_0,calc(100%-10px)_0,100%_10px,100%_100%,0_100%)] lg:px-3.5 ${
-                      here ? 'bg-violet text-on-violet' : 'hover:bg-violet-wash'
+                    className={`station mb-1.5 flex min-h-11 items-center gap-1.5 px-2.5 font-semibold whitespace-nowrap lg:px-3.5 ${
+                      here ? 'station-here text-on-violet' : ''
                     }`}
                   >
                     {s.label}
@@ -81,32 +77,7 @@ export function Rail() {
           </Link>
         </div>
       </div>
-      {settings?.clock_is_pinned && (
-        <p className="bg-violet-wash px-4 py-0.5 text-center text-[0.85rem] text-violet">
-          {settings.household.name}: the clock stands still on {settings.today}.
-        </p>
-      )}
+      {children}
     </header>
   )
-}
-
-/** Keys that work outside of fields: digits for stations, u to undo, / for the scale's number. */
-function useShortcuts() {
-  const navigate = useNavigate()
-  const { takeBack } = useUndo()
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const target = event.target as HTMLElement
-      if (event.ctrlKey || event.metaKey || event.altKey) return
-      if (/^(INPUT|SELECT|TEXTAREA)$/.test(target.tagName) || target.isContentEditable) return
-      const station = STATIONS.find((s) => s.key === event.key)
-      if (station) void navigate({ to: station.to })
-      else if (event.key === 'u') takeBack()
-      else if (event.key === '/') document.querySelector<HTMLElement>('[data-scale] input')?.focus()
-      else return
-      event.preventDefault()
-    }
-    window.addEventListener('keydown', onKey)
-    return () => window.removeEventListener('keydown', onKey)
-  }, [navigate, takeBack])
 }

@@ -1,19 +1,25 @@
-import { createRootRoute, createRoute, createRouter, lazyRouteComponent, Outlet } from '@tanstack/react-router'
+import { createRootRoute, createRoute, createRouter, lazyRouteComponent, Link, Outlet } from '@tanstack/react-router'
 import { useEffect } from 'react'
+import { useWrittenHere } from '../api/entries'
 import { useLive } from '../api/live'
+import { sendUnwritten } from '../api/queue'
 import { useSettings } from '../api/settings'
 import { Empty, Failed } from '../kit/States'
+import { useKeptFocus } from '../kit/focus'
 import { Page } from '../kit/Page'
 import { Cure } from '../stations/cure/Cure'
 import { Hang } from '../stations/hang/Hang'
 import { Pack } from '../stations/pack/Pack'
 import { Smoke } from '../stations/smoke/Smoke'
 import { Today } from '../stations/today/Today'
-import { Rail } from './Rail'
+import { Head } from './Head'
 import { UndoProvider } from './undo'
 
 function Shell() {
   useLive()
+  useWrittenHere()
+  useKeptFocus()
+  useFetchedAhead()
   const theme = useSettings().data?.household.theme
   useEffect(() => {
     if (!theme) return
@@ -31,7 +37,8 @@ function Shell() {
       <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-table focus:p-3">
         Skip to the work
       </a>
-      <Rail />
+      <Head />
+      <TroubleBanner />
       <Outlet />
       <p className="print-only mt-4 border-t border-line pt-1">
         Home curing is at your own risk. Follow your local food-safety and game rules and your extension office; where you sell,
@@ -39,6 +46,34 @@ function Shell() {
       </p>
     </UndoProvider>
   )
+}
+
+/** Says on every page that nothing can be written, and what to do. */
+function TroubleBanner() {
+  const trouble = useSettings().data?.trouble
+  const isWritable = trouble === null
+  useEffect(() => {
+    if (isWritable) sendUnwritten()
+  }, [isWritable])
+  if (!trouble) return null
+  return (
+    <div role="alert" className="no-print border-b-4 border-stop bg-stop-wash">
+      <p className="mx-auto flex max-w-[1240px] flex-wrap items-center gap-x-4 px-3 py-2 font-semibold text-stop sm:px-5">
+        <span className="min-w-0 grow basis-80 [overflow-wrap:anywhere]">{trouble}</span>
+        <Link to="/settings" hash="backups" className="press shrink-0">
+          Backups
+        </Link>
+      </p>
+    </div>
+  )
+}
+
+/** Fetches the other stations while nothing else is to do: one can go there while nobody answers. */
+function useFetchedAhead() {
+  useEffect(() => {
+    const timer = setTimeout(() => routes.forEach((r) => void r.options.component?.preload?.()), 1_500)
+    return () => clearTimeout(timer)
+  }, [])
 }
 
 const root = createRootRoute({
@@ -115,6 +150,21 @@ const routes = [
   createRoute({ getParentRoute, path: '/smoke', component: Smoke, validateSearch: withPiece }),
   createRoute({ getParentRoute, path: '/hang', component: Hang, validateSearch: withPiece }),
   createRoute({ getParentRoute, path: '/pack', component: Pack, validateSearch: withPiece }),
+  createRoute({
+    getParentRoute,
+    path: '/trace/lots/$id',
+    component: lazyRouteComponent(() => import('../stations/trace/Trace'), 'LotTrace'),
+  }),
+  createRoute({
+    getParentRoute,
+    path: '/trace/packs/$id',
+    component: lazyRouteComponent(() => import('../stations/trace/Trace'), 'PackTrace'),
+  }),
+  createRoute({
+    getParentRoute,
+    path: '/overrides',
+    component: lazyRouteComponent(() => import('../stations/trace/Overrides'), 'Overrides'),
+  }),
   createRoute({
     getParentRoute,
     path: '/tally',

@@ -1,15 +1,7 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { Undo2, X } from 'lucide-react'
-import { createContext, type ReactNode, useContext, useMemo, useState } from 'react'
-import { problemOf, type Schemas } from '../api/client'
-import { OnWritten, takeBack } from '../api/entries'
-import { changed } from '../api/keys'
-
-type Written = Schemas['Written']
-interface Undo {
-  offer: (written: Written) => void
-  takeBack: () => void
-}
+import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react'
+import type { Problem } from '../api/client'
+import { useLine, usePresence } from '../api/entries'
+import { drop, onWritten, send, sendAgain, snapshot, type Written } from '../api/queue'
 
 /** A write of this page that still holds, or the undoing of one. */
 interface Line {
@@ -17,103 +9,121 @@ interface Line {
   entries: number[]
 }
 
+interface Undo {
+  /** What was written or undone last, for as long as it is shown. */
+  said?: string
+  /** The last write can be taken back. */
+  canUndo: boolean
+  /** What was undone can be done again. */
+  canRedo: boolean
+  /** It was undone already once: the next one is one more. */
+  undoneBefore: boolean
+  /** Why the last undoing was refused. */
+  problem?: Problem
+  takeBack: () => void
+  doAgain: () => void
+  withLater: () => void
+  close: () => void
+  /** Keeps the line while somebody is at it. */
+  hold: (on: boolean) => void
+}
+
 /** So many writes can be taken back from here one after another; older ones from their history. */
 const DEEPEST = 100
+/** How long the line is shown when nobody is at it (ms). */
+const SHOWN_MS = 15_000
+/** The line of undoing among the forms. */
+const OWNER = 'undo'
 
-const Context = createContext<Undo>({ offer: () => {}, takeBack: () => {} })
+const idle: Undo = {
+  canUndo: false,
+  canRedo: false,
+  undoneBefore: false,
+  takeBack: () => {},
+  doAgain: () => {},
+  withLater: () => {},
+  close: () => {},
+  hold: () => {},
+}
+const Context = createContext<Undo>(idle)
 
 export const useUndo = () => useContext(Context)
+
+const lineOf = (written: Written): Line => ({ said: written.said, entries: written.entries })
 
 /** Keeps what was written at hand, and takes it back in one tap, one write after another. */
 export function UndoProvider({ children }: { children: ReactNode }) {
   // The newest last; what was undone moves over, so that it can be done again.
   const [done, setDone] = useState<Line[]>([])
   const [undone, setUndone] = useState<Line[]>([])
-  const [shown, setShown] = useState(false)
-  const client = useQueryClient()
-  const undo = useMutation({
-    mutationFn: ({ line, with_later }: { line: Line; again: boolean; with_later?: boolean }) =>
-      takeBack(line.entries, with_later),
-    onSuccess: (written, { again }) => {
-      const line = { said: written.said, entries: written.entries }
-      if (again) {
-        setUndone((list) => list.slice(0, -1))
-        setDone((list) => [...list, line])
-      } else {
-        setDone((list) => list.slice(0, -1))
-        setUndone((list) => [...list, line])
-      }
-      // Not waited for: the next one can be taken back before the lists are fetched anew.
-      void changed(client, written.lots)
-    },
-  })
+  const [said, setSaid] = useState<string>()
+  const held = useRef(false)
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined)
+  usePresence(OWNER)
+  const show = useCallback((words: string) => {
+    setSaid(words)
+    const later = () => {
+      clearTimeout(timer.current)
+      timer.current = setTimeout(() => (held.current ? later() : setSaid(undefined)), SHOWN_MS)
+    }
+    later()
+  }, [])
+  useEffect(
+    () =>
+      onWritten((sending, written) => {
+        const line = lineOf(written)
+        if (sending.owner !== OWNER) {
+          setDone((list) => [...list.slice(1 - DEEPEST), line])
+          setUndone([])
+        } else if (sending.typed === 'again') {
+          setUndone((list) => list.slice(0, -1))
+          setDone((list) => [...list, line])
+        } else {
+          setDone((list) => list.slice(0, -1))
+          setUndone((list) => [...list, line])
+        }
+        show(written.said)
+      }),
+    [show],
+  )
+  const line = useLine()
+  const mine = line.find((s) => s.owner === OWNER)
   const last = done.at(-1)
   const lastUndone = undone.at(-1)
-  const value = useMemo(
-    () => ({
-      offer: (written: Written) => {
-        undo.reset()
-        setDone((list) => [...list.slice(1 - DEEPEST), { said: written.said, entries: written.entries }])
-        setUndone([])
-        setShown(true)
-      },
+  const value = useMemo((): Undo => {
+    const free = mine === undefined || mine.state === 'refused'
+    const start = (of: Line, way: 'back' | 'again') => {
+      if (!free) return
+      if (mine) drop(mine.key)
+      send({ to: 'undo', ask: { entries: of.entries } }, { words: `undo: ${of.said}`, owner: OWNER, typed: way })
+    }
+    return {
+      said,
+      canUndo: last !== undefined,
+      canRedo: lastUndone !== undefined,
+      undoneBefore: lastUndone !== undefined,
+      problem: mine?.state === 'refused' ? mine.problem : undefined,
       takeBack: () => {
-        if (last && !undo.isPending) undo.mutate({ line: last, again: false })
+        // What is still in line was done last; it comes off before anything is taken back.
+        const waiting = snapshot().filter((s) => s.owner !== OWNER && s.state !== 'refused')
+        const unsent = waiting.at(-1)
+        if (unsent?.state === 'waiting' && unsent.tries === 0) {
+          drop(unsent.key)
+          show(`taken out of the line: ${unsent.words}`)
+        } else if (unsent) show(`still on its way, and not to be undone before it is written: ${unsent.words}`)
+        else if (last) start(last, 'back')
+        else show('nothing to undo from here; older things are undone in their history')
       },
-    }),
-    [last, undo],
-  )
-  const inTheWay = undo.isError && problemOf(undo.error).problem.type.endsWith(':in-the-way')
-  const said = undo.isError ? problemOf(undo.error).message : (lastUndone?.said ?? last?.said)
-  return (
-    <Context value={value}>
-      <OnWritten value={value.offer}>{children}</OnWritten>
-      <div role="status" aria-live="polite" className="no-print">
-        {shown && said && (
-          <div className="fixed inset-x-2 top-2 z-40 mx-auto flex max-w-xl flex-wrap items-center gap-x-2 rounded-[3px] bg-ink py-1 pr-1 pl-3 text-floor shadow-lg sm:top-auto sm:right-4 sm:bottom-4 sm:left-auto sm:mx-0">
-            <p className={`min-w-0 grow text-[0.95rem] ${undo.isError ? '' : 'basis-32 truncate'}`}>{said}</p>
-            {inTheWay && last && (
-              <button
-                type="button"
-                className="inline-flex min-h-11 items-center px-3 font-semibold underline"
-                onClick={() => undo.mutate({ line: last, again: false, with_later: true })}
-                disabled={undo.isPending}
-              >
-                Undo those too
-              </button>
-            )}
-            {last && !inTheWay && (
-              <button
-                type="button"
-                className="inline-flex min-h-11 items-center gap-2 px-3 font-semibold underline"
-                onClick={value.takeBack}
-                disabled={undo.isPending}
-                title={last.said}
-              >
-                <Undo2 size={20} aria-hidden /> {lastUndone ? 'Undo one more' : 'Undo'}
-              </button>
-            )}
-            {lastUndone && !undo.isError && (
-              <button
-                type="button"
-                className="inline-flex min-h-11 items-center px-3 font-semibold underline"
-                onClick={() => undo.mutate({ line: lastUndone, again: true })}
-                disabled={undo.isPending}
-              >
-                Do it again
-              </button>
-            )}
-            <button
-              type="button"
-              className="inline-flex size-11 items-center justify-center"
-              aria-label="Close this line"
-              onClick={() => setShown(false)}
-            >
-              <X size={20} aria-hidden />
-            </button>
-          </div>
-        )}
-      </div>
-    </Context>
-  )
+      doAgain: () => lastUndone && start(lastUndone, 'again'),
+      withLater: () => mine && sendAgain(mine.key, (e) => (e.to === 'undo' ? { ...e, ask: { ...e.ask, with_later: true } } : e)),
+      close: () => {
+        if (mine?.state === 'refused') drop(mine.key)
+        setSaid(undefined)
+      },
+      hold: (on) => {
+        held.current = on
+      },
+    }
+  }, [said, last, lastUndone, mine, show])
+  return <Context value={value}>{children}</Context>
 }

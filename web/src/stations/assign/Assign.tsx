@@ -20,7 +20,7 @@ export function Assign() {
         <Loading what="supply and wishes" />
       </Page>
     )
-  if (plan.isError)
+  if (plan.isLoadingError)
     return (
       <Page title="Assign">
         <Failed error={plan.error} onRetry={() => plan.refetch()} />

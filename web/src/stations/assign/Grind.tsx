@@ -23,7 +23,7 @@ export function Grind() {
         <Loading what="trim and fat" />
       </Page>
     )
-  if (plan.isError)
+  if (plan.isLoadingError)
     return (
       <Page title="Grind and blend">
         <Failed error={plan.error} onRetry={() => plan.refetch()} />
@@ -352,6 +352,7 @@ function GroundForm({
 }) {
   const record = useRecord()
   const format = useFormat()
+  const species = useCatalogue().data?.species ?? []
   const [typed, setTyped] = useState<Record<string, string>>({})
   const [out, setOut] = useState('')
   const wrong = (field: string) => (record.error ? problemOf(record.error).field(field) : undefined)
@@ -365,10 +366,12 @@ function GroundForm({
     ...loose
       .filter((s) => typed[s.key]?.trim())
       .map((s) => ({ from: 'kept' as const, lot: s.lot, kind: s.kind!, reading: typed[s.key]! })),
-    ...(typed.bought?.trim() ? [{ from: 'added' as const, name: fatName, reading: typed.bought }] : []),
+    ...(typed.bought?.trim()
+      ? [{ from: 'added' as const, name: fatName, reading: typed.bought, species: typed.species || null }]
+      : []),
   ]
   const tag = plan.loose.find((l) => l.lot === most.lot)?.lot_tag ?? most.name.split('-')[0]
-  const send = (keep_as_typed = false) =>
+  const send = () =>
     record.mutate(
       {
         acts: [
@@ -381,7 +384,6 @@ function GroundForm({
             fat_fraction: answer?.fat_fraction ?? null,
           },
         ],
-        keep_as_typed,
       },
       {
         onSuccess: () => {
@@ -431,6 +433,23 @@ function GroundForm({
         value={typed.bought ?? ''}
         onChange={(v) => setTyped((t) => ({ ...t, bought: v }))}
       />
+      {typed.bought?.trim() && (
+        <Select
+          label="Of which animal"
+          value={typed.species ?? ''}
+          onChange={(v) => setTyped((t) => ({ ...t, species: v }))}
+          error={wrong(`sources[${sources.length - 1}].species`)}
+          hint="It decides how warm the block is cooked, and what its label names."
+        >
+          <option value="">as its name says</option>
+          {species.map((s) => (
+            <option key={s.key} value={s.key}>
+              {s.name}
+            </option>
+          ))}
+          <option value="none">no meat at all</option>
+        </Select>
+      )}
       <AmountField
         big
         quantity="mass"
@@ -440,7 +459,7 @@ function GroundForm({
         error={wrong('reading')}
         hint="Out of the mixer, before any cure."
       />
-      <Refused error={record.error} onKeep={() => send(true)} busy={record.isPending} />
+      <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
       <MainAction>
         <button
           type="submit"

@@ -62,7 +62,7 @@ export function Shopping() {
           </p>
         </div>
         {list.isPending && <Loading what="the list" />}
-        {list.isError && <Failed error={list.error} onRetry={() => list.refetch()} />}
+        {list.isLoadingError && <Failed error={list.error} onRetry={() => list.refetch()} />}
         {list.data && <List list={list.data} />}
       </div>
     </Page>

@@ -15,7 +15,7 @@ export function Suits({ id, next }: { id: number; next?: number }) {
   const navigate = useNavigate()
   const format = useFormat()
   if (piece.isPending) return <Loading what="what suits it" />
-  if (piece.isError) return <Failed error={piece.error} onRetry={() => piece.refetch()} />
+  if (piece.isLoadingError) return <Failed error={piece.error} onRetry={() => piece.refetch()} />
   const { card, suits } = piece.data
   const assign = (build: string) => {
     const discard = build === 'discard'
@@ -43,7 +43,7 @@ export function Suits({ id, next }: { id: number; next?: number }) {
           {card.build_name && <>; now: {card.build_name}</>}
         </p>
       </div>
-      <Refused error={record.error} />
+      <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
       {suits.length === 0 && (
         <Empty title="It keeps its product">
           {card.tag} is dosed or packed.{' '}
@@ -75,7 +75,13 @@ export function Suits({ id, next }: { id: number; next?: number }) {
           <summary className="quiet">Does not suit it: {not.length}, and why</summary>
           <ul className="table-top mt-1 divide-y divide-line">
             {not.map((s) => (
-              <Suit key={s.build} suit={s} busy isNow={false} onAssign={() => {}} />
+              <Suit
+                key={s.build}
+                suit={s}
+                busy={record.isPending}
+                isNow={s.build === card.build}
+                onAssign={() => assign(s.build)}
+              />
             ))}
           </ul>
         </details>
@@ -87,6 +93,8 @@ export function Suits({ id, next }: { id: number; next?: number }) {
 function Suit({ suit, busy, isNow, onAssign }: { suit: Suitability; busy: boolean; isNow: boolean; onAssign: () => void }) {
   const classic = suit.score === 2
   const can = suit.score > 0 && !(suit.ending && suit.held)
+  // What does not suit is stopped, and a typed reason lifts that.
+  const may = can || !suit.held
   return (
     <li className="grid grid-cols-[1fr_auto] items-start gap-3 p-3">
       <div>
@@ -116,7 +124,7 @@ function Suit({ suit, busy, isNow, onAssign }: { suit: Suitability; busy: boolea
           </div>
         )}
       </div>
-      {can && (
+      {may && (
         <button type="button" className={`press ${classic ? 'press-main' : ''}`} disabled={busy || isNow} onClick={onAssign}>
           {isNow ? 'Chosen' : 'Make this'}
           <span className="sr-only">: {suit.name}</span>

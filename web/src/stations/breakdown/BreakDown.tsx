@@ -4,6 +4,7 @@ import { useState } from 'react'
 import type { Schemas } from '../../api/client'
 import { useRecord } from '../../api/entries'
 import { useLot, useLots } from '../../api/lots'
+import { useDraft } from '../../kit/drafts'
 import { Fold, Page } from '../../kit/Page'
 import { Empty, Failed, Findings, Loading, Refused } from '../../kit/States'
 import { PieceTag, PlainTag } from '../../kit/Tag'
@@ -15,7 +16,7 @@ import { Balance } from './Balance'
 import { Choices } from './Choices'
 import { CutTable, Expected } from './Expected'
 import { Holds } from './Holds'
-import { WeighOut } from './WeighOut'
+import { useWeighOutDraft, WeighOut } from './WeighOut'
 
 /** The animals on the table; with one alone there is nothing to choose. */
 export function ChooseLot() {
@@ -27,7 +28,7 @@ export function ChooseLot() {
         <Loading what="what came in" />
       </Page>
     )
-  if (lots.isError)
+  if (lots.isLoadingError)
     return (
       <Page title="Break down">
         <Failed error={lots.error} onRetry={() => lots.refetch()} />
@@ -89,7 +90,7 @@ export function BreakDown() {
         <Loading what="the animal" />
       </Page>
     )
-  if (lot.isError)
+  if (lot.isLoadingError)
     return (
       <Page title="Break down">
         <Failed error={lot.error} onRetry={() => lot.refetch()} />
@@ -99,9 +100,10 @@ export function BreakDown() {
 }
 
 function OneAnimal({ lot }: { lot: Schemas['LotView'] }) {
-  const [cut, setCut] = useState(lot.cut ?? '')
+  const { value: cut, set: setCut } = useDraft(`cut-of.${lot.card.id}`, lot.cut ?? '', (c) => c)
   const { card, findings, cautions, holds, expectation } = lot
   const open = !card.closed
+  const isTyping = useWeighOutDraft(card.id)
   return (
     <Page
       title={`Break down ${card.name}`}
@@ -125,7 +127,8 @@ function OneAnimal({ lot }: { lot: Schemas['LotView'] }) {
             <AnimalDrawing lot={lot} chosen={cut} onChoose={open ? setCut : undefined} />
           </div>
           <div className="grid grid-cols-1 gap-5 lg:col-start-2 lg:row-span-2 lg:row-start-1">
-            {open ? <WeighOut lot={lot} cut={cut} onCut={setCut} /> : <Finished lot={lot} />}
+            {(open || isTyping) && <WeighOut lot={lot} cut={cut} onCut={setCut} />}
+            {!open && <Finished lot={lot} />}
             <Weighed lot={lot} />
           </div>
           <div className="grid grid-cols-1 gap-5 lg:col-start-1">
@@ -209,8 +212,7 @@ function Weighed({ lot }: { lot: Schemas['LotView'] }) {
   const format = useFormat()
   const record = useRecord()
   const [asked, setAsked] = useState(false)
-  const close = (keep_as_typed: boolean) =>
-    record.mutate({ acts: [{ act: 'breakdown_closed', lot: lot.card.id }], keep_as_typed })
+  const close = () => record.mutate({ acts: [{ act: 'breakdown_closed', lot: lot.card.id }] })
   const pieces = [...lot.pieces].reverse()
   return (
     <section aria-label="Weighed out" className="grid gap-3">
@@ -277,14 +279,14 @@ function Weighed({ lot }: { lot: Schemas['LotView'] }) {
       )}
       {!lot.card.closed && pieces.length > 0 && (
         <div className="grid gap-2">
-          <Refused error={record.error} onKeep={() => close(true)} busy={record.isPending} />
+          <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
           {!asked && (
             <button
               type="button"
               className="press justify-self-start"
               onClick={() => {
                 setAsked(true)
-                close(false)
+                close()
               }}
               disabled={record.isPending}
             >

@@ -33,7 +33,7 @@ export function Choices({ lot }: { lot: Schemas['LotView'] }) {
           </div>
         )
       })}
-      <Refused error={record.error} />
+      <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
     </section>
   )
 }

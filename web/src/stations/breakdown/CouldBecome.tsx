@@ -16,7 +16,7 @@ export function CouldBecome({ species, cut, name }: { species: string; cut: stri
 function Could({ species, cut }: { species: string; cut: string }) {
   const suits = useSuits(species, cut)
   if (suits.isPending) return <Loading what="what suits it" />
-  if (suits.isError) return <Failed error={suits.error} onRetry={() => suits.refetch()} />
+  if (suits.isLoadingError) return <Failed error={suits.error} onRetry={() => suits.refetch()} />
   const could = suits.data.filter((s) => s.score > 0 && !s.ending)
   if (could.length === 0) return <p className="text-soft">No cured product is made of it: fresh, stock or the grinder.</p>
   return (

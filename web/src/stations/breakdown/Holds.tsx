@@ -1,3 +1,4 @@
+import { Link } from '@tanstack/react-router'
 import { useState } from 'react'
 import { problemOf, type Schemas } from '../../api/client'
 import { useRecord } from '../../api/entries'
@@ -51,7 +52,10 @@ function HoldRow({ lot, hold }: { lot: number; hold: Hold }) {
       )}
       {hold.status === 'bad' && (
         <p className="border-l-8 border-stop bg-stop-wash px-3 py-2 font-semibold text-stop">
-          Do not eat. Keep it apart and throw it away as your wildlife agency says.
+          Do not eat. Keep it apart and throw it away as your wildlife agency says.{' '}
+          <Link className="underline underline-offset-3" to="/trace/lots/$id" params={{ id: String(lot) }}>
+            Which packs hold meat of it
+          </Link>
         </p>
       )}
       {hold.kind === 'freezing' ? <ReadFreezer lot={lot} /> : <Answer lot={lot} hold={hold} />}
@@ -124,7 +128,7 @@ function ReadFreezer({ lot }: { lot: number }) {
         <button type="submit" className="press justify-self-start" disabled={record.isPending || inside.trim() === ''}>
           Write it down
         </button>
-        <Refused error={record.error} />
+        <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
       </form>
     </details>
   )
@@ -153,7 +157,7 @@ function Answer({ lot, hold }: { lot: number; hold: Hold }) {
         {hold.kind === 'wasting_test' && (
           <TextField label="Number or note" value={note} onChange={setNote} hint="Such as the number of the sample." />
         )}
-        <Refused error={record.error} />
+        <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
       </div>
     </details>
   )

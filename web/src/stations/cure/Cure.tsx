@@ -1,14 +1,22 @@
 import { Link, useSearch } from '@tanstack/react-router'
+import { Check } from 'lucide-react'
+import { useEffect, useState } from 'react'
 import type { PieceCard } from '../../api/client'
-import { useRecord } from '../../api/entries'
+import { useLine } from '../../api/entries'
+import { useMarks } from '../../api/marks'
 import { useStation } from '../../api/pieces'
 import { Page } from '../../kit/Page'
 import { OneOf } from '../../kit/OneOf'
-import { Empty, Failed, Loading, Refused } from '../../kit/States'
+import { useSettled } from '../../kit/settled'
+import { Empty, Failed, Loading } from '../../kit/States'
 import { PieceTag } from '../../kit/Tag'
 import { useFormat } from '../../units'
-import { WeighLoop } from '../weigh/WeighLoop'
+import { AskedAbout } from '../weigh/AskedAbout'
+import { type LoopHeld, useLoop, WeighLoop } from '../weigh/WeighLoop'
 import { WeighOutDose } from './WeighOutDose'
+
+/** The loop of pieces that come out. */
+const OUT = 'out_of_cure'
 
 /** The weigh-out of doses, the pieces that lie in cure, and their way out. */
 export function Cure() {
@@ -20,7 +28,7 @@ export function Cure() {
         <Loading what="the pieces" />
       </Page>
     )
-  if (station.isError)
+  if (station.isLoadingError)
     return (
       <Page title="Cure">
         <Failed error={station.error} onRetry={() => station.refetch()} />
@@ -30,9 +38,26 @@ export function Cure() {
   const waiting = pieces.filter((p) => p.stage === 'dose')
   const lying = pieces.filter((p) => p.stage === 'in_cure')
   const asked = 'piece' in search ? search.piece : undefined
-  const isOut = (p: PieceCard) => p.tasks.some((t) => t.kind === 'out_of_cure' && t.urgency !== 'coming')
-  const askedOut = lying.find((p) => p.id === asked)
-  const out = lying.filter((p) => isOut(p) || p.id === asked)
+  return <Tables pieces={pieces} waiting={waiting} lying={lying} asked={asked} />
+}
+
+interface TablesProps {
+  pieces: PieceCard[]
+  waiting: PieceCard[]
+  lying: PieceCard[]
+  asked?: number
+}
+
+const isDue = (p: PieceCard) => p.tasks.some((t) => t.kind === 'out_of_cure' && t.urgency !== 'coming')
+
+function Tables({ pieces, waiting, lying, asked }: TablesProps) {
+  // Wanted out before its day: it stays on the table until it is out.
+  const [wanted, setWanted] = useState<number[]>([])
+  if (asked !== undefined && !wanted.includes(asked)) setWanted([...wanted, asked])
+  const inLine = useLine().flatMap((s) => (s.owner === OUT ? [s.piece] : []))
+  const out = lying.filter((p) => isDue(p) || wanted.includes(p.id) || inLine.includes(p.id))
+  const isAskedOut = lying.some((p) => p.id === asked)
+  const held = useLoop(OUT, out, isAskedOut ? asked : undefined)
   return (
     <Page title="Cure" lead="Each piece by its own weight.">
       {pieces.length === 0 && (
@@ -45,9 +70,9 @@ export function Cure() {
       )}
       <div className="grid grid-cols-1 gap-7">
         <OneOf
-          key={asked}
           label="What you do now"
-          first={askedOut ? 'out' : 'dose'}
+          first={isAskedOut ? 'out' : 'dose'}
+          asked={asked}
           tabs={[
             {
               key: 'dose',
@@ -58,8 +83,8 @@ export function Cure() {
             {
               key: 'out',
               title: 'Take out',
-              count: out.length,
-              body: <OutOfCure pieces={out} first={asked} />,
+              count: held.count,
+              body: <OutOfCure pieces={out} held={held} first={isAskedOut ? asked : undefined} />,
             },
           ]}
         />
@@ -69,10 +94,12 @@ export function Cure() {
   )
 }
 
-function OutOfCure({ pieces, first }: { pieces: PieceCard[]; first?: number }) {
+function OutOfCure({ pieces, held, first }: { pieces: PieceCard[]; held: LoopHeld; first?: number }) {
   const format = useFormat()
   return (
     <WeighLoop
+      form={OUT}
+      held={held}
       title="Out of the cure"
       pieces={pieces}
       first={first}
@@ -98,14 +125,21 @@ function OutOfCure({ pieces, first }: { pieces: PieceCard[]; first?: number }) {
 /** What lies in cure: how far along, and when it comes out. */
 function Lying({ pieces }: { pieces: PieceCard[] }) {
   const format = useFormat()
-  const record = useRecord()
+  const marks = useMarks('turned')
+  const list = useSettled(pieces, (p) => p.id)
+  const turn = (p: PieceCard) => {
+    list.mark([p.id])
+    marks.write([{ act: 'turned', piece: p.id }], `turned ${p.tag}`, [p.id])
+  }
+  useEffect(() => marks.onRefused((ids) => list.unmark(ids)))
   return (
     <section aria-label="In cure" data-beside-sheet>
       <h2 className="mb-1.5">In cure</h2>
-      <Refused error={record.error} />
-      <ul className="table-top divide-y divide-line">
-        {pieces.map((p) => {
-          const cure = p.cure!
+      <AskedAbout list={marks.refused} />
+      <ul className="table-top divide-y divide-line" {...list.area}>
+        {list.rows.map(({ row: p, isDone, isGone }) => {
+          const cure = p.cure
+          if (!cure) return null
           const days = cure.days ?? 0
           const done = days > 0 ? Math.min(1, cure.day / days) : 0
           return (
@@ -138,17 +172,27 @@ function Lying({ pieces }: { pieces: PieceCard[] }) {
                 </p>
               </div>
               <div className="flex gap-2">
-                <button
-                  type="button"
-                  className="press"
-                  disabled={record.isPending}
-                  onClick={() => record.mutate({ acts: [{ act: 'turned', piece: p.id }] })}
-                >
-                  Turned<span className="sr-only"> {p.tag}</span>
-                </button>
-                <Link to="/cure" search={{ piece: p.id }} className="press">
-                  Take out<span className="sr-only"> {p.tag}</span>
-                </Link>
+                {isGone ? (
+                  <span className="flex min-h-11 items-center text-soft">no longer in cure</span>
+                ) : isDone ? (
+                  <>
+                    <span className="flex min-h-11 min-w-24 items-center gap-1.5 text-good">
+                      <Check size={18} aria-hidden /> turned
+                    </span>
+                    <button type="button" className="quiet" onClick={() => marks.undo(p.id, () => list.unmark([p.id]))}>
+                      Undo<span className="sr-only"> turning {p.tag}</span>
+                    </button>
+                  </>
+                ) : (
+                  <>
+                    <button type="button" className="press min-w-24" onClick={() => turn(p)}>
+                      Turned<span className="sr-only"> {p.tag}</span>
+                    </button>
+                    <Link to="/cure" search={{ piece: p.id }} className="press">
+                      Take out<span className="sr-only"> {p.tag}</span>
+                    </Link>
+                  </>
+                )}
               </div>
             </li>
           )

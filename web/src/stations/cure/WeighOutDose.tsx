@@ -1,46 +1,144 @@
+import { Link } from '@tanstack/react-router'
 import { Printer } from 'lucide-react'
-import { useMemo, useState } from 'react'
-import { type PieceCard, problemOf, type Schemas } from '../../api/client'
-import { useRecord } from '../../api/entries'
+import { useEffect, useMemo, useRef, useState } from 'react'
+import { type ActAsk, type PieceCard, ProblemError, problemOf, type Schemas } from '../../api/client'
+import { useLine, usePresence } from '../../api/entries'
 import { useSheet } from '../../api/planning'
+import { drop, leftAt, send, type Sending } from '../../api/queue'
+import { useDraft } from '../../kit/drafts'
 import { TextField, Tick, WhenField } from '../../kit/Fields'
+import { aboutPieces, isOnItsWay } from '../../kit/held'
 import { MainAction } from '../../kit/Page'
 import { PlaceSelect } from '../../kit/PlaceSelect'
 import { Failed, Findings, Loading, Refused } from '../../kit/States'
 import { printOnly } from '../../kit/print'
 import { decimals, percent, useFormat } from '../../units'
+import { Answer, AskedAbout } from '../weigh/AskedAbout'
 import { DoseBand } from './DoseBand'
-import { asBuild, OwnDose, ownDose } from './OwnDose'
+import { asBuild, OwnDose, ownDose, type Typed as OwnTyped } from './OwnDose'
 import { Schools } from './Schools'
+import { isTicked, listsOf, type Ticked, type Ticks } from './ticks'
+
+/** The weigh-out among the forms of this device. */
+const FORM = 'dosed'
+
+/** What is typed and ticked for the pieces that are weighed out together. */
+interface Typed {
+  mixed: boolean
+  own: OwnTyped
+  ticks: Ticks
+  reason: string
+  when: string
+  place: string
+}
+
+const blank: Typed = { mixed: false, own: asBuild, ticks: {}, reason: '', when: '', place: '' }
+
+const inWords = (pieces: PieceCard[]) => `the dose of ${pieces.map((p) => p.tag).join(', ')}`
 
 /** The weigh-out: the number to hit for each ingredient, ticked off one after another. */
-export function WeighOutDose({ pieces, first }: { pieces: PieceCard[]; first?: number }) {
-  const start = pieces.find((p) => p.id === first) ?? pieces[0]!
-  const [chosen, setChosen] = useState<number[]>([start.id])
-  const [mixed, setMixed] = useState(false)
-  const [own, setOwn] = useState(asBuild)
-  const here = useMemo(() => {
-    const selected = pieces.filter((p) => chosen.includes(p.id))
-    // A piece that left the table on another device is no longer chosen.
-    return selected.length > 0 ? selected : [pieces[0]!]
-  }, [pieces, chosen])
+export function WeighOutDose({ pieces: all, first }: { pieces: PieceCard[]; first?: number }) {
+  const line = useLine()
+  const pieces = all.filter((p) => !isOnItsWay(line, FORM, p.id, p.version))
+  const asked = useRef<number>(undefined)
+  const { value: chosen, set: setChosen } = useDraft<number[]>('dose-table', [], () => '')
+  const refused = line.filter((s) => s.owner === FORM && s.state === 'refused')
+  usePresence(FORM)
+  // The address asks for a piece.
+  useEffect(() => {
+    if (first === undefined || asked.current === first) return
+    asked.current = first
+    if (pieces.some((p) => p.id === first)) setChosen((c) => (c.includes(first) ? c : [first]))
+  }, [first, pieces, setChosen])
+  const back = (s: Sending) => {
+    setChosen(aboutPieces(s))
+    drop(s.key)
+  }
+  const here = pieces.filter((p) => chosen.includes(p.id))
+  const table = here.length > 0 ? here : pieces.slice(0, 1)
+  if (table.length === 0) return <AskedAbout list={refused} onBack={back} />
+  return (
+    <section aria-label="Weigh out the cure" className="grid gap-3">
+      <LeftTheTable chosen={chosen} all={all} onSeen={() => setChosen(table.map((p) => p.id))} />
+      <OneWeighOut
+        key={table.map((p) => p.id).join('-')}
+        pieces={pieces}
+        here={table}
+        onChoose={setChosen}
+        refused={refused}
+        onBack={back}
+      />
+    </section>
+  )
+}
+
+/** Says that another device took a piece off the table; what was ticked for all of them together holds no longer. */
+function LeftTheTable(props: { chosen: number[]; all: PieceCard[]; onSeen: () => void }) {
+  const line = useLine()
+  const gone = props.chosen.filter((id) => !props.all.some((p) => p.id === id) && leftAt(id) === 0 && !isOnItsWay(line, FORM, id))
+  if (gone.length === 0) return null
+  return (
+    <div role="alert" className="flex flex-wrap items-center gap-x-3 border-l-8 border-caution bg-caution-wash px-3 py-1">
+      <p className="grow">
+        {gone.length === 1 ? 'A piece' : `${gone.length} pieces`} of this weigh-out moved on from another device:{' '}
+        {gone.map((id) => (
+          <Link key={id} to="/pieces/$id" params={{ id: String(id) }} className="quiet">
+            what happened
+          </Link>
+        ))}
+        What was ticked with it holds no longer.
+      </p>
+      <button type="button" className="quiet" onClick={props.onSeen}>
+        Seen
+      </button>
+    </div>
+  )
+}
+
+interface OneProps {
+  pieces: PieceCard[]
+  here: PieceCard[]
+  onChoose: (chosen: number[]) => void
+  refused: Sending[]
+  onBack: (s: Sending) => void
+}
+
+function OneWeighOut({ pieces, here, onChoose, refused, onBack }: OneProps) {
+  const of = `${FORM}.${here.map((p) => p.id).join('-')}`
+  const draft = useDraft(of, blank, () => inWords(here))
+  const { mixed, own } = draft.value
   const build = here[0]!.build
-  const ask = useMemo(() => ({ pieces: here.map((p) => p.id), mixed, own: ownDose(own) }), [here, mixed, own])
+  const ids = here.map((p) => p.id).join()
+  const ask = useMemo(() => ({ pieces: ids.split(',').map(Number), mixed, own: ownDose(own) }), [ids, mixed, own])
   const sheet = useSheet(ask)
   // While something typed cannot be read, the last sheet stays, and what was typed stays with it.
-  const pieceKey = `${ask.pieces.join()}-${mixed}`
+  const pieceKey = `${ids}-${mixed}`
   const [last, setLast] = useState({ key: '', sheet: sheet.data })
   if (sheet.data && (last.sheet !== sheet.data || last.key !== pieceKey)) setLast({ key: pieceKey, sheet: sheet.data })
   const shown = sheet.data ?? (last.key === pieceKey ? last.sheet : undefined)
   const problem = sheet.error ? problemOf(sheet.error) : undefined
   const wrong = (field: string) => problem?.field(field)
+  const asked = refused.find((s) => aboutPieces(s).join() === ids)
   const toggle = (piece: PieceCard) => {
-    if (piece.build !== build) return setChosen([piece.id])
-    const next = chosen.includes(piece.id) ? chosen.filter((id) => id !== piece.id) : [...chosen, piece.id]
-    setChosen(next.length > 0 ? next : [piece.id])
+    if (piece.build !== build) return onChoose([piece.id])
+    const at = here.map((p) => p.id)
+    const next = at.includes(piece.id) ? at.filter((id) => id !== piece.id) : [...at, piece.id]
+    onChoose(next.length > 0 ? next : [piece.id])
+  }
+  const set = (change: Partial<Typed>) => draft.set((t) => ({ ...t, ...change }))
+  const start = (ticked: Schemas['TickedLine'][]) => {
+    if (asked) drop(asked.key)
+    const { reason, place, when } = draft.value
+    const act: ActAsk = { act: 'dosed', ...ask, reason: reason || null, place: place || null, ticked }
+    const seen = here.map((p) => ({ piece: p.id, version: p.version }))
+    send(
+      { to: 'entries', ask: { acts: [act], seen, happened_at: when || undefined } },
+      { words: inWords(here), owner: FORM, draft: draft.asUsed },
+    )
+    onChoose([])
   }
   return (
-    <section aria-label="Weigh out the cure" className="grid gap-3">
+    <>
       <div className="no-print">
         <ul className="flex flex-wrap gap-2" aria-label="Pieces that wait for their dose">
           {pieces.map((p) => {
@@ -60,71 +158,65 @@ export function WeighOutDose({ pieces, first }: { pieces: PieceCard[]; first?: n
           })}
         </ul>
       </div>
+      <AskedAbout list={refused.filter((s) => s !== asked)} onBack={onBack} />
       {!shown && sheet.isPending && <Loading what="the numbers to hit" />}
       {!shown && sheet.isError && <Failed error={sheet.error} onRetry={() => sheet.refetch()} />}
       {shown && (
         <SheetTable
-          key={pieceKey}
           sheet={shown}
-          ask={ask}
+          typed={draft.value}
+          onType={set}
+          onStart={start}
+          asked={asked}
           pieces={here}
           stale={sheet.isPlaceholderData || sheet.isError}
           unread={sheet.error}
         >
           {here.length > 1 && shown.can_be_mixed && (
-            <Tick label="One mix for all of them, shared out by weight" checked={mixed} onChange={setMixed} />
+            <Tick label="One mix for all of them, shared out by weight" checked={mixed} onChange={(mixed) => set({ mixed })} />
           )}
-          <OwnDose sheet={shown} typed={own} onChange={setOwn} wrong={wrong} />
+          <OwnDose sheet={shown} typed={own} onChange={(own) => set({ own })} wrong={wrong} />
         </SheetTable>
       )}
-    </section>
+    </>
   )
 }
 
 function SheetTable(props: {
   sheet: Schemas['Sheet']
-  ask: { pieces: number[]; mixed: boolean; own: Schemas['OwnDose'] }
+  typed: Typed
+  onType: (change: Partial<Typed>) => void
+  onStart: (ticked: Schemas['TickedLine'][]) => void
+  /** What was asked about when it was started. */
+  asked?: Sending
   pieces: PieceCard[]
   stale: boolean
   /** Why the sheet could not be worked out from what is typed now. */
   unread: unknown
   children: React.ReactNode
 }) {
-  const { sheet, ask, pieces } = props
-  const record = useRecord()
+  const { sheet, pieces, typed, onType, asked } = props
   const format = useFormat()
-  const [weighed, setWeighed] = useState<string[]>([])
-  const [reason, setReason] = useState('')
-  const [when, setWhen] = useState('')
-  const [place, setPlace] = useState('')
-  const oneByOne = !sheet.mixed && sheet.pieces.length > 1
+  const { ticks } = typed
+  const lists = listsOf(sheet)
+  const all = lists.flatMap((l) => l.lines.map((t) => ({ ...t, of: l.of })))
+  const left = all.filter((t) => !isTicked(ticks, t)).length
+  const wrong = (field: string) => (asked?.problem ? new ProblemError(asked.problem).field(field) : undefined)
+  const tick = (t: Ticked) => {
+    const { [t.id]: before, ...others } = ticks
+    onType({ ticks: before === t.line.shown_g ? others : { ...others, [t.id]: t.line.shown_g } })
+  }
   const start = () =>
-    record.mutate({
-      acts: [{ act: 'dosed', ...ask, reason: reason || null, place: place || null }],
-      seen: pieces.map((p) => ({ piece: p.id, version: p.version })),
-      happened_at: when || undefined,
-    })
-  const tick = (name: string) => setWeighed((w) => (w.includes(name) ? w.filter((n) => n !== name) : [...w, name]))
-  const lists = oneByOne
-    ? sheet.pieces.map((p) => ({ title: p.tag, id: String(p.piece), lines: p.lines }))
-    : [{ title: '', id: 'all', lines: sheet.lines }]
-  const all = lists.flatMap((l) => l.lines.map((line) => l.id + line.name))
-  const left = all.filter((name) => !weighed.includes(name)).length
-  const wrong = record.error ? problemOf(record.error).field('reason') : undefined
+    props.onStart(all.map((t) => ({ piece: t.of === 'all' ? null : Number(t.of), name: t.line.name, mass_g: t.line.shown_g })))
   return (
     <div className="table-top grid gap-5 p-4 lg:grid-cols-[3fr_2fr]">
       <div className={`grid content-start gap-4 ${props.stale ? 'opacity-60' : ''}`}>
         {lists.map((list) => (
-          <div key={list.id}>
+          <div key={list.of}>
             {list.title && <h3 className="figures mb-1">{list.title}</h3>}
             <ul className="divide-y divide-line border-y border-line">
-              {list.lines.map((line) => (
-                <Line
-                  key={line.name}
-                  line={line}
-                  ticked={weighed.includes(list.id + line.name)}
-                  onTick={() => tick(list.id + line.name)}
-                />
+              {list.lines.map((t) => (
+                <Line key={t.id} line={t.line} ticked={isTicked(ticks, t)} before={ticks[t.id]} onTick={() => tick(t)} />
               ))}
             </ul>
           </div>
@@ -168,31 +260,27 @@ function SheetTable(props: {
           <PlaceSelect
             label="Where it lies"
             uses={['cold', 'brine', 'press']}
-            value={place}
-            onChange={setPlace}
-            error={record.error ? problemOf(record.error).field('place') : undefined}
+            value={typed.place}
+            onChange={(place) => onType({ place })}
+            error={wrong('place')}
           />
-          <WhenField
-            value={when}
-            onChange={setWhen}
-            error={record.error ? problemOf(record.error).field('happened_at') : undefined}
-          />
+          <WhenField value={typed.when} onChange={(when) => onType({ when })} error={wrong('happened_at')} />
         </div>
         {sheet.needs_reason && !sheet.refused && (
           <TextField
             label="Why you go on past a stop"
-            value={reason}
-            onChange={setReason}
+            value={typed.reason}
+            onChange={(reason) => onType({ reason })}
             hint="It stays with the piece and goes on its label."
-            error={wrong}
+            error={wrong('reason')}
           />
         )}
-        <Refused error={record.error ?? props.unread} />
+        {asked ? <Answer sending={asked} /> : <Refused error={props.unread} />}
         <MainAction>
           <button
             type="button"
             className="press press-main bench"
-            disabled={record.isPending || props.stale || sheet.refused || left > 0}
+            disabled={props.stale || sheet.refused || left > 0}
             onClick={start}
           >
             {sheet.refused ? 'Cannot be started' : left > 0 ? `${left} still to weigh` : 'Start the cure'}
@@ -207,7 +295,8 @@ function SheetTable(props: {
 }
 
 /** One ingredient: the number to hit is the largest thing on the screen. */
-function Line({ line, ticked, onTick }: { line: Schemas['SheetLine']; ticked: boolean; onTick: () => void }) {
+function Line(props: { line: Schemas['SheetLine']; ticked: boolean; before?: number; onTick: () => void }) {
+  const { line, ticked, before, onTick } = props
   const { fineDivision } = useFormat()
   const places = decimals(fineDivision)
   const shown = line.shown_g.toFixed(places)
@@ -220,8 +309,12 @@ function Line({ line, ticked, onTick }: { line: Schemas['SheetLine']; ticked: bo
         className={`flex min-h-18 items-center justify-between gap-3 py-1 text-left ${ticked ? 'text-soft' : ''}`}
       >
         <span className="text-lg font-semibold">
-          {line.name}
-          {ticked && <span className="ml-2 text-[0.95rem] font-normal">weighed</span>}
+          {line.name} {ticked && <span className="ml-2 text-[0.95rem] font-normal">weighed</span>}
+          {!ticked && before !== undefined && (
+            <span className="block text-[0.95rem] font-semibold text-caution">
+              {before.toFixed(places)} g was weighed; it changed since
+            </span>
+          )}
         </span>
         <span className={`figures text-5xl leading-none font-semibold ${ticked ? 'line-through decoration-2 opacity-70' : ''}`}>
           {shown}

@@ -28,7 +28,7 @@ export function CutSheet() {
         <Loading what="the cut sheet" />
       </Page>
     )
-  if (sheet.isError)
+  if (sheet.isLoadingError)
     return (
       <Page title="Cut sheet">
         <Failed error={sheet.error} onRetry={() => sheet.refetch()} />

@@ -6,7 +6,7 @@ import { OneOf } from '../../kit/OneOf'
 import { Empty, Failed, Loading } from '../../kit/States'
 import { PieceTag } from '../../kit/Tag'
 import { percent, useFormat } from '../../units'
-import { WeighLoop } from '../weigh/WeighLoop'
+import { type LoopHeld, useLoop, WeighLoop } from '../weigh/WeighLoop'
 
 type HangView = Schemas['HangView']
 
@@ -20,16 +20,21 @@ export function Hang() {
         <Loading what="the hooks" />
       </Page>
     )
-  if (station.isError)
+  if (station.isLoadingError)
     return (
       <Page title="Hang">
         <Failed error={station.error} onRetry={() => station.refetch()} />
       </Page>
     )
-  const { pieces } = station.data
+  return <Hooked pieces={station.data.pieces} first={'piece' in search ? search.piece : undefined} />
+}
+
+function Hooked({ pieces, first }: { pieces: PieceCard[]; first?: number }) {
   const waiting = pieces.filter((p) => p.stage === 'hang')
   const hanging = pieces.filter((p) => p.stage === 'hanging')
-  const first = 'piece' in search ? search.piece : undefined
+  const isUp = waiting.some((p) => p.id === first)
+  const up = useLoop('hung', waiting, isUp ? first : undefined)
+  const weighed = useLoop('weighed_in', hanging, isUp ? undefined : first, true)
   return (
     <Page title="Hang" lead="The weight decides, not the day. Cloth, net and clips are not meat.">
       {pieces.length === 0 && (
@@ -43,21 +48,21 @@ export function Hang() {
       <div className="grid grid-cols-1 gap-7">
         {hanging.length > 0 && <Hooks pieces={hanging} />}
         <OneOf
-          key={first}
           label="What you do now"
-          first={waiting.some((p) => p.id === first) || hanging.length === 0 ? 'up' : 'in'}
+          first={isUp || hanging.length === 0 ? 'up' : 'in'}
+          asked={first}
           tabs={[
             {
               key: 'in',
               title: 'Weigh in',
-              count: hanging.length,
-              body: <WeighIn pieces={hanging} first={first} />,
+              count: weighed.count,
+              body: <WeighIn pieces={hanging} held={weighed} first={isUp ? undefined : first} />,
             },
             {
               key: 'up',
               title: 'Hang up',
-              count: waiting.length,
-              body: <HangUp pieces={waiting} first={first} />,
+              count: up.count,
+              body: <HangUp pieces={waiting} held={up} first={isUp ? first : undefined} />,
             },
           ]}
         />
@@ -123,9 +128,17 @@ function Hook({ piece, hang }: { piece: PieceCard; hang: HangView }) {
   )
 }
 
-function HangUp({ pieces, first }: { pieces: PieceCard[]; first?: number }) {
+interface HangLoopProps {
+  pieces: PieceCard[]
+  held: LoopHeld
+  first?: number
+}
+
+function HangUp({ pieces, held, first }: HangLoopProps) {
   return (
     <WeighLoop
+      form="hung"
+      held={held}
       title="Hang up"
       pieces={pieces}
       first={first}
@@ -153,10 +166,12 @@ function HangUp({ pieces, first }: { pieces: PieceCard[]; first?: number }) {
   )
 }
 
-function WeighIn({ pieces, first }: { pieces: PieceCard[]; first?: number }) {
+function WeighIn({ pieces, held, first }: HangLoopProps) {
   const format = useFormat()
   return (
     <WeighLoop
+      form="weighed_in"
+      held={held}
       title="Weigh in"
       pieces={pieces}
       first={first}

@@ -15,7 +15,7 @@ export function Library() {
         <Loading what="the builds" />
       </Page>
     )
-  if (catalogue.isError)
+  if (catalogue.isLoadingError)
     return (
       <Page title="Library">
         <Failed error={catalogue.error} onRetry={() => catalogue.refetch()} />
@@ -167,7 +167,7 @@ export function BuildPage() {
         <Loading what="the build" />
       </Page>
     )
-  if (catalogue.isError)
+  if (catalogue.isLoadingError)
     return (
       <Page title="Build">
         <Failed error={catalogue.error} onRetry={() => catalogue.refetch()} />

@@ -1,30 +1,33 @@
 import { Link, useNavigate, useSearch } from '@tanstack/react-router'
-import { useRef, useState } from 'react'
-import { type PieceCard, problemOf } from '../../api/client'
+import { useEffect, useRef, useState } from 'react'
+import type { PieceCard } from '../../api/client'
 import { useCatalogue } from '../../api/catalogue'
-import { useRecord } from '../../api/entries'
-import { useStation } from '../../api/pieces'
+import { usePresence } from '../../api/entries'
+import { usePiece, useStation } from '../../api/pieces'
+import { drop, onWritten, send, type Sending } from '../../api/queue'
+import { putBack } from '../../kit/drafts'
 import { AmountField, Select, TextField, Tick } from '../../kit/Fields'
+import { useArrival } from '../../kit/focus'
+import { Elsewhere, type Held, useHeld } from '../../kit/held'
+import { PlaceSelect } from '../../kit/PlaceSelect'
 import { MainAction, Page } from '../../kit/Page'
-import { Empty, Failed, Loading, Refused } from '../../kit/States'
+import { Empty, Failed, Loading } from '../../kit/States'
 import { PieceTag } from '../../kit/Tag'
+import { VerdictReasons, VerdictWord } from '../../kit/Verdict'
 import { useFormat } from '../../units'
-import { eatWords } from '../words'
+import { Answer, AskedAbout, useAsked, useComesBack } from '../weigh/AskedAbout'
 
 /** What waits to be sliced and packed. */
 export function Pack() {
   const station = useStation('pack')
   const search = useSearch({ from: '/pack' })
-  const navigate = useNavigate()
-  const format = useFormat()
-  const [packed, setPacked] = useState<{ id: number; tag: string }>()
   if (station.isPending)
     return (
       <Page title="Pack">
         <Loading what="the pieces" />
       </Page>
     )
-  if (station.isError)
+  if (station.isLoadingError)
     return (
       <Page title="Pack">
         <Failed error={station.error} onRetry={() => station.refetch()} />
@@ -32,8 +35,51 @@ export function Pack() {
     )
   // What may be packed as it is, though a step that may be left out is still before it, comes last.
   const pieces = [...station.data.pieces].sort((a, b) => Number(a.stage !== 'pack') - Number(b.stage !== 'pack'))
-  const asked = 'piece' in search ? search.piece : undefined
-  const chosen = pieces.find((p) => p.id === asked) ?? pieces[0]
+  return <Table pieces={pieces} asked={'piece' in search ? search.piece : undefined} />
+}
+
+/** What is typed for one piece on the packing table. */
+interface Typed {
+  packs: { reading: string; slices: string }[]
+  reading: string
+  slices: string
+  ends: string
+  place: string
+  liesIn: string
+  allergens: string
+  finished: boolean
+}
+
+const blank: Typed = { packs: [], reading: '', slices: '', ends: '', place: '', liesIn: '', allergens: '', finished: true }
+
+/** The packs as they stand, the one still in the fields among them. */
+const packsOf = (typed: Typed) =>
+  typed.reading.trim() === '' ? typed.packs : [...typed.packs, { reading: typed.reading, slices: typed.slices }]
+
+const inWords = (typed: Typed) =>
+  [...packsOf(typed).map((p) => p.reading), typed.ends && `ends ${typed.ends}`].filter(Boolean).join(', ')
+
+/** The packing table among the forms of this device. */
+const FORM = 'packed'
+
+function Table({ pieces, asked }: { pieces: PieceCard[]; asked?: number }) {
+  const navigate = useNavigate()
+  const format = useFormat()
+  const [packed, setPacked] = useState<{ id: number; tag: string }>()
+  const held = useHeld({ form: FORM, pieces, first: asked, blank, words: inWords, stays: true })
+  const chosen = held.piece
+  // The address follows the piece at hand: a reload is back at it.
+  useEffect(() => {
+    if (asked !== undefined && chosen && chosen.id !== asked) void navigate({ to: '/pack', search: {}, replace: true })
+  }, [asked, chosen, navigate])
+  useEffect(
+    () =>
+      onWritten((sending) => {
+        if (sending.owner !== FORM || sending.piece === undefined) return
+        setPacked({ id: sending.piece, tag: sending.words.split(' ')[0] ?? '' })
+      }),
+    [],
+  )
   return (
     <Page title="Pack" lead="Chill nearly to freezing, slice across the grain, keep the ends, weigh every pack.">
       {packed && (
@@ -44,7 +90,7 @@ export function Pack() {
           </Link>
         </p>
       )}
-      {pieces.length === 0 && (
+      {held.count === 0 && (
         <Empty title="Nothing waits to be packed">
           Pieces come here from the smoke, from their hook, or as fresh cuts.{' '}
           <Link className="quiet" to="/tally">
@@ -59,9 +105,9 @@ export function Pack() {
               <li key={p.id}>
                 <button
                   type="button"
-                  aria-pressed={p === chosen}
+                  aria-pressed={p.id === chosen?.id}
                   onClick={() => void navigate({ to: '/pack', search: { piece: p.id } })}
-                  className={`grid w-full grid-cols-[auto_1fr_auto] items-center gap-3 p-3 text-left ${p === chosen ? 'bg-violet-wash' : 'hover:bg-steel'}`}
+                  className={`grid w-full grid-cols-[auto_1fr_auto] items-center gap-3 p-3 text-left ${p.id === chosen?.id ? 'bg-violet-wash' : 'hover:bg-steel'}`}
                 >
                   <span className="tag">{p.tag}</span>
                   <span className="min-w-0">
@@ -78,55 +124,66 @@ export function Pack() {
             ))}
           </ul>
         )}
-        {chosen && <PackForm key={chosen.id} piece={chosen} onDone={() => setPacked({ id: chosen.id, tag: chosen.tag })} />}
+        {chosen ? <PackForm held={held} piece={chosen} /> : <Elsewhere held={held} />}
       </div>
     </Page>
   )
 }
 
-function PackForm({ piece, onDone }: { piece: PieceCard; onDone: () => void }) {
+function PackForm({ piece, held }: { piece: PieceCard; held: Held<Typed> }) {
   const format = useFormat()
-  const record = useRecord()
   const keeps = useCatalogue().data?.builds.find((b) => b.key === piece.build)?.keep ?? []
+  const offered = usePiece(piece.id).data?.allergens ?? []
   const scale = useRef<HTMLDivElement>(null)
-  const [packs, setPacks] = useState<{ reading: string; slices: string }[]>([])
-  const [reading, setReading] = useState('')
-  const [slices, setSlices] = useState('')
-  const [ends, setEnds] = useState('')
-  const [place, setPlace] = useState('')
-  const [allergens, setAllergens] = useState('')
-  const [finished, setFinished] = useState(true)
-  const wrong = (field: string) => (record.error ? problemOf(record.error).field(field) : undefined)
+  const { packs, reading, slices, ends, place, liesIn, allergens, finished } = held.typed
+  const set = (change: Partial<Typed>) => held.set((t) => ({ ...t, ...change }))
+  const asked = useAsked(FORM, piece.id)
+  const isGone = held.goneId !== undefined
+  usePresence(FORM)
+  useArrival(scale)
+  const focusScale = () => scale.current?.querySelector('input')?.focus()
   const add = () => {
     if (reading.trim() === '') return
-    setPacks((p) => [...p, { reading, slices }])
-    setReading('')
-    scale.current?.querySelector('input')?.focus()
+    set({ packs: [...packs, { reading, slices }], reading: '' })
+    focusScale()
   }
-  const all = reading.trim() === '' ? packs : [...packs, { reading, slices }]
-  const send = (keep_as_typed = false) =>
-    record.mutate(
-      {
-        acts: [
-          {
-            act: 'packed',
-            piece: piece.id,
-            finished,
-            ends: ends || null,
-            packs: all.map((p) => ({
-              reading: p.reading,
-              slices: p.slices.trim() || null,
-              place: place || null,
-              allergens: allergens || null,
-            })),
-          },
-        ],
-        seen: [{ piece: piece.id, version: piece.version }],
-        keep_as_typed,
-      },
-      { onSuccess: onDone },
+  const back = (s: Sending) => {
+    if (s.piece !== undefined) putBack(`${FORM}.${s.piece}`, s.typed ?? blank, s.words)
+    drop(s.key)
+    if (s.piece !== undefined) held.hold(s.piece)
+    focusScale()
+  }
+  useComesBack(FORM, held, blank)
+  const all = packsOf(held.typed)
+  const pack = () => {
+    if (asked.here) drop(asked.here.key)
+    const ask = {
+      acts: [
+        {
+          act: 'packed' as const,
+          piece: piece.id,
+          finished,
+          ends: ends || null,
+          packs: all.map((p) => ({
+            reading: p.reading,
+            slices: p.slices.trim() || null,
+            place: place || null,
+            allergens: allergens || null,
+            lies_in: liesIn || null,
+          })),
+        },
+      ],
+      seen: held.seen(),
+    }
+    send(
+      { to: 'entries', ask },
+      { words: `${piece.tag} ${inWords(held.typed)}`, owner: FORM, typed: held.typed, piece: piece.id, draft: held.asUsed },
     )
-  const packErrors = record.error ? (problemOf(record.error).problem.errors ?? []).filter((e) => e.field.startsWith('packs')) : []
+    if (finished) held.advance()
+    else held.used()
+    focusScale()
+  }
+  const packErrors = (asked.here?.problem?.errors ?? []).filter((e) => e.field.startsWith('packs'))
   return (
     <form
       className="table-top grid gap-3 p-4"
@@ -136,18 +193,17 @@ function PackForm({ piece, onDone }: { piece: PieceCard; onDone: () => void }) {
         add()
       }}
     >
+      <AskedAbout list={asked.others} onBack={back} />
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
         <PieceTag id={piece.id} tag={piece.tag} />
         <p className="grow">
           <span className="font-semibold">{piece.build_name}</span>, <span className="figures">{format.mass(piece.mass_g)}</span>{' '}
           to pack
         </p>
-        <p
-          className={`border px-2 font-semibold ${piece.eat === 'ready_to_eat' ? 'border-good text-good' : 'border-caution text-caution'}`}
-        >
-          {eatWords[piece.eat]}
-        </p>
+        <VerdictWord verdict={piece.verdict} />
       </div>
+      <Elsewhere held={held} typed={inWords(held.typed)} />
+      {piece.verdict.word !== 'ready_to_eat' && <VerdictReasons verdict={piece.verdict} />}
       <div className="grid gap-x-4 sm:grid-cols-[3fr_2fr]">
         <div ref={scale} data-scale>
           <AmountField
@@ -155,7 +211,7 @@ function PackForm({ piece, onDone }: { piece: PieceCard; onDone: () => void }) {
             quantity="mass"
             label={`Pack ${packs.length + 1} weighs`}
             value={reading}
-            onChange={setReading}
+            onChange={(reading) => set({ reading })}
             hint="Enter puts it on the list."
           />
         </div>
@@ -163,7 +219,7 @@ function PackForm({ piece, onDone }: { piece: PieceCard; onDone: () => void }) {
           big
           label="Slices in it"
           value={slices}
-          onChange={setSlices}
+          onChange={(slices) => set({ slices })}
           inputMode="numeric"
           hint="Leave empty if you did not count."
         />
@@ -176,7 +232,7 @@ function PackForm({ piece, onDone }: { piece: PieceCard; onDone: () => void }) {
                 {p.reading}
                 {p.slices && `, ${p.slices} slices`}
               </span>
-              <button type="button" className="quiet" onClick={() => setPacks((list) => list.filter((_, n) => n !== i))}>
+              <button type="button" className="quiet" onClick={() => set({ packs: packs.filter((_, n) => n !== i) })}>
                 take off<span className="sr-only"> pack {i + 1}</span>
               </button>
             </li>
@@ -193,11 +249,11 @@ function PackForm({ piece, onDone }: { piece: PieceCard; onDone: () => void }) {
           quantity="mass"
           label="Ends and crumbs kept"
           value={ends}
-          onChange={setEnds}
-          error={wrong('ends')}
+          onChange={(ends) => set({ ends })}
+          error={asked.wrong('ends')}
           hint="They go into other dishes, and are counted."
         />
-        <Select label="Where it is kept" value={place} onChange={setPlace}>
+        <Select label="Where it is kept" value={place} onChange={(place) => set({ place })}>
           <option value="">print every way</option>
           {keeps.map((k) => (
             <option key={k.place} value={k.place}>
@@ -205,21 +261,32 @@ function PackForm({ piece, onDone }: { piece: PieceCard; onDone: () => void }) {
             </option>
           ))}
         </Select>
+        <PlaceSelect
+          label="Freezer or shelf"
+          uses={['freeze', 'cold']}
+          value={liesIn}
+          onChange={(liesIn) => set({ liesIn })}
+          error={asked.wrong('packs[0].lies_in')}
+        />
         <TextField
           label="Allergens to name"
           value={allergens}
-          onChange={setAllergens}
-          hint="Mustard, soy, celery, milk powder …"
+          onChange={(allergens) => set({ allergens })}
+          hint={
+            offered.length > 0
+              ? `By the names of what went in: ${offered.join(', ')}. It goes on the label; add what else the packets say.`
+              : 'Mustard, soy, celery, milk powder …'
+          }
         />
-        <Tick label="Nothing of it is left to pack" checked={finished} onChange={setFinished} />
+        <Tick label="Nothing of it is left to pack" checked={finished} onChange={(finished) => set({ finished })} />
       </div>
-      <Refused error={record.error} onKeep={() => send(true)} busy={record.isPending} />
+      {asked.here && <Answer sending={asked.here} />}
       <MainAction>
         <button
           type="button"
           className="press press-main bench"
-          disabled={record.isPending || (all.length === 0 && ends.trim() === '')}
-          onClick={() => send()}
+          disabled={isGone || (all.length === 0 && ends.trim() === '')}
+          onClick={pack}
         >
           {all.length === 0 ? 'Weigh the first pack' : all.length === 1 ? 'Pack it' : `Write down ${all.length} packs`}
         </button>

@@ -33,7 +33,7 @@ export function Pantry() {
         <Loading what="what is kept" />
       </Page>
     )
-  if (pantry.isError)
+  if (pantry.isLoadingError)
     return (
       <Page title="Pantry">
         <Failed error={pantry.error} onRetry={() => pantry.refetch()} />

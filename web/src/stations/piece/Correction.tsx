@@ -11,7 +11,7 @@ type Happened = Schemas['Happened']
 export function Correction({ entry, onDone }: { entry: Happened; onDone: () => void }) {
   const asked = useAskedAgain(entry.entry)
   if (asked.isPending) return <Loading what="the entry" />
-  if (asked.isError) return <Failed error={asked.error} onRetry={() => asked.refetch()} />
+  if (asked.isLoadingError) return <Failed error={asked.error} onRetry={() => asked.refetch()} />
   return <Form entry={entry} asked={asked.data} onDone={onDone} />
 }
 
@@ -20,11 +20,8 @@ function Form({ entry, asked, onDone }: { entry: Happened; asked: Schemas['Asked
   const [when, setWhen] = useState('')
   const correct = useCorrect()
   const wrong = (field: string) => (correct.error ? problemOf(correct.error).field(field) : undefined)
-  const send = (keep_as_typed = false) =>
-    correct.mutate(
-      { entry: entry.entry, act: ask as ActAsk, keep_as_typed, happened_at: when || undefined },
-      { onSuccess: onDone },
-    )
+  const send = () =>
+    correct.mutate({ entry: entry.entry, act: ask as ActAsk, happened_at: when || undefined }, { onSuccess: onDone })
   return (
     <form
       className="mt-2 grid gap-2 border-l-8 border-violet bg-violet-wash p-3"
@@ -37,7 +34,7 @@ function Form({ entry, asked, onDone }: { entry: Happened; asked: Schemas['Asked
       <AskFields fields={asked.fields} ask={ask} onChange={setAsk} wrong={wrong} />
       {asked.fields.length === 0 && <p className="text-soft">Nothing was typed here but the time.</p>}
       <WhenField value={when} onChange={setWhen} error={wrong('happened_at')} kept />
-      <Refused error={correct.error} onKeep={() => send(true)} busy={correct.isPending} />
+      <Refused error={correct.error} onKeep={correct.keep} busy={correct.isPending} />
       <div className="flex flex-wrap gap-2">
         <button type="submit" className="press press-main" disabled={correct.isPending}>
           Put it right

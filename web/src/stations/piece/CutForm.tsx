@@ -3,6 +3,7 @@ import { problemOf, type Schemas } from '../../api/client'
 import { useCatalogue } from '../../api/catalogue'
 import { useRecord } from '../../api/entries'
 import { useLot } from '../../api/lots'
+import { useDraft } from '../../kit/drafts'
 import { AmountField, Choice, Select } from '../../kit/Fields'
 import { Fold } from '../../kit/Page'
 import { Refused } from '../../kit/States'
@@ -17,39 +18,45 @@ const WAYS: { value: Schemas['CutWay']; label: string }[] = [
   { value: 'seam', label: 'along the seams' },
 ]
 
+const noPart = { reading: '', thickness: '', cut: '' }
+const noWork = { off: '', reading: '', thickness: '', fat_cover: '' }
+
 /** Cuts a piece: each part keeps its share of the dose, its start, and its own thickness. */
 export function CutForm({ card }: { card: Card }) {
   const record = useRecord()
   const species = useCatalogue().data?.species.find((s) => s.key === card.species)
-  const [way, setWay] = useState<Schemas['CutWay']>('split')
-  const [parts, setParts] = useState([
-    { reading: '', thickness: '', cut: '' },
-    { reading: '', thickness: '', cut: '' },
-  ])
-  const set = (i: number, change: Partial<(typeof parts)[number]>) =>
-    setParts((list) => list.map((p, n) => (n === i ? { ...p, ...change } : p)))
+  const draft = useDraft(
+    `cut.${card.id}`,
+    { way: 'split' as Schemas['CutWay'], parts: [noPart, noPart] },
+    (t) => `${card.tag} cut: ${t.parts.map((p) => p.reading).join(', ')}`,
+  )
+  const { way, parts } = draft.value
+  const set = (i: number, change: Partial<typeof noPart>) =>
+    draft.set((t) => ({ ...t, parts: t.parts.map((p, n) => (n === i ? { ...p, ...change } : p)) }))
   const wrong = (field: string) => (record.error ? problemOf(record.error).field(field) : undefined)
   const filled = parts.filter((p) => p.reading.trim() !== '')
   const cuts = species?.cut.filter((c) => c.of?.includes(card.cut)) ?? []
-  const send = (keep_as_typed = false) =>
-    record.mutate({
-      acts: [
-        {
-          act: 'cut',
-          piece: card.id,
-          way,
-          parts: filled.map((p) => ({
-            reading: p.reading,
-            thickness: p.thickness || null,
-            cut: (way === 'seam' && p.cut) || null,
-          })),
-        },
-      ],
-      seen: [{ piece: card.id, version: card.version }],
-      keep_as_typed,
-    })
+  const send = () =>
+    record.mutate(
+      {
+        acts: [
+          {
+            act: 'cut',
+            piece: card.id,
+            way,
+            parts: filled.map((p) => ({
+              reading: p.reading,
+              thickness: p.thickness || null,
+              cut: (way === 'seam' && p.cut) || null,
+            })),
+          },
+        ],
+        seen: [{ piece: card.id, version: card.version }],
+      },
+      { draft: draft.asUsed },
+    )
   return (
-    <details>
+    <details open={draft.isTyped || undefined}>
       <summary className="quiet">Cut it into parts</summary>
       <form
         className="mt-2 grid gap-1"
@@ -65,7 +72,12 @@ export function CutForm({ card }: { card: Card }) {
           </p>
         )}
         {!card.cure && (
-          <Choice label="How" value={way} onChange={setWay} options={WAYS.filter((w) => w.value !== 'seam' || cuts.length > 0)} />
+          <Choice
+            label="How"
+            value={way}
+            onChange={(way) => draft.set((t) => ({ ...t, way }))}
+            options={WAYS.filter((w) => w.value !== 'seam' || cuts.length > 0)}
+          />
         )}
         {parts.map((p, i) => (
           <div key={i} className="grid grid-cols-2 gap-x-3">
@@ -103,16 +115,12 @@ export function CutForm({ card }: { card: Card }) {
           </div>
         ))}
         {wrong('parts') && <p className="font-semibold text-stop">{wrong('parts')}</p>}
-        <Refused error={record.error} onKeep={() => send(true)} />
+        <Refused error={record.error} onKeep={record.keep} onReason={record.because} />
         <div className="flex flex-wrap gap-2">
           <button type="submit" className="press press-main" disabled={record.isPending || filled.length < 2}>
             Make the cuts
           </button>
-          <button
-            type="button"
-            className="press"
-            onClick={() => setParts((list) => [...list, { reading: '', thickness: '', cut: '' }])}
-          >
+          <button type="button" className="press" onClick={() => draft.set((t) => ({ ...t, parts: [...t.parts, noPart] }))}>
             One more part
           </button>
         </div>
@@ -129,8 +137,13 @@ export function WorkForm({ card }: { card: Card }) {
   )
   const [work, setWork] = useState<Schemas['Work']>(works[0]!)
   const [kind, setKind] = useState<Schemas['Byproduct']>()
-  const [typed, setTyped] = useState({ off: '', reading: '', thickness: '', fat_cover: '' })
-  const set = (change: Partial<typeof typed>) => setTyped((t) => ({ ...t, ...change }))
+  const draft = useDraft(
+    `worked.${card.id}`,
+    noWork,
+    (t) => `${card.tag} knife work: ${[t.off, t.reading].filter(Boolean).join(', ')}`,
+  )
+  const typed = draft.value
+  const set = (change: Partial<typeof typed>) => draft.set((t) => ({ ...t, ...change }))
   const wrong = (field: string) => (record.error ? problemOf(record.error).field(field) : undefined)
   // What was done once (its skin is off) is no longer there to be chosen.
   const here = works.includes(work) ? work : works[0]!
@@ -152,15 +165,15 @@ export function WorkForm({ card }: { card: Card }) {
         seen: [{ piece: card.id, version: card.version }],
       },
       {
+        draft: draft.asUsed,
         onSuccess: () => {
-          setTyped({ off: '', reading: '', thickness: '', fat_cover: '' })
           setKind(undefined)
         },
       },
     )
   const nothing = Object.values(typed).every((v) => v.trim() === '')
   return (
-    <details>
+    <details open={draft.isTyped || undefined}>
       <summary className="quiet">Knife work: skin, bone, trim, open flat</summary>
       <form
         className="mt-2 grid gap-2"
@@ -226,7 +239,7 @@ export function WorkForm({ card }: { card: Card }) {
             />
           )}
         </div>
-        <Refused error={record.error} />
+        <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
         <button type="submit" className="press press-main justify-self-start" disabled={record.isPending || nothing}>
           {workWords[here]}
         </button>
@@ -329,7 +342,7 @@ function JoinWith({ card }: { card: Card }) {
           hint="A pair is about twice as thick."
         />
       </div>
-      <Refused error={record.error} />
+      <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
       <button type="submit" className="press press-main justify-self-start" disabled={record.isPending || chosen.length === 0}>
         Make it one piece
       </button>

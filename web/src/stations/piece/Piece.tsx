@@ -1,21 +1,24 @@
 import { Link, useParams } from '@tanstack/react-router'
 import { Printer } from 'lucide-react'
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 import type { Schemas } from '../../api/client'
 import { useRecord } from '../../api/entries'
 import { usePiece } from '../../api/pieces'
+import { giveUp } from '../../kit/drafts'
 import { TextField } from '../../kit/Fields'
 import { Page } from '../../kit/Page'
 import { Failed, Findings, Loading, Refused } from '../../kit/States'
 import { printOnly } from '../../kit/print'
 import { PieceTag } from '../../kit/Tag'
+import { useVerdictWords, VerdictReasons, VerdictWord } from '../../kit/Verdict'
 import { asSaid, percent, useFormat } from '../../units'
 import { DoseBand } from '../cure/DoseBand'
-import { eatWords, pointWords, stageWords, taskStation, taskWords } from '../words'
+import { pointWords, stageWords, taskStation, taskWords } from '../words'
 import { Curve } from './Curve'
 import { CutForm, JoinForm, WorkForm } from './CutForm'
 import { Slabs } from './Slabs'
 import { TimeLine } from './TimeLine'
+import { Around, Cooled } from './Warmth'
 import { AnyCheck, Coat, Way } from './Way'
 
 type View = Schemas['PieceView']
@@ -38,20 +41,20 @@ export function Piece() {
         <Loading what="the piece" />
       </Page>
     )
-  if (piece.isError)
+  if (piece.isLoadingError)
     return (
       <Page title="Piece">
         <Failed error={piece.error} onRetry={() => piece.refetch()} />
       </Page>
     )
-  const { card, weighings, dose, packs, timeline, holds } = piece.data
+  const { card, weighings, dose, packs, timeline } = piece.data
   const hangTarget = card.hang ? card.hang.target_gross_g - card.hang.tare_g : undefined
   return (
     <Page
       title={`Piece ${card.tag}`}
       lead={
         <>
-          {card.cut_name} of {card.species_name}
+          {card.cut_name} of {piece.data.lots.length > 1 ? piece.data.meat : card.species_name}
           {card.build_name && (
             <>
               , for{' '}
@@ -67,16 +70,6 @@ export function Piece() {
     >
       <div className="grid grid-cols-1 gap-6">
         <Head view={piece.data} />
-        <Findings
-          list={holds
-            .filter((h) => h.status === 'bad')
-            .map((h) => ({
-              code: 'open_hold' as const,
-              severity: 'stop' as const,
-              message: 'The animal tested positive: nobody eats this.',
-              way_out: h.asks,
-            }))}
-        />
         <div className="grid grid-cols-1 items-start gap-6 lg:grid-cols-[3fr_2fr]">
           <div className="grid grid-cols-1 gap-6">
             <section aria-label="Weight over time" className="table-top p-4">
@@ -87,11 +80,18 @@ export function Piece() {
             <Way card={card} steps={piece.data.steps} />
           </div>
           <div className="grid grid-cols-1 gap-6">
+            {(card.cure || card.packs > 0 || card.verdict.word === 'do_not_eat') && (
+              <section aria-label="What may be said of it" className="grid gap-2">
+                <h2>What may be said of it</h2>
+                <VerdictReasons verdict={piece.data.verdict} />
+                <Kept view={piece.data} />
+              </section>
+            )}
             {card.cure && <DoseFacts dose={dose ?? undefined} card={card} />}
             <Next view={piece.data} />
           </div>
         </div>
-        {packs.length > 0 && <Labels packs={packs} />}
+        {packs.length > 0 && <Labels packs={packs} piece={card} />}
         {card.thickness_mm != null && card.cut !== 'mix' && (card.stage === 'assign' || card.stage === 'dose') && (
           <Slabs card={card} />
         )}
@@ -101,6 +101,32 @@ export function Piece() {
         </section>
       </div>
     </Page>
+  )
+}
+
+/** Gives up knife work that was typed and never written, and cannot be any more. */
+function useKnifeDrafts(id: number, canCut: boolean, canWork: boolean) {
+  useEffect(() => {
+    if (!canCut) giveUp(`cut.${id}`)
+    if (!canWork) giveUp(`worked.${id}`)
+  }, [id, canCut, canWork])
+}
+
+/** What was asked about on its way and kept, and stops that a reason lifted. */
+function Kept({ view }: { view: View }) {
+  const dosed = new Set((view.dose?.findings ?? []).map((f) => f.code + f.message))
+  const kept = view.findings.filter((f) => !dosed.has(f.code + f.message))
+  if (kept.length === 0) return null
+  return (
+    <details>
+      <summary className="quiet">
+        {kept.length === 1 ? 'One thing gave pause' : `${kept.length} things gave pause`} on its way
+        {view.overridden && ', and a typed reason lifted a stop'}
+      </summary>
+      <div className="mt-1">
+        <Findings list={kept} />
+      </div>
+    </details>
   )
 }
 
@@ -138,8 +164,8 @@ function Head({ view }: { view: View }) {
           </>
         )}
       </p>
-      {card.packs > 0 || card.stage === 'pack' ? (
-        <p className="border border-edge px-2 font-semibold">{eatWords[card.eat]}</p>
+      {card.packs > 0 || card.stage === 'pack' || card.verdict.word === 'do_not_eat' ? (
+        <VerdictWord verdict={view.verdict} />
       ) : null}
       <nav aria-label="Family line" className="flex flex-wrap items-center gap-2">
         <Link to="/breakdown/$id" params={{ id: String(card.lot) }} className="tag">
@@ -278,6 +304,9 @@ function Next({ view }: { view: View }) {
   const over = ['packed', 'cut_up', 'joined', 'discarded'].includes(card.stage)
   const finished = !over && card.cure != null && card.stage !== 'in_cure' && card.packs === 0
   const raw = !over && !card.cure && card.packs === 0 && card.cut !== 'mix'
+  const canCut = !over && card.stage !== 'hanging' && card.packs === 0
+  const canWork = raw || (finished && card.bone_in && card.stage !== 'hanging')
+  useKnifeDrafts(card.id, canCut, canWork)
   return (
     <section aria-label="What comes next" className="table-top grid gap-3 p-4">
       <h2>What comes next</h2>
@@ -299,12 +328,14 @@ function Next({ view }: { view: View }) {
       {words && (card.stage === 'smoke' || card.stage === 'hang' || card.stage === 'hanging') && (
         <p className="text-[0.95rem]">{words}</p>
       )}
-      {!over && card.stage !== 'hanging' && card.packs === 0 && <CutForm card={card} />}
+      {canCut && <CutForm card={card} />}
       {raw && <WorkForm key={`${card.skin_on}${card.bone_in}`} card={card} />}
       {raw && <JoinForm card={card} />}
       {finished && card.bone_in && card.stage !== 'hanging' && <WorkForm key="done" card={card} />}
       {finished && <Coat card={card} label="Put something on it, by weight" />}
-      {!over && <AnyCheck card={card} />}
+      {(finished || card.stage === 'packed') && <Cooled card={card} />}
+      {(!over || card.stage === 'packed') && <Around card={card} />}
+      {(!over || card.stage === 'packed') && <AnyCheck card={card} packs={view.packs} />}
       {!over && <Note card={card} />}
       {!over && <ThrowAway card={card} />}
     </section>
@@ -330,7 +361,7 @@ function Note({ card }: { card: Schemas['PieceCard'] }) {
           onChange={setText}
           hint="Firm all over; white dry mould; test slice too salty …"
         />
-        <Refused error={record.error} />
+        <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
         <button type="submit" className="press justify-self-start" disabled={record.isPending || text.trim() === ''}>
           Write it down
         </button>
@@ -356,7 +387,7 @@ function ThrowAway({ card }: { card: Schemas['PieceCard'] }) {
         }}
       >
         <TextField label="Why" value={reason} onChange={setReason} hint="In doubt it goes; tasting is no test." />
-        <Refused error={record.error} />
+        <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
         <button type="submit" className="press justify-self-start" disabled={record.isPending || reason.trim() === ''}>
           Throw it away
         </button>
@@ -366,8 +397,12 @@ function ThrowAway({ card }: { card: Schemas['PieceCard'] }) {
 }
 
 /** The labels of its packs, ready for the printer. */
-function Labels({ packs }: { packs: Schemas['PackView'][] }) {
+function Labels({ packs, piece }: { packs: Schemas['PackView'][]; piece: Schemas['PieceCard'] }) {
   const format = useFormat()
+  const words = useVerdictWords()
+  const record = useRecord()
+  const there = packs.filter((p) => !p.discarded)
+  const outdated = there.filter((p) => p.label_outdated)
   return (
     <section aria-label="Packs and labels" data-labels>
       <div className="mb-1.5 flex items-center justify-between">
@@ -376,6 +411,24 @@ function Labels({ packs }: { packs: Schemas['PackView'][] }) {
           <Printer size={18} aria-hidden /> Print
         </button>
       </div>
+      {outdated.length > 0 && (
+        <div className="no-print mb-3 border-l-8 border-stop bg-stop-wash p-3">
+          <p className="font-semibold text-stop">
+            {outdated.length === 1 ? 'A label no longer holds' : `${outdated.length} labels no longer hold`}:{' '}
+            {outdated.map((p) => p.tag).join(', ')}.
+          </p>
+          <p>Print them anew and put them on the packs, or throw the packs away.</p>
+          <button
+            type="button"
+            className="press mt-2"
+            disabled={record.isPending}
+            onClick={() => record.mutate({ acts: [{ act: 'label_printed', packs: outdated.map((p) => p.id) }] })}
+          >
+            The new labels are on the packs
+          </button>
+        </div>
+      )}
+      <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
       <ul className="grid gap-3 sm:grid-cols-2 lg:grid-cols-3">
         {packs.map((p) => (
           <li key={p.id} className="table-top grid content-start gap-1 p-3">
@@ -383,14 +436,29 @@ function Labels({ packs }: { packs: Schemas['PackView'][] }) {
               <strong className="text-lg leading-tight">{p.product}</strong>
               <span className="figures text-xl font-semibold whitespace-nowrap">{format.mass(p.mass_g)}</span>
             </p>
-            <p className={`font-semibold ${p.eat === 'ready_to_eat' ? 'text-good' : 'text-caution'}`}>{eatWords[p.eat]}</p>
+            <VerdictWord verdict={p.verdict} />
+            <p className="text-[0.9rem] font-medium">{p.says}</p>
+            {p.label_outdated && p.printed && (
+              <p className="no-print text-[0.9rem] font-semibold text-stop">Its label says: {words(p.printed)}.</p>
+            )}
+            {p.discarded && <p className="text-[0.9rem] font-semibold">Thrown away {format.date(p.discarded)}.</p>}
             <p className="figures text-[0.9rem]">
               {p.tag} · packed {p.packed_on}
               {p.slices != null && ` · ${p.slices} slices`}
+              {p.lies_in && ` · in ${p.lies_in}`}
             </p>
             <p className="text-[0.9rem]">From {p.made_from}.</p>
             <p className="text-[0.9rem]">
-              Made of {p.ingredients.join(', ')}.{p.allergens && <> Allergens: {p.allergens}.</>}
+              Made of {p.ingredients.join(', ')}.
+              {p.allergens && (
+                <>
+                  {' '}
+                  <strong>Contains {p.allergens}.</strong>
+                  {!p.allergens_confirmed && (
+                    <span className="no-print text-soft"> By the names of what went in; look at the packets.</span>
+                  )}
+                </>
+              )}
             </p>
             {p.keeps.map((k) => (
               <p key={k.place} className="text-[0.9rem]">
@@ -402,9 +470,44 @@ function Labels({ packs }: { packs: Schemas['PackView'][] }) {
                 {n}
               </p>
             ))}
+            <p className="no-print mt-1 flex flex-wrap gap-x-4 text-[0.95rem]">
+              <Link className="quiet" to="/trace/packs/$id" params={{ id: String(p.id) }}>
+                What is in it<span className="sr-only"> {p.tag}</span>
+              </Link>
+              {!p.discarded && <ThrowPackAway pack={p} piece={piece.id} />}
+            </p>
           </li>
         ))}
       </ul>
     </section>
+  )
+}
+
+/** A pack is thrown away, and why. */
+function ThrowPackAway({ pack, piece }: { pack: Schemas['PackView']; piece: number }) {
+  const record = useRecord()
+  const [open, setOpen] = useState(false)
+  const [reason, setReason] = useState('')
+  if (!open)
+    return (
+      <button type="button" className="quiet" onClick={() => setOpen(true)}>
+        Throw it away<span className="sr-only"> {pack.tag}</span>
+      </button>
+    )
+  return (
+    <form
+      className="grid w-full gap-2"
+      aria-label={`Throw away ${pack.tag}`}
+      onSubmit={(e) => {
+        e.preventDefault()
+        record.mutate({ acts: [{ act: 'discarded', piece, packs: [pack.id], reason }] })
+      }}
+    >
+      <TextField label="Why" value={reason} onChange={setReason} hint="Such as: the bag was blown." />
+      <button type="submit" className="press justify-self-start" disabled={record.isPending || reason.trim() === ''}>
+        Throw the pack away
+      </button>
+      <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
+    </form>
   )
 }

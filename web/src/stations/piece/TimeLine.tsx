@@ -16,19 +16,18 @@ export function TimeLine({ entries }: { entries: Happened[] }) {
   return (
     <div className="grid gap-2">
       <Refused error={takeBack.error} />
-      {takeBack.isError && takeBack.variables && problemOf(takeBack.error).problem.type.endsWith(':in-the-way') && (
-        <button
-          type="button"
-          className="press justify-self-start"
-          disabled={takeBack.isPending}
-          onClick={() => takeBack.mutate({ id: takeBack.variables.id, with_later: true })}
-        >
+      {takeBack.error && problemOf(takeBack.error).problem.type.endsWith(':in-the-way') && (
+        <button type="button" className="press justify-self-start" disabled={takeBack.isPending} onClick={takeBack.withLater}>
           Undo it and what stands in the way
         </button>
       )}
       <ol className="table-top divide-y divide-line">
         {entries.map((e) => (
-          <li key={e.entry} className={`grid gap-x-4 p-2.5 sm:grid-cols-[9rem_1fr_auto] ${e.live ? '' : 'hatch'}`}>
+          <li
+            key={e.entry}
+            id={`entry-${e.entry}`}
+            className={`grid scroll-mt-32 gap-x-4 p-2.5 sm:grid-cols-[9rem_1fr_auto] ${e.live ? '' : 'hatch'}`}
+          >
             <p className="figures text-[0.95rem] text-soft">{format.moment(e.at)}</p>
             <div className="min-w-0">
               <p>

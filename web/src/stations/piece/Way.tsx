@@ -114,7 +114,7 @@ function TickOff({ card, step }: { card: PieceCard; step: StepView }) {
       >
         Done<span className="sr-only">: {step.verb}</span>
       </button>
-      <Refused error={record.error} />
+      <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
     </div>
   )
 }
@@ -156,7 +156,7 @@ function Soak({ card }: { card: PieceCard }) {
           />
         </div>
         <Tick label="In iced water" checked={iced} onChange={setIced} />
-        <Refused error={record.error} />
+        <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
         <button type="submit" className="press justify-self-start" disabled={record.isPending || minutes.trim() === ''}>
           Write it down
         </button>
@@ -173,7 +173,7 @@ export function Coat({ card, label }: { card: PieceCard; label: string }) {
   const set = (change: Partial<typeof blank>) => setTyped((t) => ({ ...t, ...change }))
   const wrong = (field: string) => (record.error ? problemOf(record.error).field(field) : undefined)
   const said = (text: string) => (text.trim() === '' ? null : text)
-  const send = (keep_as_typed = false) =>
+  const send = () =>
     record.mutate(
       {
         acts: [
@@ -187,7 +187,6 @@ export function Coat({ card, label }: { card: PieceCard; label: string }) {
           },
         ],
         seen: [{ piece: card.id, version: card.version }],
-        keep_as_typed,
       },
       { onSuccess: () => setTyped(blank) },
     )
@@ -232,7 +231,7 @@ export function Coat({ card, label }: { card: PieceCard; label: string }) {
             error={wrong('after')}
           />
         </div>
-        <Refused error={record.error} onKeep={() => send(true)} busy={record.isPending} />
+        <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
         <button type="submit" className="press justify-self-start" disabled={record.isPending || typed.name.trim() === ''}>
           Write it down
         </button>
@@ -242,7 +241,7 @@ export function Coat({ card, label }: { card: PieceCard; label: string }) {
 }
 
 /** One check that goes with a step: its grades as a choice. */
-function CheckRow({ card, check }: { card: PieceCard; check: string }) {
+function CheckRow({ card, check, pack }: { card: PieceCard; check: string; pack?: number }) {
   const found = useCatalogue().data?.checks.find((c) => c.key === check)
   const record = useRecord()
   const [grade, setGrade] = useState('')
@@ -267,6 +266,7 @@ function CheckRow({ card, check }: { card: PieceCard; check: string }) {
                 grade: grade || null,
                 value: value || null,
                 note: null,
+                pack: pack ?? null,
               },
             ],
           },
@@ -314,9 +314,11 @@ function CheckRow({ card, check }: { card: PieceCard; check: string }) {
 }
 
 /** Any check, whatever the way says: a smell in passing, mould on the net. */
-export function AnyCheck({ card }: { card: PieceCard }) {
+export function AnyCheck({ card, packs = [] }: { card: PieceCard; packs?: Schemas['PackView'][] }) {
   const checks = useCatalogue().data?.checks ?? []
   const [check, setCheck] = useState('')
+  const [pack, setPack] = useState('')
+  const there = packs.filter((p) => !p.discarded)
   return (
     <details>
       <summary className="quiet">Check something and grade it</summary>
@@ -329,7 +331,17 @@ export function AnyCheck({ card }: { card: PieceCard }) {
             </option>
           ))}
         </Select>
-        {check && <CheckRow key={check} card={card} check={check} />}
+        {there.length > 0 && (
+          <Select label="Which pack" value={pack} onChange={setPack}>
+            <option value="">all of it</option>
+            {there.map((p) => (
+              <option key={p.id} value={String(p.id)}>
+                {p.tag}
+              </option>
+            ))}
+          </Select>
+        )}
+        {check && <CheckRow key={check} card={card} check={check} pack={pack ? Number(pack) : undefined} />}
       </div>
     </details>
   )

@@ -30,7 +30,7 @@ function OneLot({ id }: { id: number }) {
   const lot = useLot(id)
   const format = useFormat()
   if (lot.isPending) return <Loading what="what came in" />
-  if (lot.isError) return <Failed error={lot.error} onRetry={() => lot.refetch()} />
+  if (lot.isLoadingError) return <Failed error={lot.error} onRetry={() => lot.refetch()} />
   const { card, cautions, expectation, holds, count } = lot.data
   return (
     <div className="grid content-start gap-4">

@@ -46,7 +46,7 @@ function Lots() {
   const lots = useLots()
   const format = useFormat()
   if (lots.isPending) return <Loading what="what came before" />
-  if (lots.isError) return <Failed error={lots.error} onRetry={() => lots.refetch()} />
+  if (lots.isLoadingError) return <Failed error={lots.error} onRetry={() => lots.refetch()} />
   if (lots.data.length === 0)
     return <Empty title="Nothing has come in yet">Choose the species, type the weight you know, and give it a name.</Empty>
   return (

@@ -1,8 +1,8 @@
 import { X } from 'lucide-react'
-import { useState } from 'react'
 import { type ActAsk, problemOf, type Schemas } from '../../api/client'
 import { useCatalogue } from '../../api/catalogue'
 import { useRecord } from '../../api/entries'
+import { useDraft } from '../../kit/drafts'
 import { AmountField, Choice, DayField, Select, TextField, Tick, WhenField } from '../../kit/Fields'
 import { MainAction } from '../../kit/Page'
 import { Failed, Loading, Refused } from '../../kit/States'
@@ -36,6 +36,10 @@ const blank = {
   thaw_by: '',
 }
 type Typed = typeof blank
+
+/** The whole form, as it is kept on this device until it is written. */
+const blankForm = { typed: blank, when: '', more: [] as Typed[], together: { name: '', shipping: '' } }
+type FormTyped = typeof blankForm
 
 const isBought = (typed: Typed) => typed.portion === 'primal' || typed.portion === 'case'
 
@@ -73,13 +77,12 @@ function asked(typed: Typed): ReceivedAsk {
 export function ReceiveForm({ onDone }: { onDone: (lots: number[]) => void }) {
   const catalogue = useCatalogue()
   const record = useRecord()
-  const [typed, setTyped] = useState(blank)
-  const [when, setWhen] = useState('')
-  const [more, setMore] = useState<Typed[]>([])
-  const [together, setTogether] = useState({ name: '', shipping: '' })
-  const set = (change: Partial<Typed>) => setTyped((t) => ({ ...t, ...change }))
+  const draft = useDraft('received', blankForm, (form) => form.typed.name)
+  const { typed, when, more, together } = draft.value
+  const setForm = (change: Partial<FormTyped>) => draft.set((f) => ({ ...f, ...change }))
+  const set = (change: Partial<Typed>) => draft.set((f) => ({ ...f, typed: { ...f.typed, ...change } }))
   if (catalogue.isPending) return <Loading what="the species" />
-  if (catalogue.isError) return <Failed error={catalogue.error} onRetry={() => catalogue.refetch()} />
+  if (catalogue.isLoadingError) return <Failed error={catalogue.error} onRetry={() => catalogue.refetch()} />
   const species = catalogue.data.species.find((s) => s.key === typed.species)
   const several = more.length > 0
   const wrong = (field: string) => {
@@ -87,7 +90,7 @@ export function ReceiveForm({ onDone }: { onDone: (lots: number[]) => void }) {
     const problem = problemOf(record.error)
     return problem.field(field) ?? problem.field(`lots[${more.length}].${field}`)
   }
-  const send = (keep_as_typed = false) => {
+  const send = () => {
     const act: ActAsk = several
       ? {
           act: 'purchased',
@@ -97,8 +100,11 @@ export function ReceiveForm({ onDone }: { onDone: (lots: number[]) => void }) {
         }
       : { act: 'received', ...asked(typed), shipping: together.shipping || null }
     record.mutate(
-      { acts: [act], keep_as_typed, happened_at: when || undefined },
-      { onSuccess: (written) => onDone(written.lots) },
+      { acts: [act], happened_at: when || undefined },
+      {
+        draft: draft.asUsed,
+        onSuccess: (written) => onDone(written.lots),
+      },
     )
   }
   const ready = typed.species && typed.origin && typed.reading.trim() !== ''
@@ -115,8 +121,8 @@ export function ReceiveForm({ onDone }: { onDone: (lots: number[]) => void }) {
         <Together
           list={more}
           together={together}
-          onChange={setTogether}
-          onDrop={(i) => setMore((l) => l.filter((_, n) => n !== i))}
+          onChange={(together) => setForm({ together })}
+          onDrop={(i) => setForm({ more: more.filter((_, n) => n !== i) })}
           wrong={wrong}
           speciesOf={(key) => catalogue.data.species.find((s) => s.key === key)}
         />
@@ -183,15 +189,15 @@ export function ReceiveForm({ onDone }: { onDone: (lots: number[]) => void }) {
         typed={typed}
         set={set}
         shipping={several ? undefined : together.shipping}
-        onShipping={(shipping) => setTogether((t) => ({ ...t, shipping }))}
+        onShipping={(shipping) => setForm({ together: { ...together, shipping } })}
         wrong={wrong}
       />
       {species?.asks.includes('skin') && (
         <Tick label="Skin is on" checked={typed.skin_on} onChange={(skin_on) => set({ skin_on })} />
       )}
       <Background typed={typed} species={species} set={set} wrong={wrong} />
-      <WhenField value={when} onChange={setWhen} error={wrong('happened_at')} />
-      <Refused error={record.error} onKeep={() => send(true)} busy={record.isPending} />
+      <WhenField value={when} onChange={(when) => setForm({ when })} error={wrong('happened_at')} />
+      <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
       <MainAction>
         <button type="submit" className="press press-main bench" disabled={record.isPending || !ready}>
           {!typed.species || !typed.origin
@@ -204,10 +210,7 @@ export function ReceiveForm({ onDone }: { onDone: (lots: number[]) => void }) {
           type="button"
           className="press bench"
           disabled={!ready}
-          onClick={() => {
-            setMore((l) => [...l, typed])
-            setTyped({ ...blank, origin: typed.origin })
-          }}
+          onClick={() => setForm({ more: [...more, typed], typed: { ...blank, origin: typed.origin } })}
         >
           Something else came with it
         </button>

@@ -5,6 +5,7 @@ import { useRecord } from '../../api/entries'
 import { useLots } from '../../api/lots'
 import { AmountField, Choice, Select, TextField, Tick } from '../../kit/Fields'
 import { MainAction } from '../../kit/Page'
+import { PlaceSelect } from '../../kit/PlaceSelect'
 import { Failed, Loading, Refused } from '../../kit/States'
 import { UnderWayDose, type WeighedLine } from './UnderWayDose'
 
@@ -24,11 +25,19 @@ const blank = {
   loss_fraction: '',
   inside: '',
   thickness: '',
+  place: '',
   skin_on: false,
   bone_in: false,
   fat_cap: false,
 }
 type Typed = typeof blank
+
+/** What a place has to be for, by where the piece stands. */
+const placesOf: Record<Schemas['UnderWayAt'], Schemas['PlaceUse'][]> = {
+  in_cure: ['cold', 'brine', 'press'],
+  hanging: ['hang'],
+  ready: ['cold', 'freeze'],
+}
 
 const said = (text: string) => (text.trim() === '' ? null : text)
 
@@ -61,6 +70,7 @@ function asked(typed: Typed, cure: string, lines: WeighedLine[]): ActAsk {
     loss_fraction: typed.at === 'hanging' ? said(typed.loss_fraction) : null,
     inside: typed.at === 'in_cure' ? null : said(typed.inside),
     thickness: said(typed.thickness),
+    place: said(typed.place),
     skin_on: typed.skin_on,
     bone_in: typed.bone_in,
     fat_cap: typed.fat_cap,
@@ -84,7 +94,7 @@ export function UnderWayForm({ onDone }: { onDone: (piece: number) => void }) {
   const [lines, setLines] = useState<WeighedLine[]>([])
   const set = (change: Partial<Typed>) => setTyped((t) => ({ ...t, ...change }))
   if (catalogue.isPending || lots.isPending) return <Loading what="the products" />
-  if (catalogue.isError) return <Failed error={catalogue.error} onRetry={() => catalogue.refetch()} />
+  if (catalogue.isLoadingError) return <Failed error={catalogue.error} onRetry={() => catalogue.refetch()} />
   const open = (lots.data ?? []).filter((l) => !l.closed)
   const lot = open.find((l) => String(l.id) === typed.lot)
   const species = catalogue.data.species.find((s) => s.key === (lot?.species ?? typed.species))
@@ -95,9 +105,9 @@ export function UnderWayForm({ onDone }: { onDone: (piece: number) => void }) {
     const problem = problemOf(record.error)
     return problem.field(field) ?? problem.field(`received.${field}`)
   }
-  const send = (keep_as_typed = false) =>
+  const send = () =>
     record.mutate(
-      { acts: [asked(typed, cure, lines)], keep_as_typed },
+      { acts: [asked(typed, cure, lines)] },
       { onSuccess: (written) => written.pieces[0] !== undefined && onDone(written.pieces[0]) },
     )
   const ready =
@@ -180,7 +190,13 @@ export function UnderWayForm({ onDone }: { onDone: (piece: number) => void }) {
             ))}
         </Select>
       </div>
-      <Choice label="Where it stands" value={typed.at} onChange={(v) => set({ at: v })} options={standings} error={wrong('at')} />
+      <Choice
+        label="Where it stands"
+        value={typed.at}
+        onChange={(v) => set({ at: v, place: '' })}
+        options={standings}
+        error={wrong('at')}
+      />
       <div className="grid gap-x-4 sm:grid-cols-2">
         <TextField
           label="Since when"
@@ -249,6 +265,15 @@ export function UnderWayForm({ onDone }: { onDone: (piece: number) => void }) {
             error={wrong('inside')}
           />
         )}
+        {typed.at && (
+          <PlaceSelect
+            label="Where"
+            uses={placesOf[typed.at]}
+            value={typed.place}
+            onChange={(place) => set({ place })}
+            error={wrong('place')}
+          />
+        )}
       </div>
       <div className="flex flex-wrap gap-x-5">
         <Tick label="Skin on" checked={typed.skin_on} onChange={(skin_on) => set({ skin_on })} />
@@ -256,7 +281,7 @@ export function UnderWayForm({ onDone }: { onDone: (piece: number) => void }) {
         <Tick label="Fat on one side" checked={typed.fat_cap} onChange={(fat_cap) => set({ fat_cap })} />
       </div>
       <UnderWayDose cures={catalogue.data.cures} cure={cure} onCure={setCure} lines={lines} onLines={setLines} wrong={wrong} />
-      <Refused error={record.error} onKeep={() => send(true)} busy={record.isPending} />
+      <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
       <MainAction>
         <button type="submit" className="press press-main bench" disabled={record.isPending || !ready}>
           Take it in as it stands

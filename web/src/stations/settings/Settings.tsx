@@ -5,6 +5,7 @@ import { useSettings, useSettle } from '../../api/settings'
 import { Choice, Select, TextField } from '../../kit/Fields'
 import { MainAction, Page } from '../../kit/Page'
 import { Failed, Loading, Refused } from '../../kit/States'
+import { Backups } from './Backups'
 import { EquipmentForm } from './Equipment'
 
 type Household = Schemas['Household']
@@ -18,7 +19,7 @@ export function Settings() {
         <Loading what="the settings" />
       </Page>
     )
-  if (settings.isError)
+  if (settings.isLoadingError)
     return (
       <Page title="Household">
         <Failed error={settings.error} onRetry={() => settings.refetch()} />
@@ -29,7 +30,7 @@ export function Settings() {
       <div className="grid grid-cols-1 gap-7">
         <Form before={settings.data.household} />
         <EquipmentForm key={JSON.stringify(settings.data.household.equipment)} household={settings.data.household} />
-        <Keys />
+        <Backups />
       </div>
     </Page>
   )
@@ -37,6 +38,8 @@ export function Settings() {
 
 function Form({ before }: { before: Household }) {
   const catalogue = useCatalogue().data
+  // What somebody else settles on meanwhile stays, but for what is changed here.
+  const [first, setFirst] = useState(before)
   const [home, setHome] = useState(before)
   const [typed, setTyped] = useState({
     fine: String(before.scales.fine_division_g),
@@ -55,17 +58,22 @@ function Form({ before }: { before: Household }) {
   const number = (text: string) => Number(text.replace(',', '.'))
   const send = () => {
     const hour = number(typed.hour)
-    save.mutate(
-      {
-        ...home,
-        // The list of equipment has a form of its own; what it saved meanwhile stays.
-        equipment: before.equipment,
-        pack_g: number(typed.pack) || 0,
-        scales: { fine_division_g: number(typed.fine) || 0, meat_division_g: number(typed.meat) || 0 },
-        cut_off_hour: Number.isInteger(hour) && typed.hour.trim() !== '' && Math.abs(hour) < 100 ? hour : 99,
-      },
-      { onSuccess: () => setSaved(true) },
+    const typedAll: Household = {
+      ...home,
+      pack_g: number(typed.pack) || 0,
+      scales: { fine_division_g: number(typed.fine) || 0, meat_division_g: number(typed.meat) || 0 },
+      cut_off_hour: Number.isInteger(hour) && typed.hour.trim() !== '' && Math.abs(hour) < 100 ? hour : 99,
+    }
+    const mine = Object.entries(typedAll).filter(
+      ([key, value]) => key !== 'equipment' && JSON.stringify(value) !== JSON.stringify(first[key as keyof Household]),
     )
+    const next: Household = { ...before, ...Object.fromEntries(mine) }
+    save.mutate(next, {
+      onSuccess: () => {
+        setFirst(next)
+        setSaved(true)
+      },
+    })
   }
   return (
     <form
@@ -196,30 +204,5 @@ function Form({ before }: { before: Household }) {
         )}
       </MainAction>
     </form>
-  )
-}
-
-const KEYS: [string, string][] = [
-  ['0', 'Today'],
-  ['1 to 8', 'the stations, in the order of the work'],
-  ['/', 'to the scale’s number'],
-  ['Enter', 'write the weight down, next piece'],
-  ['Ctrl + ↓ or ↑', 'next piece, piece before'],
-  ['u', 'undo the last entry; again, the one before'],
-]
-
-function Keys() {
-  return (
-    <section aria-label="Keys" className="max-w-3xl">
-      <h2 className="mb-1.5">Keys</h2>
-      <dl className="table-top divide-y divide-line">
-        {KEYS.map(([key, what]) => (
-          <div key={key} className="flex gap-4 p-2.5">
-            <dt className="figures w-36 font-semibold">{key}</dt>
-            <dd>{what}</dd>
-          </div>
-        ))}
-      </dl>
-    </section>
   )
 }

@@ -5,7 +5,7 @@ import { Page } from '../../kit/Page'
 import { Empty, Failed, Loading } from '../../kit/States'
 import { PieceTag } from '../../kit/Tag'
 import { useFormat } from '../../units'
-import { WeighLoop } from '../weigh/WeighLoop'
+import { useLoop, WeighLoop } from '../weigh/WeighLoop'
 
 /** Smokes and cookings that a piece has before it now. */
 const heats = (p: PieceCard) => p.open_steps.filter((s) => s.station === 'smoke')
@@ -14,24 +14,27 @@ const heats = (p: PieceCard) => p.open_steps.filter((s) => s.station === 'smoke'
 export function Smoke() {
   const station = useStation('smoke')
   const search = useSearch({ from: '/smoke' })
-  const format = useFormat()
   if (station.isPending)
     return (
       <Page title="Smoke">
         <Loading what="the pieces" />
       </Page>
     )
-  if (station.isError)
+  if (station.isLoadingError)
     return (
       <Page title="Smoke">
         <Failed error={station.error} onRetry={() => station.refetch()} />
       </Page>
     )
-  const { pieces } = station.data
-  const first = 'piece' in search ? search.piece : undefined
+  return <Smoker pieces={station.data.pieces} first={'piece' in search ? search.piece : undefined} />
+}
+
+function Smoker({ pieces, first }: { pieces: PieceCard[]; first?: number }) {
+  const format = useFormat()
+  const held = useLoop('smoked', pieces, first)
   return (
     <Page title="Smoke" lead="Dry until tacky, smoke, bring the inside to its target, cool, and weigh.">
-      {pieces.length === 0 ? (
+      {held.count === 0 ? (
         <Empty title="Nothing waits for the smoker">
           Pieces come here out of their cure.{' '}
           <Link className="quiet" to="/cure">
@@ -41,7 +44,8 @@ export function Smoke() {
       ) : (
         <div className="grid grid-cols-1 items-start gap-5 lg:grid-cols-2">
           <WeighLoop
-            key={first}
+            form="smoked"
+            held={held}
             title="After the smoke"
             pieces={pieces}
             first={first}

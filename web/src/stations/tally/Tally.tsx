@@ -20,7 +20,7 @@ export function Tally() {
         <Loading what="the sums" />
       </Page>
     )
-  if (tally.isError)
+  if (tally.isLoadingError)
     return (
       <Page title="Tally">
         <Failed error={tally.error} onRetry={() => tally.refetch()} />
@@ -39,7 +39,15 @@ export function Tally() {
       </Page>
     )
   return (
-    <Page title="Tally" lead="What did I get for what I put in?">
+    <Page
+      title="Tally"
+      lead="What did I get for what I put in?"
+      side={
+        <Link to="/overrides" className="press">
+          Lifted stops
+        </Link>
+      }
+    >
       <div className="grid grid-cols-1 gap-7">
         <section aria-label="By animal and purchase">
           <h2 className="mb-1.5">By animal and purchase</h2>
@@ -93,7 +101,7 @@ export function LotTally() {
         <Loading what="the sums" />
       </Page>
     )
-  if (tally.isError)
+  if (tally.isLoadingError)
     return (
       <Page title="Tally">
         <Failed error={tally.error} onRetry={() => tally.refetch()} />
@@ -104,9 +112,14 @@ export function LotTally() {
     <Page
       title={`Where ${lot.card.name} went`}
       side={
-        <Link to="/breakdown/$id" params={{ id }} className="tag">
-          {lot.card.tag}
-        </Link>
+        <span className="flex items-center gap-3">
+          <Link to="/trace/lots/$id" params={{ id }} className="quiet">
+            Where its meat is
+          </Link>
+          <Link to="/breakdown/$id" params={{ id }} className="tag">
+            {lot.card.tag}
+          </Link>
+        </span>
       }
     >
       <div className="grid grid-cols-1 gap-6">

@@ -1,13 +1,17 @@
 import { Link } from '@tanstack/react-router'
 import { Check } from 'lucide-react'
-import type { Schemas } from '../../api/client'
-import { useRecord } from '../../api/entries'
+import { useEffect, useState } from 'react'
+import type { ActAsk, Schemas } from '../../api/client'
+import { useMarks } from '../../api/marks'
 import { useSettings } from '../../api/settings'
 import { useToday } from '../../api/today'
 import { Page } from '../../kit/Page'
-import { Empty, Failed, Loading, Refused } from '../../kit/States'
+import { useSettled } from '../../kit/settled'
+import { Empty, Failed, Loading } from '../../kit/States'
 import { PieceTag, PlainTag } from '../../kit/Tag'
+import { useVerdictWords } from '../../kit/Verdict'
 import { useFormat } from '../../units'
+import { AskedAbout } from '../weigh/AskedAbout'
 import { taskStation, taskWords } from '../words'
 
 type TaskView = Schemas['TaskView']
@@ -28,7 +32,7 @@ export function Today() {
         <Loading what="what is due" />
       </Page>
     )
-  if (today.isError)
+  if (today.isLoadingError)
     return (
       <Page title="Today">
         <Failed error={today.error} onRetry={() => today.refetch()} />
@@ -49,7 +53,7 @@ export function Today() {
           </Link>
         </Empty>
       )}
-      {!empty && groups.length === 0 && (
+      {!empty && groups.length === 0 && today.data.labels.in_all === 0 && (
         <Empty title="Nothing needs hands today">
           All pieces rest, or everything is packed.{' '}
           <Link className="quiet" to="/tally">
@@ -58,12 +62,53 @@ export function Today() {
         </Empty>
       )}
       <div className="grid gap-6">
+        <Labels labels={today.data.labels} />
         {groups.map((g) => (
           <Group key={g.urgency} group={g} />
         ))}
         <Waits waits={today.data.waits} />
       </div>
     </Page>
+  )
+}
+
+/** Packs whose label no longer holds, until they are relabelled or thrown away. */
+function Labels({ labels }: { labels: Schemas['LabelsOutdated'] }) {
+  const words = useVerdictWords()
+  const format = useFormat()
+  if (labels.in_all === 0) return null
+  return (
+    <section aria-label="Labels that no longer hold">
+      <h2 className="mb-1.5 text-stop">
+        Labels that no longer hold <span className="figures font-normal">{labels.in_all}</span>
+      </h2>
+      <ul className="table-top divide-y divide-line border-l-8 border-stop">
+        {labels.packs.map((p) => (
+          <li key={p.pack} className="grid gap-x-3 gap-y-1 p-2.5 sm:grid-cols-[8rem_1fr_auto] sm:items-center sm:px-4">
+            <PieceTag id={p.piece} tag={p.tag} />
+            <div className="min-w-0">
+              <p className="font-semibold">
+                {p.product}: {words(p.verdict)}
+              </p>
+              <p className="text-[0.95rem]">
+                Printed as “{words(p.printed)}” on {format.date(p.printed_on)}. {p.verdict.reasons[0]?.message}
+              </p>
+            </div>
+            <span className="flex flex-wrap gap-2">
+              <Link to="/trace/packs/$id" params={{ id: String(p.pack) }} className="quiet">
+                What is in it
+              </Link>
+              <Link to="/pieces/$id" params={{ id: String(p.piece) }} className="press press-main">
+                {p.verdict.word === 'do_not_eat' ? 'Throw it away' : 'Relabel'}
+              </Link>
+            </span>
+          </li>
+        ))}
+      </ul>
+      {labels.packs.length < labels.in_all && (
+        <p className="mt-1 text-soft">And {labels.in_all - labels.packs.length} more after these.</p>
+      )}
+    </section>
   )
 }
 
@@ -122,6 +167,9 @@ function DayLine() {
 function Group({ group }: { group: Schemas['TaskGroup'] }) {
   const { title, mark, ink } = groupWords[group.urgency]
   const turns = group.tasks.filter((t) => t.task.kind === 'turn')
+  // The turnings keep their place for as long as one of them stands there done.
+  const [hadTurns, setHadTurns] = useState(turns.length > 0)
+  if (turns.length > 0 && !hadTurns) setHadTurns(true)
   const others = group.tasks.filter((t) => t.task.kind !== 'turn')
   const isNow = group.urgency !== 'coming'
   return (
@@ -130,7 +178,7 @@ function Group({ group }: { group: Schemas['TaskGroup'] }) {
         {title} <span className="figures font-normal">{group.in_all}</span>
       </h2>
       <ul className={`table-top divide-y divide-line border-l-8 ${mark}`}>
-        {turns.length > 0 && <Turnings turns={turns} isNow={isNow} />}
+        {hadTurns && <Turnings turns={turns} isNow={isNow} />}
         {others.map((t) => (
           <Row key={t.task.kind + t.piece.id} view={t} isNow={isNow} />
         ))}
@@ -142,38 +190,79 @@ function Group({ group }: { group: Schemas['TaskGroup'] }) {
   )
 }
 
-/** Turnings are one tap each, or one for all. */
+/** Turnings are one tap each, or one for all. What was turned stays in its place with its undo. */
 function Turnings({ turns, isNow }: { turns: TaskView[]; isNow: boolean }) {
-  const record = useRecord()
+  const marks = useMarks('turned')
   const format = useFormat()
-  const turn = (which: TaskView[]) => record.mutate({ acts: which.map((t) => ({ act: 'turned', piece: t.piece.id })) })
+  const list = useSettled(turns, (t) => t.piece.id)
+  const open = list.rows.filter((r) => !r.isDone && !r.isGone)
+  const turn = (which: TaskView[]) => {
+    const ids = which.map((t) => t.piece.id)
+    list.mark(ids)
+    marks.write(
+      which.map((t): ActAsk => ({ act: 'turned', piece: t.piece.id })),
+      `turned ${which.map((t) => t.piece.tag).join(', ')}`,
+      ids,
+    )
+  }
+  useEffect(() => marks.onRefused((ids) => list.unmark(ids)))
+  if (list.rows.length === 0) return null
   return (
-    <li className="grid gap-2 p-2.5 sm:px-4">
+    <li className="grid gap-2 p-2.5 sm:px-4" {...list.area}>
       <div className="flex flex-wrap items-center justify-between gap-2">
         <p className="font-semibold">
-          {isNow ? 'Turn' : 'To be turned'} {turns.length === 1 ? 'one piece' : `${turns.length} pieces`}
+          {open.length === 0
+            ? 'All turned'
+            : `${isNow ? 'Turn' : 'To be turned'} ${open.length === 1 ? 'one piece' : `${open.length} pieces`}`}
         </p>
-        {isNow && turns.length > 1 && (
-          <button type="button" className="press press-main" disabled={record.isPending} onClick={() => turn(turns)}>
-            <Check size={20} aria-hidden /> All {turns.length} turned
+        {isNow && list.rows.length > 1 && (
+          <button
+            type="button"
+            className="press press-main"
+            disabled={open.length === 0}
+            onClick={() => turn(open.map((r) => r.row))}
+          >
+            <Check size={20} aria-hidden /> All {open.length > 0 && open.length} turned
           </button>
         )}
       </div>
-      <ul className="flex flex-wrap gap-x-4 gap-y-2">
-        {turns.map((t) => (
-          <li key={t.piece.id} className="flex items-center gap-1">
-            <PieceTag id={t.piece.id} tag={t.piece.tag} />
+      <ul className="grid gap-x-6 gap-y-1 sm:grid-cols-2">
+        {list.rows.map(({ row: t, isDone, isGone }) => (
+          <li key={t.piece.id} className="grid grid-cols-[minmax(0,1fr)_auto_7.5rem] items-center gap-1">
+            <span>
+              <PieceTag id={t.piece.id} tag={t.piece.tag} />
+            </span>
             {isNow ? (
-              <button type="button" className="quiet" disabled={record.isPending} onClick={() => turn([t])}>
-                Turned<span className="sr-only"> {t.piece.tag}</span>
-              </button>
+              <>
+                <span>
+                  {isDone && (
+                    <button
+                      type="button"
+                      className="quiet"
+                      onClick={() => marks.undo(t.piece.id, () => list.unmark([t.piece.id]))}
+                    >
+                      Undo<span className="sr-only"> turning {t.piece.tag}</span>
+                    </button>
+                  )}
+                </span>
+                {isDone || isGone ? (
+                  <span className="flex min-h-11 items-center justify-center gap-1.5 text-good" aria-live="polite">
+                    <Check size={18} aria-hidden /> {isDone ? 'turned' : 'done'}
+                    <span className="sr-only"> {t.piece.tag}</span>
+                  </span>
+                ) : (
+                  <button type="button" className="press !px-2" onClick={() => turn([t])}>
+                    Turned<span className="sr-only"> {t.piece.tag}</span>
+                  </button>
+                )}
+              </>
             ) : (
-              <span className="text-soft">{format.day(t.task.due)}</span>
+              <span className="col-span-2 text-soft">{format.day(t.task.due)}</span>
             )}
           </li>
         ))}
       </ul>
-      <Refused error={record.error} />
+      <AskedAbout list={marks.refused} />
     </li>
   )
 }

@@ -1,14 +1,18 @@
 import { useNavigate, useRouterState } from '@tanstack/react-router'
 import { ChevronLeft, ChevronRight } from 'lucide-react'
 import { type ReactNode, useEffect, useRef, useState } from 'react'
-import { type ActAsk, type PieceCard, problemOf, type Schemas } from '../../api/client'
-import { useRecord } from '../../api/entries'
+import type { ActAsk, PieceCard, Schemas } from '../../api/client'
+import { usePresence } from '../../api/entries'
+import { drop, send, type Sending } from '../../api/queue'
+import { putBack } from '../../kit/drafts'
 import { AmountField, Choice, WhenField } from '../../kit/Fields'
+import { useArrival } from '../../kit/focus'
+import { Elsewhere, type Held, useHeld } from '../../kit/held'
 import { MainAction } from '../../kit/Page'
 import { PlaceSelect } from '../../kit/PlaceSelect'
-import { Refused } from '../../kit/States'
 import { PieceTag } from '../../kit/Tag'
 import { useFormat } from '../../units'
+import { Answer, AskedAbout, useAsked, useComesBack } from './AskedAbout'
 
 export interface LoopField {
   name: string
@@ -18,10 +22,28 @@ export interface LoopField {
   optional?: boolean
 }
 
+/** What is typed for one piece. */
+interface Typed {
+  reading: string
+  more: Record<string, string>
+}
+
+const blank: Typed = { reading: '', more: {} }
+const inWords = (typed: Typed) => [typed.reading, ...Object.values(typed.more)].filter((t) => t.trim() !== '').join(', ')
+
+export type LoopHeld = Held<Typed>
+
+/** The piece that a loop holds; kept where the list of pieces is, so that the station knows that something is still at hand. */
+export const useLoop = (form: string, pieces: PieceCard[], first?: number, stays = false): LoopHeld =>
+  useHeld({ form, pieces, first, blank, words: inWords, stays })
+
 interface LoopProps {
+  /** Names the form for its drafts, as its [`useLoop`] does. */
+  form: string
+  held: LoopHeld
   title: string
   pieces: PieceCard[]
-  /** The piece to begin with, by the address or the first one. */
+  /** The piece that the address asked for. */
   first?: number
   /** What is typed besides the weight. */
   more?: LoopField[]
@@ -46,90 +68,71 @@ interface LoopProps {
   }
 }
 
-/** Piece, number from the scale, Enter, next piece: one loop for every weighing. */
+/** Piece, number from the scale, Enter, next piece: one loop for every weighing. What was typed is on its way while the next
+ * piece is at hand already; what is asked about it comes back with its piece. */
 export function WeighLoop(props: LoopProps) {
-  const { pieces, more = [] } = props
+  const { form, held, pieces, more = [] } = props
+  const { piece, typed, set } = held
   const format = useFormat()
-  const record = useRecord()
   const scale = useRef<HTMLDivElement>(null)
-  const [at, setAt] = useState(props.first)
-  const [reading, setReading] = useState('')
-  const [typed, setTyped] = useState<Record<string, string>>({})
   const [place, setPlace] = useState('')
   // Kept from piece to piece: what is written down late was done in one go.
   const [when, setWhen] = useState('')
-  const index = Math.max(
-    0,
-    pieces.findIndex((p) => p.id === at),
-  )
-  const piece = pieces[index]
-  useClearedSearch(at, props.first)
-
-  const go = (step: number) => {
-    const next = pieces[(index + step + pieces.length) % pieces.length]
-    if (!next) return
-    setAt(next.id)
-    setReading('')
-    setTyped({})
-    record.reset()
-    scale.current?.querySelector('input')?.focus()
+  const asked = useAsked(form, piece?.id)
+  usePresence(form)
+  useArrival(scale)
+  useClearedSearch(piece?.id, props.first)
+  const focusScale = () => scale.current?.querySelector('input')?.focus()
+  const back = (s: Sending) => {
+    if (s.piece !== undefined) putBack(`${form}.${s.piece}`, s.typed ?? blank, s.words)
+    drop(s.key)
+    if (s.piece !== undefined) held.hold(s.piece)
+    focusScale()
   }
-  if (!piece) return null
+  useComesBack(form, held, blank)
 
-  const wrong = (field: string) => (record.error ? problemOf(record.error).field(field) : undefined)
-  const write = (act: ActAsk, keep_as_typed = false) => {
-    const next = pieces[(index + 1) % pieces.length]
-    record.mutate(
-      {
-        acts: [act],
-        seen: [{ piece: piece.id, version: piece.version }],
-        keep_as_typed,
-        happened_at: when || undefined,
-      },
-      {
-        onSuccess: () => {
-          setReading('')
-          setTyped({})
-          setAt(next?.id)
-          scale.current?.querySelector('input')?.focus()
-        },
-      },
+  if (!piece)
+    return (
+      <div className="grid max-w-2xl gap-3">
+        <Elsewhere held={held} />
+        <AskedAbout list={asked.others} onBack={back} />
+      </div>
     )
+  const write = (act: ActAsk) => {
+    if (asked.here) drop(asked.here.key)
+    send(
+      { to: 'entries', ask: { acts: [act], seen: held.seen(), happened_at: when || undefined } },
+      { words: `${piece.tag} ${inWords(typed)}`, owner: form, typed, piece: piece.id, draft: held.asUsed },
+    )
+    held.advance()
+    focusScale()
   }
   const ways = props.which?.options(piece) ?? []
-  const step = typed.step ?? props.which?.usual(piece)
-  const said = { ...typed, ...(ways.length > 1 && step ? { step } : {}), ...(place ? { place } : {}) }
-  const send = (keep = false) => write(props.act(piece, reading, said), keep)
-  const missing = reading.trim() === '' || more.some((f) => !f.optional && !typed[f.name]?.trim())
+  const step = typed.more.step ?? props.which?.usual(piece)
+  const said = { ...typed.more, ...(ways.length > 1 && step ? { step } : {}), ...(place ? { place } : {}) }
+  const isGone = held.goneId !== undefined
+  const missing = isGone || typed.reading.trim() === '' || more.some((f) => !f.optional && !typed.more[f.name]?.trim())
+  const setMore = (change: Record<string, string>) => set((t) => ({ ...t, more: { ...t.more, ...change } }))
   return (
     <form
       aria-label={props.title}
       className="no-print table-top grid max-w-2xl grid-cols-1 gap-3 p-4"
       onSubmit={(e) => {
         e.preventDefault()
-        if (!missing) send()
+        if (!missing) write(props.act(piece, typed.reading, said))
       }}
       onKeyDown={(e) => {
-        if (e.ctrlKey && e.key === 'ArrowDown') go(1)
-        else if (e.ctrlKey && e.key === 'ArrowUp') go(-1)
+        if (e.ctrlKey && e.key === 'ArrowDown') held.go(1)
+        else if (e.ctrlKey && e.key === 'ArrowUp') held.go(-1)
       }}
     >
       <div className="flex items-center justify-between gap-2">
         <h2>{props.title}</h2>
-        <p className="figures text-soft">
-          {index + 1} of {pieces.length}
-        </p>
+        <p className="figures text-soft">{isGone ? 'no longer here' : `${held.index + 1} of ${pieces.length}`}</p>
       </div>
+      <AskedAbout list={asked.others} onBack={back} />
       <div className="grid grid-cols-[auto_minmax(0,1fr)_auto] items-center gap-2">
-        <button
-          type="button"
-          className="press bench !px-2"
-          aria-label="Piece before"
-          onClick={() => go(-1)}
-          disabled={pieces.length < 2}
-        >
-          <ChevronLeft aria-hidden />
-        </button>
+        <StepButton label="Piece before" onClick={() => held.go(-1)} disabled={pieces.length < 2} />
         <div className="text-center">
           <PieceTag id={piece.id} tag={piece.tag} />
           <p className="mt-1 truncate font-semibold">{piece.build_name ?? piece.cut_name}</p>
@@ -137,24 +140,17 @@ export function WeighLoop(props: LoopProps) {
             {piece.cut_name}, weighed <span className="figures">{format.mass(piece.mass_g)}</span> before
           </p>
         </div>
-        <button
-          type="button"
-          className="press bench !px-2"
-          aria-label="Next piece"
-          onClick={() => go(1)}
-          disabled={pieces.length < 2}
-        >
-          <ChevronRight aria-hidden />
-        </button>
+        <StepButton label="Next piece" onClick={() => held.go(1)} disabled={pieces.length < 2} />
       </div>
+      <Elsewhere held={held} typed={inWords(typed)} />
       {props.about(piece)}
       {props.which && ways.length > 1 && (
         <Choice
           label={props.which.label}
           value={step}
-          onChange={(v) => setTyped((t) => ({ ...t, step: v }))}
+          onChange={(v) => setMore({ step: v })}
           options={ways}
-          error={wrong('step')}
+          error={asked.wrong('step')}
         />
       )}
       <div ref={scale} data-scale>
@@ -162,9 +158,9 @@ export function WeighLoop(props: LoopProps) {
           big
           quantity="mass"
           label={props.weightLabel}
-          value={reading}
-          onChange={setReading}
-          error={wrong('reading')}
+          value={typed.reading}
+          onChange={(reading) => set((t) => ({ ...t, reading }))}
+          error={asked.wrong('reading')}
           hint="Type what the scale says, then Enter."
         />
       </div>
@@ -175,33 +171,44 @@ export function WeighLoop(props: LoopProps) {
               key={f.name}
               quantity={f.quantity}
               label={f.label}
-              value={typed[f.name] ?? ''}
-              onChange={(v) => setTyped((t) => ({ ...t, [f.name]: v }))}
+              value={typed.more[f.name] ?? ''}
+              onChange={(v) => setMore({ [f.name]: v })}
               hint={f.hint}
-              error={wrong(f.name)}
+              error={asked.wrong(f.name)}
             />
           ))}
         </div>
       )}
-      {props.place && <PlaceSelect label="Where" uses={props.place} value={place} onChange={setPlace} error={wrong('place')} />}
-      <WhenField value={when} onChange={setWhen} error={wrong('happened_at')} />
-      <Refused error={record.error} onKeep={() => send(true)} busy={record.isPending} />
+      {props.place && (
+        <PlaceSelect label="Where" uses={props.place} value={place} onChange={setPlace} error={asked.wrong('place')} />
+      )}
+      <WhenField value={when} onChange={setWhen} error={asked.wrong('happened_at')} />
+      {asked.here && <Answer sending={asked.here} />}
       <MainAction>
-        <button type="submit" className="press press-main bench" disabled={record.isPending || missing}>
+        <button type="submit" className="press press-main bench" disabled={missing}>
           {props.done(piece)}
         </button>
         {props.other?.show(piece) && (
           <button
             type="button"
             className="press bench"
-            disabled={record.isPending || reading.trim() === ''}
-            onClick={() => props.other && write(props.other.act(piece, reading))}
+            disabled={isGone || typed.reading.trim() === ''}
+            onClick={() => props.other && write(props.other.act(piece, typed.reading))}
           >
             {props.other.label}
           </button>
         )}
       </MainAction>
     </form>
+  )
+}
+
+function StepButton({ label, onClick, disabled }: { label: string; onClick: () => void; disabled: boolean }) {
+  const Icon = label === 'Next piece' ? ChevronRight : ChevronLeft
+  return (
+    <button type="button" className="press bench !px-2" aria-label={label} onClick={onClick} disabled={disabled}>
+      <Icon aria-hidden />
+    </button>
   )
 }
 

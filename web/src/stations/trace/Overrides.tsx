@@ -1,0 +1,55 @@
+import { useOverrides } from '../../api/packs'
+import { Page } from '../../kit/Page'
+import { Empty, Failed, FindingNote, Loading } from '../../kit/States'
+import { PieceTag } from '../../kit/Tag'
+import { useFormat } from '../../units'
+
+/** Every stop that somebody lifted with a reason, the newest first. */
+export function Overrides() {
+  const overrides = useOverrides()
+  const format = useFormat()
+  if (overrides.isPending)
+    return (
+      <Page title="Lifted stops">
+        <Loading what="what was lifted" />
+      </Page>
+    )
+  if (overrides.isLoadingError)
+    return (
+      <Page title="Lifted stops">
+        <Failed error={overrides.error} onRetry={() => overrides.refetch()} />
+      </Page>
+    )
+  const { overrides: list, in_all } = overrides.data
+  return (
+    <Page title="Lifted stops" lead="Each stop that a typed reason lifted, with what was at stake. It stays on piece and label.">
+      {list.length === 0 && <Empty title="No stop was lifted">Nothing went past a stop so far.</Empty>}
+      <ul className="grid gap-3">
+        {list.map((o) => (
+          <li key={`${o.entry}-${o.piece}`} className="table-top grid gap-2 p-3">
+            <p className="flex flex-wrap items-center gap-x-3 gap-y-1">
+              <PieceTag id={o.piece} tag={o.tag} />
+              <strong>
+                {o.did}
+                {o.product && `, ${o.product}`}
+              </strong>
+              <span className="figures text-soft">{format.moment(o.at)}</span>
+              {o.packs.length > 0 && <span className="figures text-soft">packs {o.packs.join(', ')}</span>}
+            </p>
+            <p>
+              <span className="text-soft">Because:</span> “{o.reason}”
+            </p>
+            {o.findings.map((f) => (
+              <FindingNote key={f.code + f.message} finding={f} />
+            ))}
+          </li>
+        ))}
+      </ul>
+      {list.length < in_all && (
+        <p className="mt-2 text-soft">
+          The newest {list.length} of {in_all}.
+        </p>
+      )}
+    </Page>
+  )
+}
