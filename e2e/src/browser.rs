@@ -286,6 +286,66 @@ impl Browser {
         Ok(())
     }
 
+    /// Types where the focus is, one key after another, as from a scale or in a hurry.
+    ///
+    /// # Errors
+    /// When the browser refuses.
+    pub async fn types(&self, text: &str) -> Result<()> {
+        for key in text.chars() {
+            self.key(key.to_string()).await?;
+        }
+        Ok(())
+    }
+
+    /// What stands in the field with the focus.
+    ///
+    /// # Errors
+    /// When the page is gone.
+    pub async fn typed(&self) -> Result<String> {
+        let script = "return document.activeElement.value ?? ''";
+        Ok(self
+            .run(script, vec![])
+            .await?
+            .as_str()
+            .unwrap_or_default()
+            .into())
+    }
+
+    /// Loads the page anew.
+    ///
+    /// # Errors
+    /// When it does not come.
+    pub async fn reload(&self) -> Result<()> {
+        self.driver.refresh().await?;
+        self.settled().await
+    }
+
+    /// Cuts this window off the network, or connects it again.
+    ///
+    /// # Errors
+    /// When the browser refuses.
+    pub async fn offline(&self, offline: bool) -> Result<()> {
+        let conditions = json!({"offline": offline, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1});
+        let cdp = self.driver.cdp();
+        cdp.send_raw("Network.enable", json!({})).await?;
+        cdp.send_raw("Network.emulateNetworkConditions", conditions)
+            .await?;
+        Ok(())
+    }
+
+    /// Taps twice at the middle of the first control with this name, without looking in between.
+    ///
+    /// # Errors
+    /// When there is none.
+    pub async fn taps_twice(&self, role: &str, name: &str) -> Result<()> {
+        let args = vec![json!(role), json!(name), Value::Null];
+        let element = self.driver.execute(FIND, args).await?.element()?;
+        element.scroll_into_view().await?;
+        let actions = self.driver.action_chain().move_to_element_center(&element);
+        actions.click().click().perform().await?;
+        Ok(())
+    }
+
     /// Waits until the page shows these words.
     ///
     /// # Errors

@@ -1,9 +1,11 @@
 //! The real program and a real browser, for tests and screenshots.
 
 pub mod browser;
+pub mod proxy;
 pub mod server;
 
 pub use browser::Browser;
+pub use proxy::{Line, Proxy};
 pub use server::Server;
 
 use anyhow::Result;

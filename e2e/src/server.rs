@@ -94,16 +94,22 @@ impl Server {
         })
     }
 
+    /// Kills the program without any warning; its folder stays.
+    ///
+    /// # Errors
+    /// When it cannot be killed.
+    pub fn killed(mut self) -> Result<TempDir> {
+        self.child.kill()?;
+        self.child.wait()?;
+        Ok(std::mem::replace(&mut self.data, TempDir::new()?))
+    }
+
     /// Kills the program without any warning and starts it again on the same folder.
     ///
     /// # Errors
     /// When it does not come up again.
-    pub fn killed_and_started_again(mut self, profile: Option<&str>) -> Result<Self> {
-        self.child.kill()?;
-        self.child.wait()?;
-        let empty = TempDir::new()?;
-        let data = std::mem::replace(&mut self.data, empty);
-        Self::start_at(data, false, profile)
+    pub fn killed_and_started_again(self, profile: Option<&str>) -> Result<Self> {
+        Self::start_at(self.killed()?, false, profile)
     }
 }
 

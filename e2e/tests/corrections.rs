@@ -9,7 +9,7 @@ use std::collections::BTreeSet;
 
 /// What a person changes: the kind of act, the field as it is labelled, what is typed into it, where
 /// the act keeps it.
-const TYPED: [(&str, &str, &str, &str); 23] = [
+const TYPED: [(&str, &str, &str, &str); 26] = [
     ("received", "What you call it", "hog of autumn", "/name"),
     ("under_way", "What the scale says", "1.6 kg", "/reading"),
     ("hold_answered", "By whom", "letter no. 12", "/note"),
@@ -33,6 +33,9 @@ const TYPED: [(&str, &str, &str, &str); 23] = [
     ("coated", "How much of it", "32 g", "/reading"),
     ("smoked", "Warmest inside", "63 °C", "/inside"),
     ("step_done", "Note", "a night", "/note"),
+    ("cooled", "Hours after the heat", "7.5", "/hours"),
+    ("place_read", "For how many hours", "11.5", "/hours"),
+    ("cleaned", "With what", "boiling water", "/note"),
     ("hung", "Share to lose", "33 %", "/loss_fraction"),
     ("weighed_in", "On the scale", "2.61 kg", "/reading"),
     ("taken_down", "On the scale", "2.18 kg", "/reading"),

@@ -2,6 +2,7 @@
 
 mod breakdown;
 mod tables;
+mod verdicts;
 
 use anyhow::{Context, Result};
 use manifest_core::catalogue::Catalogue;
@@ -20,6 +21,7 @@ const REQUESTS: usize = 300;
 fn main() -> Result<()> {
     core()?;
     tables::bench();
+    verdicts::bench()?;
     if std::env::args().nth(1).as_deref() == Some("core") {
         return Ok(());
     }
@@ -74,6 +76,9 @@ fn server(pieces: usize) -> Result<()> {
         "/lots/1",
         "/pieces/1",
         "/plan",
+        "/find?q=loin",
+        "/find?q=2.1%20kg%2045%20mm",
+        "/find?q=zebra",
     ] {
         let mut times = Vec::with_capacity(REQUESTS);
         let mut bytes = 0;
@@ -84,7 +89,7 @@ fn server(pieces: usize) -> Result<()> {
         }
         times.sort();
         println!(
-            "  {path:<16} median {:>9.2?}  p99 {:>9.2?}  {:>6} kB",
+            "  {path:<28} median {:>9.2?}  p99 {:>9.2?}  {:>6} kB",
             times[REQUESTS / 2],
             times[REQUESTS * 99 / 100],
             bytes / 1_000
@@ -159,7 +164,8 @@ fn fill(server: &Server, lots: usize) -> Result<()> {
                 12..16 => "muscle-cased",
                 _ => "fresh",
             };
-            json!({"act": "assigned", "piece": id(i), "build": build})
+            let reason = (build == "muscle-cased").then_some("sold as frozen for a month");
+            json!({"act": "assigned", "piece": id(i), "build": build, "reason": reason})
         });
         did(address, Value::Array(assigned.collect()))?;
         let ids = |range: std::ops::Range<usize>| range.map(id).collect::<Vec<_>>();
