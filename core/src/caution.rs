@@ -121,6 +121,8 @@ pub enum Code {
     NoForecast,
     /// Cure bought to be used by its label, and another beside it.
     TwoCures,
+    /// A time that the clock showed twice that night.
+    HourCameTwice,
 }
 
 impl Code {

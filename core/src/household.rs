@@ -1,14 +1,14 @@
 //! What a household has settled on: units, scales, school, clock.
 
 use crate::catalogue::Catalogue;
-use crate::caution::{Checks, FieldError};
+use crate::caution::{Checks, Code, FieldError, Finding, Severity};
 use crate::cure::dry::{Scales, default_rule_set};
 use crate::equipment::Equipment;
 use crate::units::Units;
 use crate::units::bounds;
 use crate::units::bounds::Measure;
-use jiff::civil::{Date, DateTime};
-use jiff::tz::TimeZone;
+use jiff::civil::{Date, DateTime, Time};
+use jiff::tz::{AmbiguousOffset, TimeZone};
 use jiff::{Timestamp, ToSpan};
 use serde::{Deserialize, Serialize};
 
@@ -79,6 +79,37 @@ impl Default for Household {
             equipment: None,
             pack_g: usual_pack(),
         }
+    }
+}
+
+/// A moment that a person named.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Moment {
+    /// When it was; the first time where the clock showed it twice.
+    pub at: Timestamp,
+    /// The second time that the clock showed it, in the hour that comes twice in autumn.
+    pub again: Option<Timestamp>,
+}
+
+impl Moment {
+    /// What is asked where the clock showed it twice; kept as typed, it was the first time.
+    #[must_use]
+    pub fn doubt(&self, home: &Household) -> Option<Finding> {
+        let again = self.again?.to_zoned(home.zone());
+        let shown = again.strftime("%H:%M");
+        Some(
+            Finding::new(
+                Code::HourCameTwice,
+                Severity::Caution,
+                format!(
+                    "The clocks were put back on {}: they showed {shown} twice.",
+                    again.date()
+                ),
+            )
+            .saw(shown.to_string())
+            .wants(again.strftime("%Y-%m-%dT%H:%M%:z").to_string())
+            .way_out("Keep it as typed for the first time; for the second, give the time with its offset as it stands here."),
+        )
     }
 }
 
@@ -160,27 +191,64 @@ impl Household {
     /// A moment up to `now`, as typed: RFC 3339, a local date and time, or a day (its noon).
     ///
     /// # Errors
-    /// When it is none of these, or still to come.
-    pub fn moment(&self, text: &str, now: Timestamp) -> Result<Timestamp, FieldError> {
+    /// When it is none of these, still to come, or in the hour that clocks leave out in spring.
+    pub fn moment(&self, text: &str, now: Timestamp) -> Result<Moment, FieldError> {
         let wrong = |message: &str| FieldError::new("happened_at", message);
         let text = text.trim();
-        let local = |at: DateTime| Some(at.to_zoned(self.zone()).ok()?.timestamp());
-        let at = text
-            .parse::<Timestamp>()
-            .ok()
-            .or_else(|| match text.parse::<Date>() {
-                Ok(day) if !text.contains(['T', ' ']) => {
-                    // Today's noon may still be to come; the day has begun all the same.
-                    Some(local(day.at(12, 0, 0, 0))?.min(now.max(local(day.at(0, 0, 0, 0))?)))
-                }
-                _ => local(text.parse().ok()?),
-            })
-            .ok_or_else(|| wrong("Give a date and time, such as 2026-11-20T18:30."))?;
-        if at.as_second() > now.as_second() + 60 {
+        let unreadable = || wrong("Give a date and time, such as 2026-11-20T18:30.");
+        let found = if let Ok(at) = text.parse::<Timestamp>() {
+            Moment { at, again: None }
+        } else if let (Ok(day), false) = (text.parse::<Date>(), text.contains(['T', ' '])) {
+            // Today's noon may still be to come; the day has begun all the same.
+            let (noon, began) = (
+                self.local(day.at(12, 0, 0, 0))?.at,
+                self.local(day.at(0, 0, 0, 0))?.at,
+            );
+            Moment {
+                at: noon.min(now.max(began)),
+                again: None,
+            }
+        } else {
+            self.local(text.parse().map_err(|_| unreadable())?)?
+        };
+        if found.at.as_second() > now.as_second() + 60 {
             return Err(wrong("That is still to come. Give a time up to now."));
         }
-        bounds::day(self.day(at)).map_err(|message| wrong(&message))?;
-        Ok(at)
+        bounds::day(self.day(found.at)).map_err(|message| wrong(&message))?;
+        let has_come = |at: &Timestamp| at.as_second() <= now.as_second() + 60;
+        Ok(Moment {
+            again: found.again.filter(has_come),
+            ..found
+        })
+    }
+
+    /// What the household's clock means by a date and time.
+    fn local(&self, at: DateTime) -> Result<Moment, FieldError> {
+        let wrong = |message: String| FieldError::new("happened_at", message);
+        let unreadable = |_| wrong("Give a date and time, such as 2026-11-20T18:30.".into());
+        let found = self.zone().to_ambiguous_zoned(at);
+        let offset = found.offset();
+        let earlier = found.clone().earlier().map_err(unreadable)?.timestamp();
+        let later = found.later().map_err(unreadable)?.timestamp();
+        match offset {
+            AmbiguousOffset::Unambiguous { .. } => Ok(Moment {
+                at: earlier,
+                again: None,
+            }),
+            AmbiguousOffset::Fold { .. } => Ok(Moment {
+                at: earlier,
+                again: Some(later),
+            }),
+            AmbiguousOffset::Gap { .. } if at.time() == Time::midnight() => Ok(Moment {
+                at: later,
+                again: None,
+            }),
+            AmbiguousOffset::Gap { .. } => Err(wrong(format!(
+                "The clocks were put forward that night: there was no {} on {}. Give the time that the clock showed.",
+                at.strftime("%H:%M"),
+                at.date()
+            ))),
+        }
     }
 
     /// The calendar day of a moment at the household's table.
@@ -230,6 +298,42 @@ mod tests {
         };
         let at: Timestamp = "2026-11-20T03:00:00Z".parse().unwrap();
         assert_eq!(home.day(at).to_string(), "2026-11-19");
+    }
+
+    #[test]
+    fn an_hour_that_comes_twice_is_two_moments_and_one_that_never_comes_is_none() {
+        let home = Household {
+            time_zone: "America/Denver".into(),
+            ..Household::default()
+        };
+        let now: Timestamp = "2027-04-01T00:00:00Z".parse().unwrap();
+        let at = |text| {
+            home.moment(text, now)
+                .map(|m| (m.at.to_string(), m.again.map(|a| a.to_string())))
+        };
+        #[rustfmt::skip]
+        let cases = [
+            ("2026-11-01T00:59", "2026-11-01T06:59:00Z", None),
+            ("2026-11-01T01:30", "2026-11-01T07:30:00Z", Some("2026-11-01T08:30:00Z")),
+            ("2026-11-01T01:30-07:00", "2026-11-01T08:30:00Z", None),
+            ("2026-11-01T02:00", "2026-11-01T09:00:00Z", None),
+            ("2027-03-14T03:00", "2027-03-14T09:00:00Z", None),
+        ];
+        for (text, want, again) in cases {
+            assert_eq!(
+                at(text).unwrap(),
+                (want.into(), again.map(Into::into)),
+                "{text}"
+            );
+        }
+        let gap = at("2027-03-14T02:30").unwrap_err();
+        assert!(
+            gap.message.contains("there was no 02:30 on 2027-03-14"),
+            "{gap}"
+        );
+        // while the hour runs for the first time there is no second one yet
+        let amid = home.moment("2026-11-01T01:30", "2026-11-01T07:40:00Z".parse().unwrap());
+        assert_eq!(amid.unwrap().again, None);
     }
 
     #[test]

@@ -63,6 +63,9 @@ async fn a_damaged_ledger_says_so_and_a_backup_puts_it_right() -> Result<()> {
     b.goto("/hang?piece={EK1-2}").await?;
     b.sees("showed 1.79 kg").await?;
     let text = b.text().await?;
-    assert!(!text.contains("is not what was written") && !text.contains("= 1.79 kg"), "{text}");
+    assert!(
+        !text.contains("is not what was written") && !text.contains("= 1.79 kg"),
+        "{text}"
+    );
     b.close().await
 }

@@ -11,16 +11,24 @@ use manifest_core::ledger::{LotId, PieceId};
 pub use manifest_core::ledger::acts::{Ask as ActAsk, Desk};
 
 /// When something happened: now, or a moment the person named in the household's own time.
+///
+/// # Errors
+/// When it cannot be, or may be two moments and the person did not `keep` the first.
 pub fn happened_at(
     text: Option<&str>,
     home: &Household,
     now: Timestamp,
+    keep: bool,
 ) -> Result<Timestamp, ApiError> {
-    match filled(text) {
-        None => Ok(now),
-        Some(text) => home
-            .moment(text, now)
-            .map_err(|e| ApiError::Fields(vec![e])),
+    let Some(text) = filled(text) else {
+        return Ok(now);
+    };
+    let moment = home
+        .moment(text, now)
+        .map_err(|e| ApiError::Fields(vec![e]))?;
+    match moment.doubt(home) {
+        Some(doubt) if !keep => Err(ApiError::Question(vec![doubt])),
+        _ => Ok(moment.at),
     }
 }
 
@@ -72,7 +80,7 @@ mod tests {
         };
         let now: Timestamp = "2026-11-20T18:00:00Z".parse().unwrap();
         let at = |text| {
-            happened_at(Some(text), &home, now)
+            happened_at(Some(text), &home, now, false)
                 .map(|t| t.to_string())
                 .map_err(|e| e.to_string())
         };

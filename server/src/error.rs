@@ -75,6 +75,9 @@ pub enum ApiError {
     /// The request comes from a foreign page or under a foreign name.
     #[error("{0}")]
     Foreign(&'static str),
+    /// The machine's clock was wrong when something was written, or is wrong now.
+    #[error("{0}")]
+    Clock(String),
     /// The ledger cannot be written to, for a reason that a person can do something about.
     #[error("{0}")]
     Unwritable(String),
@@ -100,6 +103,20 @@ impl ApiError {
     /// One field that cannot be right.
     pub fn field(field: &str, message: impl Into<String>) -> Self {
         Self::Fields(vec![FieldError::new(field, message)])
+    }
+
+    /// The same refusal under the name that the field has here.
+    #[must_use]
+    pub fn at(self, there: &str, here: &str) -> Self {
+        match self {
+            Self::Fields(mut errors) => {
+                for error in errors.iter_mut().filter(|e| e.field == there) {
+                    error.field = here.into();
+                }
+                Self::Fields(errors)
+            }
+            other => other,
+        }
     }
 
     /// The same refusal of something inside a list: its fields begin with `place`.
@@ -137,6 +154,7 @@ impl ApiError {
             ),
             Self::NotFound(_) => ("not-found", "Not here", StatusCode::NOT_FOUND),
             Self::Conflict(_) => ("conflict", "Not possible now", StatusCode::CONFLICT),
+            Self::Clock(_) => ("clock", "The clock is wrong", StatusCode::CONFLICT),
             Self::Foreign(_) => ("foreign", "Refused", StatusCode::FORBIDDEN),
             Self::Unwritable(_) => (
                 "unwritable",

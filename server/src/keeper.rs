@@ -42,6 +42,7 @@ impl Standing {
 pub async fn keep(app: Data<App>) {
     let mut turn: u32 = 0;
     let mut gathered = app.store.read(|book, _| book.last_entry());
+    let mut was_ahead = false;
     loop {
         if turn.is_multiple_of(BACKUP_EVERY) {
             back_up(&app).await;
@@ -62,7 +63,10 @@ pub async fn keep(app: Data<App>) {
             Ok(()) | Err(StoreError::Locked) => app.store.trouble().map(|t| sentence(&t.into())),
             Err(error) => Some(sentence(&error)),
         };
-        if app.standing.is(words) {
+        let now = app.clock.now();
+        let is_ahead = app.store.read(|book, _| book.ahead(now).is_some());
+        let clock_turned = is_ahead != std::mem::replace(&mut was_ahead, is_ahead);
+        if app.standing.is(words) || clock_turned {
             app.tell("settings", &[]);
         }
         turn = turn.wrapping_add(1);
@@ -88,7 +92,7 @@ async fn back_up(app: &Data<App>) {
             return Ok(());
         }
         backup::take(store.folder(), Why::Daily, now)?;
-        backup::prune(store.folder(), today);
+        backup::prune(store.folder());
         Ok::<_, StoreError>(())
     });
     match made.await {

@@ -263,54 +263,43 @@ pub(crate) fn update(path: &Path) -> Result<(), StoreError> {
 }
 
 /// Days whose daily backup is kept.
-const DAYS: i32 = 7;
+const DAYS: usize = 7;
 /// Weeks of which the last one is kept.
-const WEEKS: i32 = 4;
+const WEEKS: usize = 4;
 /// Months of which the last one is kept.
-const MONTHS: i32 = 12;
+const MONTHS: usize = 12;
 
-/// Which of the backups that were taken by themselves are kept on a day: the newest of each of the last 7 days, 4 weeks and
-/// 12 months. What somebody asked for is theirs to throw away.
+/// Which of the backups are kept: of those taken by themselves the newest of each of the last 7 days,
+/// 4 weeks and 12 months that have one. The present has no say in it, so that a clock that runs years
+/// ahead throws nothing away. What somebody asked for is theirs to throw away.
 #[must_use]
-pub fn kept(all: &[Backup], today: Date) -> BTreeSet<String> {
-    let day = |b: &Backup| b.at.to_zoned(TimeZone::UTC).date();
-    // All lists come with the newest first, so the first of a span is its last.
-    let first_within = |from: Date, to: Date| {
-        all.iter()
-            .find(|b| b.why == Why::Daily && (from..=to).contains(&day(b)))
-    };
-    let mut kept: BTreeSet<String> = all
-        .iter()
-        .filter(|b| b.why != Why::Daily)
-        .map(|b| b.name.clone())
-        .collect();
-    let spans = (0..DAYS)
-        .map(|n| {
-            (
-                today.saturating_sub(n.days()),
-                today.saturating_sub(n.days()),
-            )
-        })
-        .chain((0..WEEKS).map(|n| {
-            let monday = today
-                .saturating_sub(n.weeks())
-                .saturating_sub(i32::from(today.weekday().to_monday_zero_offset()).days());
-            (monday, monday.saturating_add(6.days()))
-        }))
-        .chain((0..MONTHS).map(|n| {
-            let first = today.first_of_month().saturating_sub(n.months());
-            (first, first.last_of_month())
-        }));
-    for (from, to) in spans {
-        kept.extend(first_within(from, to.min(today)).map(|b| b.name.clone()));
+pub fn kept(all: &[Backup]) -> BTreeSet<String> {
+    let asked_for = all.iter().filter(|b| b.why != Why::Daily);
+    let mut kept: BTreeSet<String> = asked_for.map(|b| b.name.clone()).collect();
+    let monday =
+        |day: Date| day.saturating_sub(i32::from(day.weekday().to_monday_zero_offset()).days());
+    let spans: [(usize, &dyn Fn(Date) -> Date); 3] = [
+        (DAYS, &|day| day),
+        (WEEKS, &monday),
+        (MONTHS, &|day| day.first_of_month()),
+    ];
+    for (most, span_of) in spans {
+        let mut spans = BTreeSet::new();
+        // All lists come with the newest first, so the first of a span is its last.
+        for backup in all.iter().filter(|b| b.why == Why::Daily) {
+            let day = backup.at.to_zoned(TimeZone::UTC).date();
+            if spans.len() < most && spans.insert(span_of(day)) {
+                kept.insert(backup.name.clone());
+            }
+        }
     }
     kept
 }
 
 /// Throws away what is no longer kept.
-pub fn prune(folder: &Path, today: Date) {
+pub fn prune(folder: &Path) {
     let all = list(folder);
-    let kept = kept(&all, today);
+    let kept = kept(&all);
     for backup in all.iter().filter(|b| !kept.contains(&b.name)) {
         // One that stays costs room, nothing else; the next day tries again.
         let _ = std::fs::remove_file(&backup.path);
@@ -368,7 +357,7 @@ mod tests {
             .map(|n| backup(today.saturating_sub(n.days()), Why::Daily))
             .collect();
         all.push(backup(Date::constant(2020, 1, 1), Why::ByHand));
-        let kept = kept(&all, today);
+        let kept = kept(&all);
         let days: Vec<Date> = all
             .iter()
             .filter(|b| kept.contains(&b.name) && b.why == Why::Daily)
@@ -393,11 +382,15 @@ mod tests {
         }
         assert!(days.len() <= 7 + 4 + 12 && days.len() >= 20, "{days:?}");
         assert_eq!(kept.len(), days.len() + 1, "what was asked for stays");
+        // A clock that ran ahead by years once costs one of them, not all.
+        let mut ahead = all.clone();
+        ahead.insert(0, backup(Date::constant(2093, 1, 1), Why::Daily));
+        assert!(super::kept(&ahead).len() >= kept.len() - 1);
         // A machine that was off for months loses nothing by waking up.
         let old = [
             backup(Date::constant(2026, 5, 3), Why::Daily),
             backup(Date::constant(2026, 3, 9), Why::Daily),
         ];
-        assert_eq!(super::kept(&old, today).len(), 2);
+        assert_eq!(super::kept(&old).len(), 2);
     }
 }

@@ -5,8 +5,10 @@
 //! again; whatever then moves other masses than before is stated again in an entry of its own, so
 //! that what is stored always balances and always follows from what the scale said.
 
+mod clock;
 mod household;
 
+pub use clock::{Ahead, LEEWAY};
 pub use household::{Book, Plan};
 
 use super::acts::undone::Undone;
@@ -49,6 +51,13 @@ pub enum Change {
     Undo {
         /// The entry.
         entry: EntryId,
+    },
+    /// Entries of one lot that a wrong clock dated, each with when it really happened.
+    Redate {
+        /// The lot.
+        lot: LotId,
+        /// The entries, in the order in which they happened.
+        times: Vec<(EntryId, Timestamp)>,
     },
 }
 
@@ -99,6 +108,8 @@ pub struct LotBook {
     pub state: State,
     /// The number of the latest entry about each piece, dead or live: its version.
     pub versions: BTreeMap<PieceId, EntryId>,
+    /// When the newest entry is said to have happened, dead ones too.
+    latest: Timestamp,
 }
 
 /// Where an entry stands among the others of its lot.
@@ -121,6 +132,7 @@ impl LotBook {
             entries: Vec::new(),
             state,
             versions: BTreeMap::new(),
+            latest: Timestamp::MIN,
         };
         for entry in entries {
             book.touch(&entry);
@@ -129,8 +141,9 @@ impl LotBook {
         book
     }
 
-    /// Notes the pieces an entry is about, through what it replaces.
+    /// Notes how late an entry is and the pieces it is about, through what it replaces.
     fn touch(&mut self, entry: &Entry) {
+        self.latest = self.latest.max(entry.happened_at);
         for piece in entry.act.pieces() {
             self.versions.insert(piece, entry.id);
         }
@@ -262,33 +275,40 @@ impl LotBook {
 
     /// Plans one change; the entries get numbers from `next` on.
     fn plan(
-        &self,
+        self,
         change: &Change,
         next: EntryId,
         now: Timestamp,
         units: Units,
     ) -> Result<(Vec<Arc<Entry>>, Self), Refusal> {
-        let head = self.head(change, next, now)?;
-        let is_last = head.replaces.is_none()
-            && self
-                .entries
-                .iter()
-                .all(|e| minute(e.happened_at) <= minute(head.happened_at));
-        if is_last {
-            return self.append(head, units);
+        let mut heads = self.heads(change, next, now)?;
+        let is_last = |head: &Entry| {
+            head.replaces.is_none() && minute(self.latest) <= minute(head.happened_at)
+        };
+        match heads.pop() {
+            Some(head) if heads.is_empty() && is_last(&head) => self.append(head, units),
+            last => {
+                heads.extend(last);
+                self.walk_again(heads, units)
+            }
         }
-        self.walk_again(head, units)
     }
 
-    /// The entry a change itself makes, before its postings are known.
-    fn head(&self, change: &Change, id: EntryId, now: Timestamp) -> Result<Entry, Refusal> {
+    /// The entries a change itself makes, before their postings are known.
+    fn heads(&self, change: &Change, id: EntryId, now: Timestamp) -> Result<Vec<Entry>, Refusal> {
         let lot = self.state.id;
+        let standings = match change {
+            Change::Add { .. } => Vec::new(),
+            Change::Replace { .. } | Change::Undo { .. } | Change::Redate { .. } => {
+                standings(&self.entries)
+            }
+        };
         let replaced = |entry: &EntryId| {
             let at = self
                 .entries
                 .binary_search_by_key(entry, |e| e.id)
                 .map_err(|_| Refusal::NoEntry)?;
-            if !standings(&self.entries)[at].live {
+            if !standings[at].live {
                 return Err(Refusal::NotLive);
             }
             Ok(&self.entries[at])
@@ -305,7 +325,7 @@ impl LotBook {
             kept: kept.to_vec(),
         };
         Ok(match change {
-            Change::Add { at, act, kept, .. } => entry(*at, None, (**act).clone(), kept),
+            Change::Add { at, act, kept, .. } => vec![entry(*at, None, (**act).clone(), kept)],
             Change::Replace {
                 entry: old,
                 at,
@@ -322,25 +342,36 @@ impl LotBook {
                         ),
                     )]));
                 }
-                entry(
+                vec![entry(
                     at.unwrap_or(replaced.happened_at),
                     Some(*old),
                     (**act).clone(),
                     kept,
-                )
+                )]
             }
             Change::Undo { entry: old } => {
                 let replaced = replaced(old)?;
                 if replaced.act.is_undoing() && self.place_is_taken(*old) {
                     return Err(Refusal::PlaceTaken);
                 }
-                entry(
+                vec![entry(
                     replaced.happened_at,
                     Some(*old),
                     Act::Undone(Undone {}),
                     &[],
-                )
+                )]
             }
+            Change::Redate { times, .. } => times
+                .iter()
+                .zip(id.0..)
+                .map(|((old, at), id)| {
+                    let replaced = replaced(old)?;
+                    Ok(Entry {
+                        id: EntryId(id),
+                        ..entry(*at, Some(*old), replaced.act.clone(), &replaced.kept)
+                    })
+                })
+                .collect::<Result<_, Refusal>>()?,
         })
     }
 
@@ -362,22 +393,29 @@ impl LotBook {
     }
 
     /// The usual case: nothing later to look at.
-    fn append(&self, mut head: Entry, units: Units) -> Result<(Vec<Arc<Entry>>, Self), Refusal> {
+    fn append(mut self, mut head: Entry, units: Units) -> Result<(Vec<Arc<Entry>>, Self), Refusal> {
         head.postings = head.act.post(&self.state, units).map_err(Refusal::Fields)?;
         let head = Arc::new(head);
-        let mut next = self.clone();
-        next.state.apply(&head);
-        next.entries.push(head.clone());
-        next.touch(&head);
-        Ok((vec![head], next))
+        self.state.apply(&head);
+        self.entries.push(head.clone());
+        self.touch(&head);
+        Ok((vec![head], self))
     }
 
     /// A change in the past: goes through everything again and states anew what came out different.
-    fn walk_again(&self, head: Entry, units: Units) -> Result<(Vec<Arc<Entry>>, Self), Refusal> {
-        let head_id = head.id;
-        let mut next_id = head_id.0;
+    fn walk_again(
+        mut self,
+        heads: Vec<Entry>,
+        units: Units,
+    ) -> Result<(Vec<Arc<Entry>>, Self), Refusal> {
+        let (Some(first), Some(last)) = (heads.first(), heads.last()) else {
+            return Ok((Vec::new(), self));
+        };
+        let (first, last, now) = (first.id, last.id, first.recorded_at);
+        let is_head = |id: EntryId| (first..=last).contains(&id);
+        let mut next_id = last.0;
         let mut all = self.entries.clone();
-        all.push(Arc::new(head));
+        all.extend(heads.into_iter().map(Arc::new));
         let standings = standings(&all);
         let mut state = State::new(self.state.id, self.state.catalogue().clone());
         let mut written: Vec<Arc<Entry>> = Vec::new();
@@ -385,7 +423,7 @@ impl LotBook {
         for i in order(&all, &standings) {
             let entry = &all[i];
             match entry.act.post(&state, units) {
-                Ok(postings) if entry.id == head_id => {
+                Ok(postings) if is_head(entry.id) => {
                     let head = Arc::new(Entry {
                         postings,
                         ..(**entry).clone()
@@ -397,9 +435,9 @@ impl LotBook {
                     next_id += 1;
                     let anew = Arc::new(Entry {
                         id: EntryId(next_id),
-                        recorded_at: all[all.len() - 1].recorded_at,
+                        recorded_at: now,
                         replaces: Some(entry.id),
-                        because: Some(head_id),
+                        because: Some(first),
                         postings,
                         ..(**entry).clone()
                     });
@@ -407,7 +445,7 @@ impl LotBook {
                     written.push(anew);
                 }
                 Ok(_) => state.apply(entry),
-                Err(errors) if entry.id == head_id => return Err(Refusal::Fields(errors)),
+                Err(errors) if is_head(entry.id) => return Err(Refusal::Fields(errors)),
                 Err(errors) => obstacles.push(Obstacle {
                     entry: entry.id,
                     what: self.said(entry),
@@ -422,20 +460,16 @@ impl LotBook {
         if !obstacles.is_empty() {
             return Err(Refusal::InTheWay(obstacles));
         }
-        if !written.iter().any(|e| e.id == head_id) {
-            // An undoing moves nothing and takes no part in the walk.
-            written.push(all[all.len() - 1].clone());
-        }
+        // An undoing moves nothing and takes no part in the walk.
+        let undoings = all.iter().filter(|e| is_head(e.id) && e.act.is_undoing());
+        written.extend(undoings.cloned());
         written.sort_by_key(|e| e.id);
-        let mut next = Self {
-            state,
-            ..self.clone()
-        };
+        self.state = state;
         for entry in &written {
-            next.entries.push(entry.clone());
-            next.touch(entry);
+            self.entries.push(entry.clone());
+            self.touch(entry);
         }
-        Ok((written, next))
+        Ok((written, self))
     }
 
     /// An entry as people would name it: `HG1-2 out of cure`.

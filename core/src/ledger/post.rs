@@ -259,7 +259,7 @@ pub(super) fn at_stage<'a>(
 pub(super) fn gone() -> Vec<FieldError> {
     vec![FieldError::new(
         "lot",
-        "What this came from was never received, or that was undone.",
+        "What this came from was not received by then, or that was undone. Look at the date and time.",
     )]
 }
 

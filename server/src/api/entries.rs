@@ -75,7 +75,7 @@ struct PieceVersion {
 
 /// What a write left behind.
 #[derive(Clone, Debug, Serialize, ToSchema)]
-struct Written {
+pub(crate) struct Written {
     /// Its entries; the first ones are what was asked, the others follow from it.
     entries: Vec<EntryId>,
     /// Lots it touched.
@@ -114,18 +114,20 @@ async fn record(
     let raw = format!("entries {}", meant.map_err(|_| ApiError::Internal)?);
     write(&app, &http, raw, move |book, home, now| {
         not_outdated(book, home, &value.seen)?;
-        let mut at = happened_at(value.happened_at.as_deref(), home, now)?;
+        still_right(book, home, now)?;
+        let dated = value.happened_at.as_deref();
+        let at = happened_at(dated, home, now, value.keep_as_typed)?;
         let waited = waited(value.waited_s)?;
         let mut desk = Desk::new(book, home, now);
         let mut changes = Vec::new();
         for act in &value.acts {
             for (lot, act) in act.draft(&mut desk, None)? {
-                if filled(value.happened_at.as_deref()).is_none() && waited > SignedDuration::ZERO {
+                let at = match (filled(dated), book.lot(lot)) {
                     // What waited in line is not put before what was written in the meantime.
-                    let before = book.lot(lot).map(|l| l.entries.iter());
-                    let newest = before.and_then(|e| e.map(|e| e.happened_at).max());
-                    at = (now - waited).max(newest.map_or(Timestamp::MIN, |at| at.min(now)));
-                }
+                    (None, Some(lot)) => lot.at_or_after(now - waited, now),
+                    (None, None) => now - waited,
+                    (Some(_), _) => at,
+                };
                 changes.push(Change::Add {
                     lot,
                     at,
@@ -167,7 +169,7 @@ async fn correct(
             .entry(id)
             .ok_or_else(|| ApiError::NotFound("There is no such entry.".into()))?;
         let at = match &value.happened_at {
-            Some(text) => Some(happened_at(Some(text), home, now)?),
+            Some(text) => Some(happened_at(Some(text), home, now, value.keep_as_typed)?),
             None => None,
         };
         let acts = value
@@ -235,6 +237,14 @@ async fn undo(app: Data<App>, http: HttpRequest, id: Path<i64>) -> Result<Json<W
         Ok(vec![Change::Undo { entry: id }])
     })
     .await
+}
+
+/// Refuses to write below entries that are newer than the present: the clock was wrong, or is.
+fn still_right(book: &Book, home: &Household, now: Timestamp) -> Result<(), ApiError> {
+    match book.ahead(now) {
+        Some(ahead) => Err(ApiError::Clock(crate::api::clock::words(&ahead, home, now))),
+        None => Ok(()),
+    }
 }
 
 /// The entries of one write, to be taken back together.
@@ -309,7 +319,7 @@ fn waited(seconds: Option<f64>) -> Result<SignedDuration, ApiError> {
 }
 
 /// Runs a write off the async workers and tells every open page about it.
-async fn write(
+pub(crate) async fn write(
     app: &Data<App>,
     http: &HttpRequest,
     fingerprint: String,

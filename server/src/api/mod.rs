@@ -3,6 +3,7 @@
 pub mod backups;
 pub mod calc;
 pub mod catalogue;
+pub mod clock;
 pub mod entries;
 pub mod events;
 pub mod find;
@@ -48,6 +49,7 @@ pub fn routes(config: &mut ServiceConfig<'_>) {
         .configure(catalogue::routes)
         .configure(settings::routes)
         .configure(backups::routes)
+        .configure(clock::routes)
         .configure(today::routes)
         .configure(stations::routes)
         .configure(lots::routes)

@@ -1,6 +1,7 @@
 //! What the household has settled on.
 
 use crate::App;
+use crate::api::clock::AheadView;
 use crate::body::Body;
 use crate::error::ApiError;
 use crate::error::{Problem, sentence};
@@ -35,6 +36,8 @@ struct Settings {
     empty: bool,
     /// Why nothing can be written, and what to do; none when all is well.
     trouble: Option<String>,
+    /// Entries that are newer than the present; none when the clocks agree.
+    ahead: Option<AheadView>,
     /// The ledger's own name: what a device keeps for it belongs to no other household.
     ledger: String,
 }
@@ -58,6 +61,7 @@ async fn settings(app: Data<App>) -> Json<Settings> {
         version,
         empty: book.lots().next().is_none(),
         trouble: trouble(&app),
+        ahead: book.ahead(now).map(|a| AheadView::of(&a, home, now)),
         ledger: app.store.id(),
     }))
 }

@@ -77,11 +77,20 @@ impl Program {
     }
 
     /// Killed without warning and started again on the same folder.
-    pub fn killed(mut self) -> Self {
+    pub fn killed(self) -> Self {
+        self.killed_and_started(&["--now", NOW])
+    }
+
+    /// The same, started again in another way.
+    pub fn killed_and_started(self, more: &[&str]) -> Self {
+        Self::on(self.dead(), more)
+    }
+
+    /// Killed without warning; the folder as it was left.
+    pub fn dead(mut self) -> TempDir {
         self.child.kill().unwrap();
         self.child.wait().unwrap();
-        let data = std::mem::replace(&mut self.data, TempDir::new().unwrap());
-        Self::on(data, &["--now", NOW])
+        std::mem::replace(&mut self.data, TempDir::new().unwrap())
     }
 
     /// One request, told apart only by what matters to a test.

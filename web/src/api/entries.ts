@@ -39,13 +39,14 @@ const reasoned: ReadonlySet<ActAsk['act']> = new Set(['assigned', 'dosed', 'smok
 
 const withReason = (act: ActAsk, reason: string) => (reasoned.has(act.act) ? ({ ...act, reason } as ActAsk) : act)
 
-/** The same intention, with what was asked about kept as it was typed. */
-export const kept = (errand: Errand): Errand => {
+/** The same intention, with what was asked about kept as it was typed; `at` is the second of two hours of one name. */
+export const kept = (errand: Errand, at?: string): Errand => {
+  const more = at ? { happened_at: at } : { keep_as_typed: true }
   switch (errand.to) {
     case 'entries':
-      return { ...errand, ask: { ...errand.ask, keep_as_typed: true } }
+      return { ...errand, ask: { ...errand.ask, ...more } }
     case 'correction':
-      return { ...errand, ask: { ...errand.ask, keep_as_typed: true } }
+      return { ...errand, ask: { ...errand.ask, ...more } }
     case 'undo':
       return errand
   }
@@ -151,7 +152,7 @@ function useErrand() {
       if (mine?.state === 'refused') drop(mine.key)
     },
     again,
-    keep: () => again(kept),
+    keep: (at?: string) => again((e) => kept(e, at)),
     because: (reason: string) => again(because(reason)),
   }
 }

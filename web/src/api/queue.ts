@@ -115,9 +115,12 @@ export function sendAgain(key: string, to: (errand: Errand) => Errand) {
   void pump()
 }
 
-/** What could not be written for want of a file or of room goes on its way again. */
+/** A refusal of which nothing typed is the cause: the file, the room, the clock. */
+export const isHeldUp = (problem: Problem) => problem.type.endsWith(':unwritable') || problem.type.endsWith(':clock')
+
+/** What could not be written for want of a file, of room or of the right time goes on its way again. */
 export function sendUnwritten() {
-  const isWaiting = (s: Sending) => s.state === 'refused' && s.problem?.type.endsWith(':unwritable')
+  const isWaiting = (s: Sending) => s.state === 'refused' && s.problem !== undefined && isHeldUp(s.problem)
   if (!line.some(isWaiting)) return
   become(line.map((s) => (isWaiting(s) ? { ...s, state: 'waiting', problem: undefined } : s)))
   void pump()

@@ -294,6 +294,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/clock/set-right": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Puts the times of all entries right that a clock running ahead had dated. */
+        post: operations["set_right"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/cutsheet/{id}": {
         parameters: {
             query?: never;
@@ -997,6 +1014,23 @@ export interface components {
          * @enum {string}
          */
         AgeClass: "young" | "adult" | "old";
+        /** @description Entries that are hours newer than the present. */
+        AheadView: {
+            /** @description How many there are. */
+            entries: number;
+            /**
+             * Format: date-time
+             * @description When the first is said to have happened.
+             */
+            first: string;
+            /**
+             * Format: date-time
+             * @description When the last is.
+             */
+            last: string;
+            /** @description What that means and what to do. */
+            words: string;
+        };
         /** @description An amount as it was sent: a number in the unit of its field, or what somebody typed. */
         Amount: number | string;
         /**
@@ -1601,7 +1635,7 @@ export interface components {
          * @description The stable word for a kind of finding; programs match on these.
          * @enum {string}
          */
-        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "two_cures";
+        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "two_cures" | "hour_came_twice";
         /** @description What a curing salt is made of, by mass fraction; the rest is inert. */
         Composition: {
             /**
@@ -4587,8 +4621,18 @@ export interface components {
             /** @description Its newest entry when the page was made. */
             version: components["schemas"]["EntryId"];
         };
+        /** @description When it really was. */
+        SetRightAsk: {
+            /** @description How many entries the person was told of. */
+            entries: number;
+            /** @description True to take the first of two hours of that name. */
+            keep_as_typed?: boolean;
+            /** @description When the last of them was really done; now when left out. The others keep their distance to it. */
+            last_at?: string | null;
+        };
         /** @description The settings and the present. */
         Settings: {
+            ahead?: components["schemas"]["AheadView"] | null;
             /** @description True when the clock stands still, as in the demo. */
             clock_is_pinned: boolean;
             /** @description True before anything came in. */
@@ -6605,6 +6649,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Catalogue"];
+                };
+            };
+        };
+    };
+    set_right: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description A key of the client's own for this request */
+                "Idempotency-Key"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetRightAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Written"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

@@ -80,6 +80,31 @@ export function AmountField(
   )
 }
 
+/** A date with a time of day, by the household's clock. */
+export function MomentField(props: LabelledProps & { value: string; onChange: (v: string) => void }) {
+  const id = useId()
+  const refused = useRefusal(props.error, props.value)
+  return (
+    <div>
+      <label htmlFor={id} className="mb-1 block font-semibold">
+        {props.label}
+      </label>
+      <input
+        id={id}
+        type="datetime-local"
+        className="field figures max-w-72"
+        value={props.value}
+        onChange={(e) => props.onChange(e.target.value)}
+        aria-invalid={Boolean(refused)}
+        aria-describedby={`${id}-hint`}
+      />
+      <p id={`${id}-hint`} className={`mt-1 text-[0.92rem] ${refused ? 'font-semibold text-stop' : 'text-soft'}`}>
+        {refused ?? props.hint}
+      </p>
+    </div>
+  )
+}
+
 interface WhenProps {
   value: string
   onChange: (v: string) => void
@@ -90,27 +115,17 @@ interface WhenProps {
 
 /** When it happened, for what is written down later; empty means now. */
 export function WhenField({ value, onChange, error, kept = false }: WhenProps) {
-  const id = useId()
-  const refused = useRefusal(error, value)
   return (
     <details open={error !== undefined || undefined}>
       <summary className="quiet">{value ? 'It happened earlier' : kept ? 'At another time?' : 'Not just now?'}</summary>
       <div className="mt-1">
-        <label htmlFor={id} className="mb-1 block font-semibold">
-          When it happened
-        </label>
-        <input
-          id={id}
-          type="datetime-local"
-          className="field figures max-w-72"
+        <MomentField
+          label="When it happened"
+          hint={kept ? 'Leave it empty to keep the time it has.' : 'Leave it empty for now.'}
           value={value}
-          onChange={(e) => onChange(e.target.value)}
-          aria-invalid={Boolean(refused)}
-          aria-describedby={`${id}-hint`}
+          onChange={onChange}
+          error={error}
         />
-        <p id={`${id}-hint`} className={`mt-1 text-[0.92rem] ${refused ? 'font-semibold text-stop' : 'text-soft'}`}>
-          {refused ?? (kept ? 'Leave it empty to keep the time it has.' : 'Leave it empty for now.')}
-        </p>
       </div>
     </details>
   )

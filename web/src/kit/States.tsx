@@ -86,8 +86,8 @@ const refusals = {
 
 interface RefusedProps {
   error: unknown
-  /** Repeats what was asked about, as it was typed. */
-  onKeep?: () => void
+  /** Repeats what was asked about, as it was typed; or at the second of two hours of one name. */
+  onKeep?: (at?: string) => void
   /** Repeats what was stopped, with a reason. */
   onReason?: (reason: string) => void
   busy?: boolean
@@ -100,6 +100,7 @@ export function Refused({ error, onKeep, onReason, busy }: RefusedProps) {
   if (!error) return null
   const { problem } = problemOf(error)
   const isQuestion = problem.type.endsWith(':question')
+  const secondHour = problem.findings?.find((f) => f.code === 'hour_came_twice')?.wants
   const wantsReason = problem.errors?.some((e) => e.code === 'reason_wanted')
   return (
     <div role="alert" className={`border-l-8 p-3 ${refusals[isQuestion ? 'question' : 'refused']}`}>
@@ -113,9 +114,16 @@ export function Refused({ error, onKeep, onReason, busy }: RefusedProps) {
         ))}
       </div>
       {isQuestion && onKeep && (
-        <button type="button" className="press mt-3" onClick={onKeep} disabled={busy}>
-          Keep it as typed
-        </button>
+        <div className="mt-3 flex flex-wrap gap-2">
+          <button type="button" className="press" onClick={() => onKeep()} disabled={busy}>
+            {secondHour ? 'It was the first time' : 'Keep it as typed'}
+          </button>
+          {secondHour && (
+            <button type="button" className="press" onClick={() => onKeep(secondHour)} disabled={busy}>
+              It was the second time
+            </button>
+          )}
+        </div>
       )}
       {wantsReason && onReason && (
         <div className="mt-3 grid max-w-xl gap-2">

@@ -50,18 +50,23 @@ function Shell() {
 
 /** Says on every page that nothing can be written, and what to do. */
 function TroubleBanner() {
-  const trouble = useSettings().data?.trouble
-  const isWritable = trouble === null
+  const settings = useSettings().data
+  const isWritable = settings !== undefined && !settings.trouble && !settings.ahead
   useEffect(() => {
     if (isWritable) sendUnwritten()
   }, [isWritable])
-  if (!trouble) return null
+  if (settings?.trouble) return <Banner words={settings.trouble} hash="backups" way="Backups" />
+  if (settings?.ahead) return <Banner words={settings.ahead.words} hash="clock" way="The clock" />
+  return null
+}
+
+function Banner({ words, hash, way }: { words: string; hash: string; way: string }) {
   return (
     <div role="alert" className="no-print border-b-4 border-stop bg-stop-wash">
       <p className="mx-auto flex max-w-[1240px] flex-wrap items-center gap-x-4 px-3 py-2 font-semibold text-stop sm:px-5">
-        <span className="min-w-0 grow basis-80 [overflow-wrap:anywhere]">{trouble}</span>
-        <Link to="/settings" hash="backups" className="press shrink-0">
-          Backups
+        <span className="min-w-0 grow basis-80 [overflow-wrap:anywhere]">{words}</span>
+        <Link to="/settings" hash={hash} className="press shrink-0">
+          {way}
         </Link>
       </p>
     </div>

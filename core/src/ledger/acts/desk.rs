@@ -248,6 +248,7 @@ impl<'a> Desk<'a> {
     pub(super) fn moment(&self, text: &str, field: &str) -> Result<Timestamp, AskError> {
         self.home
             .moment(text, self.now)
+            .map(|moment| moment.at)
             .map_err(|e| AskError::field(field, e.message))
     }
 

@@ -112,7 +112,8 @@ impl<'a> Gate<'a> {
                     .map_or(Timestamp::UNIX_EPOCH, |e| e.happened_at);
                 (act, kept, at.unwrap_or(old))
             }
-            Change::Undo { .. } => return Pass::Written(Vec::new()),
+            // What was kept stays kept: only the clock was wrong.
+            Change::Undo { .. } | Change::Redate { .. } => return Pass::Written(Vec::new()),
         };
         let gate = Gate {
             book,
@@ -176,7 +177,7 @@ impl<'a> Gate<'a> {
                     None => Cow::Borrowed(&found.state),
                 }
             }
-            Change::Undo { .. } => Cow::Borrowed(&found.state),
+            Change::Undo { .. } | Change::Redate { .. } => Cow::Borrowed(&found.state),
         }
     }
 }

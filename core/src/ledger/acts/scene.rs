@@ -2,14 +2,14 @@
 
 use super::{Act, Field, FieldOption};
 use crate::catalogue::Catalogue;
-use crate::household::Household;
+use crate::household::{Household, Moment};
 use crate::ids::PieceId;
 use crate::ledger::Entry;
 use crate::ledger::book::LotBook;
 use crate::place::PlaceUse;
 use crate::units::show::mass;
 use crate::units::{Grams, Milligrams, Quantity, Reading, Typed};
-use jiff::Timestamp;
+use jiff::{SignedDuration, Timestamp};
 
 /// Where an act is told.
 #[derive(Clone, Copy)]
@@ -63,7 +63,10 @@ impl<'a> Scene<'a> {
     pub fn moment_again(&self, at: Timestamp) -> String {
         let local = at.to_zoned(self.home.zone()).datetime();
         let shown = local.strftime("%Y-%m-%dT%H:%M").to_string();
-        if self.home.moment(&shown, at).is_ok_and(|back| back == at) {
+        let same = Moment { at, again: None };
+        // In an hour that came twice the clock alone does not say which.
+        let later = at.checked_add(SignedDuration::from_hours(2)).unwrap_or(at);
+        if self.home.moment(&shown, later) == Ok(same) {
             shown
         } else {
             at.to_string()

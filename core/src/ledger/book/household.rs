@@ -7,7 +7,7 @@ use crate::units::Units;
 #[derive(Clone, Debug)]
 pub struct Book {
     catalogue: Arc<Catalogue>,
-    lots: BTreeMap<LotId, Arc<LotBook>>,
+    pub(super) lots: BTreeMap<LotId, Arc<LotBook>>,
     lot_of_piece: HashMap<PieceId, LotId>,
     lot_of_entry: HashMap<EntryId, LotId>,
     lot_of_pack: HashMap<PackId, LotId>,
@@ -128,18 +128,20 @@ impl Book {
         };
         for change in changes.iter_mut() {
             let lot = match change {
-                Change::Add { lot, .. } => *lot,
+                Change::Add { lot, .. } | Change::Redate { lot, .. } => *lot,
                 Change::Replace { entry, .. } | Change::Undo { entry } => {
                     *self.lot_of_entry.get(entry).ok_or(Refusal::NoEntry)?
                 }
             };
-            let book = match plan.lots.get(&lot).or_else(|| self.lots.get(&lot)) {
-                Some(book) => book.clone(),
-                None => match change {
-                    Change::Add { act, .. } if matches!(**act, Act::Received(_)) => {
-                        Arc::new(LotBook::fold(lot, Vec::new(), &self.catalogue))
+            // The first change to a lot copies it, the others work on that copy.
+            let book = match plan.lots.remove(&lot) {
+                Some(worked) => Arc::unwrap_or_clone(worked),
+                None => match (self.lots.get(&lot), &*change) {
+                    (Some(book), _) => (**book).clone(),
+                    (None, Change::Add { act, .. }) if matches!(**act, Act::Received(_)) => {
+                        LotBook::fold(lot, Vec::new(), &self.catalogue)
                     }
-                    _ => return Err(Refusal::NoLot),
+                    (None, _) => return Err(Refusal::NoLot),
                 },
             };
             look(change, &book);

@@ -6,6 +6,7 @@ import { Choice, Select, TextField } from '../../kit/Fields'
 import { MainAction, Page } from '../../kit/Page'
 import { Failed, Loading, Refused } from '../../kit/States'
 import { Backups } from './Backups'
+import { Clock } from './Clock'
 import { EquipmentForm } from './Equipment'
 
 type Household = Schemas['Household']
@@ -28,6 +29,7 @@ export function Settings() {
   return (
     <Page title="Household" lead="Plans follow these settings at once; what was weighed stays as it was weighed.">
       <div className="grid grid-cols-1 gap-7">
+        {settings.data.ahead && <Clock ahead={settings.data.ahead} />}
         <Form before={settings.data.household} />
         <EquipmentForm key={JSON.stringify(settings.data.household.equipment)} household={settings.data.household} />
         <Backups />

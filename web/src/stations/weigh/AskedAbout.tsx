@@ -1,7 +1,7 @@
 import { useEffect, useRef } from 'react'
 import { problemOf, ProblemError } from '../../api/client'
 import { because, kept, useLine } from '../../api/entries'
-import { drop, onWritten, sendAgain, type Sending } from '../../api/queue'
+import { drop, isHeldUp, onWritten, sendAgain, type Sending } from '../../api/queue'
 import { putBack } from '../../kit/drafts'
 import type { Held } from '../../kit/held'
 import { Failed, Refused } from '../../kit/States'
@@ -31,13 +31,13 @@ export function AskedAbout({ list, onBack }: { list: Sending[]; onBack?: (sendin
 /** The refusal itself, with the way to keep it and the reason that lifts it. */
 export function Answer({ sending }: { sending: Sending }) {
   if (!sending.problem) return null
-  // What could not be written for want of room or a file waits for somebody to see to that.
-  if (sending.problem.type.endsWith(':unwritable') || sending.problem.type.endsWith(':internal'))
+  // What could not be written for want of room, a file or the right time waits for somebody to see to that.
+  if (isHeldUp(sending.problem) || sending.problem.type.endsWith(':internal'))
     return <Failed error={new ProblemError(sending.problem)} onRetry={() => sendAgain(sending.key, (errand) => errand)} />
   return (
     <Refused
       error={new ProblemError(sending.problem)}
-      onKeep={() => sendAgain(sending.key, kept)}
+      onKeep={(at) => sendAgain(sending.key, (errand) => kept(errand, at))}
       onReason={(reason) => sendAgain(sending.key, because(reason))}
     />
   )

@@ -145,3 +145,36 @@ fn what_is_written_down_late_stands_where_it_happened() {
         .collect();
     assert_eq!(nets, [3_000.0, 2_900.0, 2_900.0, 2_700.0, 2_500.0]);
 }
+
+#[test]
+fn what_a_wrong_clock_dated_is_put_right_together_and_moves_no_mass() {
+    let (mut table, _) = belly();
+    let before = table.minute;
+    table.minute += 24 * 60;
+    let wrong = [
+        table.did(weigh_out(2, "loin", 4_000.0)),
+        table.did(weigh_out(3, "jowl", 1_000.0)),
+    ];
+    let now = at(before + 30);
+    let ahead = table.book.ahead(now).unwrap();
+    let ids: Vec<_> = ahead.entries.iter().map(|(_, _, id)| *id).collect();
+    assert_eq!(ids, wrong);
+    // From a day off by the seller's clock to within the hour, and however early one says it was.
+    for (last_at, times) in [
+        (at(before + 20), [at(before + 19), at(before + 20)]),
+        (at(2), [at(before + 1), at(before + 1)]),
+    ] {
+        let changes = table.book.set_right(&ahead, last_at);
+        let plan = table.book.plan(&changes, now, Units::METRIC).unwrap();
+        let written: Vec<_> = plan.entries.iter().map(|e| e.happened_at).collect();
+        assert_eq!(written, times, "nothing but the two is stated again");
+        let mut right = table.book.clone();
+        right.take(plan);
+        assert_eq!(right.ahead(now), None);
+        assert_eq!(right.lot(LOT).unwrap().state.left, table.state().left);
+        let held: Vec<_> = right.lot(LOT).unwrap().in_order();
+        assert!(held[held.len() - 2..].iter().all(|e| e.replaces.is_some()));
+        assert!(held.iter().all(|e| balances(&e.postings)));
+    }
+    assert_eq!(table.book.ahead(at(table.minute)), None, "the clocks agree");
+}
