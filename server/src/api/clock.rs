@@ -18,8 +18,10 @@ use utoipa_actix_web::service_config::ServiceConfig;
 /// Entries that are hours newer than the present.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct AheadView {
-    /// What that means and what to do.
+    /// What was found.
     words: String,
+    /// The two ways out.
+    way_out: String,
     /// How many there are.
     entries: usize,
     /// When the first is said to have happened.
@@ -33,35 +35,37 @@ pub struct AheadView {
 impl AheadView {
     /// The same for a page.
     pub fn of(ahead: &Ahead, home: &Household, now: Timestamp) -> Self {
+        let shown = |at: Timestamp| {
+            let local = at.to_zoned(home.zone());
+            local.strftime("%Y-%m-%d %H:%M").to_string()
+        };
+        let (entries, them) = match ahead.entries.len() {
+            1 => ("1 entry is".into(), "its time"),
+            n => (format!("{n} entries are"), "their times"),
+        };
+        let span = if ahead.first == ahead.last {
+            shown(ahead.last)
+        } else {
+            format!("{} to {}", shown(ahead.first), shown(ahead.last))
+        };
         Self {
-            words: words(ahead, home, now),
+            words: format!(
+                "The clock of the machine that runs this shows {}, but {entries} dated {span}. Nothing new is written until that is settled.",
+                shown(now)
+            ),
+            way_out: format!(
+                "Is the clock wrong now? Put it right on that machine, and this goes away by itself. Was it wrong then? Put {them} right in the settings."
+            ),
             entries: ahead.entries.len(),
             first: ahead.first,
             last: ahead.last,
         }
     }
-}
 
-/// What entries newer than the present mean, and the two ways out.
-pub fn words(ahead: &Ahead, home: &Household, now: Timestamp) -> String {
-    let shown = |at: Timestamp| {
-        at.to_zoned(home.zone())
-            .strftime("%Y-%m-%d %H:%M")
-            .to_string()
-    };
-    let (entries, them) = match ahead.entries.len() {
-        1 => ("1 entry is".into(), "its time"),
-        n => (format!("{n} entries are"), "their times"),
-    };
-    let until = if ahead.first == ahead.last {
-        shown(ahead.last)
-    } else {
-        format!("{} to {}", shown(ahead.first), shown(ahead.last))
-    };
-    format!(
-        "This machine's clock shows {}, but {entries} dated {until}. Is the clock wrong now? Put it right on the machine; this goes away by itself. Was it wrong then? Put {them} right in the settings. Until then nothing new is written, so that nothing stands before what it follows from.",
-        shown(now)
-    )
+    /// Both in one.
+    pub fn said(self) -> String {
+        format!("{} {}", self.words, self.way_out)
+    }
 }
 
 /// When it really was.

@@ -2,6 +2,7 @@
 
 use crate::App;
 use crate::acts::{ActAsk, Desk, filled, happened_at, no_piece, some};
+use crate::api::clock::AheadView;
 use crate::body::Body;
 use crate::error::{ApiError, EntryInWords, Problem};
 use crate::views::words::happened;
@@ -242,7 +243,7 @@ async fn undo(app: Data<App>, http: HttpRequest, id: Path<i64>) -> Result<Json<W
 /// Refuses to write below entries that are newer than the present: the clock was wrong, or is.
 fn still_right(book: &Book, home: &Household, now: Timestamp) -> Result<(), ApiError> {
     match book.ahead(now) {
-        Some(ahead) => Err(ApiError::Clock(crate::api::clock::words(&ahead, home, now))),
+        Some(ahead) => Err(ApiError::Clock(AheadView::of(&ahead, home, now).said())),
         None => Ok(()),
     }
 }

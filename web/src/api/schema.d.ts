@@ -1028,7 +1028,9 @@ export interface components {
              * @description When the last is.
              */
             last: string;
-            /** @description What that means and what to do. */
+            /** @description The two ways out. */
+            way_out: string;
+            /** @description What was found. */
             words: string;
         };
         /** @description An amount as it was sent: a number in the unit of its field, or what somebody typed. */

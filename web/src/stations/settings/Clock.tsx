@@ -23,7 +23,9 @@ export function Clock({ ahead }: { ahead: Schemas['AheadView'] }) {
       }}
     >
       <h2>The clock</h2>
-      <p>{ahead.words}</p>
+      <p>
+        {ahead.words} {ahead.way_out}
+      </p>
       <MomentField
         label={many ? 'When the last of them was really done' : 'When it was really done'}
         hint={
