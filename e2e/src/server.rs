@@ -173,7 +173,7 @@ fn says(address: &str, path: &str) -> Result<Value> {
 /// When nothing bears it.
 pub fn number(address: &str, tag: &str) -> Result<i64> {
     let lot_tag = tag.split('-').next().unwrap_or(tag);
-    let lots = says(address, "/lots")?;
+    let lots = says(address, "/lots")?["lots"].take();
     let named = |list: &Value, tag: &str| {
         let found = list.as_array()?.iter().find(|one| one["tag"] == tag)?;
         found["id"].as_i64()

@@ -7,6 +7,7 @@ use manifest_core::caution::FieldError;
 use manifest_core::household::Household;
 use manifest_core::ledger::acts::AskError;
 use manifest_core::ledger::{LotId, PieceId};
+use manifest_core::units::{bounds, show};
 
 pub use manifest_core::ledger::acts::{Ask as ActAsk, Desk};
 
@@ -47,8 +48,21 @@ pub fn no_lot(id: LotId) -> ApiError {
     AskError::no_lot(id).into()
 }
 
-/// Checks that a request names at least one act.
+/// Checks that a request names at least one act, and no more than are written together.
+///
+/// # Errors
+/// With what to send instead.
 pub fn some<T>(list: &[T], field: &str) -> Result<(), ApiError> {
+    if list.len() > bounds::MOST_ACTS {
+        return Err(ApiError::field(
+            field,
+            format!(
+                "{} in one request hold everybody else up. Send at most {} at a time.",
+                show::grouped(list.len() as f64),
+                bounds::MOST_ACTS
+            ),
+        ));
+    }
     if list.is_empty() {
         return Err(ApiError::Fields(vec![FieldError::new(
             field,

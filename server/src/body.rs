@@ -1,7 +1,9 @@
 //! Reading a JSON body so that a mistake names its field in words a cook understands.
 
 use crate::error::ApiError;
+use crate::limits::BODY_PATIENCE;
 use actix_web::dev::Payload;
+use actix_web::error::PayloadError;
 use actix_web::web::Bytes;
 use actix_web::{FromRequest, HttpRequest};
 use manifest_core::caution::FieldError;
@@ -26,9 +28,17 @@ impl<T: DeserializeOwned> FromRequest for Body<T> {
     fn from_request(req: &HttpRequest, payload: &mut Payload) -> Self::Future {
         let bytes = Bytes::from_request(req, payload);
         Box::pin(async move {
-            let bytes = bytes
-                .await
-                .map_err(|e| ApiError::NotJson(format!("The request could not be read: {e}.")))?;
+            let came = tokio::time::timeout(BODY_PATIENCE, bytes).await;
+            let bytes = came
+                .map_err(|_| {
+                    ApiError::TooSlow("The request did not come whole in time. Send it again.")
+                })?
+                .map_err(|error| match error.as_error::<PayloadError>() {
+                    Some(PayloadError::Overflow) => ApiError::TooLarge(
+                        "That is more than any form here sends. Send less at a time.",
+                    ),
+                    _ => ApiError::NotJson("The request did not come whole. Send it again.".into()),
+                })?;
             Ok(Self {
                 value: read(&bytes)?,
                 raw: String::from_utf8_lossy(&bytes).into_owned(),
@@ -39,22 +49,18 @@ impl<T: DeserializeOwned> FromRequest for Body<T> {
 
 /// Reads JSON; a syntax error is not JSON (400), anything else names its field (422).
 pub fn read<T: DeserializeOwned>(bytes: &[u8]) -> Result<T, ApiError> {
+    let cleaned = cleaned(bytes);
+    let bytes = cleaned.as_deref().unwrap_or(bytes);
     let mut json = serde_json::Deserializer::from_slice(bytes);
     let value: T = serde_path_to_error::deserialize(&mut json).map_err(|error| {
         let path = error.path().to_string();
         let inner = error.into_inner();
         let said = inner.to_string();
-        let said = said
-            .split(" at line ")
-            .next()
-            .unwrap_or_default()
-            .to_string();
+        let said = said.split(" at line ").next().unwrap_or_default();
         if inner.is_data() || said.contains("number out of range") {
-            field_error(&path, &said)
+            field_error(&path, said)
         } else {
-            ApiError::NotJson(format!(
-                "This is not JSON: {said}. Send an object in braces."
-            ))
+            ApiError::NotJson(not_json(&inner))
         }
     })?;
     within_bounds(bytes)?;
@@ -62,6 +68,65 @@ pub fn read<T: DeserializeOwned>(bytes: &[u8]) -> Result<T, ApiError> {
         ApiError::NotJson("There is more after the JSON object. Send one object alone.".into())
     })?;
     Ok(value)
+}
+
+fn not_json(error: &serde_json::Error) -> String {
+    let what = if error.is_eof() {
+        "it ends before it is complete".into()
+    } else {
+        format!(
+            "line {}, letter {} is out of place",
+            error.line(),
+            error.column()
+        )
+    };
+    format!("This is not JSON: {what}. Send an object in braces.")
+}
+
+/// The same JSON without what nobody can type or see: control characters, and marks that turn the
+/// direction of writing; none where there is nothing of that kind.
+fn cleaned(bytes: &[u8]) -> Option<Vec<u8>> {
+    let mut value: Value = serde_json::from_slice(bytes).ok()?;
+    clean(&mut value).then(|| value.to_string().into_bytes())
+}
+
+/// Cleans every text in a value; true where one was unclean.
+fn clean(value: &mut Value) -> bool {
+    match value {
+        Value::String(text) if text.contains(is_unseen) => {
+            let seen = text.chars().filter_map(|c| match c {
+                '\n' | '\r' | '\t' => Some(' '),
+                c if is_unseen(c) => None,
+                c => Some(c),
+            });
+            *text = seen.collect();
+            true
+        }
+        Value::Array(items) => items.iter_mut().fold(false, |any, item| clean(item) || any),
+        Value::Object(fields) => fields
+            .iter_mut()
+            .fold(false, |any, (_, item)| clean(item) || any),
+        Value::Null | Value::Bool(_) | Value::Number(_) | Value::String(_) => false,
+    }
+}
+
+fn is_unseen(c: char) -> bool {
+    c.is_control()
+        || matches!(c, '\u{200e}' | '\u{200f}' | '\u{2028}' | '\u{2029}' | '\u{202a}'..='\u{202e}' | '\u{2066}'..='\u{2069}' | '\u{feff}')
+}
+
+/// A question in the address that cannot be read.
+pub fn query_error(said: &str) -> ApiError {
+    let said = said
+        .strip_prefix("Query deserialize error: ")
+        .unwrap_or(said);
+    if said.contains("invalid digit") || said.contains("invalid float") {
+        return ApiError::field(
+            "query",
+            "A number after the question mark cannot be read. Give digits.",
+        );
+    }
+    field_error("query", said)
 }
 
 /// Refuses texts, numbers and lists that nobody means, wherever they stand.
@@ -144,6 +209,7 @@ fn field_error(path: &str, said: &str) -> ApiError {
         )
     } else if said.starts_with("invalid type")
         || said.starts_with("invalid value")
+        || said.starts_with("invalid length")
         || said.contains("out of range")
     {
         let expected = said.split(", expected ").nth(1).unwrap_or("f64");
@@ -152,11 +218,36 @@ fn field_error(path: &str, said: &str) -> ApiError {
             path.to_string(),
             format!("This cannot be read. Give {wants}."),
         )
+    } else if said.starts_with("data did not match any variant") {
+        (
+            path.to_string(),
+            "This cannot be read. Give a number, such as 4.".into(),
+        )
+    } else if said.starts_with("duplicate field") {
+        let name = quoted(said);
+        (
+            inside(&name),
+            format!("“{name}” stands here twice. Give it once."),
+        )
     } else {
-        (path.to_string(), format!("{said}."))
+        // What a field's own reader says is in a cook's words already.
+        (path.to_string(), format!("{}.", said.trim_end_matches('.')))
     };
     ApiError::Fields(vec![FieldError::new(field, message)])
 }
+
+/// How a reader of JSON begins to name a part of the program.
+const OWN_PARTS: [&str; 9] = [
+    "struct ",
+    "enum ",
+    "tuple ",
+    "internally ",
+    "adjacently ",
+    "unit",
+    "newtype ",
+    "variant ",
+    "any ",
+];
 
 /// What a reader of JSON expects, in words.
 fn wanted(expected: &str) -> String {
@@ -167,7 +258,11 @@ fn wanted(expected: &str) -> String {
         "a boolean" => "true or false",
         "variant identifier" => "the word that says which it is",
         "a sequence" => "a list",
-        other if other.starts_with("struct ") || other == "a map" => "an object with its fields",
+        other if other.starts_with("a string") => "a text in quotes",
+        // The names of the program's own parts say nothing to anybody.
+        other if OWN_PARTS.iter().any(|part| other.starts_with(part)) => {
+            "an object with its fields"
+        }
         other => other,
     }
     .into()

@@ -81,6 +81,15 @@ pub enum ApiError {
     /// The ledger cannot be written to, for a reason that a person can do something about.
     #[error("{0}")]
     Unwritable(String),
+    /// It did not come in time.
+    #[error("{0}")]
+    TooSlow(&'static str),
+    /// Everybody has their hands full.
+    #[error("{0}")]
+    Busy(&'static str),
+    /// The address knows other methods only; which ones.
+    #[error("This address does not do that. It takes {0}.")]
+    Method(String),
     /// More than is taken.
     #[error("{0}")]
     TooLarge(&'static str),
@@ -161,6 +170,9 @@ impl ApiError {
                 "Nothing was written",
                 StatusCode::INSUFFICIENT_STORAGE,
             ),
+            Self::TooSlow(_) => ("too-slow", "Too slow", StatusCode::REQUEST_TIMEOUT),
+            Self::Busy(_) => ("busy", "Busy", StatusCode::SERVICE_UNAVAILABLE),
+            Self::Method(_) => ("method", "Not done here", StatusCode::METHOD_NOT_ALLOWED),
             Self::TooLarge(_) => ("too-large", "Too much", StatusCode::PAYLOAD_TOO_LARGE),
             Self::Internal => (
                 "internal",
@@ -206,9 +218,16 @@ impl ResponseError for ApiError {
     }
 
     fn error_response(&self) -> HttpResponse {
-        HttpResponse::build(self.status_code())
-            .insert_header((header::CONTENT_TYPE, "application/problem+json"))
-            .json(self.problem())
+        let mut answer = HttpResponse::build(self.status_code());
+        answer.insert_header((header::CONTENT_TYPE, "application/problem+json"));
+        if let Self::Method(allowed) = self {
+            answer.insert_header((header::ALLOW, allowed.as_str()));
+        }
+        if let Self::TooSlow(_) | Self::TooLarge(_) = self {
+            // What is still on its way is not waited for.
+            answer.force_close();
+        }
+        answer.json(self.problem())
     }
 }
 

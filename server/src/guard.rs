@@ -44,6 +44,22 @@ fn without_port(host: &str) -> &str {
     }
 }
 
+/// A header that decides who may do what: none, or one that can be read.
+fn one<'r>(
+    request: &'r ServiceRequest,
+    name: &header::HeaderName,
+) -> Result<Option<&'r str>, ApiError> {
+    let mut all = request.headers().get_all(name);
+    let first = all.next();
+    let text = first.map(|value| value.to_str()).transpose();
+    match (text, all.next()) {
+        (Ok(text), None) => Ok(text),
+        (Err(_), _) | (_, Some(_)) => Err(ApiError::Foreign(
+            "A header that says where this comes from is doubled or cannot be read.",
+        )),
+    }
+}
+
 /// Refuses foreign hosts and origins, and gives every answer its security headers.
 pub async fn guard(
     request: ServiceRequest,
@@ -53,8 +69,9 @@ pub async fn guard(
         .app_data::<actix_web::web::Data<Names>>()
         .expect("the names are set when the server is built")
         .clone();
-    let text = |name| request.headers().get(name).and_then(|v| v.to_str().ok());
-    let host = text(header::HOST).unwrap_or_default().to_string();
+    let host = one(&request, &header::HOST)?
+        .unwrap_or_default()
+        .to_string();
     if !names.is_ours(&host) {
         return Err(ApiError::Foreign("This server does not answer under that name. Open it by its address, or allow the name when starting it.").into());
     }
@@ -62,12 +79,11 @@ pub async fn guard(
         *request.method(),
         Method::GET | Method::HEAD | Method::OPTIONS
     );
-    let origin = text(header::ORIGIN).map(str::to_string);
-    let own = origin
-        .as_deref()
+    let own = one(&request, &header::ORIGIN)?
         .is_none_or(|o| o.split_once("://").is_some_and(|(_, from)| from == host));
-    let from_elsewhere = text(header::HeaderName::from_static("sec-fetch-site"))
-        .is_some_and(|site| site == "cross-site" || site == "same-site");
+    let site = header::HeaderName::from_static("sec-fetch-site");
+    let from_elsewhere =
+        one(&request, &site)?.is_some_and(|site| site == "cross-site" || site == "same-site");
     if writes && (!own || from_elsewhere) {
         return Err(ApiError::Foreign("A page from somewhere else may not write here.").into());
     }

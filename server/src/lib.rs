@@ -6,9 +6,11 @@ pub mod assets;
 pub mod body;
 pub mod clock;
 pub mod demo;
+pub mod document;
 pub mod error;
 pub mod guard;
 pub mod keeper;
+pub mod limits;
 pub mod views;
 
 use crate::clock::Clock;
@@ -17,7 +19,7 @@ use crate::guard::Names;
 use actix_web::dev::{ServiceFactory, ServiceRequest, ServiceResponse};
 use actix_web::middleware::{Compress, from_fn};
 use actix_web::web::{Data, Json, get as get_route};
-use actix_web::{App as WebApp, HttpServer, web};
+use actix_web::{App as WebApp, HttpRequest, HttpServer, web};
 use manifest_core::catalogue::Catalogue;
 use manifest_store::Store;
 use std::net::{SocketAddr, TcpListener};
@@ -38,6 +40,8 @@ pub struct App {
     pub verdicts: manifest_core::verdict::Kept,
     /// What stands in the way of writing.
     pub standing: keeper::Standing,
+    /// Pages that hear of changes.
+    pub listeners: api::events::Listeners,
 }
 
 impl App {
@@ -86,7 +90,7 @@ pub fn openapi() -> utoipa::openapi::OpenApi {
         .openapi(Doc::openapi())
         .service(scoped())
         .split_for_parts();
-    api
+    document::finished(api)
 }
 
 fn scoped() -> scope::Scope<
@@ -132,9 +136,9 @@ pub fn web_app(
         }))
         .app_data(
             web::QueryConfig::default()
-                .error_handler(|error, _| ApiError::field("query", format!("{error}.")).into()),
+                .error_handler(|error, _| body::query_error(&error.to_string()).into()),
         )
-        .app_data(web::PayloadConfig::new(4 << 20))
+        .app_data(web::PayloadConfig::new(limits::LARGEST_BODY))
         .route("/api/{tail:.*}", web::route().to(nothing_here))
         .default_service(get_route().to(assets::serve))
 }
@@ -163,7 +167,9 @@ pub async fn serve(
             .wrap(Compress::default())
             .wrap(from_fn(guard::guard))
     })
-    .workers(2)
+    .workers(limits::WORKERS)
+    .max_connections(limits::CONNECTIONS)
+    .client_request_timeout(limits::HEAD_PATIENCE)
     .shutdown_timeout(1)
     .listen(listener)?
     .run();
@@ -191,8 +197,15 @@ async fn document_json(
     Json(document)
 }
 
-async fn nothing_here() -> Result<Json<()>, ApiError> {
-    Err(ApiError::NotFound(
-        "There is nothing under this address. See /api/v1/openapi.json for what there is.".into(),
-    ))
+async fn nothing_here(
+    http: HttpRequest,
+    document: Data<utoipa::openapi::OpenApi>,
+) -> Result<Json<()>, ApiError> {
+    Err(match document::allowed(&document, http.path()) {
+        Some(methods) => ApiError::Method(methods),
+        None => ApiError::NotFound(
+            "There is nothing under this address. See /api/v1/openapi.json for what there is."
+                .into(),
+        ),
+    })
 }

@@ -126,6 +126,7 @@ fn run(command: Command) -> Result<()> {
                 events: tokio::sync::broadcast::channel(64).0,
                 verdicts: manifest_core::verdict::Kept::default(),
                 standing: manifest_server::keeper::Standing::default(),
+                listeners: manifest_server::api::events::Listeners::default(),
             };
             actix_web::rt::System::new()
                 .block_on(serve(app, listen, allow_host, |address| {

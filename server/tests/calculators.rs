@@ -56,6 +56,7 @@ macro_rules! service {
             store: Arc::new(Store::open($dir.path(), jiff::Timestamp::now()).unwrap()),
             clock: Clock::Pinned("2026-11-21T09:30:00Z".parse().unwrap()),
             standing: Default::default(),
+            listeners: Default::default(),
             events: broadcast::channel(8).0,
             verdicts: manifest_core::verdict::Kept::default(),
         });

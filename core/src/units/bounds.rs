@@ -117,6 +117,8 @@ pub const LONGEST_TEXT: usize = 2_000;
 pub const LARGEST_NUMBER: f64 = 1e12;
 /// The most rows of one list in one request.
 pub const LONGEST_LIST: usize = 2_000;
+/// The most acts in one request: a long day at the bench, and no longer than others can wait.
+pub const MOST_ACTS: usize = 200;
 
 #[cfg(test)]
 mod tests {

@@ -2,6 +2,7 @@
 
 use crate::App;
 use crate::error::{ApiError, Problem};
+use crate::limits::{CHUNK_PATIENCE, LARGEST_BACKUP};
 use crate::views::words::happened;
 use actix_web::http::header::{ContentDisposition, DispositionParam, DispositionType};
 use actix_web::web::{Data, Json, Path, Payload};
@@ -14,8 +15,6 @@ use std::io::Write;
 use utoipa::ToSchema;
 use utoipa_actix_web::service_config::ServiceConfig;
 
-/// The largest file that is brought back.
-const LARGEST: u64 = 1 << 30;
 /// Entries that are named of those that a restore would lose.
 const NAMED: usize = 12;
 
@@ -152,7 +151,7 @@ async fn bring(
     };
     let said = http.headers().get("content-length");
     let said = said.and_then(|v| v.to_str().ok()?.parse::<u64>().ok());
-    if said.is_some_and(|n| n > LARGEST) {
+    if said.is_some_and(|n| n > LARGEST_BACKUP) {
         return Err(too_large());
     }
     let folder = app.store.folder().to_path_buf();
@@ -163,11 +162,17 @@ async fn bring(
     };
     let mut file = std::fs::File::create(&part).map_err(broken)?;
     let mut bytes = 0;
-    while let Some(chunk) = body.next().await {
+    loop {
+        let next = tokio::time::timeout(CHUNK_PATIENCE, body.next()).await;
+        let Some(chunk) =
+            next.map_err(|_| ApiError::TooSlow("The file stopped coming. Send it again."))?
+        else {
+            break;
+        };
         let chunk =
             chunk.map_err(|e| ApiError::NotJson(format!("The file did not arrive whole: {e}.")))?;
         bytes += chunk.len() as u64;
-        if bytes > LARGEST {
+        if bytes > LARGEST_BACKUP {
             return Err(too_large());
         }
         file.write_all(&chunk).map_err(broken)?;

@@ -15,6 +15,7 @@ use manifest_core::ledger::acts::{Field, Gate, Pass, Scene};
 use manifest_core::ledger::book::{Book, Change, LotBook, Refusal};
 use manifest_core::ledger::{Act, EntryId, LotId, PackId, PieceId};
 use manifest_core::reason;
+use manifest_core::units::bounds;
 use manifest_store::Request;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
@@ -259,9 +260,6 @@ struct UndoAsk {
     with_later: bool,
 }
 
-/// Entries that one undoing takes back at most; more than this is a day nobody meant.
-const MOST_UNDONE: usize = 200;
-
 /// Takes several entries back together, the last one first.
 #[utoipa::path(
     tag = "writing",
@@ -290,7 +288,7 @@ async fn undo_together(
                 .collect();
             match book.plan(&changes, now, home.units) {
                 Err(Refusal::InTheWay(later))
-                    if value.with_later && entries.len() + later.len() <= MOST_UNDONE =>
+                    if value.with_later && entries.len() + later.len() <= bounds::MOST_ACTS =>
                 {
                     entries.extend(later.into_iter().map(|o| o.entry));
                 }

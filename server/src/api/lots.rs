@@ -1,6 +1,6 @@
 //! What came in, and how its mass runs out.
 
-use super::MOST;
+use super::paging::After;
 use crate::App;
 use crate::acts::no_lot;
 use crate::error::ApiError;
@@ -10,21 +10,41 @@ use actix_web::get;
 use actix_web::web::Data;
 use actix_web::web::Json;
 use actix_web::web::Path;
+use actix_web::web::Query;
 use manifest_core::ledger::LotId;
 use manifest_core::ledger::own;
+use serde::Serialize;
+use utoipa::ToSchema;
 use utoipa_actix_web::service_config::ServiceConfig;
 
+/// What came in.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct Lots {
+    /// How many there are.
+    in_all: usize,
+    /// A page of them, the newest first.
+    lots: Vec<LotCard>,
+    /// Where the next page begins; none on the last.
+    next: Option<String>,
+}
+
 /// Every lot, the newest first.
-#[utoipa::path(tag = "reading", responses((status = 200, body = Vec<LotCard>)))]
+#[utoipa::path(tag = "reading", params(After), responses((status = 200, body = Lots), (status = 422, body = Problem)))]
 #[get("/lots")]
-async fn lots(app: Data<App>) -> Json<Vec<LotCard>> {
-    Json(app.read(|book, _| {
-        book.lots()
-            .rev()
-            .take(MOST)
-            .filter_map(|l| lot::card(l))
-            .collect()
-    }))
+async fn lots(app: Data<App>, after: Query<After>) -> Result<Json<Lots>, ApiError> {
+    app.read(|book, _| {
+        let all: Vec<_> = book.lots().rev().collect();
+        let page = after.page(all, |lot| lot.state.id.0.to_string())?;
+        Ok(Json(Lots {
+            in_all: page.in_all,
+            lots: page
+                .shown
+                .into_iter()
+                .filter_map(|l| lot::card(l))
+                .collect(),
+            next: page.next,
+        }))
+    })
 }
 
 /// One lot: its pieces and how its mass runs out.

@@ -9,6 +9,7 @@ pub mod events;
 pub mod find;
 pub mod lots;
 pub mod packs;
+pub mod paging;
 pub mod pieces;
 pub mod planning;
 pub mod settings;
@@ -23,7 +24,7 @@ use crate::views::Seen;
 use manifest_core::ledger::book::Book;
 use utoipa_actix_web::service_config::ServiceConfig;
 
-/// Rows a list shows at most; the rest is counted.
+/// Rows on a page of a list.
 const MOST: usize = 200;
 
 impl App {

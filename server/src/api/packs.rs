@@ -1,12 +1,12 @@
 //! Packs: their labels, the animals in them, and every stop that was lifted on their way.
 
-use super::MOST;
+use super::paging::After;
 use crate::App;
 use crate::error::{ApiError, Problem};
 use crate::views::piece::{self, PackView};
 use crate::views::trace::{self, LotTrace, PackTrace};
 use actix_web::get;
-use actix_web::web::{Data, Json, Path};
+use actix_web::web::{Data, Json, Path, Query};
 use jiff::Timestamp;
 use manifest_core::caution::{Finding, Severity};
 use manifest_core::ledger::acts::AskError;
@@ -78,15 +78,17 @@ struct Override {
 struct Overrides {
     /// How many there are.
     in_all: usize,
-    /// The newest of them.
+    /// A page of them, the newest first.
     overrides: Vec<Override>,
+    /// Where the next page begins; none on the last.
+    next: Option<String>,
 }
 
 /// Every stop that a typed reason lifted, the newest first.
-#[utoipa::path(tag = "reading", responses((status = 200, body = Overrides)))]
+#[utoipa::path(tag = "reading", params(After), responses((status = 200, body = Overrides), (status = 422, body = Problem)))]
 #[get("/overrides")]
-async fn overrides(app: Data<App>) -> Json<Overrides> {
-    Json(app.read(|book, _| {
+async fn overrides(app: Data<App>, after: Query<After>) -> Result<Json<Overrides>, ApiError> {
+    app.read(|book, _| {
         let mut found = Vec::new();
         for (lot, piece) in book.pieces() {
             let packs = || {
@@ -122,13 +124,13 @@ async fn overrides(app: Data<App>) -> Json<Overrides> {
             }
         }
         found.sort_by_key(|o| std::cmp::Reverse((o.at, o.entry)));
-        let in_all = found.len();
-        found.truncate(MOST);
-        Overrides {
-            in_all,
-            overrides: found,
-        }
-    }))
+        let page = after.page(found, |o| format!("{}-{}", o.entry.0, o.piece.0))?;
+        Ok(Json(Overrides {
+            in_all: page.in_all,
+            overrides: page.shown,
+            next: page.next,
+        }))
+    })
 }
 
 fn stops(findings: &[Finding]) -> Vec<Finding> {

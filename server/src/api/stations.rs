@@ -1,12 +1,14 @@
 //! The pieces on each station's table.
 
-use super::MOST;
+use super::paging::After;
 use crate::App;
+use crate::error::{ApiError, Problem};
 use crate::views::PieceCard;
 use actix_web::get;
 use actix_web::web::Data;
 use actix_web::web::Json;
 use actix_web::web::Path;
+use actix_web::web::Query;
 use manifest_core::catalogue::steps::StepKind;
 use manifest_core::ledger::state::Piece;
 use manifest_core::ledger::state::Stage;
@@ -64,33 +66,36 @@ struct StationView {
     station: Station,
     /// How many there are.
     in_all: usize,
-    /// The first of them, the most urgent first.
+    /// A page of them, the most urgent first.
     pieces: Vec<PieceCard>,
+    /// Where the next page begins; none on the last.
+    next: Option<String>,
 }
 
 /// The pieces that are at a station now.
-#[utoipa::path(tag = "reading", params(("station" = Station, Path)), responses((status = 200, body = StationView)))]
+#[utoipa::path(tag = "reading", params(("station" = Station, Path), After), responses((status = 200, body = StationView), (status = 404, body = Problem), (status = 422, body = Problem)))]
 #[get("/stations/{station}")]
-async fn station(app: Data<App>, station: Path<Station>) -> Json<StationView> {
+async fn station(
+    app: Data<App>,
+    station: Path<Station>,
+    after: Query<After>,
+) -> Result<Json<StationView>, ApiError> {
     let station = station.into_inner();
-    Json(app.read(|book, seen| {
-        let here: Vec<_> = book.pieces().filter(|(_, p)| station.has(p)).collect();
-        let in_all = here.len();
-        let mut pieces: Vec<_> = here
-            .into_iter()
-            .map(|(lot, piece)| seen.card(lot, piece))
-            .collect();
+    app.read(|book, seen| {
+        let here = book.pieces().filter(|(_, p)| station.has(p));
+        let mut pieces: Vec<_> = here.map(|(lot, piece)| seen.card(lot, piece)).collect();
         pieces.sort_by(|a, b| {
             let first = |c: &PieceCard| c.tasks.first().map(|t| (t.urgency, t.due));
             (first(a), &a.tag).cmp(&(first(b), &b.tag))
         });
-        pieces.truncate(MOST);
-        StationView {
+        let page = after.page(pieces, |c| c.id.0.to_string())?;
+        Ok(Json(StationView {
             station,
-            in_all,
-            pieces,
-        }
-    }))
+            in_all: page.in_all,
+            pieces: page.shown,
+            next: page.next,
+        }))
+    })
 }
 
 /// Mounts the stations.

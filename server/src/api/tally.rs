@@ -1,6 +1,6 @@
 //! Where every gram went.
 
-use super::MOST;
+use super::paging::After;
 use crate::App;
 use crate::acts::no_lot;
 use crate::error::ApiError;
@@ -10,14 +10,22 @@ use actix_web::get;
 use actix_web::web::Data;
 use actix_web::web::Json;
 use actix_web::web::Path;
+use actix_web::web::Query;
 use manifest_core::ledger::LotId;
 use utoipa_actix_web::service_config::ServiceConfig;
 
 /// Where every gram of all lots went, by lot and by product.
-#[utoipa::path(tag = "reading", responses((status = 200, body = HouseholdTally)))]
+#[utoipa::path(tag = "reading", params(After), responses((status = 200, body = HouseholdTally), (status = 422, body = Problem)))]
 #[get("/tally")]
-async fn household_tally(app: Data<App>) -> Json<HouseholdTally> {
-    Json(app.read(|book, _| tally::household(book, MOST)))
+async fn household_tally(
+    app: Data<App>,
+    after: Query<After>,
+) -> Result<Json<HouseholdTally>, ApiError> {
+    app.read(|book, _| {
+        let all: Vec<_> = book.lots().rev().collect();
+        let page = after.page(all, |lot| lot.state.id.0.to_string())?;
+        Ok(Json(tally::household(book, page)))
+    })
 }
 
 /// Where every gram of one lot went.

@@ -1,12 +1,15 @@
 //! What needs hands today.
 
-use super::MOST;
+use super::paging::After;
 use super::stations::Station;
 use crate::App;
+use crate::error::{ApiError, Problem};
 use crate::views::{PieceCard, Seen, VerdictView};
 use actix_web::get;
 use actix_web::web::Data;
 use actix_web::web::Json;
+use actix_web::web::Path;
+use actix_web::web::Query;
 use manifest_core::animal::hold::{HoldKind, HoldState, HoldStatus};
 use manifest_core::ledger::book::Book;
 use manifest_core::ledger::state::Piece;
@@ -18,15 +21,17 @@ use serde::Serialize;
 use utoipa::ToSchema;
 use utoipa_actix_web::service_config::ServiceConfig;
 
-/// The tasks of one urgency, counted and cut short.
+/// The tasks of one urgency.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 struct TaskGroup {
     /// How urgent.
     urgency: Urgency,
     /// How many there are.
     in_all: usize,
-    /// The first of them.
+    /// A page of them.
     tasks: Vec<TaskView>,
+    /// Where the next page begins, at `/tasks/{urgency}`; none on the last.
+    next: Option<String>,
 }
 
 /// A task with the piece it is about.
@@ -76,8 +81,10 @@ struct LotWaits {
 struct LabelsOutdated {
     /// How many there are.
     in_all: usize,
-    /// The first of them.
+    /// A page of them.
     packs: Vec<LabelOutdated>,
+    /// Where the next page begins, at `/labels`; none on the last.
+    next: Option<String>,
 }
 
 /// A pack whose label says something else than may be said now.
@@ -115,33 +122,47 @@ struct Today {
     counts: Counts,
 }
 
+/// The tasks of one urgency; turnings are one tap each and come last, so as not to hide what needs a scale.
+fn group(
+    (book, seen): (&Book, Seen<'_>),
+    all: &[Task],
+    urgency: Urgency,
+    after: &After,
+) -> Result<TaskGroup, ApiError> {
+    let mut of: Vec<_> = all.iter().filter(|t| t.urgency == urgency).collect();
+    of.sort_by_key(|t| t.kind == TaskKind::Turn);
+    let page = after.page(of, |t| task_name(t))?;
+    let view = |t: &Task| {
+        let (lot, piece) = book.piece(t.piece)?;
+        Some(TaskView {
+            task: t.clone(),
+            piece: seen.card(lot, piece),
+        })
+    };
+    Ok(TaskGroup {
+        urgency,
+        in_all: page.in_all,
+        tasks: page.shown.into_iter().filter_map(view).collect(),
+        next: page.next,
+    })
+}
+
+/// A task's name in its list: a piece has one of a kind on a day.
+fn task_name(task: &Task) -> String {
+    format!("{}-{}-{}", task.piece.0, task.kind as u8, task.due)
+}
+
 /// What is due, overdue and coming, for all pieces.
 #[utoipa::path(tag = "reading", responses((status = 200, body = Today)))]
 #[get("/today")]
-async fn today(app: Data<App>) -> Json<Today> {
-    Json(app.read(|book, seen| {
+async fn today(app: Data<App>) -> Result<Json<Today>, ApiError> {
+    app.read(|book, seen| {
         let all = tasks(book, seen.home, seen.now);
-        let group = |urgency| {
-            let of = || all.iter().filter(move |t| t.urgency == urgency);
-            // Turnings are one tap each; they must not hide what needs a scale.
-            let mut shown: Vec<_> = of()
-                .filter(|t| t.kind != TaskKind::Turn)
-                .take(MOST)
-                .collect();
-            shown.extend(of().filter(|t| t.kind == TaskKind::Turn).take(MOST));
-            let view = |t: &Task| {
-                let (lot, piece) = book.piece(t.piece)?;
-                Some(TaskView {
-                    task: t.clone(),
-                    piece: seen.card(lot, piece),
-                })
-            };
-            TaskGroup {
-                urgency,
-                in_all: of().count(),
-                tasks: shown.into_iter().filter_map(view).collect(),
-            }
-        };
+        let from_first = After { after: None };
+        let groups = [Urgency::Overdue, Urgency::Due, Urgency::Coming]
+            .into_iter()
+            .map(|urgency| group((book, seen), &all, urgency, &from_first))
+            .collect::<Result<_, _>>()?;
         let mut counts = Counts {
             breakdown: book
                 .lots()
@@ -159,20 +180,41 @@ async fn today(app: Data<App>) -> Json<Today> {
                 None => {}
             }
         }
-        Today {
-            labels: outdated(book, seen),
+        Ok(Json(Today {
+            labels: outdated(book, seen, &from_first)?,
             waits: waits(book, seen.now),
-            groups: [Urgency::Overdue, Urgency::Due, Urgency::Coming]
-                .into_iter()
-                .map(group)
-                .collect(),
+            groups,
             counts,
-        }
-    }))
+        }))
+    })
+}
+
+/// More of what is overdue, due or coming.
+#[utoipa::path(tag = "reading", params(("urgency" = Urgency, Path), After), responses((status = 200, body = TaskGroup), (status = 404, body = Problem), (status = 422, body = Problem)))]
+#[get("/tasks/{urgency}")]
+async fn more_tasks(
+    app: Data<App>,
+    urgency: Path<Urgency>,
+    after: Query<After>,
+) -> Result<Json<TaskGroup>, ApiError> {
+    app.read(|book, seen| {
+        let all = tasks(book, seen.home, seen.now);
+        group((book, seen), &all, *urgency, &after).map(Json)
+    })
+}
+
+/// More packs whose label says something else than may be said now.
+#[utoipa::path(tag = "reading", params(After), responses((status = 200, body = LabelsOutdated), (status = 422, body = Problem)))]
+#[get("/labels")]
+async fn more_labels(
+    app: Data<App>,
+    after: Query<After>,
+) -> Result<Json<LabelsOutdated>, ApiError> {
+    app.read(|book, seen| outdated(book, seen, &after).map(Json))
 }
 
 /// Packs to be relabelled or thrown away, the dangerous ones first.
-fn outdated(book: &Book, seen: Seen<'_>) -> LabelsOutdated {
+fn outdated(book: &Book, seen: Seen<'_>, after: &After) -> Result<LabelsOutdated, ApiError> {
     let mut found = Vec::new();
     for lot in book.lots() {
         let kept = seen.verdicts.lot(book, seen.home, lot.state.id);
@@ -194,12 +236,12 @@ fn outdated(book: &Book, seen: Seen<'_>) -> LabelsOutdated {
         }
     }
     found.sort_by_key(|l| (std::cmp::Reverse(l.verdict.word), l.pack));
-    let in_all = found.len();
-    found.truncate(MOST);
-    LabelsOutdated {
-        in_all,
-        packs: found,
-    }
+    let page = after.page(found, |l| l.pack.0.to_string())?;
+    Ok(LabelsOutdated {
+        in_all: page.in_all,
+        packs: page.shown,
+        next: page.next,
+    })
 }
 
 /// Holds that run or are asked about, of lots that still hold meat; frozen stock with its day.
@@ -228,14 +270,14 @@ fn waits(book: &Book, now: jiff::Timestamp) -> Vec<LotWaits> {
         if open && let Some(day) = came.received.frozen.and_then(|f| f.thaw_by) {
             found.push(wait(None, Some(day)));
         }
-        if found.len() >= MOST {
-            break;
-        }
     }
     found
 }
 
 /// Mounts the day.
 pub fn routes(config: &mut ServiceConfig<'_>) {
-    config.service(today);
+    config
+        .service(today)
+        .service(more_tasks)
+        .service(more_labels);
 }

@@ -1,6 +1,7 @@
 //! What one got for what one put in.
 
 use super::lot::{LossMass, LotCard, card, losses};
+use crate::api::paging::Page;
 use manifest_core::catalogue::Catalogue;
 use manifest_core::caution::Finding;
 use manifest_core::household::Household;
@@ -12,6 +13,7 @@ use manifest_core::ledger::tally::{
     Link, ProductTally, UNASSIGNED, by_product, cost_cents_per_kg, flow,
 };
 use serde::Serialize;
+use std::sync::Arc;
 use utoipa::ToSchema;
 
 /// A product's tally with its name and what was to be expected.
@@ -58,10 +60,12 @@ pub struct PieceYield {
 /// The whole household's tally.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct HouseholdTally {
-    /// Every lot, the newest first.
+    /// A page of lots, the newest first.
     pub lots: Vec<LotTally>,
     /// How many lots there are in all.
     pub lots_in_all: usize,
+    /// Where the next page of lots begins; none on the last.
+    pub next: Option<String>,
     /// By product, over all lots.
     pub products: Vec<ProductView>,
 }
@@ -83,17 +87,17 @@ pub struct LotTallyView {
     pub findings: Vec<Finding>,
 }
 
-/// The whole household's tally; `most` lots, the newest first.
+/// The whole household's tally, with a page of its lots.
 #[must_use]
-pub fn household(book: &Book, most: usize) -> HouseholdTally {
+pub fn household(book: &Book, page: Page<&Arc<LotBook>>) -> HouseholdTally {
     HouseholdTally {
-        lots: book
-            .lots()
-            .rev()
-            .take(most)
+        lots: page
+            .shown
+            .into_iter()
             .filter_map(|l| lot_tally(l))
             .collect(),
-        lots_in_all: book.lots().count(),
+        lots_in_all: page.in_all,
+        next: page.next,
         products: products(book.lots().map(|l| &l.state), book.catalogue()),
     }
 }

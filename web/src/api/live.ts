@@ -5,6 +5,8 @@ import { answered, knock, whenBack } from './reach'
 
 /** It says something every other second; knock when it has not for so long. */
 const SILENCE_MS = 2_500
+/** When there was no room to listen, so long until it asks again. */
+const TURNED_AWAY_MS = 5_000
 
 /**
  * Asks again for what changed on another device.
@@ -18,6 +20,7 @@ export function useLive() {
     let events: EventSource | undefined
     let missedSome = false
     let silence: ReturnType<typeof setTimeout> | undefined
+    let turnedAway: ReturnType<typeof setTimeout> | undefined
     // A program that stands still says nothing; a dead one hangs up.
     const listen = () => {
       clearTimeout(silence)
@@ -36,6 +39,14 @@ export function useLive() {
       events.onerror = () => {
         missedSome = true
         void knock()
+        // Turned away, since many listen: asks for everything now and then, and whether there is room.
+        if (events?.readyState !== EventSource.CLOSED) return
+        clearTimeout(silence)
+        events = undefined
+        turnedAway = setTimeout(() => {
+          void client.invalidateQueries()
+          look()
+        }, TURNED_AWAY_MS)
       }
       events.onopen = () => {
         answered()
@@ -45,6 +56,7 @@ export function useLive() {
     }
     const close = () => {
       clearTimeout(silence)
+      clearTimeout(turnedAway)
       events?.close()
       events = undefined
       missedSome = true
@@ -58,6 +70,7 @@ export function useLive() {
     return () => {
       stop()
       clearTimeout(silence)
+      clearTimeout(turnedAway)
       document.removeEventListener('visibilitychange', look)
       window.removeEventListener('pagehide', close)
       window.removeEventListener('pageshow', look)

@@ -1,8 +1,17 @@
 import { useQuery } from '@tanstack/react-query'
 import { api, unwrap } from './client'
 import { ofAll, ofLot } from './keys'
+import { allPages } from './pages'
 
-export const useLots = () => useQuery({ queryKey: ofAll('lots'), queryFn: async () => unwrap(await api.GET('/api/v1/lots')) })
+/** Every lot, the newest first. */
+export const useLots = () =>
+  useQuery({
+    queryKey: ofAll('lots'),
+    queryFn: async () => {
+      const page = async (after?: string) => unwrap(await api.GET('/api/v1/lots', { params: { query: { after } } }))
+      return (await allPages(page)).flatMap((p) => p.lots)
+    },
+  })
 
 export const useLot = (id: number) =>
   useQuery({

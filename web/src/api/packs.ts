@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
-import { api, unwrap } from './client'
+import { api, type Schemas, unwrap } from './client'
 import { ofAll } from './keys'
+import { useRest } from './pages'
 
 export const usePackTrace = (id: number) =>
   useQuery({
@@ -16,3 +17,7 @@ export const useLotTrace = (id: number) =>
 
 export const useOverrides = () =>
   useQuery({ queryKey: ofAll('overrides'), queryFn: async () => unwrap(await api.GET('/api/v1/overrides')) })
+
+/** The lifted stops after the first page of them. */
+export const useMoreOverrides = (first: Schemas['Overrides'] | undefined) =>
+  useRest(['overrides'], first, async (after) => unwrap(await api.GET('/api/v1/overrides', { params: { query: { after } } })))

@@ -1,8 +1,19 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { api, type Schemas, unwrap } from './client'
 import { changed, ofAll } from './keys'
+import { allPages } from './pages'
 
-export const usePlan = () => useQuery({ queryKey: ofAll('plan'), queryFn: async () => unwrap(await api.GET('/api/v1/plan')) })
+/** The plan with all of its supply. */
+export const usePlan = () =>
+  useQuery({
+    queryKey: ofAll('plan'),
+    queryFn: async () => {
+      const plan = unwrap(await api.GET('/api/v1/plan'))
+      const page = async (after?: string) =>
+        after === undefined ? plan : unwrap(await api.GET('/api/v1/plan/supply', { params: { query: { after } } }))
+      return { ...plan, supply: (await allPages<Schemas['SupplyPage']>(page)).flatMap((p) => p.supply) }
+    },
+  })
 
 export const usePantry = () =>
   useQuery({ queryKey: ofAll('pantry'), queryFn: async () => unwrap(await api.GET('/api/v1/pantry')) })

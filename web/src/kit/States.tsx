@@ -10,6 +10,25 @@ export function Loading({ what }: { what: string }) {
   )
 }
 
+interface Rest {
+  isFetching: boolean
+  error: unknown
+  more: () => void
+}
+
+/** The way to the rest of a long list. */
+export function More({ left, rest }: { left: number; rest: Rest }) {
+  if (left <= 0) return null
+  return (
+    <div className="mt-2 grid gap-2">
+      {rest.error != null && <Refused error={rest.error} />}
+      <button type="button" className="press justify-self-start" disabled={rest.isFetching} onClick={rest.more}>
+        {rest.isFetching ? 'Fetching more …' : `Show more: ${left} left`}
+      </button>
+    </div>
+  )
+}
+
 /** An empty place says what to do first. */
 export function Empty({ title, children }: { title: string; children?: ReactNode }) {
   return (

@@ -1,11 +1,12 @@
 //! Supply and kept plans: locks, Suggest, keeping and letting go.
 
-use super::Put;
 use super::wishes::{WishView, wish_view};
+use super::{Planned, Put};
 use crate::App;
+use crate::api::paging::After;
 use crate::body::Body;
 use crate::error::{ApiError, Problem};
-use actix_web::web::{Data, Json};
+use actix_web::web::{Data, Json, Query};
 use actix_web::{get, post};
 use manifest_core::assign::plan::{
     KeptPlan, LooseSupply, PlaceTaken, PlanSummary, Plans, Suggestion, Supply, suggestion, summary,
@@ -16,9 +17,6 @@ use manifest_store::NewList;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_actix_web::service_config::ServiceConfig;
-
-/// Supply a page shows at most; all of it is planned with.
-const MOST: usize = 400;
 
 /// A kept plan with what it comes to today.
 #[derive(Clone, Debug, Serialize, ToSchema)]
@@ -34,8 +32,10 @@ struct KeptView {
 struct PlanView {
     /// How many pieces and cuts there are.
     in_all: usize,
-    /// The first of them.
+    /// A page of them, what still needs a decision first; all of it is planned with.
     supply: Vec<Supply>,
+    /// Where the next page of supply begins, at `/plan/supply`; none on the last.
+    next: Option<String>,
     /// Trim and fat that is kept.
     loose: Vec<LooseSupply>,
     /// Places, and what is taken of them.
@@ -53,8 +53,8 @@ struct PlanView {
 /// Supply, wishes, places and kept plans.
 #[utoipa::path(tag = "planning", responses((status = 200, body = PlanView)))]
 #[get("/plan")]
-async fn plan_view(app: Data<App>) -> Json<PlanView> {
-    Json(app.planned(|p| {
+async fn plan_view(app: Data<App>) -> Result<Json<PlanView>, ApiError> {
+    app.planned(|p| {
         let kept = p
             .lists
             .plans
@@ -66,14 +66,11 @@ async fn plan_view(app: Data<App>) -> Json<PlanView> {
                 plan: plan.clone(),
             })
             .collect();
-        let mut supply = p.table.supply.clone();
-        // What still needs a decision comes first.
-        supply.sort_by_key(|s| (s.assigned.is_some(), s.piece.is_none()));
-        let in_all = supply.len();
-        supply.truncate(MOST);
-        PlanView {
-            in_all,
-            supply,
+        let supply = supply(p, &After { after: None })?;
+        Ok(Json(PlanView {
+            in_all: supply.in_all,
+            supply: supply.supply,
+            next: supply.next,
             loose: p.table.loose.clone(),
             places: p.table.places.clone(),
             wishes: p
@@ -87,8 +84,37 @@ async fn plan_view(app: Data<App>) -> Json<PlanView> {
             wishes_version: p.lists.wishes.version,
             plans_version: p.lists.plans.version,
             kept,
-        }
-    }))
+        }))
+    })
+}
+
+/// A page of the supply.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct SupplyPage {
+    /// How many pieces and cuts there are.
+    in_all: usize,
+    /// Those on this page.
+    supply: Vec<Supply>,
+    /// Where the next page begins; none on the last.
+    next: Option<String>,
+}
+
+fn supply(p: &Planned<'_>, after: &After) -> Result<SupplyPage, ApiError> {
+    let mut all: Vec<_> = p.table.supply.iter().collect();
+    all.sort_by_key(|s| (s.assigned.is_some(), s.piece.is_none()));
+    let page = after.page(all, |s| s.key.clone())?;
+    Ok(SupplyPage {
+        in_all: page.in_all,
+        supply: page.shown.into_iter().cloned().collect(),
+        next: page.next,
+    })
+}
+
+/// More of the supply.
+#[utoipa::path(tag = "planning", params(After), responses((status = 200, body = SupplyPage), (status = 422, body = Problem)))]
+#[get("/plan/supply")]
+async fn more_supply(app: Data<App>, after: Query<After>) -> Result<Json<SupplyPage>, ApiError> {
+    app.planned(|p| supply(p, &after).map(Json))
 }
 
 /// Choices made by hand.
@@ -227,6 +253,7 @@ async fn suggest(app: Data<App>) -> Result<Json<Suggestion>, ApiError> {
 pub fn routes(config: &mut ServiceConfig<'_>) {
     config
         .service(plan_view)
+        .service(more_supply)
         .service(lock)
         .service(keep)
         .service(drop_plan)

@@ -104,9 +104,6 @@ export function SupplyList({
           </ul>
         </div>
       )}
-      {plan.in_all > supply.length && (
-        <p className="text-soft">and {plan.in_all - supply.length} more, all of which are planned with</p>
-      )}
     </section>
   )
 }

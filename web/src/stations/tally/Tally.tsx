@@ -1,10 +1,10 @@
 import { Link, useParams } from '@tanstack/react-router'
 import { useState } from 'react'
 import type { Schemas } from '../../api/client'
-import { useHouseholdTally, useLotTally } from '../../api/tally'
+import { useHouseholdTally, useLotTally, useMoreOfTally } from '../../api/tally'
 import { TextField } from '../../kit/Fields'
 import { Page } from '../../kit/Page'
-import { Empty, Failed, Findings, Loading } from '../../kit/States'
+import { Empty, Failed, Findings, Loading, More } from '../../kit/States'
 import { PieceTag, PlainTag } from '../../kit/Tag'
 import { percent, useFormat } from '../../units'
 import { lossWords, pointWords } from '../words'
@@ -13,6 +13,7 @@ import { Flow } from './Flow'
 /** What one got for what one put in, over everything. */
 export function Tally() {
   const tally = useHouseholdTally()
+  const rest = useMoreOfTally(tally.data)
   const format = useFormat()
   if (tally.isPending)
     return (
@@ -26,7 +27,8 @@ export function Tally() {
         <Failed error={tally.error} onRetry={() => tally.refetch()} />
       </Page>
     )
-  const { lots, products, lots_in_all } = tally.data
+  const { products, lots_in_all } = tally.data
+  const lots = [tally.data, ...rest.pages].flatMap((p) => p.lots)
   if (lots.length === 0)
     return (
       <Page title="Tally">
@@ -78,11 +80,7 @@ export function Tally() {
               </li>
             ))}
           </ul>
-          {lots_in_all > lots.length && (
-            <p className="mt-1 text-soft">
-              The newest {lots.length} of {lots_in_all}.
-            </p>
-          )}
+          <More left={lots_in_all - lots.length} rest={rest} />
         </section>
         <Products products={products} />
       </div>

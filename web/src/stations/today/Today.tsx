@@ -4,10 +4,10 @@ import { useEffect, useState } from 'react'
 import type { ActAsk, Schemas } from '../../api/client'
 import { useMarks } from '../../api/marks'
 import { useSettings } from '../../api/settings'
-import { useToday } from '../../api/today'
+import { useMoreLabels, useMoreTasks, useToday } from '../../api/today'
 import { Page } from '../../kit/Page'
 import { useSettled } from '../../kit/settled'
-import { Empty, Failed, Loading } from '../../kit/States'
+import { Empty, Failed, Loading, More } from '../../kit/States'
 import { PieceTag, PlainTag } from '../../kit/Tag'
 import { useVerdictWords } from '../../kit/Verdict'
 import { useFormat } from '../../units'
@@ -76,6 +76,8 @@ export function Today() {
 function Labels({ labels }: { labels: Schemas['LabelsOutdated'] }) {
   const words = useVerdictWords()
   const format = useFormat()
+  const rest = useMoreLabels(labels)
+  const packs = [labels, ...rest.pages].flatMap((p) => p.packs)
   if (labels.in_all === 0) return null
   return (
     <section aria-label="Labels that no longer hold">
@@ -83,7 +85,7 @@ function Labels({ labels }: { labels: Schemas['LabelsOutdated'] }) {
         Labels that no longer hold <span className="figures font-normal">{labels.in_all}</span>
       </h2>
       <ul className="table-top divide-y divide-line border-l-8 border-stop">
-        {labels.packs.map((p) => (
+        {packs.map((p) => (
           <li key={p.pack} className="grid gap-x-3 gap-y-1 p-2.5 sm:grid-cols-[8rem_1fr_auto] sm:items-center sm:px-4">
             <PieceTag id={p.piece} tag={p.tag} />
             <div className="min-w-0">
@@ -105,9 +107,7 @@ function Labels({ labels }: { labels: Schemas['LabelsOutdated'] }) {
           </li>
         ))}
       </ul>
-      {labels.packs.length < labels.in_all && (
-        <p className="mt-1 text-soft">And {labels.in_all - labels.packs.length} more after these.</p>
-      )}
+      <More left={labels.in_all - packs.length} rest={rest} />
     </section>
   )
 }
@@ -166,11 +166,13 @@ function DayLine() {
 
 function Group({ group }: { group: Schemas['TaskGroup'] }) {
   const { title, mark, ink } = groupWords[group.urgency]
-  const turns = group.tasks.filter((t) => t.task.kind === 'turn')
+  const rest = useMoreTasks(group)
+  const tasks = [group, ...rest.pages].flatMap((p) => p.tasks)
+  const turns = tasks.filter((t) => t.task.kind === 'turn')
   // The turnings keep their place for as long as one of them stands there done.
   const [hadTurns, setHadTurns] = useState(turns.length > 0)
   if (turns.length > 0 && !hadTurns) setHadTurns(true)
-  const others = group.tasks.filter((t) => t.task.kind !== 'turn')
+  const others = tasks.filter((t) => t.task.kind !== 'turn')
   const isNow = group.urgency !== 'coming'
   return (
     <section aria-label={title}>
@@ -183,9 +185,7 @@ function Group({ group }: { group: Schemas['TaskGroup'] }) {
           <Row key={t.task.kind + t.piece.id} view={t} isNow={isNow} />
         ))}
       </ul>
-      {group.tasks.length < group.in_all && (
-        <p className="mt-1 text-soft">And {group.in_all - group.tasks.length} more after these.</p>
-      )}
+      <More left={group.in_all - tasks.length} rest={rest} />
     </section>
   )
 }

@@ -1,12 +1,13 @@
-import { useOverrides } from '../../api/packs'
+import { useMoreOverrides, useOverrides } from '../../api/packs'
 import { Page } from '../../kit/Page'
-import { Empty, Failed, FindingNote, Loading } from '../../kit/States'
+import { Empty, Failed, FindingNote, Loading, More } from '../../kit/States'
 import { PieceTag } from '../../kit/Tag'
 import { useFormat } from '../../units'
 
 /** Every stop that somebody lifted with a reason, the newest first. */
 export function Overrides() {
   const overrides = useOverrides()
+  const rest = useMoreOverrides(overrides.data)
   const format = useFormat()
   if (overrides.isPending)
     return (
@@ -20,7 +21,8 @@ export function Overrides() {
         <Failed error={overrides.error} onRetry={() => overrides.refetch()} />
       </Page>
     )
-  const { overrides: list, in_all } = overrides.data
+  const { in_all } = overrides.data
+  const list = [overrides.data, ...rest.pages].flatMap((p) => p.overrides)
   return (
     <Page title="Lifted stops" lead="Each stop that a typed reason lifted, with what was at stake. It stays on piece and label.">
       {list.length === 0 && <Empty title="No stop was lifted">Nothing went past a stop so far.</Empty>}
@@ -45,11 +47,7 @@ export function Overrides() {
           </li>
         ))}
       </ul>
-      {list.length < in_all && (
-        <p className="mt-2 text-soft">
-          The newest {list.length} of {in_all}.
-        </p>
-      )}
+      <More left={in_all - list.length} rest={rest} />
     </Page>
   )
 }
