@@ -49,6 +49,11 @@ impl<T: DeserializeOwned> FromRequest for Body<T> {
 
 /// Reads JSON; a syntax error is not JSON (400), anything else names its field (422).
 pub fn read<T: DeserializeOwned>(bytes: &[u8]) -> Result<T, ApiError> {
+    if bytes.trim_ascii_start().first().is_some_and(|b| *b != b'{') {
+        return Err(ApiError::NotJson(
+            "This is no JSON object. Send an object in braces.".into(),
+        ));
+    }
     let cleaned = cleaned(bytes);
     let bytes = cleaned.as_deref().unwrap_or(bytes);
     let mut json = serde_json::Deserializer::from_slice(bytes);

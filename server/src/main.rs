@@ -120,8 +120,9 @@ fn run(command: Command) -> Result<()> {
             if let Some(trouble) = store.trouble() {
                 eprintln!("build-manifest: {}", StoreError::from(trouble));
             }
+            let store = Arc::new(store);
             let app = App {
-                store: Arc::new(store),
+                store: store.clone(),
                 clock: pinned.map_or(Clock::Running, Clock::Pinned),
                 events: tokio::sync::broadcast::channel(64).0,
                 verdicts: manifest_core::verdict::Kept::default(),
@@ -132,7 +133,12 @@ fn run(command: Command) -> Result<()> {
                 .block_on(serve(app, listen, allow_host, |address| {
                     println!("build-manifest is ready at http://{address}");
                 }))
-                .map_err(|e| anyhow!("it cannot listen on {listen}: {e}; give another --listen"))
+                .map_err(|e| anyhow!("it cannot listen on {listen}: {e}; give another --listen"))?;
+            // However it was ended, the one file holds everything.
+            if store.trouble().is_none() {
+                store.gather()?;
+            }
+            Ok(())
         }
     }
 }

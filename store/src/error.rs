@@ -92,13 +92,8 @@ pub enum StoreError {
     #[error("an account does not read back: {0}")]
     Account(String),
     /// A backup cannot be used.
-    #[error("{file} cannot be restored: {why}. Nothing was changed")]
-    BadBackup {
-        /// The file.
-        file: PathBuf,
-        /// What is wrong with it.
-        why: String,
-    },
+    #[error("this file cannot be restored: {0}. Nothing was changed")]
+    BadBackup(String),
 }
 
 impl From<rusqlite::Error> for StoreError {

@@ -19,6 +19,7 @@ mod witness;
 
 pub use error::{PutError, StoreError, WriteError};
 pub use lists::{Lists, NewList, Versioned};
+pub use opening::was_in_use;
 pub use seal::Hash;
 
 use guard::Guard;

@@ -34,12 +34,11 @@ pub fn open(folder: &Path, catalogue: &Catalogue, now: Timestamp) -> Result<Open
         path: path.clone(),
         error,
     };
+    sweep(folder);
     let witness = Witness::read(folder);
     let size = std::fs::metadata(&path).map_or(0, |m| m.len());
     if size == 0 {
-        let was_in_use =
-            folder.join(crate::witness::FILE).exists() || !backup::list(folder).is_empty();
-        if was_in_use {
+        if was_in_use(folder) {
             return Err(StoreError::Gone(folder.to_path_buf()));
         }
     } else if !guard::is_ledger(&path).map_err(io)? {
@@ -104,6 +103,24 @@ pub fn open(folder: &Path, catalogue: &Catalogue, now: Timestamp) -> Result<Open
         lists,
         about,
     })
+}
+
+/// True for a folder in which a household's ledger lay, whether or not it is there now.
+#[must_use]
+pub fn was_in_use(folder: &Path) -> bool {
+    folder.join(crate::witness::FILE).exists() || !backup::list(folder).is_empty()
+}
+
+/// Throws away what a copy left unfinished when the program was killed.
+fn sweep(folder: &Path) {
+    for place in [folder, &folder.join(backup::FOLDER)] {
+        for file in std::fs::read_dir(place).into_iter().flatten().flatten() {
+            if file.path().extension().is_some_and(|e| e == "part") {
+                // One that stays costs room, nothing else.
+                let _ = std::fs::remove_file(file.path());
+            }
+        }
+    }
 }
 
 /// True for a file with something in it that an earlier program wrote.

@@ -47,10 +47,10 @@ fn prepare(folder: &Path, from: &Path) -> Result<Contents, StoreError> {
     })();
     made.map_err(|error| {
         let _ = std::fs::remove_file(&part);
-        StoreError::BadBackup {
-            file: from.to_path_buf(),
-            why: error.to_string(),
-        }
+        StoreError::BadBackup(match error {
+            StoreError::NotALedger(_) => "it is no ledger of build-manifest".into(),
+            other => other.to_string(),
+        })
     })
 }
 

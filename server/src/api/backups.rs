@@ -12,6 +12,9 @@ use jiff::Timestamp;
 use manifest_store::backup::{self, Backup, Why};
 use serde::Serialize;
 use std::io::Write;
+use std::path::PathBuf;
+use std::sync::atomic::{AtomicUsize, Ordering};
+use std::sync::{Mutex, MutexGuard, PoisonError};
 use utoipa::ToSchema;
 use utoipa_actix_web::service_config::ServiceConfig;
 
@@ -100,8 +103,27 @@ async fn backups(app: Data<App>) -> Result<Json<Backups>, ApiError> {
 #[post("/backups")]
 async fn take(app: Data<App>) -> Result<Json<BackupView>, ApiError> {
     let (store, now) = (app.store.clone(), app.clock.now());
-    let made = crate::blocking(move || Ok(backup::take(store.folder(), Why::ByHand, now)?)).await?;
+    let made = crate::blocking(move || {
+        let _one = one_at_a_time();
+        Ok(backup::take(store.folder(), Why::ByHand, now)?)
+    })
+    .await?;
     Ok(Json(made.into()))
+}
+
+/// A file that is gone again, however its upload ends.
+struct Unfinished(PathBuf);
+
+impl Drop for Unfinished {
+    fn drop(&mut self) {
+        let _ = std::fs::remove_file(&self.0);
+    }
+}
+
+/// Copies are prepared one after another, since each is prepared in the same place.
+fn one_at_a_time() -> MutexGuard<'static, ()> {
+    static COPYING: Mutex<()> = Mutex::new(());
+    COPYING.lock().unwrap_or_else(PoisonError::into_inner)
 }
 
 fn named(app: &App, name: &str) -> Result<Backup, ApiError> {
@@ -155,12 +177,15 @@ async fn bring(
         return Err(too_large());
     }
     let folder = app.store.folder().to_path_buf();
-    let part = folder.join("brought.part");
+    // Two devices may bring a file at once.
+    static BROUGHT: AtomicUsize = AtomicUsize::new(0);
+    let nth = BROUGHT.fetch_add(1, Ordering::Relaxed);
+    let part = Unfinished(folder.join(format!("brought-{nth}.part")));
     let broken = |error: std::io::Error| {
         log::error!("{error}");
         ApiError::Unwritable(format!("The file could not be kept here ({error})."))
     };
-    let mut file = std::fs::File::create(&part).map_err(broken)?;
+    let mut file = std::fs::File::create(&part.0).map_err(broken)?;
     let mut bytes = 0;
     loop {
         let next = tokio::time::timeout(CHUNK_PATIENCE, body.next()).await;
@@ -180,9 +205,8 @@ async fn bring(
     drop(file);
     let now = app.clock.now();
     let made = crate::blocking(move || {
-        let brought = backup::bring(&folder, &part, now);
-        let _ = std::fs::remove_file(&part);
-        Ok(brought?)
+        let _one = one_at_a_time();
+        Ok(backup::bring(&folder, &part.0, now)?)
     })
     .await?;
     Ok(Json(made.into()))
@@ -195,6 +219,7 @@ async fn preview(app: Data<App>, name: Path<String>) -> Result<Json<RestorePrevi
     let found = named(&app, &name)?;
     let store = app.store.clone();
     crate::blocking(move || {
+        let _one = one_at_a_time();
         let preview = store.preview(&found.path)?;
         let lost_words = store.read(|book, home| {
             let words = |id: &_| {
@@ -231,7 +256,11 @@ async fn preview(app: Data<App>, name: Path<String>) -> Result<Json<RestorePrevi
 async fn restore(app: Data<App>, name: Path<String>) -> Result<Json<RestoredView>, ApiError> {
     let found = named(&app, &name)?;
     let (store, now) = (app.store.clone(), app.clock.now());
-    let done = crate::blocking(move || Ok(store.restore(&found.path, now)?)).await?;
+    let done = crate::blocking(move || {
+        let _one = one_at_a_time();
+        Ok(store.restore(&found.path, now)?)
+    })
+    .await?;
     app.standing.is(None);
     app.tell("all", &[]);
     Ok(Json(RestoredView {

@@ -35,7 +35,8 @@ pub fn present() -> Timestamp {
 /// As [`fill`], or when the folder cannot be written.
 pub fn fill_folder(folder: &Path, now: Timestamp) -> Result<()> {
     let ledger = folder.join(manifest_store::FILE);
-    if ledger.exists() {
+    // What is gone from a folder that was in use is the store's to say.
+    if ledger.exists() || manifest_store::was_in_use(folder) {
         return Ok(());
     }
     std::fs::create_dir_all(folder)?;

@@ -3,6 +3,7 @@
 
 use serde_json::{Value, json};
 use std::io::{BufRead, BufReader};
+use std::path::Path;
 use std::process::{Child, Command, Stdio};
 use tempfile::TempDir;
 
@@ -51,11 +52,7 @@ impl Program {
     }
 
     pub fn on(data: TempDir, more: &[&str]) -> Self {
-        let mut child = Command::new(env!("CARGO_BIN_EXE_build-manifest"))
-            .arg("serve")
-            .arg("--data")
-            .arg(data.path())
-            .args(["--listen", "127.0.0.1:0"])
+        let mut child = command(&["serve", "--listen", "127.0.0.1:0"], data.path())
             .args(more)
             .stdout(Stdio::piped())
             .spawn()
@@ -79,6 +76,19 @@ impl Program {
     /// Killed without warning and started again on the same folder.
     pub fn killed(self) -> Self {
         self.killed_and_started(&["--now", NOW])
+    }
+
+    /// Ended by a signal that asks for it; how it ended, and the folder as it was left.
+    pub fn ended_by(mut self, signal: &str) -> (std::process::ExitStatus, TempDir) {
+        let kill = Command::new("kill")
+            .args([format!("-{signal}"), self.child.id().to_string()])
+            .status();
+        assert!(kill.unwrap().success());
+        let status = self.child.wait().unwrap();
+        (
+            status,
+            std::mem::replace(&mut self.data, TempDir::new().unwrap()),
+        )
     }
 
     /// The same, started again in another way.
@@ -179,6 +189,13 @@ impl Drop for Program {
         let _ = self.child.kill();
         let _ = self.child.wait();
     }
+}
+
+/// The program with a command and its folder.
+pub fn command(words: &[&str], data: &Path) -> Command {
+    let mut command = Command::new(env!("CARGO_BIN_EXE_build-manifest"));
+    command.args(words).arg("--data").arg(data);
+    command
 }
 
 pub fn weigh_out(lot: i64, cut: &str, reading: &str, thickness: &str) -> Value {
