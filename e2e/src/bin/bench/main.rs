@@ -1,6 +1,7 @@
 //! Figures of the core and of the running program; printed, never asserted.
 
 mod breakdown;
+mod ledger;
 mod tables;
 mod verdicts;
 
@@ -22,9 +23,14 @@ fn main() -> Result<()> {
     core()?;
     tables::bench();
     verdicts::bench()?;
-    if std::env::args().nth(1).as_deref() == Some("core") {
+    let only = std::env::args().nth(1);
+    if only.as_deref() == Some("ledger") {
+        return ledger::bench();
+    }
+    if only.as_deref() == Some("core") {
         return Ok(());
     }
+    ledger::bench()?;
     breakdown::bench()?;
     for pieces in [2_000, 20_000] {
         server(pieces)?;
