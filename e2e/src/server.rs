@@ -70,12 +70,20 @@ impl Server {
     /// # Errors
     /// When it does not come up.
     pub fn start_at(data: TempDir, demo: bool, profile: Option<&str>) -> Result<Self> {
+        Self::start_when(NOW, data, demo, profile)
+    }
+
+    /// The same with the clock at another moment.
+    ///
+    /// # Errors
+    /// When it does not come up.
+    pub fn start_when(now: &str, data: TempDir, demo: bool, profile: Option<&str>) -> Result<Self> {
         let mut command = Command::new(program(profile)?);
         command
             .arg("serve")
             .arg("--data")
             .arg(data.path())
-            .args(["--listen", "127.0.0.1:0", "--now", NOW])
+            .args(["--listen", "127.0.0.1:0", "--now", now])
             .stdout(Stdio::piped());
         if demo {
             command.arg("--demo");
@@ -173,7 +181,7 @@ fn says(address: &str, path: &str) -> Result<Value> {
 /// When nothing bears it.
 pub fn number(address: &str, tag: &str) -> Result<i64> {
     let lot_tag = tag.split('-').next().unwrap_or(tag);
-    let lots = says(address, "/lots")?["lots"].take();
+    let lots = says(address, "/lots")?;
     let named = |list: &Value, tag: &str| {
         let found = list.as_array()?.iter().find(|one| one["tag"] == tag)?;
         found["id"].as_i64()

@@ -1,10 +1,11 @@
 //! A backup taken, a ledger damaged, the banner, and the way out, in the real browser.
 
 use anyhow::{Context, Result};
-use manifest_e2e::server::project;
+use manifest_e2e::server::{NOW, project};
 use manifest_e2e::{DESK, PHONE, Server, open};
 use serde_json::json;
 use std::time::Duration;
+use tempfile::TempDir;
 
 #[tokio::test]
 async fn a_damaged_ledger_says_so_and_a_backup_puts_it_right() -> Result<()> {
@@ -67,5 +68,33 @@ async fn a_damaged_ledger_says_so_and_a_backup_puts_it_right() -> Result<()> {
         !text.contains("is not what was written") && !text.contains("= 1.79 kg"),
         "{text}"
     );
+    b.close().await
+}
+
+#[tokio::test]
+async fn a_clock_that_ran_ahead_is_put_right_in_the_settings_and_what_was_typed_is_written()
+-> Result<()> {
+    let ahead = Server::start_when("2026-11-24T08:00:00Z", TempDir::new()?, false, None)?;
+    let received = json!({"acts": [{
+        "act": "received", "name": "half hog", "species": "pig", "origin": "bought", "known": "carcass", "reading": "38.6 kg",
+    }]});
+    ureq::post(format!("{}/api/v1/entries", ahead.address)).send_json(&received)?;
+    let server = Server::start_at(ahead.killed()?, false, None)?;
+    let b = open(&server, PHONE).await?;
+    b.goto("/breakdown/1").await?;
+    b.sees("1 entry is dated 2026-11-24 08:00").await?;
+    b.choose("Cut", "belly").await?;
+    b.enter("Weight", "5.2 kg").await?;
+    b.sees("The clock is wrong").await?;
+    let axe = std::fs::read_to_string(project().join("web/node_modules/axe-core/axe.min.js"))?;
+    b.press("link", "The clock").await?;
+    b.sees("Was it wrong then?").await?;
+    assert_eq!(b.violations(&axe).await?, Vec::<String>::new());
+    b.press("button", "Put its time right").await?;
+    b.sees("HG1-1 weighed out: 5.2 kg").await?;
+    let text = b.text().await?;
+    assert!(!text.contains("is dated"), "{text}");
+    let animal = server.says("/lots/1")?.to_string();
+    assert!(animal.contains(NOW), "{animal}");
     b.close().await
 }

@@ -50,6 +50,26 @@ fn a_day_of_notes_is_written_in_order_and_more_is_refused_at_once() {
 }
 
 #[test]
+fn the_list_of_lots_leads_to_its_next_page_by_a_link() {
+    let program = Program::start();
+    let received = json!({
+        "act": "received", "name": "half hog", "species": "pig", "origin": "bought",
+        "known": "carcass", "reading": "38.6 kg",
+    });
+    for n in [150, 90] {
+        let acts: Vec<_> = (0..n).map(|_| received.clone()).collect();
+        program.did(json!(acts)).ok();
+    }
+    let first = program.get("/lots");
+    let link = first.headers["link"].to_str().unwrap().to_string();
+    assert_eq!(link, "</api/v1/lots?after=41>; rel=\"next\"");
+    assert_eq!(first.ok().as_array().unwrap().len(), 200);
+    let rest = program.get("/lots?after=41");
+    assert!(rest.headers.get("link").is_none());
+    assert_eq!(rest.ok().as_array().unwrap().len(), 40);
+}
+
+#[test]
 fn what_nobody_can_see_is_not_kept() {
     let program = Program::start();
     let lot = program.half_hog();

@@ -97,7 +97,7 @@ fn an_old_ledger_shows_the_same_masses_stages_doses_packs_and_tallies() {
             "tally",
             &mut wrong,
         );
-        for card in program.get("/lots").ok()["lots"].as_array().unwrap() {
+        for card in program.get("/lots").ok().as_array().unwrap() {
             let (id, tag) = (&card["id"], card["tag"].as_str().unwrap());
             let mut lot = program.get(&format!("/lots/{id}")).ok();
             let was = &want["lots"][tag];

@@ -118,14 +118,32 @@ pub fn list(folder: &Path) -> Vec<Backup> {
 /// # Errors
 /// When it cannot be written, or does not read back.
 pub fn take(folder: &Path, why: Why, now: Timestamp) -> Result<Backup, StoreError> {
+    let ledger = folder.join(crate::FILE);
+    kept_as(folder, why, now, |path| {
+        copy(&ledger, path, why != Why::BeforeMigration)
+    })
+}
+
+/// The same from a ledger that is open, whether or not its file can still be found.
+pub(crate) fn take_from(
+    open: &Connection,
+    folder: &Path,
+    why: Why,
+    now: Timestamp,
+) -> Result<Backup, StoreError> {
+    kept_as(folder, why, now, |path| copy_from(open, path, true))
+}
+
+fn kept_as(
+    folder: &Path,
+    why: Why,
+    now: Timestamp,
+    copy: impl FnOnce(&Path) -> Result<(), StoreError>,
+) -> Result<Backup, StoreError> {
     let name = name_of(now, why);
     let path = folder.join(FOLDER).join(&name);
     std::fs::create_dir_all(folder.join(FOLDER)).map_err(at(&path))?;
-    copy(
-        &folder.join(crate::FILE),
-        &path,
-        why != Why::BeforeMigration,
-    )?;
+    copy(&path)?;
     let bytes = std::fs::metadata(&path).map_err(at(&path))?.len();
     Ok(Backup {
         name,
@@ -142,18 +160,7 @@ pub fn take(folder: &Path, why: Why, now: Timestamp) -> Result<Backup, StoreErro
 /// When it is none, or cannot be kept.
 pub fn bring(folder: &Path, file: &Path, now: Timestamp) -> Result<Backup, StoreError> {
     restore::preview(folder, file)?;
-    let name = name_of(now, Why::Brought);
-    let path = folder.join(FOLDER).join(&name);
-    std::fs::create_dir_all(folder.join(FOLDER)).map_err(at(&path))?;
-    copy(file, &path, false)?;
-    let bytes = std::fs::metadata(&path).map_err(at(&path))?.len();
-    Ok(Backup {
-        name,
-        path,
-        at: now,
-        why: Why::Brought,
-        bytes,
-    })
+    kept_as(folder, Why::Brought, now, |path| copy(file, path, false))
 }
 
 /// Copies a ledger as it stands, whatever is being written to it, and opens and folds the copy before it gets
@@ -162,18 +169,22 @@ pub fn bring(folder: &Path, file: &Path, now: Timestamp) -> Result<Backup, Store
 /// # Errors
 /// When it cannot be read or written, or does not read back.
 pub fn copy(from: &Path, to: &Path, folds: bool) -> Result<(), StoreError> {
+    if !guard::is_ledger(from).map_err(at(from))? {
+        return Err(StoreError::NotALedger(from.to_path_buf()));
+    }
+    let source = Connection::open_with_flags(from, OpenFlags::SQLITE_OPEN_READ_WRITE)?;
+    copy_from(&source, to, folds)
+}
+
+fn copy_from(source: &Connection, to: &Path, folds: bool) -> Result<(), StoreError> {
     let unfinished = to.with_extension("part");
     let remove = || {
         let _ = std::fs::remove_file(&unfinished);
     };
     remove();
     let made = (|| {
-        if !guard::is_ledger(from).map_err(at(from))? {
-            return Err(StoreError::NotALedger(from.to_path_buf()));
-        }
-        let source = Connection::open_with_flags(from, OpenFlags::SQLITE_OPEN_READ_WRITE)?;
         let mut target = Connection::open(&unfinished)?;
-        rusqlite::backup::Backup::new(&source, &mut target)?.run_to_completion(
+        rusqlite::backup::Backup::new(source, &mut target)?.run_to_completion(
             i32::MAX,
             std::time::Duration::ZERO,
             None,

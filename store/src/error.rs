@@ -50,12 +50,12 @@ pub enum StoreError {
     },
     /// The file was taken away while it was open.
     #[error(
-        "the ledger's file was removed while the program runs, so nothing more is written. Put it back, or stop the program and restore a backup"
+        "the ledger's file was removed while the program runs, so nothing more is written. Everything up to then is still open here: take a backup in the settings and restore that one, before the program is stopped"
     )]
     Removed,
     /// Another file lies in its place.
     #[error(
-        "another file was put in the ledger's place while the program runs, so nothing more is written. Stop the program and start it again to open that file"
+        "another file was put in the ledger's place while the program runs, so nothing more is written. What was here is still open: take a backup in the settings and restore that one; or stop the program and start it again to open the other file"
     )]
     Replaced,
     /// The file was cut or written over from outside.

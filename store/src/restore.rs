@@ -94,7 +94,7 @@ pub fn preview(folder: &Path, from: &Path) -> Result<Preview, StoreError> {
 pub fn restore(folder: &Path, from: &Path, now: Timestamp) -> Result<Restored, StoreError> {
     let _lock = crate::locked(folder)?;
     let backup = prepare(folder, from)?;
-    let before = set_aside(folder, now)?;
+    let before = set_aside(folder, now, true)?;
     swap(folder)?;
     Ok(Restored {
         entries: backup.hashes.len(),
@@ -102,13 +102,13 @@ pub fn restore(folder: &Path, from: &Path, now: Timestamp) -> Result<Restored, S
     })
 }
 
-/// Keeps what is there: as a backup if it reads back, file by file if it does not.
-fn set_aside(folder: &Path, now: Timestamp) -> Result<Option<PathBuf>, StoreError> {
+/// Keeps what is there: as a backup if it is the ledger and reads back, file by file otherwise.
+fn set_aside(folder: &Path, now: Timestamp, is_ours: bool) -> Result<Option<PathBuf>, StoreError> {
     let path = folder.join(FILE);
     if std::fs::metadata(&path).map_or(0, |m| m.len()) == 0 {
         return Ok(None);
     }
-    if let Ok(Backup { path, .. }) = backup::take(folder, Why::BeforeRestore, now) {
+    if is_ours && let Ok(Backup { path, .. }) = backup::take(folder, Why::BeforeRestore, now) {
         return Ok(Some(path));
     }
     let aside = folder.join(format!("damaged-{}", now.strftime("%Y%m%dT%H%M%SZ")));
@@ -148,16 +148,27 @@ fn swap(folder: &Path) -> Result<(), StoreError> {
 }
 
 impl Store {
+    /// Takes a backup while the program runs; of what is open where the file can no longer be found.
+    ///
+    /// # Errors
+    /// When it cannot be written, or does not read back.
+    pub fn back_up(&self, why: Why, now: Timestamp) -> Result<Backup, StoreError> {
+        let mut file = self.file();
+        if file.guard.look().is_err() {
+            return backup::take_from(&file.conn, self.folder(), why, now);
+        }
+        drop(file);
+        backup::take(self.folder(), why, now)
+    }
+
     /// What restoring a file would mean.
     ///
     /// # Errors
     /// When it is no backup that can be restored.
     pub fn preview(&self, from: &Path) -> Result<Preview, StoreError> {
-        let file = self.file();
         let backup = prepare(self.folder(), from)?;
         let _ = std::fs::remove_file(self.folder().join(PREPARED));
-        let now = entries::all(&file.conn)?.hashes;
-        drop(file);
+        let now = entries::all(&self.file().conn)?.hashes;
         Ok(compare(&now, Some(&self.id()), &backup))
     }
 
@@ -166,9 +177,15 @@ impl Store {
     /// # Errors
     /// When the file is no backup that can be restored; nothing was changed then.
     pub fn restore(&self, from: &Path, now: Timestamp) -> Result<Restored, StoreError> {
-        let mut file = self.file();
         let backup = prepare(self.folder(), from)?;
-        let before = set_aside(self.folder(), now)?;
+        let mut file = self.file();
+        let is_ours = file.guard.look().is_ok();
+        // What is open holds everything, though its file may be gone.
+        let open = (!is_ours)
+            .then(|| backup::take_from(&file.conn, self.folder(), Why::BeforeRestore, now).ok())
+            .flatten();
+        let aside = set_aside(self.folder(), now, is_ours)?;
+        let before = open.map(|b| b.path).or(aside);
         // Closed before its log is taken away, and opened anew whatever comes.
         drop(std::mem::replace(
             &mut file.conn,

@@ -1,6 +1,6 @@
 //! What can happen to a file: flipped bits, removed and replaced files, other programs, copies under load.
 
-use jiff::Timestamp;
+use jiff::{SignedDuration, Timestamp};
 use manifest_core::household::Household;
 use manifest_core::ledger::Act;
 use manifest_core::ledger::acts::{Ask, Desk};
@@ -253,6 +253,18 @@ fn what_happens_to_the_file_while_it_is_open_is_noticed_before_the_next_acknowle
         }
         // Reading goes on.
         assert_eq!(store.read(|book, _| book.last_entry().0), 7, "{what}");
+        // What is still open is saved whole, and goes on in its place.
+        let saved = store.back_up(Why::ByHand, now());
+        if matches!(what, "removed" | "replaced" | "its log removed") {
+            let before = now() + SignedDuration::from_secs(1);
+            store.restore(&saved.unwrap().path, before).unwrap();
+            note(&store, "afterwards").unwrap();
+            assert_eq!(store.read(|book, _| book.last_entry().0), 8, "{what}");
+            drop(store);
+            let again = Store::open(dir.path(), now()).unwrap();
+            assert_eq!(again.trouble(), None, "{what}");
+            assert_eq!(again.read(|book, _| book.last_entry().0), 8, "{what}");
+        }
     }
 }
 

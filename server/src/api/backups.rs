@@ -105,7 +105,7 @@ async fn take(app: Data<App>) -> Result<Json<BackupView>, ApiError> {
     let (store, now) = (app.store.clone(), app.clock.now());
     let made = crate::blocking(move || {
         let _one = one_at_a_time();
-        Ok(backup::take(store.folder(), Why::ByHand, now)?)
+        Ok(store.back_up(Why::ByHand, now)?)
     })
     .await?;
     Ok(Json(made.into()))

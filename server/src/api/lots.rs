@@ -6,6 +6,7 @@ use crate::acts::no_lot;
 use crate::error::ApiError;
 use crate::error::Problem;
 use crate::views::lot::{self, LotCard, LotView};
+use actix_web::HttpResponse;
 use actix_web::get;
 use actix_web::web::Data;
 use actix_web::web::Json;
@@ -13,37 +14,32 @@ use actix_web::web::Path;
 use actix_web::web::Query;
 use manifest_core::ledger::LotId;
 use manifest_core::ledger::own;
-use serde::Serialize;
-use utoipa::ToSchema;
 use utoipa_actix_web::service_config::ServiceConfig;
 
-/// What came in.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-struct Lots {
-    /// How many there are.
-    in_all: usize,
-    /// A page of them, the newest first.
-    lots: Vec<LotCard>,
-    /// Where the next page begins; none on the last.
-    next: Option<String>,
-}
-
-/// Every lot, the newest first.
-#[utoipa::path(tag = "reading", params(After), responses((status = 200, body = Lots), (status = 422, body = Problem)))]
+/// Every lot, the newest first; a `Link` header leads to the next page.
+#[utoipa::path(
+    tag = "reading",
+    params(After),
+    responses(
+        (status = 200, body = Vec<LotCard>, headers(("Link" = Option<String>, description = "The address of the next page, `rel=\"next\"`; none on the last."))),
+        (status = 422, body = Problem)
+    )
+)]
 #[get("/lots")]
-async fn lots(app: Data<App>, after: Query<After>) -> Result<Json<Lots>, ApiError> {
+async fn lots(app: Data<App>, after: Query<After>) -> Result<HttpResponse, ApiError> {
     app.read(|book, _| {
         let all: Vec<_> = book.lots().rev().collect();
         let page = after.page(all, |lot| lot.state.id.0.to_string())?;
-        Ok(Json(Lots {
-            in_all: page.in_all,
-            lots: page
-                .shown
-                .into_iter()
-                .filter_map(|l| lot::card(l))
-                .collect(),
-            next: page.next,
-        }))
+        let cards: Vec<_> = page
+            .shown
+            .into_iter()
+            .filter_map(|l| lot::card(l))
+            .collect();
+        let mut answer = HttpResponse::Ok();
+        if let Some(next) = page.next {
+            answer.insert_header(("link", format!("</api/v1/lots?after={next}>; rel=\"next\"")));
+        }
+        Ok(answer.json(cards))
     })
 }
 

@@ -8,7 +8,14 @@ export const useLots = () =>
   useQuery({
     queryKey: ofAll('lots'),
     queryFn: async () => {
-      const page = async (after?: string) => unwrap(await api.GET('/api/v1/lots', { params: { query: { after } } }))
+      const page = async (after?: string) => {
+        const answer = await api.GET('/api/v1/lots', { params: { query: { after } } })
+        const link = answer.response.headers.get('link')
+        return {
+          lots: unwrap(answer),
+          next: link && new URL(link.slice(1, link.indexOf('>')), location.href).searchParams.get('after'),
+        }
+      }
       return (await allPages(page)).flatMap((p) => p.lots)
     },
   })

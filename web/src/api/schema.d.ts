@@ -457,7 +457,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Every lot, the newest first. */
+        /** Every lot, the newest first; a `Link` header leads to the next page. */
         get: operations["lots"];
         put?: never;
         post?: never;
@@ -3505,15 +3505,6 @@ export interface components {
              * @description The day by which it has to be thawed.
              */
             thaw_by?: string | null;
-        };
-        /** @description What came in. */
-        Lots: {
-            /** @description How many there are. */
-            in_all: number;
-            /** @description A page of them, the newest first. */
-            lots: components["schemas"]["LotCard"][];
-            /** @description Where the next page begins; none on the last. */
-            next?: string | null;
         };
         /**
          * @description The unit a household weighs meat in.
@@ -8190,10 +8181,12 @@ export interface operations {
             /** @description As asked. */
             200: {
                 headers: {
+                    /** @description The address of the next page, `rel="next"`; none on the last. */
+                    Link?: string | null;
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Lots"];
+                    "application/json": components["schemas"]["LotCard"][];
                 };
             };
             /** @description It came from a foreign page or under a foreign name. */
