@@ -121,6 +121,10 @@ pub enum Code {
     NoForecast,
     /// Cure bought to be used by its label, and another beside it.
     TwoCures,
+    /// How much brine goes in was not known, or said so low that it cannot be all.
+    PickupAssumed,
+    /// More or less pumped in than anybody means.
+    PumpUnusual,
     /// A time that the clock showed twice that night.
     HourCameTwice,
 }

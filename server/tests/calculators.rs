@@ -24,6 +24,12 @@ fn plain(name: &str) -> Value {
         "equilibrium-brine" => {
             json!({"meat_g": 3000, "water_g": 2000, "salt_fraction": 0.022, "sugar_fraction": 0.015, "nitrite_ppm": 120, "cure": "cure1", "class": "cooked"})
         }
+        "cover-brine" => {
+            json!({"meat_g": 3000, "water_g": 3000, "salt_g": 250, "sugar_g": 120, "cure_g": 30, "cure": "cure1", "pickup_fraction": 0.1, "thickness_mm": 80, "days": 10, "class": "cooked"})
+        }
+        "injection" => {
+            json!({"meat_g": 4000, "water_g": 3000, "salt_g": 300, "sugar_g": 100, "cure_g": 60, "cure": "cure1", "pump_fraction": 0.1, "class": "cooked"})
+        }
         "label-cure" => {
             json!({"meat_g": 2000, "cure": "preblend", "dose_g_per_kg": 17, "class": "cooked"})
         }
@@ -39,10 +45,12 @@ fn plain(name: &str) -> Value {
     }
 }
 
-const NAMES: [&str; 8] = [
+const NAMES: [&str; 10] = [
     "dry-cure",
     "batch-mix",
     "equilibrium-brine",
+    "cover-brine",
+    "injection",
     "label-cure",
     "spoons",
     "cure-time",
@@ -113,7 +121,7 @@ async fn every_calculator_answers_its_worked_cases() {
             held += 1;
         }
     }
-    assert_eq!(held, 28);
+    assert_eq!(held, 36);
 }
 
 #[actix_web::test]

@@ -128,7 +128,13 @@ pub fn equilibrium_brine(
     );
     let brine_g = ask.water_g + salt_g + sugar_g + cure_g;
     let nitrite_ppm = cure_g * made_of.nitrite * PPM / (ask.meat_g + brine_g);
-    let all_salt = salt_g + cure_g * made_of.salt;
+    let mixed = Mixed {
+        water: ask.water_g,
+        salt: salt_g,
+        sugar: sugar_g,
+        cure: cure_g,
+        made_of,
+    };
     let findings = rules
         .judge(&Case {
             class: ask.class,
@@ -145,10 +151,81 @@ pub fn equilibrium_brine(
         sugar_g,
         brine_g,
         nitrite_ppm,
-        salometer_degrees: 100.0 * (all_salt / (all_salt + ask.water_g)) / SATURATED_SALT_SHARE,
+        salometer_degrees: mixed.salometer_degrees(),
         to_hit: hit,
         findings,
     })
+}
+
+/// A brine as it was mixed (g).
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Mixed<'a> {
+    /// Water.
+    pub water: f64,
+    /// Salt beside the cure.
+    pub salt: f64,
+    /// Sugar.
+    pub sugar: f64,
+    /// Curing salt.
+    pub cure: f64,
+    /// What that is made of.
+    pub made_of: &'a Composition,
+}
+
+impl Mixed<'_> {
+    /// Checks what was mixed, at the fields of that name.
+    pub(crate) fn check(&self, checks: &mut Checks, said: &str) {
+        checks.above_zero(Measure::Mass, self.water, "water_g", "4000");
+        for (value, field, example) in [
+            (self.salt, "salt_g", "300"),
+            (self.sugar, "sugar_g", "150"),
+            (self.cure, "cure_g", "40"),
+        ] {
+            checks.zero_or_more(Measure::Mass, value, field, example);
+        }
+        let Composition {
+            nitrite,
+            nitrate,
+            salt,
+            sugar,
+        } = *self.made_of;
+        checks.that(
+            self.cure <= 0.0 || nitrite + nitrate + salt + sugar > 0.0,
+            "cure_g",
+            &format!("{said} holds nothing that cures. Set cure_g to 0, or name the cure that is in the brine."),
+        );
+    }
+
+    /// The whole brine.
+    #[must_use]
+    pub fn mass(&self) -> f64 {
+        self.water + self.salt + self.sugar + self.cure
+    }
+
+    /// Everything salty in it.
+    #[must_use]
+    pub fn all_salt(&self) -> f64 {
+        self.salt + self.cure * self.made_of.salt
+    }
+
+    /// Sodium nitrite in the brine itself, as a share.
+    #[must_use]
+    pub fn nitrite_share(&self) -> f64 {
+        self.cure * self.made_of.nitrite / self.mass()
+    }
+
+    /// Sodium nitrate in the brine itself, as a share.
+    #[must_use]
+    pub fn nitrate_share(&self) -> f64 {
+        self.cure * self.made_of.nitrate / self.mass()
+    }
+
+    /// Its strength, 100 being as salt as water gets.
+    #[must_use]
+    pub fn salometer_degrees(&self) -> f64 {
+        let salt = self.all_salt();
+        100.0 * (salt / (salt + self.water)) / SATURATED_SALT_SHARE
+    }
 }
 
 /// The numbers to hit for a brine; what the cure brings less of salt is weighed beside it.

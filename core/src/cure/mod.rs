@@ -2,10 +2,12 @@
 
 pub mod batch;
 pub mod brine;
+pub mod cover;
 pub mod days;
 pub mod dose;
 pub mod dry;
 pub mod front;
+pub mod injection;
 pub mod rules;
 pub mod sheet;
 pub mod spoons;

@@ -90,6 +90,18 @@ impl RuleSet {
     /// # Errors
     /// As [`RuleSet::limit`].
     pub fn judge(&self, case: &Case) -> Result<Vec<Finding>, FieldError> {
+        self.judge_down_to(case, case.nitrite.nominal)
+    }
+
+    /// The same where it is not known how much gets in: ceilings by the case, floors by the least that may.
+    ///
+    /// # Errors
+    /// As [`RuleSet::limit`].
+    pub fn judge_down_to(
+        &self,
+        case: &Case,
+        least_nitrite_ppm: f64,
+    ) -> Result<Vec<Finding>, FieldError> {
         let limit = self.limit(case.class, case.law, case.skin_on)?;
         let mut findings = Vec::new();
         if case.no_cure {
@@ -104,6 +116,7 @@ impl RuleSet {
             return Ok(findings);
         }
         self.judge_nitrite(case, self.ceiling(limit, case.skin_on).0, &mut findings);
+        self.judge_floor(case, least_nitrite_ppm, &mut findings);
         self.judge_nitrate(case, limit.nitrate_ppm, &mut findings);
         Ok(findings)
     }
@@ -162,6 +175,9 @@ impl RuleSet {
                 .way_out(way_out),
             );
         }
+    }
+
+    fn judge_floor(&self, case: &Case, nominal: f64, findings: &mut Vec<Finding>) {
         let floor = self.floor(case.class, case.law, case.skin_on).0;
         if nominal < self.colour_only_under_ppm {
             findings.push(

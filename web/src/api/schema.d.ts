@@ -124,6 +124,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calc/cover-brine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A recipe's cover brine, by pickup and by equilibrium. */
+        post: operations["calc_cover_brine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calc/cure-front": {
         parameters: {
             query?: never;
@@ -237,6 +254,23 @@ export interface paths {
         put?: never;
         /** The weight to wait for on the hook. */
         post: operations["calc_hang_target"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calc/injection": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a pump brings into the meat, as wished or by the scale. */
+        post: operations["calc_injection"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1688,7 +1722,7 @@ export interface components {
          * @description The stable word for a kind of finding; programs match on these.
          * @enum {string}
          */
-        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "two_cures" | "hour_came_twice";
+        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "two_cures" | "pickup_assumed" | "pump_unusual" | "hour_came_twice";
         /** @description What a curing salt is made of, by mass fraction; the rest is inert. */
         Composition: {
             /**
@@ -1746,6 +1780,84 @@ export interface components {
             pack: number;
             /** @description Waiting for the smoker. */
             smoke: number;
+        };
+        /** @description What a cover brine does. */
+        CoverBrineAnswer: {
+            /** @description What to think about. */
+            findings: components["schemas"]["Finding"][];
+            /** @description Which is likelier. */
+            governs: components["schemas"]["Governs"];
+            /**
+             * Format: double
+             * @description Nitrite if meat and brine become alike (ppm).
+             */
+            nitrite_ppm_equilibrium: number;
+            /**
+             * Format: double
+             * @description Nitrite by what is taken up (ppm).
+             */
+            nitrite_ppm_pickup: number;
+            /**
+             * Format: double
+             * @description Strength of the fresh brine, 100 being as salt as water gets.
+             */
+            salometer_degrees: number;
+            /**
+             * Format: double
+             * @description Salt of meat and brine together, if they become alike.
+             */
+            salt_fraction_equilibrium: number;
+        };
+        /** @description A cover brine as it was mixed, and what lies in it. */
+        CoverBrineAsk: {
+            /** @description What becomes of the piece. */
+            class: components["schemas"]["Class"];
+            /** @description Which. */
+            cure: components["schemas"]["CureAsk"];
+            /**
+             * Format: double
+             * @description Curing salt (g).
+             */
+            cure_g: number;
+            /**
+             * Format: double
+             * @description Days in the brine.
+             */
+            days: number;
+            /**
+             * Format: double
+             * @description Green weight of the meat (g).
+             */
+            meat_g: number;
+            /**
+             * Format: double
+             * @description Brine taken up, as a share of the meat.
+             */
+            pickup_fraction?: number;
+            /** @description The rules to judge by. */
+            rule_set?: string;
+            /**
+             * Format: double
+             * @description Salt beside the cure (g).
+             */
+            salt_g: number;
+            /** @description Whether the skin is on. */
+            skin_on?: boolean;
+            /**
+             * Format: double
+             * @description Sugar (g).
+             */
+            sugar_g: number;
+            /**
+             * Format: double
+             * @description Greatest thickness (mm).
+             */
+            thickness_mm: number;
+            /**
+             * Format: double
+             * @description Water (g).
+             */
+            water_g: number;
         };
         /** @description A curing salt of the catalogue. */
         Cure: components["schemas"]["Composition"] & {
@@ -2686,6 +2798,11 @@ export interface components {
              */
             thaw_by?: string | null;
         };
+        /**
+         * @description Which of the two figures is likelier.
+         * @enum {string}
+         */
+        Governs: "pickup" | "equilibrium";
         /** @description One grade of a check. */
         Grade: {
             /** @description The stable word; `discard` wherever the piece is to be thrown away. */
@@ -3084,6 +3201,82 @@ export interface components {
             name: string;
             /** @description What it does in the dose. */
             role: components["schemas"]["Role"];
+        };
+        /** @description What was pumped in. */
+        InjectionAnswer: {
+            /** @description What to think about. */
+            findings: components["schemas"]["Finding"][];
+            /**
+             * Format: double
+             * @description The same (g).
+             */
+            injected_g: number;
+            /**
+             * Format: double
+             * @description Sodium nitrate pumped in (ppm of the green weight).
+             */
+            nitrate_ppm: number;
+            /**
+             * Format: double
+             * @description Sodium nitrite pumped in (ppm of the green weight).
+             */
+            nitrite_ppm: number;
+            /**
+             * Format: double
+             * @description Brine in the meat, as a share of its green weight.
+             */
+            pump_fraction: number;
+            /**
+             * Format: double
+             * @description Salt pumped in, as a share of the green weight.
+             */
+            salt_fraction: number;
+        };
+        /** @description The brine as mixed, and how much of it went in: as a wish, or by the scale. */
+        InjectionAsk: {
+            /**
+             * Format: double
+             * @description What the meat weighs after injecting (g).
+             */
+            after_g?: number | null;
+            /** @description What becomes of the piece. */
+            class: components["schemas"]["Class"];
+            /** @description Which. */
+            cure: components["schemas"]["CureAsk"];
+            /**
+             * Format: double
+             * @description Curing salt (g).
+             */
+            cure_g: number;
+            /**
+             * Format: double
+             * @description Green weight of the meat (g).
+             */
+            meat_g: number;
+            /**
+             * Format: double
+             * @description Brine to be pumped in, as a share of the meat.
+             */
+            pump_fraction?: number | null;
+            /** @description The rules to judge by. */
+            rule_set?: string;
+            /**
+             * Format: double
+             * @description Salt beside the cure (g).
+             */
+            salt_g: number;
+            /** @description Whether the skin is on. */
+            skin_on?: boolean;
+            /**
+             * Format: double
+             * @description Sugar (g).
+             */
+            sugar_g: number;
+            /**
+             * Format: double
+             * @description Water (g).
+             */
+            water_g: number;
         };
         /**
          * @description How pieces become one.
@@ -6656,6 +6849,93 @@ export interface operations {
             };
         };
     };
+    calc_cover_brine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CoverBrineAsk"];
+            };
+        };
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoverBrineAnswer"];
+                };
+            };
+            /** @description It is not JSON, or did not come whole. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It did not come in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than anything meant. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fields that cannot be right, each with what to type; or a stop. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     calc_cure_front: {
         parameters: {
             query?: never;
@@ -7198,6 +7478,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HangTargetAnswer"];
+                };
+            };
+            /** @description It is not JSON, or did not come whole. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It did not come in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than anything meant. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fields that cannot be right, each with what to type; or a stop. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    calc_injection: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InjectionAsk"];
+            };
+        };
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InjectionAnswer"];
                 };
             };
             /** @description It is not JSON, or did not come whole. */

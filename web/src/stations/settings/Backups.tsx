@@ -1,5 +1,5 @@
 import { Download, RotateCcw, Save, Upload } from 'lucide-react'
-import { useId, useState } from 'react'
+import { useRef, useState } from 'react'
 import { type Backup, useBackups, useBringBackup, useRestore, useRestorePreview, useTakeBackup } from '../../api/backups'
 import { Failed, Loading, Refused } from '../../kit/States'
 import { useFormat } from '../../units'
@@ -20,7 +20,7 @@ export function Backups() {
   const take = useTakeBackup()
   const bring = useBringBackup()
   const format = useFormat()
-  const field = useId()
+  const chooser = useRef<HTMLInputElement>(null)
   const [asked, setAsked] = useState<string>()
   if (backups.isPending) return <Loading what="the backups" />
   if (backups.isLoadingError) return <Failed error={backups.error} onRetry={() => backups.refetch()} />
@@ -44,20 +44,20 @@ export function Backups() {
         <button type="button" className="press press-main" disabled={take.isPending} onClick={() => take.mutate()}>
           <Save size={18} aria-hidden /> Take one now
         </button>
-        <label htmlFor={field} className="press focus-within:outline-3">
+        <button type="button" className="press" onClick={() => chooser.current?.click()}>
           <Upload size={18} aria-hidden /> Bring a file back
-          <input
-            id={field}
-            type="file"
-            className="sr-only"
-            accept=".db"
-            onChange={(e) => {
-              const file = e.target.files?.[0]
-              if (file) bring.mutate(file, { onSuccess: (b) => setAsked(b.name) })
-              e.target.value = ''
-            }}
-          />
-        </label>
+        </button>
+        <input
+          ref={chooser}
+          type="file"
+          hidden
+          accept=".db"
+          onChange={(e) => {
+            const file = e.target.files?.[0]
+            if (file) bring.mutate(file, { onSuccess: (b) => setAsked(b.name) })
+            e.target.value = ''
+          }}
+        />
       </div>
       {bring.isPending && <Loading what="the file" />}
       <Refused error={take.error ?? bring.error} />
