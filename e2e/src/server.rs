@@ -70,21 +70,37 @@ impl Server {
     /// # Errors
     /// When it does not come up.
     pub fn start_at(data: TempDir, demo: bool, profile: Option<&str>) -> Result<Self> {
-        Self::start_when(NOW, data, demo, profile)
+        Self::start_when(Some(NOW), data, demo, profile)
     }
 
-    /// The same with the clock at another moment.
+    /// Starts the program on a folder, with its clock running.
     ///
     /// # Errors
     /// When it does not come up.
-    pub fn start_when(now: &str, data: TempDir, demo: bool, profile: Option<&str>) -> Result<Self> {
+    pub fn start_running(data: TempDir) -> Result<Self> {
+        Self::start_when(None, data, false, None)
+    }
+
+    /// The same with the clock at another moment, or running.
+    ///
+    /// # Errors
+    /// When it does not come up.
+    pub fn start_when(
+        now: Option<&str>,
+        data: TempDir,
+        demo: bool,
+        profile: Option<&str>,
+    ) -> Result<Self> {
         let mut command = Command::new(program(profile)?);
         command
             .arg("serve")
             .arg("--data")
             .arg(data.path())
-            .args(["--listen", "127.0.0.1:0", "--now", now])
+            .args(["--listen", "127.0.0.1:0"])
             .stdout(Stdio::piped());
+        if let Some(now) = now {
+            command.args(["--now", now]);
+        }
         if demo {
             command.arg("--demo");
         }

@@ -74,7 +74,7 @@ async fn a_damaged_ledger_says_so_and_a_backup_puts_it_right() -> Result<()> {
 #[tokio::test]
 async fn a_clock_that_ran_ahead_is_put_right_in_the_settings_and_what_was_typed_is_written()
 -> Result<()> {
-    let ahead = Server::start_when("2026-11-24T08:00:00Z", TempDir::new()?, false, None)?;
+    let ahead = Server::start_when(Some("2026-11-24T08:00:00Z"), TempDir::new()?, false, None)?;
     let received = json!({"acts": [{
         "act": "received", "name": "half hog", "species": "pig", "origin": "bought", "known": "carcass", "reading": "38.6 kg",
     }]});

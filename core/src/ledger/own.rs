@@ -30,6 +30,46 @@ pub fn shares(book: &Book, species: &Species) -> OwnShares {
         .collect()
 }
 
+/// How long the household's own pieces of a product lay in water until they tasted right.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct OwnSoak {
+    /// The middle one of the newest of them (min).
+    pub minutes: u32,
+    /// How many pieces it is taken from.
+    pub times: usize,
+}
+
+/// Soaks of a product that a number is taken from at most.
+const NEWEST_SOAKS: usize = 5;
+
+/// What the household noted of soaking a product, newest first; pieces that a slice called too salty
+/// or bland afterwards do not count.
+#[must_use]
+pub fn soak(book: &Book, build: &str) -> Option<OwnSoak> {
+    let mut found: Vec<_> = book
+        .pieces()
+        .filter(|(_, piece)| piece.build().is_some_and(|b| b.key == build))
+        .filter_map(|(_, piece)| {
+            let last = piece.soaks.last()?;
+            let tasted = piece.checks.iter().rev().find(|c| {
+                c.at >= last.at && ["slice_end", "slice_middle"].contains(&c.check.as_str())
+            });
+            let fits = tasted.is_none_or(|c| c.grade.as_deref() == Some("right"));
+            let in_all: u32 = piece.soaks.iter().map(|s| s.minutes).sum();
+            fits.then_some((last.at, in_all))
+        })
+        .collect();
+    found.sort_unstable_by_key(|(at, _)| std::cmp::Reverse(*at));
+    found.truncate(NEWEST_SOAKS);
+    let times = found.len();
+    let mut minutes: Vec<_> = found.into_iter().map(|(_, minutes)| minutes).collect();
+    minutes.sort_unstable();
+    Some(OwnSoak {
+        minutes: *minutes.get(times / 2)?,
+        times,
+    })
+}
+
 fn of_lot(lot: &LotBook, species: &Species) -> Option<BTreeMap<String, f64>> {
     let came = lot.state.lot.as_ref()?;
     let counts = came.received.species == species.key

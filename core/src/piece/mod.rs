@@ -3,10 +3,12 @@
 mod route;
 mod shape;
 pub mod size;
+mod timer;
 mod work;
 
 pub use route::{Stage, StepDone};
 pub use shape::Shape;
+pub use timer::{Soak, Timer, TimerFor};
 pub use work::Work;
 
 use crate::catalogue::builds::Build;
@@ -20,6 +22,7 @@ use crate::units::{Celsius, Fraction, Milligrams, Typed};
 use crate::verdict::Printed;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 use std::sync::Arc;
 
 /// The point of the way at which a piece was weighed.
@@ -238,6 +241,10 @@ pub struct Piece {
     pub stays: Vec<Stay>,
     /// When it was last turned.
     pub turned: Option<Timestamp>,
+    /// Timers that run or ring, one of a kind.
+    pub timers: BTreeMap<TimerFor, Timer>,
+    /// How long it lay in water, in order.
+    pub soaks: Vec<Soak>,
     /// Steps of its way that are done, in the order in which they were.
     pub done: Vec<StepDone>,
     /// What was put on it, in order.
@@ -288,6 +295,8 @@ impl Piece {
             hanging: None,
             stays: Vec::new(),
             turned: None,
+            timers: BTreeMap::new(),
+            soaks: Vec::new(),
             done: Vec::new(),
             coats: Vec::new(),
             checks: Vec::new(),

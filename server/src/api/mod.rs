@@ -16,6 +16,7 @@ pub mod settings;
 pub mod sheets;
 pub mod stations;
 pub mod tally;
+pub mod timers;
 pub mod today;
 pub mod units;
 
@@ -52,6 +53,7 @@ pub fn routes(config: &mut ServiceConfig<'_>) {
         .configure(backups::routes)
         .configure(clock::routes)
         .configure(today::routes)
+        .configure(timers::routes)
         .configure(stations::routes)
         .configure(lots::routes)
         .configure(pieces::routes)

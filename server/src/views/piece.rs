@@ -2,17 +2,19 @@
 
 use super::words::{Happened, timeline};
 use super::{PieceCard, Seen, VerdictView};
+use crate::api::timers::{self, TimerView};
 use jiff::Timestamp;
 use jiff::civil::Date;
 use manifest_core::animal::hold::HoldState;
 use manifest_core::assign::{Candidate, Suitability, rank};
-use manifest_core::catalogue::builds::Eat;
+use manifest_core::catalogue::builds::{Build, Eat};
 use manifest_core::catalogue::steps::{DoneBy, Step, StepKind, StepStation};
 use manifest_core::caution::Finding;
 use manifest_core::cure::Role;
 use manifest_core::cure::dose::DoseLine;
 use manifest_core::label::{allergens_of, label};
 use manifest_core::ledger::book::LotBook;
+use manifest_core::ledger::own::{self, OwnSoak};
 use manifest_core::ledger::state::{Pack, Piece, Point, State};
 use manifest_core::ledger::{EntryId, LotId, Origin, PackId, PieceId, Work};
 use manifest_core::piece::size::Size;
@@ -31,6 +33,21 @@ pub struct Relative {
     pub tag: String,
     /// Weight now (g).
     pub mass_g: f64,
+}
+
+/// How long a product is soaked in this house.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct OwnSoakView {
+    /// Minutes in the water, in all.
+    pub minutes: u32,
+    /// How many pieces that is taken from; from three on it is the usual.
+    pub times: usize,
+}
+
+/// The product of a piece that may be laid in water now.
+fn soakable(piece: &Piece) -> Option<&Build> {
+    let may = piece.out_of_cure.is_some() && piece.hanging.is_none() && !piece.stage().is_over();
+    piece.build().filter(|_| may)
 }
 
 /// One weighing, with what was lost since the one before and since green.
@@ -234,6 +251,10 @@ pub struct PieceView {
     pub dose: Option<DoseView>,
     /// Its way, step by step.
     pub steps: Vec<StepView>,
+    /// Timers that run or ring for it.
+    pub timers: Vec<TimerView>,
+    /// How long the household's own pieces of this product lay in water until they were right.
+    pub own_soak: Option<OwnSoakView>,
     /// What was put on it.
     pub coats: Vec<CoatView>,
     /// How its build is smoked or hung, in words.
@@ -326,6 +347,11 @@ pub fn view(lot: &LotBook, piece: &Piece, seen: Seen<'_>) -> PieceView {
                 .collect(),
         }),
         steps: steps(piece),
+        timers: timers::of_piece(lot, piece, seen.now),
+        own_soak: soakable(piece).and_then(|b| {
+            let OwnSoak { minutes, times } = own::soak(seen.book, &b.key)?;
+            Some(OwnSoakView { minutes, times })
+        }),
         coats: piece
             .coats
             .iter()

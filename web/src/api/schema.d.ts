@@ -914,6 +914,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/timers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Timers that run or ring: soaks, salt boxes, rests.
+         * @description One is set and answered by an act; it rings until it is answered, wherever the ledger is open.
+         */
+        get: operations["running"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/today": {
         parameters: {
             query?: never;
@@ -1044,6 +1064,12 @@ export interface components {
         }) | (components["schemas"]["SoakedAsk"] & {
             /** @enum {string} */
             act: "soaked";
+        }) | (components["schemas"]["TimerSetAsk"] & {
+            /** @enum {string} */
+            act: "timer_set";
+        }) | (components["schemas"]["TimerAnsweredAsk"] & {
+            /** @enum {string} */
+            act: "timer_answered";
         }) | (components["schemas"]["CoatedAsk"] & {
             /** @enum {string} */
             act: "coated";
@@ -3888,6 +3914,16 @@ export interface components {
              */
             spread: number;
         };
+        /** @description How long a product is soaked in this house. */
+        OwnSoakView: {
+            /**
+             * Format: int32
+             * @description Minutes in the water, in all.
+             */
+            minutes: number;
+            /** @description How many pieces that is taken from; from three on it is the usual. */
+            times: number;
+        };
         /** @description A pack, as typed. */
         PackAsk: {
             /** @description What to name for the allergic. */
@@ -4192,6 +4228,7 @@ export interface components {
             meat: string;
             /** @description True when a typed reason lifted a stop on its way. */
             overridden: boolean;
+            own_soak?: components["schemas"]["OwnSoakView"] | null;
             /** @description Its packs. */
             packs: components["schemas"]["PackView"][];
             /** @description The piece it was cut from, or those it was made of. */
@@ -4205,6 +4242,8 @@ export interface components {
             suits: components["schemas"]["Suitability"][];
             /** @description Everything that happened, the newest first. */
             timeline: components["schemas"]["Happened"][];
+            /** @description Timers that run or ring for it. */
+            timers: components["schemas"]["TimerView"][];
             usual_yield?: components["schemas"]["Range"] | null;
             /** @description What may be said of it. */
             verdict: components["schemas"]["VerdictView"];
@@ -5781,6 +5820,73 @@ export interface components {
             /** @description What it is called. */
             name: string;
             piece?: components["schemas"]["PieceId"] | null;
+        };
+        /** @description A timer is answered; soaking and coming out of the cure answer theirs by themselves. */
+        TimerAnsweredAsk: {
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+            /** @description What was waited for. */
+            what: components["schemas"]["TimerFor"];
+        };
+        /**
+         * @description What is waited for.
+         * @enum {string}
+         */
+        TimerFor: "soak" | "salt_box" | "rest";
+        /** @description A timer is set; another of its kind on the same piece ends with it. */
+        TimerSetAsk: {
+            /** @description For how long, from when it happened (min). */
+            minutes: components["schemas"]["Count"];
+            /** @description What to do then. */
+            note?: string | null;
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+            /** @description What is waited for. */
+            what: components["schemas"]["TimerFor"];
+        };
+        /** @description A timer that runs or rings. */
+        TimerView: {
+            /**
+             * Format: date-time
+             * @description When it began.
+             */
+            began: string;
+            /**
+             * Format: date-time
+             * @description When it rings.
+             */
+            ends: string;
+            /** @description The entry that set it. */
+            entry: components["schemas"]["EntryId"];
+            /** @description Its lot. */
+            lot: components["schemas"]["LotId"];
+            /**
+             * Format: int32
+             * @description For how long it was set (min).
+             */
+            minutes: number;
+            /** @description What to do then. */
+            note?: string | null;
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+            /** @description True when it rings now. */
+            rings: boolean;
+            /** @description The same in words: `in the water`. */
+            said: string;
+            /** @description Its tag. */
+            tag: string;
+            /** @description What is waited for. */
+            what: components["schemas"]["TimerFor"];
+        };
+        /** @description Everything that runs or rings. */
+        Timers: {
+            /**
+             * Format: date-time
+             * @description The present, by the server's clock: a page counts down by it.
+             */
+            now: string;
+            /** @description The timers, the one that rings first before the others. */
+            timers: components["schemas"]["TimerView"][];
         };
         /** @description The numbers to hit where rounding half up would pass a ceiling or miss a floor. */
         ToHit: {
@@ -10335,6 +10441,53 @@ export interface operations {
             };
             /** @description Fields that cannot be right, each with what to type; or a stop. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    running: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Timers"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
                 headers: {
                     [name: string]: unknown;
                 };

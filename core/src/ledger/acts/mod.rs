@@ -37,6 +37,8 @@ pub mod smoked;
 pub mod soaked;
 pub mod step_done;
 pub mod taken_down;
+pub mod timer_answered;
+pub mod timer_set;
 pub mod turned;
 pub mod under_way;
 pub mod undone;
@@ -178,6 +180,8 @@ acts! {
     Checked(checked::Checked) = "checked", "Something was looked at and graded.";
     OutOfCure(out_of_cure::OutOfCure) = "out_of_cure", "Out of the cure, rinsed and weighed.";
     Soaked(soaked::Soaked) = "soaked", "Soaked in water.";
+    TimerSet(timer_set::TimerSet) = "timer_set", "A timer was set.";
+    TimerAnswered(timer_answered::TimerAnswered) = "timer_answered", "A timer was answered.";
     Coated(coated::Coated) = "coated", "Something was put on it by weight.";
     StepDone(step_done::StepDone) = "step_done", "A step on its way was done.";
     Smoked(smoked::Smoked) = "smoked", "Smoked or cooked, and weighed.";
@@ -240,6 +244,8 @@ asks! {
     Checked(checked::CheckedAsk), "Something was looked at and graded.";
     OutOfCure(out_of_cure::OutOfCureAsk), "Out of the cure.";
     Soaked(soaked::SoakedAsk), "Soaked in water.";
+    TimerSet(timer_set::TimerSetAsk), "A timer is set, which rings on every open page.";
+    TimerAnswered(timer_answered::TimerAnsweredAsk), "A timer is answered.";
     Coated(coated::CoatedAsk), "Something was put on it by weight.";
     StepDone(step_done::StepDoneAsk), "A step on its way was done.";
     Smoked(smoked::SmokedAsk), "Smoked or cooked.";

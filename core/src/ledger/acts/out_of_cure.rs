@@ -12,6 +12,7 @@ use crate::ledger::odd::lost_too_much;
 use crate::ledger::post::{Posted, at_stage, err, positive, say, tidy};
 use crate::ledger::state::{Piece, Point, Stage, State};
 use crate::ledger::{Account, Loss};
+use crate::piece::TimerFor;
 use crate::units::{Milligrams, Reading, Units};
 use serde::{Deserialize, Serialize};
 
@@ -94,6 +95,7 @@ impl Deed for OutOfCure {
         if let Some(piece) = state.piece_mut(self.piece) {
             piece.out_of_cure = Some(entry.happened_at);
             piece.moved(entry.happened_at, None);
+            piece.timers.remove(&TimerFor::SaltBox);
             piece.did_kind(StepKind::Cure, entry.happened_at, entry.id);
             piece.weighed(
                 (entry.id, entry.happened_at),

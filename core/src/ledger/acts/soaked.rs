@@ -9,6 +9,7 @@ use crate::ids::{LotId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, alive, err, not_now};
 use crate::ledger::state::State;
+use crate::piece::{Soak, TimerFor};
 use crate::units::Units;
 use serde::{Deserialize, Serialize};
 
@@ -92,6 +93,11 @@ impl Deed for Soaked {
     fn conclude(&self, state: &mut State, entry: &Entry) {
         if let Some(piece) = state.piece_mut(self.piece) {
             piece.did_kind(StepKind::Soak, entry.happened_at, entry.id);
+            piece.soaks.push(Soak {
+                at: entry.happened_at,
+                minutes: self.minutes,
+            });
+            piece.timers.remove(&TimerFor::Soak);
         }
     }
 

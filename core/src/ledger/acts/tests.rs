@@ -7,6 +7,7 @@ use crate::household::Household;
 use crate::ledger::Loss;
 use crate::ledger::book::{Book, Change};
 use crate::ledger::state::{Piece, Stage};
+use crate::piece::TimerFor;
 use crate::units::{HeatUnit, LengthUnit, MassUnit, Milligrams, Units};
 use crate::verdict::{Judge, Word};
 use jiff::Timestamp;
@@ -143,7 +144,10 @@ fn a_full_day(kitchen: &mut Kitchen) {
         json!({"act": "noted", "piece": 1, "text": "Liquid is clear."}),
         json!({"act": "checked", "piece": 1, "check": "firmness", "grade": "firm", "note": "at both ends"}),
         json!({"act": "out_of_cure", "piece": 1, "reading": "3.7 kg"}),
+        json!({"act": "timer_set", "piece": 1, "what": "soak", "minutes": 30, "note": "then pat dry"}),
         json!({"act": "soaked", "piece": 1, "minutes": 30, "changes": 2, "iced": true}),
+        json!({"act": "timer_set", "piece": 1, "what": "rest", "minutes": "45"}),
+        json!({"act": "timer_answered", "piece": 1, "what": "rest"}),
         json!({"act": "checked", "piece": 1, "check": "tacky", "grade": "tacky"}),
         json!({"act": "smoked", "piece": 1, "reading": "3.3 kg", "inside": "145 F", "chamber": "95 C"}),
         json!({"act": "cooled", "piece": 1, "inside": "40 F", "hours": "5.5 h"}),
@@ -518,6 +522,9 @@ fn what_is_not_in_the_catalogue_is_refused_at_the_desk() {
         (json!({"act": "checked", "piece": 1, "check": "smell"}), "Say how it was: Smell it where it is thickest, at bone and seams."),
         (json!({"act": "coated", "piece": 1, "name": "meal"}), "Type how much went on, or what the piece weighs with it: one of the two."),
         (json!({"act": "coated", "piece": 1, "name": "meal", "after": "1.9 kg"}), "HG1-1 weighed 1.96 kg before, so 1.9 kg leaves nothing for meal. Weigh it with the coat on."),
+        (json!({"act": "timer_set", "piece": 1, "what": "rest", "minutes": 0}), "Type for how many minutes, from 1 to 20160, such as 30."),
+        (json!({"act": "timer_set", "piece": 1, "what": "salt_box", "minutes": 60}), "HG1-1 waits for the smoker, so this cannot be done with it now."),
+        (json!({"act": "timer_answered", "piece": 1, "what": "soak"}), "No timer runs for HG1-1 in the water: it was answered already."),
         (json!({"act": "soaked", "piece": 1, "minutes": 0}), "Type how many minutes it lay in water, from 1 to 10080, such as 30."),
         (json!({"act": "hung", "piece": 1, "reading": "2 kg"}), "Weigh cloth, net and clips alone and type that; 0 when nothing hangs there but the piece."),
         (json!({"act": "dosed", "pieces": [1], "weighed": {"cure": "cure1", "lines": []}}), "A cure is started by the numbers of its sheet; what was really weighed is put right in its entry afterwards."),
@@ -536,4 +543,41 @@ fn a_discard_grade_means_nobody_eats_it_whatever_is_graded_later() {
     assert_eq!(kitchen.word("HG1-1"), Word::DoNotEat);
     kitchen.did(json!({"act": "checked", "piece": 1, "check": "smell", "grade": "good"}));
     assert_eq!(kitchen.word("HG1-1"), Word::DoNotEat);
+}
+
+#[test]
+fn a_timer_runs_until_it_is_answered_or_what_it_waits_for_is_done() {
+    let mut kitchen = Kitchen::cured("belly-slab", "belly", 2_000);
+    let running = |kitchen: &Kitchen| -> Vec<(TimerFor, u32)> {
+        let (_, piece) = kitchen.book.piece(crate::ids::PieceId(1)).unwrap();
+        piece
+            .timers
+            .iter()
+            .map(|(what, t)| (*what, t.minutes))
+            .collect()
+    };
+    let soak =
+        |minutes: u32| json!({"act": "timer_set", "piece": 1, "what": "soak", "minutes": minutes});
+    kitchen.did(soak(30));
+    kitchen.did(json!({"act": "timer_set", "piece": 1, "what": "rest", "minutes": 10}));
+    assert_eq!(
+        running(&kitchen),
+        [(TimerFor::Soak, 30), (TimerFor::Rest, 10)]
+    );
+    // Five minutes more is the same timer set anew.
+    kitchen.did(soak(35));
+    assert_eq!(running(&kitchen)[0], (TimerFor::Soak, 35));
+    kitchen.did(json!({"act": "timer_answered", "piece": 1, "what": "rest"}));
+    kitchen.did(json!({"act": "soaked", "piece": 1, "minutes": 36}));
+    assert_eq!(running(&kitchen), []);
+    assert_eq!(
+        crate::ledger::own::soak(&kitchen.book, "belly-slab"),
+        Some(crate::ledger::own::OwnSoak {
+            minutes: 36,
+            times: 1
+        })
+    );
+    // Once a slice says that it was not right, its minutes are nobody's example.
+    kitchen.did(json!({"act": "checked", "piece": 1, "check": "slice_end", "grade": "too_salty"}));
+    assert_eq!(crate::ledger::own::soak(&kitchen.book, "belly-slab"), None);
 }

@@ -19,7 +19,7 @@ import { CutForm, JoinForm, WorkForm } from './CutForm'
 import { Slabs } from './Slabs'
 import { TimeLine } from './TimeLine'
 import { Around, Cooled } from './Warmth'
-import { AnyCheck, Coat, Way } from './Way'
+import { AnyCheck, Coat, SetTimer, Way } from './Way'
 
 type View = Schemas['PieceView']
 
@@ -77,7 +77,7 @@ export function Piece() {
               <Curve weighings={weighings} target_g={hangTarget} />
               <Weighings weighings={weighings} />
             </section>
-            <Way card={card} steps={piece.data.steps} />
+            <Way view={piece.data} />
           </div>
           <div className="grid grid-cols-1 gap-6">
             {(card.cure || card.packs > 0 || card.verdict.word === 'do_not_eat') && (
@@ -335,6 +335,7 @@ function Next({ view }: { view: View }) {
       {finished && <Coat card={card} label="Put something on it, by weight" />}
       {(finished || card.stage === 'packed') && <Cooled card={card} />}
       {(!over || card.stage === 'packed') && <Around card={card} />}
+      {!over && <SetTimer card={card} />}
       {(!over || card.stage === 'packed') && <AnyCheck card={card} packs={view.packs} />}
       {!over && <Note card={card} />}
       {!over && <ThrowAway card={card} />}

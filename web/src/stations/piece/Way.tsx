@@ -4,6 +4,7 @@ import { useState } from 'react'
 import type { PieceCard, Schemas } from '../../api/client'
 import { useCatalogue } from '../../api/catalogue'
 import { useRecord } from '../../api/entries'
+import { elapsed, span, type Timer, useTimers } from '../../api/timers'
 import { AmountField, Select, TextField, Tick } from '../../kit/Fields'
 import { Refused } from '../../kit/States'
 import { problemOf } from '../../api/client'
@@ -11,6 +12,7 @@ import { useFormat } from '../../units'
 import { standingWords } from '../words'
 
 type StepView = Schemas['StepView']
+type View = Schemas['PieceView']
 
 const STATIONS: Record<Schemas['StepStation'], '/cure' | '/smoke' | '/hang' | '/pack'> = {
   cure: '/cure',
@@ -27,7 +29,8 @@ const MARKS: Record<Schemas['StepStanding'], typeof Check> = {
 }
 
 /** The way of a piece, step by step: what is done, what may be done now, what comes later. */
-export function Way({ card, steps }: { card: PieceCard; steps: StepView[] }) {
+export function Way({ view }: { view: View }) {
+  const { steps } = view
   const format = useFormat()
   if (steps.length < 2) return null
   return (
@@ -66,7 +69,7 @@ export function Way({ card, steps }: { card: PieceCard; steps: StepView[] }) {
                 {step.standing === 'open' && step.check && (
                   <p className="border-l-4 border-violet pl-2 text-[0.95rem]">{step.check}</p>
                 )}
-                {step.standing === 'open' && <DoStep card={card} step={step} />}
+                {step.standing === 'open' && <DoStep view={view} step={step} />}
               </div>
             </li>
           )
@@ -77,7 +80,9 @@ export function Way({ card, steps }: { card: PieceCard; steps: StepView[] }) {
 }
 
 /** How an open step is written down: at its station, by a tick, or by what it asks. */
-function DoStep({ card, step }: { card: PieceCard; step: StepView }) {
+function DoStep({ view, step }: { view: View; step: StepView }) {
+  const { card } = view
+  const soaking = view.timers.find((t) => t.what === 'soak')
   if (step.station) {
     return (
       <Link to={STATIONS[step.station]} search={{ piece: card.id }} className="press no-print mt-1">
@@ -87,7 +92,7 @@ function DoStep({ card, step }: { card: PieceCard; step: StepView }) {
   }
   return (
     <div className="no-print mt-1 grid gap-2">
-      {step.done_by === 'soaked' && <Soak card={card} />}
+      {step.done_by === 'soaked' && (soaking ? <Soaking timer={soaking} /> : <Soak card={card} own={view.own_soak} />)}
       {step.done_by === 'coated' && <Coat card={card} label={`Weigh what goes on: ${step.verb}`} />}
       {step.asks.map((check) => (
         <CheckRow key={check} card={card} check={check} />
@@ -119,46 +124,151 @@ function TickOff({ card, step }: { card: PieceCard; step: StepView }) {
   )
 }
 
-function Soak({ card }: { card: PieceCard }) {
+function Soak({ card, own }: { card: PieceCard; own: View['own_soak'] }) {
   const record = useRecord()
-  const [minutes, setMinutes] = useState('')
+  // From the third piece on it is the usual, and stands there already.
+  const [minutes, setMinutes] = useState(own && own.times >= 3 ? String(own.minutes) : '')
+  const [changes, setChanges] = useState('')
+  const [iced, setIced] = useState(false)
+  const wrong = (field: string) => (record.error ? problemOf(record.error).field(field) : undefined)
+  const seen = [{ piece: card.id, version: card.version }]
+  const pieces = own?.times === 1 ? 'one piece' : `${own?.times} pieces`
+  return (
+    <form
+      className="mt-1 grid gap-2"
+      aria-label="Soak it"
+      onSubmit={(e) => {
+        e.preventDefault()
+        record.mutate({ acts: [{ act: 'timer_set', piece: card.id, what: 'soak', minutes, note: null }], seen })
+      }}
+    >
+      <div className="grid gap-x-4 sm:grid-cols-2">
+        <TextField
+          label="Minutes in the water"
+          value={minutes}
+          onChange={setMinutes}
+          inputMode="numeric"
+          error={wrong('minutes')}
+          hint={own ? `${own.minutes} min were right here, by ${pieces}.` : 'Such as 30; taste a fried slice before and after.'}
+        />
+        <TextField
+          label="Changes of water"
+          value={changes}
+          onChange={setChanges}
+          inputMode="numeric"
+          error={wrong('changes')}
+          hint="When it was soaked already."
+        />
+      </div>
+      <Tick label="In iced water" checked={iced} onChange={setIced} />
+      <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
+      <div className="flex flex-wrap gap-2">
+        <button type="submit" className="press press-main" disabled={record.isPending || minutes.trim() === ''}>
+          Into the water: ring then
+        </button>
+        <button
+          type="button"
+          className="press"
+          disabled={record.isPending || minutes.trim() === ''}
+          onClick={() => record.mutate({ acts: [{ act: 'soaked', piece: card.id, minutes, changes, iced }], seen })}
+        >
+          It was soaked so long
+        </button>
+      </div>
+    </form>
+  )
+}
+
+/** The soak that runs: how long still, and out of it. */
+function Soaking({ timer }: { timer: Timer }) {
+  const { now } = useTimers()
+  const record = useRecord()
   const [changes, setChanges] = useState('')
   const [iced, setIced] = useState(false)
   const wrong = (field: string) => (record.error ? problemOf(record.error).field(field) : undefined)
   return (
+    <form
+      className="mt-1 grid gap-2"
+      aria-label="Out of the water"
+      onSubmit={(e) => {
+        e.preventDefault()
+        const minutes = elapsed(timer, now)
+        record.mutate({ acts: [{ act: 'soaked', piece: timer.piece, minutes, changes, iced }] })
+      }}
+    >
+      <p>
+        In the water for <span className="figures font-semibold">{span(now - Date.parse(timer.began))}</span> of{' '}
+        <span className="figures">{timer.minutes} min</span>.
+      </p>
+      <TextField
+        label="Changes of water"
+        value={changes}
+        onChange={setChanges}
+        inputMode="numeric"
+        error={wrong('changes') ?? wrong('minutes')}
+      />
+      <Tick label="In iced water" checked={iced} onChange={setIced} />
+      <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
+      <button type="submit" className="press press-main justify-self-start" disabled={record.isPending}>
+        Out of the water now
+      </button>
+    </form>
+  )
+}
+
+const waits: Record<Timer['what'], string> = { soak: 'it lies in water', salt_box: 'it lies in salt', rest: 'it rests' }
+
+/** A timer for anything else: a rest, a salt box, water outside of its way. */
+export function SetTimer({ card }: { card: PieceCard }) {
+  const record = useRecord()
+  const choices: Timer['what'][] = card.stage === 'in_cure' ? ['salt_box', 'rest'] : ['rest']
+  const [what, setWhat] = useState<Timer['what']>(choices[0] ?? 'rest')
+  const [hours, setHours] = useState('')
+  const [minutes, setMinutes] = useState('')
+  const [note, setNote] = useState('')
+  const wrong = (field: string) => (record.error ? problemOf(record.error).field(field) : undefined)
+  const isWhole = (text: string) => /^\s*\d*\s*$/.test(text)
+  // What is no whole number goes as it was typed and comes back with words.
+  const whole = isWhole(hours) && isWhole(minutes) ? String(Number(hours) * 60 + Number(minutes)) : `${hours} h ${minutes}`
+  return (
     <details>
-      <summary className="quiet">It was soaked</summary>
+      <summary className="quiet">Set a timer</summary>
       <form
         className="mt-1 grid gap-2"
-        aria-label="Soak it"
+        aria-label="Set a timer"
         onSubmit={(e) => {
           e.preventDefault()
-          record.mutate({
-            acts: [{ act: 'soaked', piece: card.id, minutes, changes, iced }],
-            seen: [{ piece: card.id, version: card.version }],
-          })
+          record.mutate(
+            { acts: [{ act: 'timer_set', piece: card.id, what, minutes: whole, note: note.trim() || null }] },
+            {
+              onSuccess: () => {
+                setHours('')
+                setMinutes('')
+                setNote('')
+              },
+            },
+          )
         }}
       >
-        <div className="grid gap-x-4 sm:grid-cols-2">
-          <TextField
-            label="Minutes in the water"
-            value={minutes}
-            onChange={setMinutes}
-            inputMode="numeric"
-            error={wrong('minutes')}
-          />
-          <TextField
-            label="Changes of water"
-            value={changes}
-            onChange={setChanges}
-            inputMode="numeric"
-            error={wrong('changes')}
-          />
+        <div className="grid gap-x-4 sm:grid-cols-3">
+          <Select label="While" value={what} onChange={(v) => setWhat(v as Timer['what'])}>
+            {choices.map((c) => (
+              <option key={c} value={c}>
+                {waits[c]}
+              </option>
+            ))}
+          </Select>
+          <TextField label="Hours" value={hours} onChange={setHours} inputMode="numeric" error={wrong('minutes')} />
+          <TextField label="Minutes" value={minutes} onChange={setMinutes} inputMode="numeric" />
         </div>
-        <Tick label="In iced water" checked={iced} onChange={setIced} />
+        <TextField label="What to do then" value={note} onChange={setNote} error={wrong('note')} />
         <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
-        <button type="submit" className="press justify-self-start" disabled={record.isPending || minutes.trim() === ''}>
-          Write it down
+        <button
+          type="submit"
+          className="press justify-self-start"
+          disabled={record.isPending || hours.trim() + minutes.trim() === ''}
+        >
+          Ring then
         </button>
       </form>
     </details>
