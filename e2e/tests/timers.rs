@@ -65,7 +65,7 @@ async fn a_soak_rings_through_a_reload_and_on_a_second_page_until_somebody_answe
     let timers = server.says("/timers")?;
     let entry = &timers["timers"][0]["entry"];
     let begun = json!({
-        "act": {"act": "timer_set", "piece": piece, "what": "soak", "minutes": 30, "note": "then pat it dry"},
+        "act": {"act": "timer_set", "piece": piece, "what": "soak", "minutes": 30, "note": "pat it dry"},
         "happened_at": ago(30 * 60 - 4)?,
     });
     ureq::post(format!(
@@ -74,7 +74,7 @@ async fn a_soak_rings_through_a_reload_and_on_a_second_page_until_somebody_answe
     ))
     .send_json(&begun)?;
     phone.sees("HG1-1: 30 min in the water are over").await?;
-    desk.sees("HG1-1: 30 min in the water are over. then pat it dry")
+    desk.sees("HG1-1: 30 min in the water are over. Then: pat it dry")
         .await?;
     let axe = std::fs::read_to_string(project().join("web/node_modules/axe-core/axe.min.js"))?;
     assert_eq!(phone.violations(&axe).await?, Vec::<String>::new());

@@ -7,6 +7,7 @@ import { Find } from './Find'
 import { KEYS, setLetters, useLetters, useShortcuts } from './keys'
 import { Rail } from './Rail'
 import { Strip } from './Strip'
+import { Timers } from './Timers'
 
 /** The rail with its strip, and what is looked up from there. */
 export function Head() {
@@ -19,6 +20,7 @@ export function Head() {
     <>
       <Rail>
         <Strip onFind={onFind} onKeys={onKeys} onLeftOver={() => setOpen('left')} />
+        <Timers />
       </Rail>
       <Sheet title="Find" open={open === 'find'} onClose={close}>
         <Find onDone={close} />

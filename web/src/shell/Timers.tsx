@@ -26,7 +26,7 @@ export function Timers() {
   useRinging(ringing.length > 0 ? ringing.map((t) => `${t.tag} ${over[t.what]}`).join(', ') : undefined)
   if (list.length === 0 && refused.length === 0) return null
   return (
-    <aside aria-label="Timers" className="no-print border-b-2 border-violet bg-table">
+    <aside aria-label="Timers" className="no-print max-h-[50vh] overflow-y-auto border-t-2 border-violet bg-table">
       <div className="mx-auto grid max-w-[1240px] gap-1 px-3 py-1.5 sm:px-5">
         <div role="alert" className="grid gap-1">
           {ringing.map((t) => (
@@ -67,7 +67,7 @@ function Ringing({ timer, now }: { timer: Timer; now: number }) {
             , <span className="figures">{span(left(timer, now))}</span> ago
           </>
         )}
-        .{timer.note && ` ${timer.note}`}
+        .{timer.note && ` Then: ${timer.note}`}
       </p>
       {what === 'soak' ? (
         <button

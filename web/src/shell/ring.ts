@@ -34,7 +34,7 @@ export function useRinging(words: string | undefined) {
     const title = document.title
     const ring = () => {
       beep()
-      navigator.vibrate?.(200)
+      if (navigator.userActivation?.hasBeenActive) navigator.vibrate?.(200)
       document.title = `⏰ ${words}`
     }
     ring()

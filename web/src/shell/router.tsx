@@ -13,7 +13,6 @@ import { Pack } from '../stations/pack/Pack'
 import { Smoke } from '../stations/smoke/Smoke'
 import { Today } from '../stations/today/Today'
 import { Head } from './Head'
-import { Timers } from './Timers'
 import { UndoProvider } from './undo'
 
 function Shell() {
@@ -40,7 +39,6 @@ function Shell() {
       </a>
       <Head />
       <TroubleBanner />
-      <Timers />
       <Outlet />
       <p className="print-only mt-4 border-t border-line pt-1">
         Home curing is at your own risk. Follow your local food-safety and game rules and your extension office; where you sell,
