@@ -222,6 +222,7 @@ pub fn cure_span(piece: &Piece, home: &Household, catalogue: &Catalogue) -> Opti
         thickness: piece.shape.thickness()?,
         mass: Grams(piece.green.grams()),
         shape: &piece.shape,
+        pumped: cure.is_pumped(),
     };
     let school = cure.dose.as_ref().and_then(|d| d.school.as_ref());
     let days = days(&lying, school, &catalogue.schools, home.units)

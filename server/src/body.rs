@@ -107,10 +107,21 @@ fn clean(value: &mut Value) -> bool {
             *text = seen.collect();
             true
         }
-        Value::Array(items) => items.iter_mut().fold(false, |any, item| clean(item) || any),
-        Value::Object(fields) => fields
-            .iter_mut()
-            .fold(false, |any, (_, item)| clean(item) || any),
+        // Each of them, also after the first.
+        Value::Array(items) => {
+            items
+                .iter_mut()
+                .filter_map(|item| clean(item).then_some(()))
+                .count()
+                > 0
+        }
+        Value::Object(fields) => {
+            fields
+                .iter_mut()
+                .filter_map(|(_, item)| clean(item).then_some(()))
+                .count()
+                > 0
+        }
         Value::Null | Value::Bool(_) | Value::Number(_) | Value::String(_) => false,
     }
 }

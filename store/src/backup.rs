@@ -109,7 +109,7 @@ pub fn list(folder: &Path) -> Vec<Backup> {
             })
         })
         .collect();
-    found.sort_by(|a, b| (b.at, b.why).cmp(&(a.at, a.why)));
+    found.sort_by_key(|b| std::cmp::Reverse((b.at, b.why)));
     found
 }
 

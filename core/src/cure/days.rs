@@ -17,6 +17,8 @@ pub struct Lying<'a> {
     pub mass: Grams,
     /// How it lies.
     pub shape: &'a Shape,
+    /// True when brine was pumped into it.
+    pub pumped: bool,
 }
 
 /// How long a piece lies in its cure, and by whose word.
@@ -53,7 +55,7 @@ pub fn days(
             depth_mm_per_week: None,
             skin_on: lying.shape.skin_on,
             fat_cap: lying.shape.fat_cap,
-            injected: false,
+            injected: lying.pumped,
             temperature_c: 3.0,
         },
         schools,
@@ -80,6 +82,15 @@ pub fn days(
         chosen = (depth.days, depth.school.clone());
     }
     let plan = lying.build.cure.as_ref();
+    if lying.pumped {
+        // It cures from its middle too: neither the school's inches nor the build's count.
+        return Ok(DayPlan {
+            days: got.suggested_days,
+            by: got.suggested_by,
+            schools: got.schools,
+            findings: got.findings,
+        });
+    }
     let least = plan.and_then(|c| c.least_days).unwrap_or(0);
     let by_thickness = plan.and_then(|c| c.days_per_25_mm).map_or(0, |per| {
         (lying.thickness.0 / 25.0 * f64::from(per) - 1e-9).ceil() as u32
@@ -126,6 +137,7 @@ mod tests {
                     skin_on,
                     ..Shape::default()
                 },
+                pumped: false,
             };
             let school = school.map(|k| SchoolFact::from(catalogue.school(k).unwrap()));
             let plan = days(&lying, school.as_ref(), &catalogue.schools, Units::METRIC).unwrap();

@@ -11,6 +11,7 @@ use crate::units::bounds::Measure;
 use crate::units::show;
 use crate::units::{Fraction, MassUnit};
 use serde::{Deserialize, Serialize};
+use std::cmp::Ordering;
 
 /// What is pumped into a piece, as a share of its weight, when nothing went wrong.
 const USUAL: (f64, f64) = (0.05, 0.20);
@@ -118,7 +119,7 @@ pub fn injection(
     };
     let injected_g = pump * ask.meat_g;
     checks.that(
-        !(injected_g > brine.mass()),
+        injected_g.partial_cmp(&brine.mass()) != Some(Ordering::Greater),
         field,
         &format!(
             "There are only {} of this brine: more than that cannot be in the meat.",
@@ -151,7 +152,8 @@ pub fn injection(
     })
 }
 
-fn unusual(pump: f64, nitrite_ppm: f64) -> Option<Finding> {
+/// Less or more in the meat than anybody means to pump.
+pub(crate) fn unusual(pump: f64, nitrite_ppm: f64) -> Option<Finding> {
     let (low, high) = USUAL;
     let (words, way_out) = if pump < low {
         (

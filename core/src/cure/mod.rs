@@ -22,7 +22,7 @@ use crate::caution::FieldError;
 use serde::{Deserialize, Serialize};
 
 /// Milligrams per kilogram in one mass fraction.
-const PPM: f64 = 1e6;
+pub(crate) const PPM: f64 = 1e6;
 
 /// A curing salt, whole: it reads back without any catalogue.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]

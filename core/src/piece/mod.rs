@@ -32,6 +32,8 @@ use std::sync::Arc;
 pub enum Point {
     /// Green, as cut.
     Green,
+    /// With the brine that was pumped in.
+    Injected,
     /// Out of the cure.
     OutOfCure,
     /// After the smoke, or cooked.
@@ -72,6 +74,19 @@ pub struct InCure {
     pub meat: Milligrams,
     /// Its dose, or its share of one; none when nobody knows it any more.
     pub dose: Option<Dose>,
+    /// Brine that was pumped into it.
+    pub injected: Milligrams,
+}
+
+/// From this share of its weight on a pump reaches the middle, and halves the days.
+pub const PUMPED_FROM: f64 = 0.05;
+
+impl InCure {
+    /// True when so much brine was pumped in that its days are counted as an injected piece's.
+    #[must_use]
+    pub fn is_pumped(&self) -> bool {
+        self.injected.grams() >= PUMPED_FROM * self.meat.grams()
+    }
 }
 
 /// Heat or smoke that a piece went through.

@@ -13,6 +13,7 @@ use manifest_core::caution::Finding;
 use manifest_core::cure::Role;
 use manifest_core::cure::dose::DoseLine;
 use manifest_core::label::{allergens_of, label};
+use manifest_core::ledger::acts::injected::Pumped;
 use manifest_core::ledger::book::LotBook;
 use manifest_core::ledger::own::{self, OwnSoak};
 use manifest_core::ledger::state::{Pack, Piece, Point, State};
@@ -33,6 +34,39 @@ pub struct Relative {
     pub tag: String,
     /// Weight now (g).
     pub mass_g: f64,
+}
+
+/// A brine with a piece in it.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct BrineView {
+    /// What of it lies around the piece (g).
+    pub around_g: f64,
+    /// What was pumped into the piece (g).
+    pub injected_g: f64,
+    /// The same as a share of its green weight.
+    pub pump_fraction: f64,
+    /// True when its days are counted as an injected piece's.
+    pub pumped: bool,
+    /// Nitrite by what was pumped in and what is usually taken up of the rest (ppm).
+    pub nitrite_ppm_pickup: f64,
+    /// Nitrite if meat and brine become alike (ppm).
+    pub nitrite_ppm_equilibrium: f64,
+}
+
+fn brine(piece: &Piece) -> Option<BrineView> {
+    let cure = piece
+        .cure
+        .as_ref()
+        .filter(|_| piece.out_of_cure.is_none())?;
+    let pumped = Pumped::of(piece, cure.meat + cure.injected)?;
+    Some(BrineView {
+        around_g: piece.in_cure.grams(),
+        injected_g: cure.injected.grams(),
+        pump_fraction: pumped.pump.0,
+        pumped: cure.is_pumped(),
+        nitrite_ppm_pickup: pumped.nitrite.pickup,
+        nitrite_ppm_equilibrium: pumped.nitrite.equilibrium,
+    })
 }
 
 /// How long a product is soaked in this house.
@@ -251,6 +285,8 @@ pub struct PieceView {
     pub dose: Option<DoseView>,
     /// Its way, step by step.
     pub steps: Vec<StepView>,
+    /// The brine it lies in, and what was pumped of it.
+    pub brine: Option<BrineView>,
     /// Timers that run or ring for it.
     pub timers: Vec<TimerView>,
     /// How long the household's own pieces of this product lay in water until they were right.
@@ -347,6 +383,7 @@ pub fn view(lot: &LotBook, piece: &Piece, seen: Seen<'_>) -> PieceView {
                 .collect(),
         }),
         steps: steps(piece),
+        brine: brine(piece),
         timers: timers::of_piece(lot, piece, seen.now),
         own_soak: soakable(piece).and_then(|b| {
             let OwnSoak { minutes, times } = own::soak(seen.book, &b.key)?;

@@ -35,7 +35,7 @@ export function useWrittenHere() {
 }
 
 /** The acts that take a reason for going past a stop. */
-const reasoned: ReadonlySet<ActAsk['act']> = new Set(['assigned', 'dosed', 'smoked', 'hung', 'packed'])
+const reasoned: ReadonlySet<ActAsk['act']> = new Set(['assigned', 'dosed', 'injected', 'smoked', 'hung', 'packed'])
 
 const withReason = (act: ActAsk, reason: string) => (reasoned.has(act.act) ? ({ ...act, reason } as ActAsk) : act)
 

@@ -1049,6 +1049,9 @@ export interface components {
         }) | (components["schemas"]["DosedAsk"] & {
             /** @enum {string} */
             act: "dosed";
+        }) | (components["schemas"]["InjectedAsk"] & {
+            /** @enum {string} */
+            act: "injected";
         }) | (components["schemas"]["TurnedAsk"] & {
             /** @enum {string} */
             act: "turned";
@@ -1521,6 +1524,36 @@ export interface components {
         BreakdownClosedAsk: {
             /** @description The lot. */
             lot: components["schemas"]["LotId"];
+        };
+        /** @description A brine with a piece in it. */
+        BrineView: {
+            /**
+             * Format: double
+             * @description What of it lies around the piece (g).
+             */
+            around_g: number;
+            /**
+             * Format: double
+             * @description What was pumped into the piece (g).
+             */
+            injected_g: number;
+            /**
+             * Format: double
+             * @description Nitrite if meat and brine become alike (ppm).
+             */
+            nitrite_ppm_equilibrium: number;
+            /**
+             * Format: double
+             * @description Nitrite by what was pumped in and what is usually taken up of the rest (ppm).
+             */
+            nitrite_ppm_pickup: number;
+            /**
+             * Format: double
+             * @description The same as a share of its green weight.
+             */
+            pump_fraction: number;
+            /** @description True when its days are counted as an injected piece's. */
+            pumped: boolean;
         };
         /** @description A product of the catalogue. */
         Build: {
@@ -3228,6 +3261,15 @@ export interface components {
             /** @description What it does in the dose. */
             role: components["schemas"]["Role"];
         };
+        /** @description Brine was pumped in; a second pass is written down like the first. */
+        InjectedAsk: {
+            /** @description What it weighs with the brine in it, as typed. */
+            after: string;
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+            /** @description Why, when it goes past a stop. */
+            reason?: string | null;
+        };
         /** @description What was pumped in. */
         InjectionAnswer: {
             /** @description What to think about. */
@@ -4203,6 +4245,7 @@ export interface components {
         PieceView: {
             /** @description What went in brings for the allergic, for the label. */
             allergens: string[];
+            brine?: components["schemas"]["BrineView"] | null;
             /** @description The piece. */
             card: components["schemas"]["PieceCard"];
             /** @description What was put on it. */
@@ -4500,7 +4543,7 @@ export interface components {
          * @description The point of the way at which a piece was weighed.
          * @enum {string}
          */
-        Point: "green" | "out_of_cure" | "smoked" | "coated" | "worked" | "hung" | "weighed_in" | "taken_down";
+        Point: "green" | "injected" | "out_of_cure" | "smoked" | "coated" | "worked" | "hung" | "weighed_in" | "taken_down";
         /**
          * @description How much of an animal, or of a purchase, came in.
          * @enum {string}

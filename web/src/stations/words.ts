@@ -45,6 +45,7 @@ export const stageWords: Words<Schemas['Stage']> = {
 
 export const pointWords: Words<Schemas['Point']> = {
   green: 'green',
+  injected: 'injected',
   out_of_cure: 'out of cure',
   smoked: 'after smoke or cooking',
   coated: 'coated',

@@ -178,6 +178,7 @@ fn days_until_ready(
     let thickness_mm = thick / (thick / limit).ceil().max(1.0);
     let school = catalogue.school_fact(home.school.as_deref());
     let lying = Lying {
+        pumped: false,
         build,
         thickness: Millimetres(thickness_mm),
         mass: Grams(option.usable_g),

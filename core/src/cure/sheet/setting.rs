@@ -53,6 +53,7 @@ impl Setting<'_> {
                         thickness,
                         mass: piece.meat,
                         shape: &piece.shape,
+                        pumped: false,
                     },
                     self.school().as_ref(),
                     &self.catalogue.schools,

@@ -23,7 +23,7 @@ use crate::ledger::{Account, Posting};
 use crate::place::{PlaceId, PlaceUse};
 use crate::reason;
 use crate::units::show::trim;
-use crate::units::{Amount, Units};
+use crate::units::{Amount, Milligrams, Units};
 use serde::{Deserialize, Serialize};
 use serde_json::json;
 
@@ -197,6 +197,7 @@ impl Deed for Dosed {
     fn conclude(&self, state: &mut State, entry: &Entry) {
         if let Some(piece) = state.piece_mut(self.piece) {
             piece.cure = Some(InCure {
+                injected: Milligrams::ZERO,
                 entry: entry.id,
                 meat: piece.mass,
                 since: entry.happened_at,

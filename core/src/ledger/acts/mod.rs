@@ -23,6 +23,7 @@ mod gate;
 pub mod ground;
 pub mod hold_answered;
 pub mod hung;
+pub mod injected;
 pub mod joined;
 pub mod label_printed;
 pub mod noted;
@@ -175,6 +176,7 @@ acts! {
     Ground(ground::Ground) = "ground", "Meat was ground or diced into one block.";
     Assigned(assigned::Assigned) = "assigned", "A piece was given a product.";
     Dosed(dosed::Dosed) = "dosed", "A piece was put into its cure.";
+    Injected(injected::Injected) = "injected", "Brine was pumped into it, and it was weighed.";
     Turned(turned::Turned) = "turned", "Turned, massaged or stirred.";
     Noted(noted::Noted) = "noted", "Something seen, felt or measured, in words.";
     Checked(checked::Checked) = "checked", "Something was looked at and graded.";
@@ -239,6 +241,7 @@ asks! {
     BreakdownClosed(breakdown_closed::BreakdownClosedAsk), "Nothing more will be weighed out.";
     Assigned(assigned::AssignedAsk), "A piece was given a product.";
     Dosed(dosed::DosedAsk), "Pieces of one product were put into their cure.";
+    Injected(injected::InjectedAsk), "Brine was pumped in.";
     Turned(turned::TurnedAsk), "Turned, massaged or stirred.";
     Noted(noted::NotedAsk), "Something seen, felt or measured, in words.";
     Checked(checked::CheckedAsk), "Something was looked at and graded.";

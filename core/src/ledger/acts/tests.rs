@@ -1,13 +1,14 @@
 //! Acts as people send them: every one is asked again as it was, steps take their order, and what
 //! is put on a piece is no gain.
 
+mod waited;
+
 use super::*;
 use crate::catalogue::Catalogue;
 use crate::household::Household;
 use crate::ledger::Loss;
 use crate::ledger::book::{Book, Change};
 use crate::ledger::state::{Piece, Stage};
-use crate::piece::TimerFor;
 use crate::units::{HeatUnit, LengthUnit, MassUnit, Milligrams, Units};
 use crate::verdict::{Judge, Word};
 use jiff::Timestamp;
@@ -172,6 +173,15 @@ fn a_full_day(kitchen: &mut Kitchen) {
         json!({"act": "breakdown_closed", "lot": 1}),
     ];
     for ask in day {
+        kitchen.did(ask);
+    }
+    let ham = kitchen.book.next_piece().0;
+    for ask in [
+        json!({"act": "piece_weighed", "lot": 3, "cut": "butt", "reading": "2 kg", "thickness": "75 mm"}),
+        json!({"act": "assigned", "piece": ham, "build": "ham-bucket"}),
+        json!({"act": "dosed", "pieces": [ham]}),
+        json!({"act": "injected", "piece": ham, "after": "2.2 kg"}),
+    ] {
         kitchen.did(ask);
     }
 }
@@ -543,41 +553,4 @@ fn a_discard_grade_means_nobody_eats_it_whatever_is_graded_later() {
     assert_eq!(kitchen.word("HG1-1"), Word::DoNotEat);
     kitchen.did(json!({"act": "checked", "piece": 1, "check": "smell", "grade": "good"}));
     assert_eq!(kitchen.word("HG1-1"), Word::DoNotEat);
-}
-
-#[test]
-fn a_timer_runs_until_it_is_answered_or_what_it_waits_for_is_done() {
-    let mut kitchen = Kitchen::cured("belly-slab", "belly", 2_000);
-    let running = |kitchen: &Kitchen| -> Vec<(TimerFor, u32)> {
-        let (_, piece) = kitchen.book.piece(crate::ids::PieceId(1)).unwrap();
-        piece
-            .timers
-            .iter()
-            .map(|(what, t)| (*what, t.minutes))
-            .collect()
-    };
-    let soak =
-        |minutes: u32| json!({"act": "timer_set", "piece": 1, "what": "soak", "minutes": minutes});
-    kitchen.did(soak(30));
-    kitchen.did(json!({"act": "timer_set", "piece": 1, "what": "rest", "minutes": 10}));
-    assert_eq!(
-        running(&kitchen),
-        [(TimerFor::Soak, 30), (TimerFor::Rest, 10)]
-    );
-    // Five minutes more is the same timer set anew.
-    kitchen.did(soak(35));
-    assert_eq!(running(&kitchen)[0], (TimerFor::Soak, 35));
-    kitchen.did(json!({"act": "timer_answered", "piece": 1, "what": "rest"}));
-    kitchen.did(json!({"act": "soaked", "piece": 1, "minutes": 36}));
-    assert_eq!(running(&kitchen), []);
-    assert_eq!(
-        crate::ledger::own::soak(&kitchen.book, "belly-slab"),
-        Some(crate::ledger::own::OwnSoak {
-            minutes: 36,
-            times: 1
-        })
-    );
-    // Once a slice says that it was not right, its minutes are nobody's example.
-    kitchen.did(json!({"act": "checked", "piece": 1, "check": "slice_end", "grade": "too_salty"}));
-    assert_eq!(crate::ledger::own::soak(&kitchen.book, "belly-slab"), None);
 }

@@ -356,6 +356,7 @@ impl Deed for UnderWay {
             cut: self.cut.clone(),
             shape: self.shape.clone(),
             cure: Some(InCure {
+                injected: Milligrams::ZERO,
                 entry: entry.id,
                 meat: self.green(),
                 since,

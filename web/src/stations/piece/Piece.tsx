@@ -18,6 +18,7 @@ import { Curve } from './Curve'
 import { CutForm, JoinForm, WorkForm } from './CutForm'
 import { Slabs } from './Slabs'
 import { TimeLine } from './TimeLine'
+import { Inject } from './Inject'
 import { Around, Cooled } from './Warmth'
 import { AnyCheck, Coat, SetTimer, Way } from './Way'
 
@@ -332,6 +333,7 @@ function Next({ view }: { view: View }) {
       {raw && <WorkForm key={`${card.skin_on}${card.bone_in}`} card={card} />}
       {raw && <JoinForm card={card} />}
       {finished && card.bone_in && card.stage !== 'hanging' && <WorkForm key="done" card={card} />}
+      {view.brine && <Inject card={card} brine={view.brine} />}
       {finished && <Coat card={card} label="Put something on it, by weight" />}
       {(finished || card.stage === 'packed') && <Cooled card={card} />}
       {(!over || card.stage === 'packed') && <Around card={card} />}

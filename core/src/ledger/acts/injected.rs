@@ -1,0 +1,230 @@
+//! Brine was pumped into a piece that lies in it: the scale before and after says how much.
+
+use super::desk::words;
+use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
+use crate::catalogue::KeptKey;
+use crate::caution::{Code, Finding, Severity};
+use crate::cure::cover::{USUAL_PICKUP, Uptake};
+use crate::cure::dose::Dose;
+use crate::cure::injection::unusual;
+use crate::cure::rules::{Case, Ingoing, Law};
+use crate::cure::{PPM, Role};
+use crate::ids::{LotId, PieceId};
+use crate::ledger::post::{Posted, at_stage, err, positive, say, transfer};
+use crate::ledger::state::{Piece, Point, Stage, State};
+use crate::ledger::{Account, Entry};
+use crate::piece::PUMPED_FROM;
+use crate::units::{Fraction, Milligrams, Reading, Units};
+use serde::{Deserialize, Serialize};
+
+/// Brine was pumped in.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Injected {
+    /// The piece.
+    pub piece: PieceId,
+    /// What it weighs with the brine in it.
+    pub after: Reading,
+    /// Why, when it goes past a stop.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub reason: Option<String>,
+}
+
+/// Brine was pumped in; a second pass is written down like the first.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct InjectedAsk {
+    /// The piece.
+    pub piece: PieceId,
+    /// What it weighs with the brine in it, as typed.
+    pub after: String,
+    /// Why, when it goes past a stop.
+    #[serde(default)]
+    pub reason: Option<String>,
+}
+
+impl Asked for InjectedAsk {
+    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+        let act = Injected {
+            piece: self.piece,
+            after: desk.mass(&self.after, "after")?,
+            reason: words(self.reason.as_deref()),
+        };
+        desk.about(self.piece, Act::Injected(act))
+    }
+}
+
+impl Deed for Injected {
+    fn family(&self) -> Family<'_> {
+        Family::of(self.piece)
+    }
+
+    fn leans_on(&self) -> Vec<KeptKey> {
+        Vec::new()
+    }
+
+    fn post(&self, state: &State, units: Units) -> Posted {
+        let found = at_stage(state, self.piece, &[Stage::InCure])?;
+        positive(&self.after, "after", units)?;
+        if !found.dose().is_some_and(Dose::in_brine) {
+            return err(
+                "piece",
+                format!(
+                    "{} lies in no brine that is known here: nothing can be pumped out of it.",
+                    found.tag
+                ),
+            );
+        }
+        let gain = self.after.value - found.mass;
+        if !gain.is_some() {
+            return err(
+                "after",
+                format!(
+                    "After injecting it weighs more than the {} of before. Weigh it again, or look at the weight it had.",
+                    say(found.mass, units)
+                ),
+            );
+        }
+        if gain > found.in_cure {
+            return err(
+                "after",
+                format!(
+                    "{} went in, but there are only {} of brine for {}. Check the digits and the unit.",
+                    say(gain, units),
+                    say(found.in_cure, units),
+                    found.tag
+                ),
+            );
+        }
+        Ok(transfer(
+            Account::InCure(self.piece),
+            Account::Piece(self.piece),
+            gain,
+        ))
+    }
+
+    fn begin(&self, _: &mut State, _: &Entry) {}
+
+    fn conclude(&self, state: &mut State, entry: &Entry) {
+        if let Some(piece) = state.piece_mut(self.piece) {
+            let now = piece.mass;
+            if let Some(cure) = &mut piece.cure {
+                cure.injected = now - cure.meat;
+            }
+            let since = piece.since;
+            piece.weighed((entry.id, entry.happened_at), Point::Injected, now);
+            // It lies where it lay.
+            piece.since = since;
+        }
+    }
+
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let Some(piece) = gate.piece(self.piece) else {
+            return Vec::new();
+        };
+        let Some(pumped) = Pumped::of(piece, self.after.value) else {
+            return Vec::new();
+        };
+        let mut found = pumped.findings(piece, gate);
+        found.extend(unusual(pumped.pump.0, pumped.injected_ppm));
+        found.retain(|f| f.severity > Severity::Info);
+        found
+    }
+
+    fn reason(&self) -> Option<&str> {
+        self.reason.as_deref()
+    }
+
+    fn said(&self) -> &'static str {
+        "injected"
+    }
+
+    fn detail(&self, scene: &Scene<'_>) -> String {
+        format!("{} with the brine in it", scene.again(&self.after))
+    }
+
+    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+        Some(Ask::Injected(InjectedAsk {
+            piece: self.piece,
+            after: scene.again(&self.after),
+            reason: self.reason.clone(),
+        }))
+    }
+
+    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+        vec![
+            Field::mass("after", "Weight after injecting"),
+            Field::text("reason", "Why, if it goes past a stop").optional(),
+        ]
+    }
+}
+
+/// What a pump brings into a piece whose brine covers it as well.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Pumped {
+    /// Brine in the meat, as a share of its green weight.
+    pub pump: Fraction,
+    /// Nitrite of the brine that was pumped in (ppm).
+    pub injected_ppm: f64,
+    /// Nitrite with what the rest brings as a cover: by pickup, and if all becomes alike (ppm).
+    pub nitrite: Uptake,
+}
+
+impl Pumped {
+    /// Of a piece in its brine that weighs so much after injecting.
+    #[must_use]
+    pub fn of(piece: &Piece, after: Milligrams) -> Option<Self> {
+        let cure = piece.cure.as_ref()?;
+        let dose = cure.dose.as_ref().filter(|d| d.in_brine())?;
+        let of = |role: Role| -> f64 {
+            let lines = dose.lines.iter().filter(|l| l.role == role);
+            lines.map(|l| l.mass.value.grams()).sum()
+        };
+        let (meat, brine) = (cure.meat.grams(), dose.total_g());
+        let pump = (after - cure.meat).grams() / meat.max(f64::MIN_POSITIVE);
+        let share = of(Role::CuringSalt) * dose.cure.made_of.nitrite / brine.max(f64::MIN_POSITIVE);
+        let injected_ppm = share * pump * PPM;
+        let cover = Uptake::of(share * brine, brine, meat, USUAL_PICKUP);
+        Some(Self {
+            pump: Fraction(pump),
+            injected_ppm,
+            nitrite: Uptake {
+                pickup: injected_ppm + cover.pickup,
+                equilibrium: cover.equilibrium,
+            },
+        })
+    }
+
+    /// Ceilings by the higher figure. Floors by the lower, where its days are counted as an injected piece's: by
+    /// then meat and brine are not alike.
+    fn findings(&self, piece: &Piece, gate: &Gate<'_>) -> Vec<Finding> {
+        let Some(dose) = piece.cure.as_ref().and_then(|c| c.dose.as_ref()) else {
+            return Vec::new();
+        };
+        let Ok(rules) = gate.catalogue().rule_set(&dose.judged.rule_set) else {
+            return Vec::new();
+        };
+        let case = Case {
+            class: dose.judged.class,
+            law: Law::Injected,
+            skin_on: piece.shape.skin_on,
+            no_cure: dose.cure.is_none(),
+            nitrite: Ingoing::exactly(self.nitrite.higher()),
+            nitrate: dose.nitrate,
+        };
+        let least = if self.pump.0 >= PUMPED_FROM {
+            self.nitrite.lower()
+        } else {
+            self.nitrite.equilibrium
+        };
+        let mut found = rules.judge_down_to(&case, least).unwrap_or_default();
+        let low = |f: &&mut Finding| matches!(f.code, Code::NitriteBelowFloor | Code::ColourOnly);
+        for finding in found.iter_mut().filter(low) {
+            finding.way_out = Some(
+                "Leave it in the brine as long as a piece that was not injected, or make the brine stronger."
+                    .into(),
+            );
+        }
+        found
+    }
+}
