@@ -107,20 +107,18 @@ fn clean(value: &mut Value) -> bool {
             *text = seen.collect();
             true
         }
-        // Each of them, also after the first.
+        // Each of them is cleaned, also after the first.
         Value::Array(items) => {
             items
                 .iter_mut()
-                .filter_map(|item| clean(item).then_some(()))
+                .map(clean)
+                .filter(|unclean| *unclean)
                 .count()
                 > 0
         }
         Value::Object(fields) => {
-            fields
-                .iter_mut()
-                .filter_map(|(_, item)| clean(item).then_some(()))
-                .count()
-                > 0
+            let each = fields.values_mut().map(clean);
+            each.filter(|unclean| *unclean).count() > 0
         }
         Value::Null | Value::Bool(_) | Value::Number(_) | Value::String(_) => false,
     }

@@ -162,11 +162,7 @@ fn a_kill_amid_a_migration_loses_nothing() {
             whys.iter().any(|why| *why == "before_migration"),
             "{ms} ms: {whys:?}"
         );
-        assert_eq!(
-            sound(&program.ended_by("TERM").1.path().to_path_buf()),
-            entries,
-            "{ms} ms"
-        );
+        assert_eq!(sound(program.ended_by("TERM").1.path()), entries, "{ms} ms");
     }
 }
 
