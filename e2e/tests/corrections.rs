@@ -9,7 +9,7 @@ use std::collections::BTreeSet;
 
 /// What a person changes: the kind of act, the field as it is labelled, what is typed into it, where
 /// the act keeps it.
-const TYPED: [(&str, &str, &str, &str); 26] = [
+const TYPED: [(&str, &str, &str, &str); 28] = [
     ("received", "What you call it", "hog of autumn", "/name"),
     ("under_way", "What the scale says", "1.6 kg", "/reading"),
     ("hold_answered", "By whom", "letter no. 12", "/note"),
@@ -29,6 +29,8 @@ const TYPED: [(&str, &str, &str, &str); 26] = [
     ("noted", "Note", "Liquid is clear.", "/text"),
     ("checked", "Note", "all around", "/note"),
     ("soaked", "Minutes in the water", "40", "/minutes"),
+    ("timer_set", "Minutes", "55", "/minutes"),
+    ("injected", "Weight after injecting", "2.65 kg", "/after"),
     ("out_of_cure", "Weight", "2.94 kg", "/reading"),
     ("coated", "How much of it", "32 g", "/reading"),
     ("smoked", "Warmest inside", "63 °C", "/inside"),
@@ -56,7 +58,7 @@ const CHOSEN: [(&str, &str, &str, &str, &str); 2] = [
 ];
 
 /// Acts of which nothing but the time was typed.
-const TIMES: [&str; 2] = ["turned", "breakdown_closed"];
+const TIMES: [&str; 3] = ["turned", "timer_answered", "breakdown_closed"];
 
 /// Tells the documented story, and a little more: a piece that lies in its cure and was turned, one
 /// that only has its product.

@@ -2,6 +2,7 @@
 //! label, numbers that cannot be read, and wishes that keep their words.
 
 use anyhow::{Context, Result};
+use manifest_e2e::server::project;
 use manifest_e2e::{Browser, DESK, PHONE, Server, open};
 use serde_json::{Value, json};
 
@@ -141,4 +142,39 @@ async fn a_wish_keeps_its_words_when_the_list_is_put_in_another_order() -> Resul
         tokio::time::sleep(std::time::Duration::from_millis(100)).await;
     }
     anyhow::bail!("the wishes are {:?}", wishes()?)
+}
+
+#[tokio::test]
+async fn a_loin_is_injected_in_two_passes_by_the_scale() -> Result<()> {
+    let server = Server::start(false)?;
+    let received = server.did(&json!([{
+        "act": "received", "name": "half hog", "species": "pig", "origin": "bought", "known": "carcass", "reading": "38.6 kg",
+    }]))?;
+    let weighed = server.did(&json!([{
+        "act": "piece_weighed", "lot": received["lots"][0], "cut": "loin", "reading": "3.2 kg", "thickness": "78 mm",
+    }]))?;
+    let piece = weighed["pieces"][0].as_i64().context("the loin")?;
+    server.did(&json!([{"act": "assigned", "piece": piece, "build": "back-smoked"}]))?;
+    server.did(&json!([{"act": "dosed", "pieces": [piece]}]))?;
+    let b = open(&server, PHONE).await?;
+    b.goto(&format!("/pieces/{piece}")).await?;
+    b.sees("Mon, Dec 7").await?;
+    b.press("button", "Inject it").await?;
+    // More than there is of the brine is refused at its field, and what was typed stays.
+    b.enter("It weighs after injecting", "9 kg").await?;
+    b.sees("of brine for HG1-1. Check the digits").await?;
+    b.enter("It weighs after injecting", "3.3 kg").await?;
+    b.sees("So little brine leaves uncured places").await?;
+    b.press("button", "Keep it as typed").await?;
+    b.sees("100 g of brine are in it").await?;
+    b.sees("its days stay as they were").await?;
+    b.enter("It weighs after injecting", "3.52 kg").await?;
+    b.press("button", "Keep it as typed").await?;
+    b.sees("320 g of brine are in it, 10 % of its green weight")
+        .await?;
+    b.sees("about half").await?;
+    b.sees("in 6 days, Fri, Nov 27").await?;
+    let axe = std::fs::read_to_string(project().join("web/node_modules/axe-core/axe.min.js"))?;
+    assert_eq!(b.violations(&axe).await?, Vec::<String>::new());
+    b.close().await
 }

@@ -150,7 +150,7 @@ fn within_bounds(bytes: &[u8]) -> Result<(), ApiError> {
         return Ok(());
     };
     let mut wrong = Vec::new();
-    walk(&value, String::new(), &mut wrong);
+    walk(&value, "", String::new(), &mut wrong);
     if wrong.is_empty() {
         Ok(())
     } else {
@@ -158,11 +158,12 @@ fn within_bounds(bytes: &[u8]) -> Result<(), ApiError> {
     }
 }
 
-fn walk(value: &Value, at: String, wrong: &mut Vec<FieldError>) {
+/// Looks at a value and what is in it; `name` is the field's own, `at` the way to it.
+fn walk(value: &Value, name: &str, at: String, wrong: &mut Vec<FieldError>) {
     let too_much = match value {
-        Value::String(text) if text.chars().count() > bounds::LONGEST_TEXT => Some(format!(
+        Value::String(text) if text.chars().count() > bounds::longest_text(name) => Some(format!(
             "That is too long. Write at most {} letters.",
-            show::grouped(bounds::LONGEST_TEXT as f64)
+            show::grouped(bounds::longest_text(name) as f64)
         )),
         Value::Number(n) if n.as_f64().is_some_and(|n| n.abs() > bounds::LARGEST_NUMBER) => {
             Some("No household has a number that large. Check the digits and the unit.".into())
@@ -174,14 +175,14 @@ fn walk(value: &Value, at: String, wrong: &mut Vec<FieldError>) {
         Value::Null | Value::Bool(_) | Value::String(_) | Value::Number(_) => None,
         Value::Array(items) => {
             for (i, item) in items.iter().enumerate() {
-                walk(item, format!("{at}[{i}]"), wrong);
+                walk(item, name, format!("{at}[{i}]"), wrong);
             }
             None
         }
         Value::Object(fields) => {
             for (name, item) in fields {
                 let dot = if at.is_empty() { "" } else { "." };
-                walk(item, format!("{at}{dot}{name}"), wrong);
+                walk(item, name, format!("{at}{dot}{name}"), wrong);
             }
             None
         }
@@ -297,7 +298,7 @@ mod tests {
             (r#"{"meat_g": 1000} x"#, 422, "cure", "Please give cure."),
             (r#"{"meat_g": "heavy"}"#, 422, "meat_g", "This cannot be read. Give a number, such as 2.5."),
             (&format!("{{{whole}, \"salt_g_per_kg\": 1e300}}").replacen("\"salt_g_per_kg\": 22, ", "", 1), 422, "salt_g_per_kg", "No household has a number that large."),
-            (&format!("{{{whole}, \"rule_set\": \"{}\"}}", "x".repeat(2_001)), 422, "rule_set", "That is too long. Write at most 2,000 letters."),
+            (&format!("{{{whole}, \"rule_set\": \"{}\"}}", "x".repeat(401)), 422, "rule_set", "That is too long. Write at most 400 letters."),
             (r#"{"meat_g": 1, "skin_on": "yes"}"#, 422, "skin_on", "This cannot be read. Give true or false."),
             (r#"{"meat_g": []}"#, 422, "meat_g", "This cannot be read. Give a number, such as 2.5."),
             (r#"{"meat_g": 1e999}"#, 422, "meat_g", "This cannot be read. Give a number, such as 2.5."),

@@ -94,6 +94,35 @@ fn what_nobody_can_see_is_not_kept() {
 }
 
 #[test]
+fn every_text_has_its_length() {
+    let program = Program::start();
+    let lot = program.half_hog();
+    let piece = program.piece(lot, "belly", "5.2 kg", "42 mm");
+    let long = |n: usize| "ä".repeat(n);
+    #[rustfmt::skip]
+    let cases = [
+        (json!({"act": "received", "name": long(81), "species": "pig", "origin": "bought", "known": "carcass", "reading": "9 kg"}), "acts[0].name", "80"),
+        (json!({"act": "noted", "piece": piece, "text": long(2_001)}), "acts[0].text", "2,000"),
+        (json!({"act": "discarded", "piece": piece, "reason": long(2_001)}), "acts[0].reason", "2,000"),
+        (json!({"act": "timer_set", "piece": piece, "what": "rest", "minutes": long(401)}), "acts[0].minutes", "400"),
+        (json!({"act": "piece_weighed", "lot": lot, "cut": "belly", "reading": format!("{}1 kg", " ".repeat(400))}), "acts[0].reading", "400"),
+    ];
+    for (act, field, most) in cases {
+        let answer = program.did(json!([act]));
+        assert!(
+            answer
+                .field(field)
+                .contains(&format!("at most {most} letters")),
+            "{field}: {}",
+            answer.body
+        );
+    }
+    program
+        .did(json!([{"act": "noted", "piece": piece, "text": long(2_000)}]))
+        .ok();
+}
+
+#[test]
 fn an_address_says_which_methods_it_takes_and_how_much() {
     let program = Program::start();
     #[rustfmt::skip]

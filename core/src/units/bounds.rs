@@ -113,6 +113,20 @@ pub fn day(day: Date) -> Result<Date, String> {
 
 /// Letters of the longest text that is kept: a long note.
 pub const LONGEST_TEXT: usize = 2_000;
+/// Letters of the longest name: it has to fit on tape, a label, a line of a list.
+pub const LONGEST_NAME: usize = 80;
+/// Letters of anything else: an amount as typed, a list of allergens, a place in words.
+pub const LONGEST_WORDS: usize = 400;
+
+/// Letters of the longest text in a field of this name.
+#[must_use]
+pub fn longest_text(field: &str) -> usize {
+    match field {
+        "name" => LONGEST_NAME,
+        "text" | "note" | "reason" => LONGEST_TEXT,
+        _ => LONGEST_WORDS,
+    }
+}
 /// The largest number of any field, whatever it means; its own measure is narrower.
 pub const LARGEST_NUMBER: f64 = 1e12;
 /// The most rows of one list in one request.
