@@ -272,6 +272,7 @@ impl From<StoreError> for ApiError {
             | StoreError::DiskFull
             | StoreError::Locked
             | StoreError::ReadOnly
+            | StoreError::CannotOpen
             | StoreError::Disk(_)
             | StoreError::Newer => Self::Unwritable(sentence(&error)),
             StoreError::Sqlite(_)

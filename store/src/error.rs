@@ -76,6 +76,11 @@ pub enum StoreError {
         "the ledger's file may only be read: nothing was written. Give this program the right to write it"
     )]
     ReadOnly,
+    /// It can be neither opened nor made.
+    #[error(
+        "a file cannot be opened or made there; look whether the folder is there and give this program the right to write in it"
+    )]
+    CannotOpen,
     /// The disk itself failed.
     #[error("the disk failed ({0}): nothing was written. Copy what can be read to another disk")]
     Disk(String),
@@ -102,6 +107,7 @@ impl From<rusqlite::Error> for StoreError {
             Some(ErrorCode::DiskFull) => Self::DiskFull,
             Some(ErrorCode::DatabaseBusy | ErrorCode::DatabaseLocked) => Self::Locked,
             Some(ErrorCode::ReadOnly | ErrorCode::PermissionDenied) => Self::ReadOnly,
+            Some(ErrorCode::CannotOpen) => Self::CannotOpen,
             Some(ErrorCode::SystemIoFailure) => Self::Disk(error.to_string()),
             Some(ErrorCode::NotADatabase) => Self::Damaged("it is no SQLite file".into()),
             _ => Self::Sqlite(error),

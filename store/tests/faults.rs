@@ -293,6 +293,7 @@ fn each_failure_of_the_disk_has_words_of_its_own() {
         (ffi::SQLITE_BUSY, "locked"),
         (ffi::SQLITE_IOERR_WRITE, "the disk failed"),
         (ffi::SQLITE_NOTADB, "no SQLite file"),
+        (ffi::SQLITE_CANTOPEN, "cannot be opened or made there"),
     ] {
         assert!(said(code).contains(words), "{code}: {}", said(code));
     }
