@@ -10,7 +10,7 @@ const HELP: &str = "cargo xtask COMMAND
   check   format, clippy, the core's and the store's tests, the front end's types and style
   test    install what the tests need, check, build, and run every test
   shots   take the screenshots in docs/screenshots from the demo household
-  bench   measure the core and the server with 2,000 and 20,000 pieces
+  bench   measure the core, the ledger and the server; `bench core` or `bench ledger` that part alone
   types   write the API description and the front end's types anew
 ";
 
@@ -88,7 +88,13 @@ fn shots() -> Result<()> {
 fn bench() -> Result<()> {
     build_front_end()?;
     cargo(&["build", "--release", "-p", "manifest-server"])?;
-    cargo(&["run", "--release", "-p", "manifest-e2e", "--bin", "bench"])
+    // Which part of it, when not all.
+    let only = std::env::args().nth(2);
+    let mut words = vec!["run", "--release", "-p", "manifest-e2e", "--bin", "bench"];
+    if let Some(part) = &only {
+        words.extend(["--", part]);
+    }
+    cargo(&words)
 }
 
 fn types() -> Result<()> {

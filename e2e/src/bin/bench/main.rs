@@ -20,13 +20,13 @@ const PER_LOT: usize = 40;
 const REQUESTS: usize = 300;
 
 fn main() -> Result<()> {
-    core()?;
-    tables::bench();
-    verdicts::bench()?;
     let only = std::env::args().nth(1);
     if only.as_deref() == Some("ledger") {
         return ledger::bench();
     }
+    core()?;
+    tables::bench();
+    verdicts::bench()?;
     if only.as_deref() == Some("core") {
         return Ok(());
     }
