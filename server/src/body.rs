@@ -54,8 +54,10 @@ pub fn read<T: DeserializeOwned>(bytes: &[u8]) -> Result<T, ApiError> {
             "This is no JSON object. Send an object in braces.".into(),
         ));
     }
-    let cleaned = cleaned(bytes);
-    let bytes = cleaned.as_deref().unwrap_or(bytes);
+    // Read once without its types, to clean and to measure whatever stands in it.
+    let mut whole: Option<Value> = serde_json::from_slice(bytes).ok();
+    let cleaned = whole.as_mut().and_then(|v| clean(v).then(|| v.to_string()));
+    let bytes = cleaned.as_deref().map_or(bytes, str::as_bytes);
     let mut json = serde_json::Deserializer::from_slice(bytes);
     let value: T = serde_path_to_error::deserialize(&mut json).map_err(|error| {
         let path = error.path().to_string();
@@ -68,7 +70,7 @@ pub fn read<T: DeserializeOwned>(bytes: &[u8]) -> Result<T, ApiError> {
             ApiError::NotJson(not_json(&inner))
         }
     })?;
-    within_bounds(bytes)?;
+    whole.as_ref().map_or(Ok(()), within_bounds)?;
     json.end().map_err(|_| {
         ApiError::NotJson("There is more after the JSON object. Send one object alone.".into())
     })?;
@@ -88,14 +90,8 @@ fn not_json(error: &serde_json::Error) -> String {
     format!("This is not JSON: {what}. Send an object in braces.")
 }
 
-/// The same JSON without what nobody can type or see: control characters, and marks that turn the
-/// direction of writing; none where there is nothing of that kind.
-fn cleaned(bytes: &[u8]) -> Option<Vec<u8>> {
-    let mut value: Value = serde_json::from_slice(bytes).ok()?;
-    clean(&mut value).then(|| value.to_string().into_bytes())
-}
-
-/// Cleans every text in a value; true where one was unclean.
+/// Takes out of every text what nobody can type or see: control characters, and marks that turn the
+/// direction of writing; true where there was something of that kind.
 fn clean(value: &mut Value) -> bool {
     match value {
         Value::String(text) if text.contains(is_unseen) => {
@@ -144,13 +140,9 @@ pub fn query_error(said: &str) -> ApiError {
 }
 
 /// Refuses texts, numbers and lists that nobody means, wherever they stand.
-fn within_bounds(bytes: &[u8]) -> Result<(), ApiError> {
-    // What the typed reading accepted is JSON.
-    let Ok(value) = serde_json::from_slice::<Value>(bytes) else {
-        return Ok(());
-    };
+fn within_bounds(value: &Value) -> Result<(), ApiError> {
     let mut wrong = Vec::new();
-    walk(&value, "", String::new(), &mut wrong);
+    walk(value, "", String::new(), &mut wrong);
     if wrong.is_empty() {
         Ok(())
     } else {

@@ -206,7 +206,17 @@ impl ApiError {
                 }];
             }
             Self::Outdated(entries) | Self::InTheWay(entries) => problem.entries = entries.clone(),
-            _ => {}
+            Self::NotJson(_)
+            | Self::NotFound(_)
+            | Self::Conflict(_)
+            | Self::Foreign(_)
+            | Self::Clock(_)
+            | Self::Unwritable(_)
+            | Self::TooSlow(_)
+            | Self::Busy(_)
+            | Self::Method(_)
+            | Self::TooLarge(_)
+            | Self::Internal => {}
         }
         problem
     }

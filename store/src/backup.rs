@@ -1,6 +1,7 @@
 //! Copies of the ledger that can be trusted: taken by SQLite itself while it runs, each opened and
 //! folded before it counts.
 
+use crate::error::at;
 use crate::{StoreError, entries, guard, migrations, restore, seal, shelf};
 use jiff::civil::Date;
 use jiff::tz::TimeZone;
@@ -205,20 +206,6 @@ fn copy_from(source: &Connection, to: &Path, folds: bool) -> Result<(), StoreErr
         remove();
     }
     made
-}
-
-fn at(path: &Path) -> impl Fn(std::io::Error) -> StoreError + use<> {
-    let path = path.to_path_buf();
-    move |error| match error.kind() {
-        std::io::ErrorKind::StorageFull => StoreError::DiskFull,
-        std::io::ErrorKind::PermissionDenied | std::io::ErrorKind::ReadOnlyFilesystem => {
-            StoreError::ReadOnlyFolder(path.clone())
-        }
-        _ => StoreError::Folder {
-            path: path.clone(),
-            error,
-        },
-    }
 }
 
 /// Opens a ledger's file to look at it, and at nothing else.

@@ -2,7 +2,7 @@
 
 use manifest_core::ledger::book::Refusal;
 use rusqlite::ErrorCode;
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 
 /// Why the ledger cannot be read or written.
 #[derive(Debug, thiserror::Error)]
@@ -99,6 +99,21 @@ pub enum StoreError {
     /// A backup cannot be used.
     #[error("this file cannot be restored: {0}. Nothing was changed")]
     BadBackup(String),
+}
+
+/// What the system said of a file or folder, in words where there are some.
+pub(crate) fn at(path: &Path) -> impl Fn(std::io::Error) -> StoreError + use<> {
+    let path = path.to_path_buf();
+    move |error| match error.kind() {
+        std::io::ErrorKind::StorageFull => StoreError::DiskFull,
+        std::io::ErrorKind::PermissionDenied | std::io::ErrorKind::ReadOnlyFilesystem => {
+            StoreError::ReadOnlyFolder(path.clone())
+        }
+        _ => StoreError::Folder {
+            path: path.clone(),
+            error,
+        },
+    }
 }
 
 impl From<rusqlite::Error> for StoreError {

@@ -22,6 +22,7 @@ pub use lists::{Lists, NewList, Versioned};
 pub use opening::was_in_use;
 pub use seal::Hash;
 
+use error::at;
 use guard::Guard;
 use jiff::Timestamp;
 use manifest_core::catalogue::Catalogue;
@@ -104,20 +105,12 @@ struct About {
     id: String,
     is_demo: bool,
     trouble: Option<Trouble>,
+    /// Beside the file's own count, since a page that asks for it does not wait for a writer.
+    settings_version: i64,
 }
 
 /// The only process that may write into a folder.
 fn locked(folder: &Path) -> Result<File, StoreError> {
-    let at = |path: &Path| {
-        let path = path.to_path_buf();
-        move |error: std::io::Error| match error.kind() {
-            std::io::ErrorKind::PermissionDenied | std::io::ErrorKind::ReadOnlyFilesystem => {
-                StoreError::ReadOnlyFolder(path)
-            }
-            std::io::ErrorKind::StorageFull => StoreError::DiskFull,
-            _ => StoreError::Folder { path, error },
-        }
-    };
     std::fs::create_dir_all(folder).map_err(at(folder))?;
     let path = folder.join("in-use.lock");
     let lock = File::create(&path).map_err(at(folder))?;
@@ -326,7 +319,7 @@ impl Store {
     /// The version of the settings, which grows with every change.
     #[must_use]
     pub fn settings_version(&self) -> i64 {
-        self.file().rows[0]
+        self.about().settings_version
     }
 
     /// Settles on new settings; in the place of version `seen`, where somebody looked at one.
@@ -351,6 +344,9 @@ impl Store {
             .map_err(StoreError::from)?;
         transaction.commit().map_err(StoreError::from)?;
         file.rows[0] += 1;
+        let mut about = self.about.write().unwrap_or_else(PoisonError::into_inner);
+        about.settings_version = file.rows[0];
+        drop(about);
         self.committed(&mut file)?;
         *self.home.write().unwrap_or_else(PoisonError::into_inner) = home;
         drop(file);

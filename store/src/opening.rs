@@ -2,6 +2,7 @@
 
 use crate::backup::{self, Why};
 use crate::entries::{self, Found};
+use crate::error::at;
 use crate::guard::{self, Guard};
 use crate::seal::SEALED;
 use crate::witness::Witness;
@@ -30,10 +31,7 @@ pub struct Opened {
 /// Opens the ledger of a folder that is held already, brings it up to date, checks and folds it.
 pub fn open(folder: &Path, catalogue: &Catalogue, now: Timestamp) -> Result<Opened, StoreError> {
     let path = folder.join(FILE);
-    let io = |error| StoreError::Folder {
-        path: path.clone(),
-        error,
-    };
+    let io = at(&path);
     sweep(folder);
     let witness = Witness::read(folder);
     let size = std::fs::metadata(&path).map_or(0, |m| m.len());
@@ -41,7 +39,7 @@ pub fn open(folder: &Path, catalogue: &Catalogue, now: Timestamp) -> Result<Open
         if was_in_use(folder) {
             return Err(StoreError::Gone(folder.to_path_buf()));
         }
-    } else if !guard::is_ledger(&path).map_err(io)? {
+    } else if !guard::is_ledger(&path).map_err(&io)? {
         return Err(StoreError::NotALedger(path));
     }
     let way_out = |what: String| Trouble {
@@ -82,6 +80,7 @@ pub fn open(folder: &Path, catalogue: &Catalogue, now: Timestamp) -> Result<Open
         id: conn.query_row("SELECT id FROM ledger", [], |row| row.get(0))?,
         is_demo: conn.query_row("SELECT is_demo FROM ledger", [], |row| row.get(0))?,
         trouble: broken.map(way_out),
+        settings_version: rows[0],
     };
     if about.trouble.is_none() {
         let witness = Witness {
@@ -90,7 +89,7 @@ pub fn open(folder: &Path, catalogue: &Catalogue, now: Timestamp) -> Result<Open
         };
         let _ = witness.write(folder);
     }
-    let guard = Guard::of(&path).map_err(io)?;
+    let guard = Guard::of(&path).map_err(&io)?;
     Ok(Opened {
         file: Open {
             conn,

@@ -1,6 +1,7 @@
 //! Putting a backup in the ledger's place: all of it or nothing.
 
 use crate::backup::{self, Backup, Contents, Why};
+use crate::error::at;
 use crate::guard::log_of;
 use crate::{FILE, Hash, Store, StoreError, entries, opening, witness};
 use jiff::Timestamp;
@@ -112,14 +113,11 @@ fn set_aside(folder: &Path, now: Timestamp, is_ours: bool) -> Result<Option<Path
         return Ok(Some(path));
     }
     let aside = folder.join(format!("damaged-{}", now.strftime("%Y%m%dT%H%M%SZ")));
-    let io = |error| StoreError::Folder {
-        path: aside.clone(),
-        error,
-    };
-    std::fs::create_dir_all(&aside).map_err(io)?;
+    let io = at(&aside);
+    std::fs::create_dir_all(&aside).map_err(&io)?;
     for file in [path.clone(), log_of(&path)] {
         if let (true, Some(name)) = (file.exists(), file.file_name()) {
-            std::fs::copy(&file, aside.join(name)).map_err(io)?;
+            std::fs::copy(&file, aside.join(name)).map_err(&io)?;
         }
     }
     Ok(Some(aside))
@@ -129,10 +127,7 @@ fn set_aside(folder: &Path, now: Timestamp, is_ours: bool) -> Result<Option<Path
 /// would be read into the new one.
 fn swap(folder: &Path) -> Result<(), StoreError> {
     let path = folder.join(FILE);
-    let io = |error| StoreError::Folder {
-        path: path.clone(),
-        error,
-    };
+    let io = at(&path);
     let gone = |file: PathBuf| match std::fs::remove_file(file) {
         Err(e) if e.kind() != std::io::ErrorKind::NotFound => Err(io(e)),
         _ => Ok(()),
@@ -142,9 +137,9 @@ fn swap(folder: &Path) -> Result<(), StoreError> {
     let mut shared = path.as_os_str().to_owned();
     shared.push("-shm");
     gone(shared.into())?;
-    std::fs::rename(folder.join(PREPARED), &path).map_err(io)?;
-    let dir = std::fs::File::open(folder).map_err(io)?;
-    dir.sync_all().map_err(io)
+    std::fs::rename(folder.join(PREPARED), &path).map_err(&io)?;
+    let dir = std::fs::File::open(folder).map_err(&io)?;
+    dir.sync_all().map_err(&io)
 }
 
 impl Store {

@@ -7,9 +7,9 @@ use super::rules::{Case, Class, Ingoing, Law};
 use super::{CureAsk, PPM};
 use crate::catalogue::Catalogue;
 use crate::caution::{Checks, Code, FieldError, Finding, Severity};
+use crate::units::Fraction;
 use crate::units::bounds::Measure;
 use crate::units::show;
-use crate::units::{Fraction, Ppm};
 use serde::{Deserialize, Serialize};
 
 /// What meat takes up of a brine, as a share of its weight, where nobody has weighed it.
@@ -208,11 +208,6 @@ fn too_little(said: f64) -> Finding {
     )
     .saw(show::share(Fraction(said)))
     .wants(format!("at least {}", show::share(Fraction(LEAST_PICKUP))))
-}
-
-/// A content as it is written.
-pub(crate) fn said(ppm: f64) -> String {
-    show::content(Ppm(ppm))
 }
 
 #[cfg(test)]

@@ -1,9 +1,8 @@
 //! Injection: brine pumped into the meat. The scale before and after says how much; the wish does not.
 
 use super::brine::Mixed;
-use super::cover::said;
 use super::dry::default_rule_set;
-use super::rules::{Case, Class, Ingoing, Law};
+use super::rules::{Case, Class, Ingoing, Law, ppm};
 use super::{CureAsk, PPM};
 use crate::catalogue::Catalogue;
 use crate::caution::{Checks, Code, FieldError, Finding, Severity};
@@ -173,7 +172,7 @@ pub(crate) fn unusual(pump: f64, nitrite_ppm: f64) -> Option<Finding> {
             .saw(format!(
                 "{}, {}",
                 show::share(Fraction(pump)),
-                said(nitrite_ppm)
+                ppm(nitrite_ppm)
             ))
             .wants("8 to 12 % of the meat")
             .way_out(way_out),

@@ -266,7 +266,7 @@ impl RuleSet {
     }
 }
 
-fn ppm(value: f64) -> String {
+pub(super) fn ppm(value: f64) -> String {
     content(Ppm(value))
 }
 

@@ -21,16 +21,6 @@ impl TimerFor {
     /// Everything that is waited for.
     pub const ALL: [Self; 3] = [Self::Soak, Self::SaltBox, Self::Rest];
 
-    /// The stable word, as stored and sent.
-    #[must_use]
-    pub const fn key(self) -> &'static str {
-        match self {
-            Self::Soak => "soak",
-            Self::SaltBox => "salt_box",
-            Self::Rest => "rest",
-        }
-    }
-
     /// As people call it.
     #[must_use]
     pub const fn said(self) -> &'static str {

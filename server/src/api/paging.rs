@@ -6,7 +6,7 @@ use serde::Deserialize;
 use utoipa::IntoParams;
 
 /// Where a page of a list begins.
-#[derive(Debug, Deserialize, IntoParams)]
+#[derive(Debug, Default, Deserialize, IntoParams)]
 #[serde(deny_unknown_fields)]
 pub struct After {
     /// The `next` of the page before; the first page when left out.

@@ -158,7 +158,7 @@ fn task_name(task: &Task) -> String {
 async fn today(app: Data<App>) -> Result<Json<Today>, ApiError> {
     app.read(|book, seen| {
         let all = tasks(book, seen.home, seen.now);
-        let from_first = After { after: None };
+        let from_first = After::default();
         let groups = [Urgency::Overdue, Urgency::Due, Urgency::Coming]
             .into_iter()
             .map(|urgency| group((book, seen), &all, urgency, &from_first))

@@ -112,6 +112,10 @@ interface RefusedProps {
   busy?: boolean
 }
 
+/** Where the two hours are buttons, the question says it all: the second one's spelling is for programs. */
+const answerable = (finding: Finding): Finding =>
+  finding.code === 'hour_came_twice' ? { ...finding, saw: undefined, wants: undefined, way_out: undefined } : finding
+
 /** A refused write: what is wrong, what to type, the way to keep an odd number, and the reason that lifts a stop. */
 export function Refused({ error, onKeep, onReason, busy }: RefusedProps) {
   const [reason, setReason] = useState('')
@@ -125,7 +129,7 @@ export function Refused({ error, onKeep, onReason, busy }: RefusedProps) {
     <div role="alert" className={`border-l-8 p-3 ${refusals[isQuestion ? 'question' : 'refused']}`}>
       <p className="font-semibold">{problem.detail}</p>
       <div className="mt-2 grid gap-2">
-        <Findings list={problem.findings ?? []} />
+        <Findings list={(problem.findings ?? []).map(answerable)} />
         {(problem.entries ?? []).map((e) => (
           <p key={e.entry}>
             <strong>{e.what}</strong> {e.why}

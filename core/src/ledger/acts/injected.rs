@@ -11,7 +11,7 @@ use crate::cure::rules::{Case, Ingoing, Law};
 use crate::cure::{PPM, Role};
 use crate::ids::{LotId, PieceId};
 use crate::ledger::post::{Posted, at_stage, err, positive, say, transfer};
-use crate::ledger::state::{Piece, Point, Stage, State};
+use crate::ledger::state::{Piece, Point, Stage, State, Weighing};
 use crate::ledger::{Account, Entry};
 use crate::piece::PUMPED_FROM;
 use crate::units::{Fraction, Milligrams, Reading, Units};
@@ -111,10 +111,13 @@ impl Deed for Injected {
             if let Some(cure) = &mut piece.cure {
                 cure.injected = now - cure.meat;
             }
-            let since = piece.since;
-            piece.weighed((entry.id, entry.happened_at), Point::Injected, now);
             // It lies where it lay.
-            piece.since = since;
+            piece.weighings.push(Weighing {
+                entry: entry.id,
+                at: entry.happened_at,
+                point: Point::Injected,
+                net: now,
+            });
         }
     }
 
@@ -182,9 +185,9 @@ impl Pumped {
         };
         let (meat, brine) = (cure.meat.grams(), dose.total_g());
         let pump = (after - cure.meat).grams() / meat.max(f64::MIN_POSITIVE);
-        let share = of(Role::CuringSalt) * dose.cure.made_of.nitrite / brine.max(f64::MIN_POSITIVE);
-        let injected_ppm = share * pump * PPM;
-        let cover = Uptake::of(share * brine, brine, meat, USUAL_PICKUP);
+        let nitrite = of(Role::CuringSalt) * dose.cure.made_of.nitrite;
+        let injected_ppm = nitrite / brine.max(f64::MIN_POSITIVE) * pump * PPM;
+        let cover = Uptake::of(nitrite, brine, meat, USUAL_PICKUP);
         Some(Self {
             pump: Fraction(pump),
             injected_ppm,

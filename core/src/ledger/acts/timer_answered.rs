@@ -1,6 +1,7 @@
 //! A timer that rang, or ran, was answered: it is over for every page.
 
-use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, FieldOption, Gate, Scene};
+use super::timer_set::timers;
+use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::caution::Finding;
 use crate::ids::{LotId, PieceId};
@@ -97,14 +98,6 @@ impl Deed for TimerAnswered {
     }
 
     fn form(&self, _: &Scene<'_>) -> Vec<Field> {
-        let options = TimerFor::ALL.map(|what| FieldOption {
-            value: what.key().into(),
-            label: what.said().into(),
-        });
-        vec![Field::one_of(
-            "what",
-            "What was waited for",
-            options.to_vec(),
-        )]
+        vec![timers("what", "What was waited for")]
     }
 }

@@ -1,9 +1,8 @@
 //! A timer was set: it rings on every open page until it is answered.
 
-use super::form::Count;
-use super::{
-    Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, FieldOption, Gate, Scene,
-};
+use super::desk::words;
+use super::form::{Count, option};
+use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::caution::Finding;
 use crate::ids::{LotId, PieceId};
@@ -46,16 +45,11 @@ pub struct TimerSetAsk {
 
 impl Asked for TimerSetAsk {
     fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
-        let note = self
-            .note
-            .as_deref()
-            .map(str::trim)
-            .filter(|n| !n.is_empty());
         let act = TimerSet {
             piece: self.piece,
             what: self.what,
             minutes: desk.count(&self.minutes, "minutes")?,
-            note: note.map(str::to_string),
+            note: words(self.note.as_deref()),
         };
         desk.about(self.piece, Act::TimerSet(act))
     }
@@ -138,12 +132,8 @@ impl Deed for TimerSet {
     }
 
     fn form(&self, _: &Scene<'_>) -> Vec<Field> {
-        let options = TimerFor::ALL.map(|what| FieldOption {
-            value: what.key().into(),
-            label: what.said().into(),
-        });
         vec![
-            Field::one_of("what", "What is waited for", options.to_vec()),
+            timers("what", "What is waited for"),
             Field::new("minutes", "Minutes", FieldKind::Count),
             Field::text("note", "What to do then").optional(),
         ]
@@ -152,3 +142,9 @@ impl Deed for TimerSet {
 
 /// Nothing that rings is set for longer than two weeks.
 const MOST_MINUTES: u32 = 14 * 24 * 60;
+
+/// Which timer, as a field to choose from.
+pub(super) fn timers(name: &str, label: &str) -> Field {
+    let options = TimerFor::ALL.map(|what| option(&what, what.said()));
+    Field::one_of(name, label, options.to_vec())
+}

@@ -66,7 +66,7 @@ async fn plan_view(app: Data<App>) -> Result<Json<PlanView>, ApiError> {
                 plan: plan.clone(),
             })
             .collect();
-        let supply = supply(p, &After { after: None })?;
+        let supply = supply(p, &After::default())?;
         Ok(Json(PlanView {
             in_all: supply.in_all,
             supply: supply.supply,

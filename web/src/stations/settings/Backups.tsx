@@ -61,25 +61,27 @@ export function Backups() {
       </div>
       {bring.isPending && <Loading what="the file" />}
       <Refused error={take.error ?? bring.error} />
-      <ul className="divide-y divide-line border-y border-line">
-        {list.map((b) => (
-          <li key={b.name} className="grid gap-2 py-2">
-            <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
-              <span className="figures grow font-semibold">{format.moment(b.at)}</span>
-              <span className="text-soft">
-                {whyWords[b.why] ?? b.why}, <span className="figures">{size(b.bytes)}</span>
-              </span>
-              <a className="quiet" href={`/api/v1/backups/${b.name}`} download>
-                <Download size={18} aria-hidden /> Download
-              </a>
-              <button type="button" className="quiet" onClick={() => setAsked(asked === b.name ? undefined : b.name)}>
-                <RotateCcw size={18} aria-hidden /> Restore
-              </button>
-            </div>
-            {asked === b.name && <RestoreThis backup={b} onDone={() => setAsked(undefined)} />}
-          </li>
-        ))}
-      </ul>
+      {list.length > 0 && (
+        <ul className="divide-y divide-line border-y border-line">
+          {list.map((b) => (
+            <li key={b.name} className="grid gap-2 py-2">
+              <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
+                <span className="figures grow font-semibold">{format.moment(b.at)}</span>
+                <span className="text-soft">
+                  {whyWords[b.why] ?? b.why}, <span className="figures">{size(b.bytes)}</span>
+                </span>
+                <a className="quiet" href={`/api/v1/backups/${b.name}`} download>
+                  <Download size={18} aria-hidden /> Download
+                </a>
+                <button type="button" className="quiet" onClick={() => setAsked(asked === b.name ? undefined : b.name)}>
+                  <RotateCcw size={18} aria-hidden /> Restore
+                </button>
+              </div>
+              {asked === b.name && <RestoreThis backup={b} onDone={() => setAsked(undefined)} />}
+            </li>
+          ))}
+        </ul>
+      )}
     </section>
   )
 }
