@@ -127,6 +127,44 @@ pub enum Code {
     PumpUnusual,
     /// A time that the clock showed twice that night.
     HourCameTwice,
+    /// More of what speeds the cure up than is allowed.
+    AcceleratorOverCap,
+    /// A blend that speeds the cure up, of which nobody said how much is in it.
+    AcceleratorPurity,
+    /// Pumped bacon without what speeds its cure up.
+    AcceleratorMissing,
+    /// What speeds the cure up lies dry beside nitrite.
+    AcceleratorWithNitrite,
+    /// It grows saltier with every day, or hour, that it waits.
+    Deadline,
+    /// Longer in its brine or its salt than was planned.
+    LeftCureLate,
+    /// On the day out the middle has much less than the mean.
+    MiddleLags,
+    /// Brine was to be pumped in, and nobody weighed how much did.
+    PumpNotWeighed,
+    /// Sites of an injection farther apart than brine walks.
+    SitesTooFar,
+    /// A vessel that salt and cure eat.
+    ReactiveVessel,
+    /// A vessel without a lid.
+    NoLid,
+    /// Pieces lie on each other.
+    LieOnEachOther,
+    /// Brine that was not cold when the meat went in.
+    BrineNotCold,
+    /// Salt lies at the bottom of a brine.
+    BrineNotClear,
+    /// Something floats.
+    Floats,
+    /// Shared out by eye, not by weight.
+    PouredByEye,
+    /// How much salt a box gives cannot be promised.
+    SaltNotPromised,
+    /// Less salt than buries the meat.
+    NotBuried,
+    /// A scale that was off when it was checked.
+    ScaleOff,
 }
 
 impl Code {
@@ -224,6 +262,15 @@ impl FieldError {
             field: field.into(),
             message: message.into(),
             code: None,
+        }
+    }
+
+    /// The same inside another field.
+    #[must_use]
+    pub fn under(self, place: &str) -> Self {
+        Self {
+            field: format!("{place}.{}", self.field),
+            ..self
         }
     }
 

@@ -3,6 +3,7 @@
 use crate::catalogue::Catalogue;
 use crate::caution::{Checks, Code, FieldError, Finding, Severity};
 use crate::cure::dry::{Scales, default_rule_set};
+use crate::cure::rules::RuleSet;
 use crate::equipment::Equipment;
 use crate::units::Units;
 use crate::units::bounds;
@@ -11,6 +12,12 @@ use jiff::civil::{Date, DateTime, Time};
 use jiff::tz::{AmbiguousOffset, TimeZone};
 use jiff::{Timestamp, ToSpan};
 use serde::{Deserialize, Serialize};
+use std::borrow::Cow;
+use std::collections::BTreeMap;
+use std::ops::RangeInclusive;
+
+/// What a household may set as its own cap (ppm): under it nothing would be protected, over it no rules allow it.
+const CAPS: RangeInclusive<f64> = 40.0..=625.0;
 
 /// Light, dark, or as the device says.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
@@ -41,6 +48,12 @@ pub struct Household {
     pub school: Option<String>,
     /// The rules its doses are judged by.
     pub rule_set: String,
+    /// The most nitrite in anything, where the household wants less than its rules allow (ppm).
+    #[serde(default)]
+    pub cap_ppm: Option<f64>,
+    /// The school of single products, by the product's word, where it is not the household's.
+    #[serde(default)]
+    pub schools: BTreeMap<String, String>,
     /// A piece put in before this hour counts that day (0 to 23).
     pub cut_off_hour: i8,
     /// IANA time zone, such as `UTC` or `Europe/Oslo`.
@@ -72,6 +85,8 @@ impl Default for Household {
             },
             school: None,
             rule_set: default_rule_set(),
+            cap_ppm: None,
+            schools: BTreeMap::new(),
             cut_off_hour: 12,
             time_zone: "UTC".into(),
             currency: "$".into(),
@@ -137,25 +152,31 @@ impl Household {
             "scales.meat_division_g",
             "1 or 5",
         );
-        if let Some(key) = &self.school {
-            let keys: Vec<_> = catalogue
-                .schools
-                .list
-                .iter()
-                .map(|s| s.key.as_str())
-                .collect();
-            checks.that(
-                keys.contains(&key.as_str()),
-                "school",
-                &format!(
-                    "There is no school “{key}”. Use one of {}.",
-                    keys.join(", ")
-                ),
-            );
+        if let Some(Err(error)) = self.school.as_ref().map(|key| catalogue.school_named(key)) {
+            checks.push(error);
+        }
+        for (build, key) in &self.schools {
+            if catalogue.build(build).is_none() {
+                checks.that(
+                    false,
+                    &format!("schools.{build}"),
+                    "There is no such product. Name one of the library by its word.",
+                );
+            } else if let Err(error) = catalogue.school_named(key) {
+                checks.push(FieldError {
+                    field: format!("schools.{build}"),
+                    ..error
+                });
+            }
         }
         if let Err(error) = catalogue.rule_set(&self.rule_set) {
             checks.push(error);
         }
+        checks.that(
+            self.cap_ppm.is_none_or(|ppm| CAPS.contains(&ppm)),
+            "cap_ppm",
+            "Give your own cap from 40 to 625 ppm, such as 150, or none.",
+        );
         checks.that(
             (0..=23).contains(&self.cut_off_hour),
             "cut_off_hour",
@@ -180,6 +201,37 @@ impl Household {
             equipment.check(&mut checks);
         }
         checks.done()
+    }
+
+    /// The rules its doses are judged by, with its own cap where that is stricter.
+    ///
+    /// # Errors
+    /// When they are not in the catalogue.
+    pub fn rules<'a>(&self, catalogue: &'a Catalogue) -> Result<Cow<'a, RuleSet>, FieldError> {
+        self.rules_of(&self.rule_set, catalogue)
+    }
+
+    /// Rules by their word, with the household's own cap where that is stricter.
+    ///
+    /// # Errors
+    /// When they are not in the catalogue.
+    pub fn rules_of<'a>(
+        &self,
+        rule_set: &str,
+        catalogue: &'a Catalogue,
+    ) -> Result<Cow<'a, RuleSet>, FieldError> {
+        let rules = catalogue.rule_set(rule_set)?;
+        Ok(match self.cap_ppm {
+            Some(cap) => Cow::Owned(rules.capped(cap)),
+            None => Cow::Borrowed(rules),
+        })
+    }
+
+    /// The school of a product: its own, or the household's.
+    #[must_use]
+    pub fn school_for(&self, build: &str) -> Option<&str> {
+        let own = self.schools.get(build).map(String::as_str);
+        own.or(self.school.as_deref())
     }
 
     /// The household's time zone; UTC when its name is unknown here.

@@ -18,6 +18,7 @@ id!(LotId, "what came in");
 id!(PieceId, "a piece");
 id!(PackId, "a pack");
 id!(EntryId, "an entry");
+id!(VesselId, "a vessel with meat in its cure");
 
 /// The stable word of a kind, as JSON spells it.
 ///

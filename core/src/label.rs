@@ -1,8 +1,10 @@
 //! What the label of a pack says: what it is made from, what is in it, how it is eaten, until when.
 
+use crate::catalogue::dosing::Way;
 use crate::catalogue::meats::NO_MEAT;
 use crate::cure::Role;
-use crate::cure::dose::Dose;
+use crate::cure::dose::{Dose, DoseLine};
+use crate::cure::vessel::Shared;
 use crate::ledger::state::{Pack, Piece, State};
 use crate::reason;
 use crate::units::Milligrams;
@@ -135,14 +137,18 @@ fn ingredients(judge: &Judge<'_>, within: &Within<'_>, piece: &Piece) -> Vec<Str
         }
     }
     if let Some(dose) = piece.dose() {
-        for (name, mass) in stays(piece, dose) {
+        let shared = within
+            .pieces
+            .first()
+            .and_then(|(state, one)| judge.shares(state, one));
+        for (name, mass) in stays(piece, dose, shared.as_ref()) {
             add(name, mass);
         }
     }
     for (_, one) in within.pieces.iter().filter(|(_, p)| p.id != piece.id) {
         // Cured trim that was ground in brings its cure with it, however little.
         if let Some(dose) = one.dose().filter(|_| piece.dose().is_none()) {
-            for (name, mass) in stays(one, dose) {
+            for (name, mass) in stays(one, dose, None) {
                 add(name, mass);
             }
         }
@@ -151,11 +157,14 @@ fn ingredients(judge: &Judge<'_>, within: &Within<'_>, piece: &Piece) -> Vec<Str
     all.into_iter().map(|(name, _)| name).collect()
 }
 
+/// What meat takes up in a salt box, about, as a share of its weight; only the order on the label leans on it.
+const TAKEN_IN_BOX: f64 = 0.04;
+
 /// What of a dose is in the piece. Of a brine it is what evened out into the meat, and the water
 /// that it gained.
-fn stays(piece: &Piece, dose: &Dose) -> Vec<(String, Milligrams)> {
+fn stays(piece: &Piece, dose: &Dose, shared: Option<&Shared>) -> Vec<(String, Milligrams)> {
     let holds = &dose.cure.made_of;
-    let name = |line: &crate::cure::dose::DoseLine| {
+    let name = |line: &DoseLine| {
         if line.role == Role::CuringSalt {
             let nitrate = if holds.nitrate > 0.0 {
                 ", sodium nitrate"
@@ -167,14 +176,23 @@ fn stays(piece: &Piece, dose: &Dose) -> Vec<(String, Milligrams)> {
             line.name.clone()
         }
     };
+    let meat = piece.cure.as_ref().map_or(0.0, |c| c.meat.grams());
+    if dose.method == Way::SaltBox {
+        // Most of what buried it is brushed off.
+        let part = (meat * TAKEN_IN_BOX / dose.total_g().max(f64::MIN_POSITIVE)).min(1.0);
+        let there = |l: &DoseLine| Milligrams::from_grams(l.mass.value.grams() * part);
+        return dose.lines.iter().map(|l| (name(l), there(l))).collect();
+    }
     if !dose.in_brine() {
         return dose.lines.iter().map(|l| (name(l), l.mass.value)).collect();
     }
-    let meat = piece.cure.as_ref().map_or(0.0, |c| c.meat.grams());
-    let share = meat / (meat + dose.total_g()).max(f64::MIN_POSITIVE);
+    let lines = shared.map_or(&dose.lines, |s| &s.lines);
+    let all: f64 = lines.iter().map(|l| l.mass.value.grams()).sum();
+    let all_meat = shared.map_or(meat, |s| s.meat_g);
+    let share = meat / (all_meat + all).max(f64::MIN_POSITIVE);
     let mut found = Vec::new();
     let mut dissolved = 0.0;
-    for line in &dose.lines {
+    for line in lines {
         let there = line.mass.value.grams() * share;
         match line.role {
             Role::CuringSalt | Role::Salt | Role::Sugar | Role::Accelerator => {

@@ -3,7 +3,10 @@
 use crate::catalogue::Catalogue;
 use crate::catalogue::steps::{DoneBy, StepKind, Window};
 use crate::cure::days::{Lying, days};
+use crate::cure::dose::OwnTime;
+use crate::cure::ways::Waits;
 use crate::household::Household;
+use crate::ids::VesselId;
 use crate::ledger::book::Book;
 use crate::ledger::state::{Piece, Stage};
 use crate::ledger::{LotId, PieceId};
@@ -11,6 +14,7 @@ use crate::units::Grams;
 use jiff::civil::Date;
 use jiff::{Timestamp, ToSpan};
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 
 /// Days raw meat waits in the fridge for its product, its dose or its smoke.
 const RAW_WAITS_DAYS: i64 = 3;
@@ -79,6 +83,15 @@ pub struct Task {
     pub latest: Date,
     /// How urgent it is today.
     pub urgency: Urgency,
+    /// The vessel, where it is done to all that lie in it at once.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub vessel: Option<VesselId>,
+    /// What that is called.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub vessel_name: Option<String>,
+    /// The tags of the others in it.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub with: Vec<String>,
 }
 
 /// Everything to do, the most urgent first.
@@ -101,6 +114,25 @@ pub fn tasks(book: &Book, home: &Household, now: Timestamp) -> Vec<Task> {
     found.sort_by(|a, b| {
         (a.urgency, a.due, a.kind, &a.tag).cmp(&(b.urgency, b.due, b.kind, &b.tag))
     });
+    by_vessel(found)
+}
+
+/// A vessel is turned once, not once for each piece in it.
+fn by_vessel(all: Vec<Task>) -> Vec<Task> {
+    let mut found: Vec<Task> = Vec::with_capacity(all.len());
+    let mut first: BTreeMap<VesselId, usize> = BTreeMap::new();
+    for task in all {
+        let vessel = task.vessel.filter(|_| task.kind == TaskKind::Turn);
+        match vessel.and_then(|v| first.get(&v)) {
+            Some(at) => found[*at].with.push(task.tag),
+            None => {
+                if let Some(vessel) = vessel {
+                    first.insert(vessel, found.len());
+                }
+                found.push(task);
+            }
+        }
+    }
     found
 }
 
@@ -121,6 +153,12 @@ pub fn of_piece(
             tag: piece.tag.clone(),
             due,
             latest,
+            vessel: piece.vessel(),
+            vessel_name: piece
+                .dose()
+                .and_then(|d| d.vessel.as_ref())
+                .and_then(|v| v.name.clone()),
+            with: Vec::new(),
             urgency: if today > latest {
                 Urgency::Overdue
             } else if today >= due {
@@ -142,7 +180,13 @@ pub fn of_piece(
                 }
                 let step = piece.build().and_then(|b| b.step(StepKind::Cure));
                 let slack = step.map_or(StepKind::Cure.traits().window, |s| s.window());
-                add(TaskKind::OutOfCure, out, after(out, slack.latest_h));
+                // What has a deadline grows saltier with every day that it waits.
+                let waits = piece.dose().map(|d| d.method.dosing().waits());
+                let latest = match waits {
+                    Some(Waits::Deadline) => out,
+                    Some(Waits::Slack) | None => after(out, slack.latest_h),
+                };
+                add(TaskKind::OutOfCure, out, latest);
             }
         }
         Stage::Hanging => {
@@ -204,10 +248,14 @@ fn after(day: Date, hours: f64) -> Date {
 }
 
 /// How long a dosed piece lies in its cure.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq)]
 pub struct CureSpan {
     /// The days of its school.
     pub days: u32,
+    /// Hours, in a salt box.
+    pub hours: Option<f64>,
+    /// When exactly, in a salt box.
+    pub out_at: Option<Timestamp>,
     /// The planned day out.
     pub out_on: Date,
 }
@@ -217,22 +265,31 @@ pub struct CureSpan {
 #[must_use]
 pub fn cure_span(piece: &Piece, home: &Household, catalogue: &Catalogue) -> Option<CureSpan> {
     let cure = piece.cure.as_ref()?;
+    let usual = OwnTime::default();
+    let time = cure.dose.as_ref().map_or(&usual, |d| &d.time);
     let lying = Lying {
         build: piece.build()?,
-        thickness: piece.shape.thickness()?,
+        thickness: time.thickness(piece.shape.thickness())?,
         mass: Grams(piece.green.grams()),
         shape: &piece.shape,
         pumped: cure.is_pumped(),
+        time,
     };
     let school = cure.dose.as_ref().and_then(|d| d.school.as_ref());
-    let days = days(&lying, school, &catalogue.schools, home.units)
-        .ok()?
-        .days;
+    let plan = days(&lying, school, &catalogue.schools, home.units).ok()?;
+    let minutes = plan.hours.map(|h| (h * 60.0).round() as i64);
+    let out_at = minutes.map(|m| cure.since.saturating_add(m.minutes()).unwrap_or(cure.since));
     Some(CureSpan {
-        days,
-        out_on: home
-            .first_counted_day(cure.since)
-            .saturating_add(i64::from(days).days()),
+        days: plan.days,
+        hours: plan.hours,
+        out_at,
+        out_on: out_at.map_or_else(
+            || {
+                home.first_counted_day(cure.since)
+                    .saturating_add(i64::from(plan.days).days())
+            },
+            |at| home.day(at),
+        ),
     })
 }
 

@@ -233,7 +233,7 @@ fn what_a_household_began_with_stays_when_the_program_is_started_again() {
         .did(json!([{"act": "assigned", "piece": belly, "build": "belly-slab"}]))
         .ok();
     let before = program.get(&format!("/pieces/{belly}")).ok();
-    assert_eq!(before["card"]["build_version"], 2);
+    assert_eq!(before["card"]["build_version"], 3);
     assert_eq!(before["card"]["build_standing"], "newest");
     let program = program.killed();
     assert_eq!(program.get(&format!("/pieces/{belly}")).ok(), before);
@@ -248,7 +248,7 @@ fn what_a_household_began_with_stays_when_the_program_is_started_again() {
     assert_eq!(
         kept,
         [
-            ("build".into(), "belly-slab".into(), 2),
+            ("build".into(), "belly-slab".into(), 3),
             ("species".into(), "pig".into(), 1)
         ]
     );

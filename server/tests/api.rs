@@ -412,7 +412,7 @@ fn a_sheet_for_pieces_of_two_products_is_refused() {
     let both = program.post("/sheet", &json!({"pieces": dose}));
     assert_eq!(
         both.field("pieces"),
-        "Pieces of different products have different doses. Start them one product at a time."
+        "Pieces of different products have different doses. Start them one product at a time, or say by whose dose one mix goes over all of them."
     );
     let one = program
         .post("/sheet", &json!({"pieces": dose[1..], "mixed": true}))

@@ -6,7 +6,7 @@ use super::wraps::{Wrapping, wraps};
 use crate::builds::Build;
 use crate::catalogue::Catalogue;
 use crate::cure::Role;
-use crate::cure::sheet::{OwnDose, SheetPiece, sheet};
+use crate::cure::sheet::{SheetPiece, WeighOut, sheet};
 use crate::household::Household;
 use crate::ledger::PieceId;
 use crate::pantry::{Standing, StockKind, StockUnit, same};
@@ -116,6 +116,7 @@ pub fn shopping_list(
                 fat_cap: supply.fat_cap,
                 ..Shape::default()
             },
+            made: None,
         });
         batch.sizes.push(size);
     }
@@ -126,6 +127,7 @@ pub fn shopping_list(
             tag: block.build.clone(),
             meat: Grams(block.block_g),
             shape: Shape::thick(Millimetres(60.0)),
+            made: None,
         });
         batch.sizes.push(None);
     }
@@ -160,14 +162,7 @@ impl ShoppingList {
         stock: &[Standing],
         catalogue: &Catalogue,
     ) {
-        match sheet(
-            build,
-            &batch.pieces,
-            false,
-            &OwnDose::default(),
-            home,
-            catalogue,
-        ) {
+        match sheet(&WeighOut::of(build, &batch.pieces), home, catalogue) {
             Ok(sheet) => {
                 for line in &sheet.lines {
                     if let Some(kind) = shelf(line.role) {

@@ -164,15 +164,27 @@ pub struct Wrap {
     pub rolled: bool,
 }
 
-/// Another way to make the same product, with what it asks for.
+/// Another way to make the same product: a choice at the weigh-out when it has a key, else advice.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct OtherWay {
+    /// Its word among the ways of its product, where it can be chosen.
+    #[serde(default)]
+    pub key: Option<String>,
     /// What it is called.
     pub name: String,
     /// How, and what to mind.
     pub words: String,
+    /// How it is dosed then; as the product when left out.
+    #[serde(default)]
+    pub method: Option<Way>,
+    /// The dose then; the product's when left out.
+    #[serde(default)]
+    pub dose: Option<BuildDose>,
+    /// The cure then; the product's when left out.
+    #[serde(default)]
+    pub cure: Option<CurePlan>,
 }
 
 /// How a build is smoked.
@@ -353,6 +365,40 @@ impl Build {
         self.suits
             .iter()
             .find(|s| species.is_among(&s.species) && s.cuts.iter().any(|c| c == cut || c == "*"))
+    }
+
+    /// The ways that can be chosen beside its own.
+    pub fn choices(&self) -> impl Iterator<Item = (&str, &OtherWay)> {
+        self.other_ways
+            .iter()
+            .filter_map(|w| Some((w.key.as_deref()?, w)))
+    }
+
+    /// The same product made in another of its ways; none where it has no such way.
+    #[must_use]
+    pub fn in_way(&self, key: &str) -> Option<Self> {
+        let (_, way) = self.choices().find(|(k, _)| *k == key)?;
+        Some(Self {
+            method: way.method.unwrap_or(self.method),
+            dose: way.dose.clone().or_else(|| self.dose.clone()),
+            cure: way.cure.clone().or_else(|| self.cure.clone()),
+            ..self.clone()
+        })
+    }
+
+    /// The product as it is made by a dose of that way: its own, one of its other ways, or a mix that
+    /// was made by the recipe of another product.
+    #[must_use]
+    pub fn dosed_by(&self, way: Option<&str>, method: Way) -> Option<Self> {
+        let made = way.and_then(|key| self.in_way(key));
+        let standing = made.as_ref().unwrap_or(self);
+        if standing.method == method {
+            return made;
+        }
+        Some(Self {
+            method,
+            ..standing.clone()
+        })
     }
 
     /// Names it with its version.

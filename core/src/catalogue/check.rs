@@ -222,7 +222,8 @@ fn builds(read: &Read, found: &mut Vec<Mistake>) {
         if let Some(dose) = &b.dose {
             file.known(&cures, "dose.cure", &dose.cure);
         }
-        dosed(b, &mut file);
+        dosed(b, "dose", &mut file);
+        ways(b, &cures, &mut file);
         steps(b, &checks, &mut file);
         file.that(
             b.is_ground() == b.mix.is_some(),
@@ -261,7 +262,30 @@ fn builds(read: &Read, found: &mut Vec<Mistake>) {
     }
 }
 
-fn dosed(b: &Build, file: &mut File<'_>) {
+/// The other ways of a product: each is dosed as it would be if it were the product's own.
+fn ways(b: &Build, cures: &[&str], file: &mut File<'_>) {
+    file.once(b.choices().map(|(key, _)| key), "other_way.key");
+    for way in &b.other_ways {
+        file.sentence(&way.words, "other_way.words");
+        let field = format!("other_way “{}”", way.name);
+        let says = way.method.is_some() || way.dose.is_some() || way.cure.is_some();
+        file.that(
+            way.key.is_some() == says,
+            &field,
+            "a key without a dose, or a dose without a key",
+            "both for a way that can be chosen, neither for advice",
+        );
+        let Some(made) = way.key.as_deref().and_then(|key| b.in_way(key)) else {
+            continue;
+        };
+        if let Some(dose) = &way.dose {
+            file.known(cures, &format!("{field}.dose.cure"), &dose.cure);
+        }
+        dosed(&made, &format!("{field}.dose"), file);
+    }
+}
+
+fn dosed(b: &Build, at: &str, file: &mut File<'_>) {
     let Some(dose) = &b.dose else {
         file.that(
             b.ending == (b.method == Way::None),
@@ -290,7 +314,7 @@ fn dosed(b: &Build, file: &mut File<'_>) {
         let cure_only = dose.cure == "none" && field.name.starts_with("cure");
         file.that(
             !field.needed || cure_only || said.is_some(),
-            &format!("dose.{}", field.name),
+            &format!("{at}.{}", field.name),
             "nothing",
             &format!("{}: {}", field.label, field.hint),
         );
@@ -298,7 +322,7 @@ fn dosed(b: &Build, file: &mut File<'_>) {
         if let Some(said) = said {
             file.that(
                 most.holds(said),
-                &format!("dose.{}", field.name),
+                &format!("{at}.{}", field.name),
                 said.to_string(),
                 &format!("a number from {} to {}", most.least(), most.most()),
             );
@@ -309,7 +333,7 @@ fn dosed(b: &Build, file: &mut File<'_>) {
         let names: Vec<_> = way.fields().iter().map(|f| f.name).collect();
         file.that(
             known,
-            &format!("dose.{name}"),
+            &format!("{at}.{name}"),
             "a number that this way does not go by",
             &format!("one of {}", names.join(", ")),
         );

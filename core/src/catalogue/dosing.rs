@@ -13,12 +13,20 @@ use std::collections::BTreeMap;
 pub enum Way {
     /// Rubbed with a dose measured on its weight.
     MeasuredDry,
+    /// The same, carried by syrup, wine, a sauce or a slurry.
+    WetRub,
     /// Mixed into ground or diced meat.
     GroundMix,
     /// Laid in a brine that evens out.
     EquilibriumBrine,
+    /// Covered with a brine of fixed strength, for a counted time.
+    CoverBrine,
+    /// Brine pumped into it; the rest covers it, or is thrown away.
+    Injection,
     /// Rubbed with a pre-blended cure at the rate of its label.
     LabelRate,
+    /// Buried in salt, to the hour.
+    SaltBox,
     /// Not cured at all.
     None,
 }
@@ -30,6 +38,8 @@ pub enum Vessel {
     Bag,
     /// A tub, with its brine around it.
     Tub,
+    /// A dish in which salt buries it.
+    Dish,
     /// The bowl, pan or casing it was mixed for.
     Mixed,
     /// Nothing: it takes no cure.
@@ -49,6 +59,27 @@ pub enum DoseUnit {
     Water,
     /// So many times the weight of the meat.
     Times,
+    /// Grams in a litre of water.
+    Strength,
+    /// Hours.
+    Hours,
+    /// Millimetres.
+    Length,
+    /// Yes or no: 1 or 0.
+    Tick,
+}
+
+/// What is in the spoon, where a number of a dose is given by the spoon.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Spooned {
+    /// The curing salt of this time.
+    Cure,
+    /// Salt, of the kind in the house.
+    Salt,
+    /// Granulated sugar.
+    Sugar,
+    /// Nothing: it is no amount of anything.
+    Nothing,
 }
 
 impl DoseUnit {
@@ -56,11 +87,13 @@ impl DoseUnit {
     #[must_use]
     pub const fn measure(self) -> Measure {
         match self {
-            Self::Rate => Measure::Rate,
-            Self::Percent => Measure::Share,
+            Self::Rate | Self::Strength => Measure::Rate,
+            Self::Percent | Self::Tick => Measure::Share,
             Self::Content => Measure::Content,
             Self::Water => Measure::Mass,
             Self::Times => Measure::Count,
+            Self::Hours => Measure::Time,
+            Self::Length => Measure::Length,
         }
     }
 }
@@ -80,6 +113,14 @@ pub enum AmountKind {
     Water,
     /// A share.
     Share,
+    /// So much in a litre of water.
+    Strength,
+    /// Hours.
+    Hours,
+    /// A length.
+    Length,
+    /// Yes or no.
+    Tick,
 }
 
 impl From<DoseUnit> for AmountKind {
@@ -90,6 +131,10 @@ impl From<DoseUnit> for AmountKind {
             DoseUnit::Content => Self::Content,
             DoseUnit::Water => Self::Water,
             DoseUnit::Times => Self::Share,
+            DoseUnit::Strength => Self::Strength,
+            DoseUnit::Hours => Self::Hours,
+            DoseUnit::Length => Self::Length,
+            DoseUnit::Tick => Self::Tick,
         }
     }
 }
@@ -106,6 +151,8 @@ pub struct DoseField {
     pub unit: DoseUnit,
     /// What to know about it.
     pub hint: &'static str,
+    /// What is in the spoon, where it is given by the spoon.
+    pub spoon: Spooned,
     /// True when a build has to say it.
     pub needed: bool,
     /// True when it may be changed for one dose.
@@ -156,4 +203,7 @@ pub struct Seasoning {
     /// What it does in the dose; by its name when left out.
     #[serde(default)]
     pub role: Option<Role>,
+    /// What of it is what it is called, where shops also sell it diluted.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub purity: Option<f64>,
 }

@@ -32,7 +32,7 @@ use rules::{Class, Law, RuleSet};
 use schools::{School, SchoolFact, Schools};
 use serde::{Deserialize, Serialize};
 use shapes::Shapes;
-use species::Species;
+use species::{Range, Species};
 use spoons::Spoon;
 use std::collections::BTreeMap;
 use std::sync::{Arc, LazyLock};
@@ -54,6 +54,47 @@ pub struct Shelves {
     pub bought_fat: String,
     /// Smoking wood.
     pub wood: String,
+    /// What holds pieces together.
+    pub binder: Vec<String>,
+    /// Liquids, syrups and pastes, with what they bring.
+    #[serde(rename = "liquid")]
+    pub liquids: Vec<Brings>,
+    /// What speeds a cure up.
+    #[serde(rename = "accelerator")]
+    pub accelerators: Vec<Accelerator>,
+}
+
+/// What a liquid, syrup or paste brings into a dose, by mass; a label in hand says it better.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Brings {
+    /// What people call it.
+    pub names: Vec<String>,
+    /// Water.
+    #[serde(default)]
+    pub water: f64,
+    /// Sugars.
+    #[serde(default)]
+    pub sugar: f64,
+    /// Salt.
+    #[serde(default)]
+    pub salt: f64,
+    /// What the salt may be, where labels differ.
+    #[serde(default)]
+    pub salt_range: Option<Range>,
+}
+
+/// What speeds a cure up, and how much of it is allowed.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Accelerator {
+    /// What people call it.
+    pub names: Vec<String>,
+    /// The most of the pure substance (ppm of the meat).
+    pub most_ppm: f64,
+    /// True for shop blends, which hold only some of it: their purity is asked for.
+    #[serde(default)]
+    pub diluted: bool,
 }
 
 /// Something that a ledger leans on, as it was when it was first used.
@@ -310,6 +351,25 @@ impl Catalogue {
         self.schools.list.iter().find(|s| s.key == key)
     }
 
+    /// A school by its word, whole.
+    ///
+    /// # Errors
+    /// At field `school`, with the words that are known.
+    pub fn school_named(&self, key: &str) -> Result<SchoolFact, FieldError> {
+        self.school(key.trim())
+            .map(SchoolFact::from)
+            .ok_or_else(|| {
+                let keys: Vec<_> = self.schools.list.iter().map(|s| s.key.as_str()).collect();
+                FieldError::new(
+                    "school",
+                    format!(
+                        "There is no school “{key}”. Use one of {}.",
+                        keys.join(", ")
+                    ),
+                )
+            })
+    }
+
     /// A household's school, whole; none when it chose none or it is not known here.
     #[must_use]
     pub fn school_fact(&self, key: Option<&str>) -> Option<SchoolFact> {
@@ -337,10 +397,31 @@ impl Catalogue {
         self.shelves.cures.iter().any(|w| said.contains(w.as_str()))
     }
 
+    /// What a liquid, syrup or paste of that name brings.
+    #[must_use]
+    pub fn brings(&self, name: &str) -> Option<&Brings> {
+        self.shelves.liquids.iter().find(|l| called(&l.names, name))
+    }
+
+    /// The accelerator that a name means: the one with the longest of its names in it.
+    #[must_use]
+    pub fn accelerator(&self, name: &str) -> Option<&Accelerator> {
+        let said = name.to_lowercase();
+        let longest = |a: &Accelerator| {
+            let names = a.names.iter().filter(|n| said.contains(n.as_str()));
+            names.map(String::len).max()
+        };
+        let found = self.shelves.accelerators.iter();
+        found
+            .filter_map(|a| Some((longest(a)?, a)))
+            .max_by_key(|(length, _)| *length)
+            .map(|(_, a)| a)
+    }
+
     /// What an ingredient does in a dose, by its name.
     #[must_use]
     pub fn role_of(&self, name: &str) -> Role {
-        let among = |list: &[String]| list.iter().any(|n| n.eq_ignore_ascii_case(name.trim()));
+        let among = |list: &[String]| called(list, name);
         if among(&self.shelves.free) {
             Role::Water
         } else if self
@@ -353,10 +434,20 @@ impl Catalogue {
             Role::Salt
         } else if among(&self.shelves.sugar) {
             Role::Sugar
+        } else if self.accelerator(name).is_some() {
+            Role::Accelerator
+        } else if among(&self.shelves.binder) {
+            Role::Binder
+        } else if self.brings(name).is_some() {
+            Role::Liquid
         } else {
             Role::Spice
         }
     }
+}
+
+fn called(list: &[String], name: &str) -> bool {
+    list.iter().any(|n| n.eq_ignore_ascii_case(name.trim()))
 }
 
 #[cfg(test)]

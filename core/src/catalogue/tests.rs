@@ -33,7 +33,9 @@ fn a_mistake_names_its_file_and_field_and_what_to_write() {
     #[rustfmt::skip]
     let cases = [
         ("builds/10-belly-slab.toml", "cure = \"cure1\"", "cure = \"cure9\"",
-         "builds/10-belly-slab.toml: dose.cure: there stands “cure9”; write one of cure1, cure2, nitrite_salt_06, none"),
+         "builds/10-belly-slab.toml: other_way “with accelerator”.dose.cure: there stands “cure9”; write one of cure1,"),
+        ("builds/12-belly-slab-plain.toml", "cure = \"none\"", "cure = \"cure9\"",
+         "builds/12-belly-slab-plain.toml: dose.cure: there stands “cure9”; write one of cure1, cure2, nitrite_salt_06, none"),
         ("builds/10-belly-slab.toml", "kind = \"smoke\"", "kind = \"smoek\"",
          "builds/10-belly-slab.toml: step[4].kind: there stands unknown variant `smoek`; write one of `prepare`, `dose`"),
         ("builds/10-belly-slab.toml", "kind = \"pack\"", "kind = \"rest\"",
@@ -50,7 +52,7 @@ fn a_mistake_names_its_file_and_field_and_what_to_write() {
          "builds/10-belly-slab.toml: tools[0]: there stands unknown variant `smokre`; write one of"),
         ("builds/64-tenderloin-buried.toml", "least_loss_fraction = 0.25", "least_loss_fraction = 0.2",
          "builds/64-tenderloin-buried.toml: hang.least_loss_fraction: there stands 0.2; write 0.25 or more"),
-        ("builds/10-belly-slab.toml", "version = 2", "version = two",
+        ("builds/10-belly-slab.toml", "version = 3", "version = two",
          "builds/10-belly-slab.toml: line 2: there stands"),
         ("species/goat.toml", "pair = \"GT\"", "pair = \"HG\"", "species/goat.toml: pair: there stands “HG”; write two letters that no other species has"),
         ("species/goat.toml", "safe_inside_c = 62.8", "safe_inside_c = 52.8",

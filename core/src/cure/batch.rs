@@ -271,18 +271,18 @@ pub fn batch_mix(
 }
 
 /// One piece's share of a weighed mix.
-struct Share {
-    weighed_cure_g: f64,
-    meat_g: f64,
-    total_g: f64,
-    piece_g: f64,
-    portion_g: f64,
-    shown_g: f64,
+pub(crate) struct Share {
+    pub weighed_cure_g: f64,
+    pub meat_g: f64,
+    pub total_g: f64,
+    pub piece_g: f64,
+    pub portion_g: f64,
+    pub shown_g: f64,
 }
 
 impl Share {
     /// What the piece gets of a substance that is `share` of the cure.
-    fn content(&self, share: f64, scales: Scales) -> Ingoing {
+    pub(crate) fn content(&self, share: f64, scales: Scales) -> Ingoing {
         let (d, big_d) = (scales.fine_division_g / 2.0, scales.meat_division_g / 2.0);
         if share <= 0.0 || self.portion_g <= 0.0 {
             return Ingoing::exactly(0.0);

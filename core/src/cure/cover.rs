@@ -91,7 +91,8 @@ pub struct CoverBrineAnswer {
 }
 
 /// Nitrite from a brine between pickup and equilibrium (ppm).
-#[derive(Clone, Copy, Debug, PartialEq)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Uptake {
     /// By what is taken up.
     pub pickup: f64,

@@ -1,8 +1,10 @@
 //! How long one piece lies in its cure: by the household's school, its faces and its build.
 
-use super::dose::SchoolFact;
+use super::dose::{OwnTime, SchoolFact};
 use super::time::{CureTimeAsk, SchoolDays, Schools, cure_time};
+use super::ways::box_hours;
 use crate::catalogue::builds::Build;
+use crate::catalogue::dosing::Way;
 use crate::caution::{Code, FieldError, Finding};
 use crate::piece::Shape;
 use crate::units::{Grams, Millimetres, Units};
@@ -19,14 +21,25 @@ pub struct Lying<'a> {
     pub shape: &'a Shape,
     /// True when brine was pumped into it.
     pub pumped: bool,
+    /// What was settled on for its time.
+    pub time: &'a OwnTime,
 }
+
+/// The days are what the product itself asks for.
+pub const BUILD: &str = "build";
+/// The days are those of a recipe.
+pub const RECIPE: &str = "recipe";
+/// The hours are those of a salt box.
+pub const SALT_BOX: &str = "salt_box";
 
 /// How long a piece lies in its cure, and by whose word.
 #[derive(Clone, Debug, PartialEq)]
 pub struct DayPlan {
     /// Whole days.
     pub days: u32,
-    /// The school, or `build` when the build asks for more.
+    /// Hours, in a salt box.
+    pub hours: Option<f64>,
+    /// The school, `build` when the build asks for more, `recipe` or `salt_box`.
     pub by: String,
     /// Every school that applies.
     pub schools: Vec<SchoolDays>,
@@ -82,11 +95,31 @@ pub fn days(
         chosen = (depth.days, depth.school.clone());
     }
     let plan = lying.build.cure.as_ref();
+    if let Some(dose) = lying
+        .build
+        .dose
+        .as_ref()
+        .filter(|_| lying.build.method == Way::SaltBox)
+    {
+        let usual = || box_hours(dose, lying.thickness, lying.mass);
+        let hours = lying.time.hours.unwrap_or_else(usual);
+        return Ok(DayPlan {
+            days: (hours / 24.0 - 1e-9).ceil().max(0.0) as u32,
+            hours: Some(hours),
+            by: SALT_BOX.into(),
+            schools: got.schools,
+            findings: Vec::new(),
+        });
+    }
     if lying.pumped {
         // It cures from its middle too: neither the school's inches nor the build's count.
         return Ok(DayPlan {
-            days: got.suggested_days,
-            by: got.suggested_by,
+            days: lying.time.days.unwrap_or(got.suggested_days),
+            hours: None,
+            by: lying
+                .time
+                .days
+                .map_or(got.suggested_by, |_| RECIPE.to_string()),
             schools: got.schools,
             findings: got.findings,
         });
@@ -97,13 +130,16 @@ pub fn days(
     });
     let asked = least.max(by_thickness);
     if asked > chosen.0 {
-        chosen = (asked, "build".into());
+        chosen = (asked, BUILD.into());
     }
     if let Some(fixed) = plan.and_then(|c| c.fixed_days) {
-        chosen = (fixed, "build".into());
+        chosen = (fixed, BUILD.into());
+    }
+    if let Some(days) = lying.time.days {
+        chosen = (days, RECIPE.into());
     }
     if let Some(most) = plan.and_then(|c| c.most_days).filter(|m| *m < chosen.0) {
-        chosen = (most, "build".into());
+        chosen = (most, BUILD.into());
     }
     let own_days = plan.is_some_and(|c| c.fixed_days.is_some());
     let limit = plan.map_or(0.0, |c| c.limit_thickness_mm);
@@ -114,6 +150,7 @@ pub fn days(
     }
     Ok(DayPlan {
         days: chosen.0,
+        hours: None,
         by: chosen.1,
         schools: got.schools,
         findings,
@@ -138,6 +175,7 @@ mod tests {
                     ..Shape::default()
                 },
                 pumped: false,
+                time: &OwnTime::default(),
             };
             let school = school.map(|k| SchoolFact::from(catalogue.school(k).unwrap()));
             let plan = days(&lying, school.as_ref(), &catalogue.schools, Units::METRIC).unwrap();

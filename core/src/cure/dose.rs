@@ -1,14 +1,15 @@
 //! A dose as it was weighed out: a fact that is whole without any catalogue.
 
-use super::rules::{Class, Form};
+use super::cover::{Governs, Uptake};
+use super::rules::{Case, Class, Form, Law, RuleSet};
 use super::sheet::OwnSaid;
 use super::{CureChoice, PPM, Role};
 use crate::catalogue::builds::BuildRef;
 use crate::catalogue::dosing::Way;
 pub use crate::catalogue::schools::SchoolFact;
-use crate::caution::Finding;
-use crate::ids::PieceId;
-use crate::units::{Band, Fraction, Milligrams, Reading, Typed};
+use crate::caution::{FieldError, Finding};
+use crate::ids::{PieceId, VesselId};
+use crate::units::{Band, Celsius, Fraction, Milligrams, Millimetres, Reading, Typed};
 use serde::{Deserialize, Serialize};
 
 /// One ingredient of a dose, as the scale showed it.
@@ -38,6 +39,118 @@ pub struct Judged {
     pub ceiling_ppm: f64,
     /// The least for slow smoke or hanging (ppm).
     pub floor_ppm: f64,
+}
+
+/// How a brine of which only some gets in is reckoned with.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+pub struct TakenUp {
+    /// What is taken up of a brine that covers it, as a share of the meat.
+    pub pickup: f64,
+    /// The likelier of the two figures.
+    pub governs: Governs,
+    /// What was to be pumped in, as a share of the meat.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub pump: Option<f64>,
+    /// True when it lies in the brine, not only pumped with it.
+    pub covers: bool,
+}
+
+impl TakenUp {
+    /// What of something dissolved gets in (g on a gram of meat), by both reckonings; `pumped` is what the scale
+    /// says, in the place of the wish.
+    #[must_use]
+    pub fn of(&self, dissolved_g: f64, brine_g: f64, meat_g: f64, pumped: Option<f64>) -> Uptake {
+        let brine_g = brine_g.max(f64::MIN_POSITIVE);
+        let pump = pumped.or(self.pump).unwrap_or(0.0);
+        let taken = dissolved_g / brine_g * (pump + if self.covers { self.pickup } else { 0.0 });
+        Uptake {
+            pickup: taken,
+            equilibrium: if self.covers {
+                dissolved_g / (meat_g + brine_g)
+            } else {
+                taken
+            },
+        }
+    }
+}
+
+/// The vessel that a dose was put into.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct InVessel {
+    /// Its number.
+    pub id: VesselId,
+    /// As it is called, if it has a name.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub name: Option<String>,
+    /// The others that were put into it then.
+    #[serde(default)]
+    pub with: Vec<PieceId>,
+    /// Layers in it.
+    #[serde(default = "one_layer")]
+    pub layers: u32,
+    /// True when it was shared out by eye.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub by_eye: bool,
+}
+
+const fn one_layer() -> u32 {
+    1
+}
+
+/// What was settled on for the time of one dose, beside its school.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
+pub struct OwnTime {
+    /// Days of a recipe.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub days: Option<u32>,
+    /// Hours in a salt box.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub hours: Option<f64>,
+    /// Thicknesses that count for it: of its zones, or rolled and tied, in the place of the piece's own.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub zones: Vec<Typed<Millimetres>>,
+    /// Why those count.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub why: Option<String>,
+}
+
+impl OwnTime {
+    /// True when nothing was settled on.
+    #[must_use]
+    pub fn is_usual(&self) -> bool {
+        *self == Self::default()
+    }
+
+    /// The thickness that rules: the greatest of its zones, else the piece's own.
+    #[must_use]
+    pub fn thickness(&self, own: Option<Millimetres>) -> Option<Millimetres> {
+        let zones = self.zones.iter().map(|z| z.value.0);
+        zones
+            .fold(None, |most: Option<f64>, z| {
+                Some(most.map_or(z, |m| m.max(z)))
+            })
+            .map(Millimetres)
+            .or(own)
+    }
+}
+
+/// A brine as it was when the meat went in.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
+pub struct BrineState {
+    /// How cold it was.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub temperature: Option<Typed<Celsius>>,
+    /// Whether it was stirred until nothing lay on the bottom.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub clear: Option<bool>,
+}
+
+impl BrineState {
+    /// True when nobody said anything of it.
+    #[must_use]
+    pub fn is_unsaid(&self) -> bool {
+        *self == Self::default()
+    }
 }
 
 /// A dose as it was weighed out: a fact with the numbers it was made of.
@@ -79,6 +192,21 @@ pub struct Dose {
     /// What was changed of the product's dose, as it was typed.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub own: Vec<OwnSaid>,
+    /// The way of its product, where it is not the product's own.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub way: Option<String>,
+    /// How much of its brine gets in, where that is not known beforehand.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub taken_up: Option<TakenUp>,
+    /// The vessel it was put into; none where an old ledger does not say.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub vessel: Option<InVessel>,
+    /// What was settled on for its time.
+    #[serde(default, skip_serializing_if = "OwnTime::is_usual")]
+    pub time: OwnTime,
+    /// Its brine when the meat went in.
+    #[serde(default, skip_serializing_if = "BrineState::is_unsaid")]
+    pub brine: BrineState,
 }
 
 impl Dose {
@@ -92,6 +220,122 @@ impl Dose {
     #[must_use]
     pub fn in_brine(&self) -> bool {
         self.method.in_brine()
+    }
+}
+
+/// What a dose brings into the meat, as far as that is known.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Contents {
+    /// Nitrite (ppm).
+    pub nitrite: Band,
+    /// Nitrate (ppm).
+    pub nitrate: Band,
+    /// Salt in all (g/kg); none where nobody can tell.
+    pub salt: Option<Band>,
+    /// Nitrite by both reckonings, where only some of a brine gets in (ppm).
+    pub uptake: Option<Uptake>,
+}
+
+impl Contents {
+    /// What `lines` bring to `meat_g` by a way of dosing.
+    ///
+    /// * `pumped` – what the scale says was pumped in, as a share of the meat; the wish counts where nothing does
+    /// * `scales` – the smallest steps of the fine scale and the meat's (g)
+    #[must_use]
+    pub fn of(
+        lines: &[DoseLine],
+        cure: &CureChoice,
+        meat_g: f64,
+        (method, taken_up): (Way, Option<&TakenUp>),
+        pumped: Option<f64>,
+        scales: (f64, f64),
+    ) -> Self {
+        let Bands {
+            nitrite,
+            nitrate,
+            salt,
+        } = bands(lines, cure, meat_g, method.in_brine(), scales);
+        let Some(taken) = taken_up else {
+            let promised = method != Way::SaltBox;
+            return Self {
+                nitrite: if promised { nitrite } else { Band::default() },
+                nitrate: if promised { nitrate } else { Band::default() },
+                salt: promised.then_some(salt),
+                uptake: None,
+            };
+        };
+        let brine_g: f64 = lines.iter().map(|l| l.mass.value.grams()).sum();
+        // Everything was weighed over meat and brine; what is dissolved follows from that.
+        let dissolved = |per: f64, unit: f64| per / unit * (meat_g + brine_g);
+        let between = |nominal: f64, unit: f64| {
+            let got = taken.of(dissolved(nominal, unit), brine_g, meat_g, pumped);
+            let got = Uptake {
+                pickup: got.pickup * unit,
+                equilibrium: got.equilibrium * unit,
+            };
+            let likelier = match taken.governs {
+                Governs::Pickup => got.pickup,
+                Governs::Equilibrium => got.equilibrium,
+            };
+            let band = Band {
+                nominal: likelier,
+                low: got.lower(),
+                high: got.higher(),
+            };
+            (band, got)
+        };
+        let (nitrite, uptake) = between(nitrite.nominal, PPM);
+        Self {
+            nitrite,
+            nitrate: between(nitrate.nominal, PPM).0,
+            salt: Some(between(salt.nominal, 1_000.0).0),
+            uptake: Some(uptake),
+        }
+    }
+
+    /// What a ceiling is held against: the higher figure, where there are two.
+    #[must_use]
+    pub fn most(&self) -> f64 {
+        self.uptake.map_or(self.nitrite.nominal, Uptake::higher)
+    }
+
+    /// What a floor is held against: the lower figure, where there are two.
+    #[must_use]
+    pub fn least(&self) -> Band {
+        self.uptake
+            .map_or(self.nitrite, |u| Band::exactly(u.lower()))
+    }
+
+    /// Judges it: ceilings by the most that gets in, floors by the least.
+    ///
+    /// # Errors
+    /// As [`RuleSet::limit`].
+    pub fn judge(
+        &self,
+        rules: &RuleSet,
+        class: Class,
+        law: Law,
+        skin_on: bool,
+        no_cure: bool,
+    ) -> Result<Vec<Finding>, FieldError> {
+        let between = self.uptake.is_some();
+        let case = Case {
+            class,
+            law,
+            skin_on,
+            no_cure,
+            nitrite: if between {
+                Band::exactly(self.most())
+            } else {
+                self.nitrite
+            },
+            nitrate: if between {
+                Band::exactly(self.nitrate.high)
+            } else {
+                self.nitrate
+            },
+        };
+        rules.judge_down_to(&case, self.least().nominal)
     }
 }
 

@@ -12,6 +12,7 @@ pub mod rules;
 pub mod sheet;
 pub mod spoons;
 pub mod time;
+pub mod vessel;
 pub mod ways;
 
 pub use crate::catalogue::cures::{Composition, Cure, Role};

@@ -25,6 +25,24 @@ pub struct Case {
 }
 
 impl RuleSet {
+    /// The same with a cap that no limit passes; floors above it come down to it.
+    #[must_use]
+    pub fn capped(&self, cap_ppm: f64) -> Self {
+        let mut own = self.clone();
+        for limit in &mut own.limits {
+            limit.nitrite_ppm = limit.nitrite_ppm.min(cap_ppm);
+            limit.skin_on_ppm = limit.skin_on_ppm.map(|ppm| ppm.min(cap_ppm));
+        }
+        own.home_cap_ppm = own.home_cap_ppm.min(cap_ppm);
+        own.floor_ppm = own.floor_ppm.min(cap_ppm);
+        for floor in &mut own.floors {
+            floor.nitrite_ppm = floor.nitrite_ppm.min(cap_ppm);
+            floor.skin_on_ppm = floor.skin_on_ppm.min(cap_ppm);
+        }
+        own.name = format!("{}, with your own cap of {} ppm,", own.name, cap_ppm);
+        own
+    }
+
     /// The ceiling for a class and a way of curing.
     ///
     /// # Errors

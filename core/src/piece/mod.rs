@@ -14,8 +14,8 @@ pub use work::Work;
 use crate::catalogue::builds::Build;
 use crate::catalogue::steps::StepKind;
 use crate::caution::Finding;
-use crate::cure::dose::Dose;
-use crate::ids::{EntryId, LotId, PackId, PieceId};
+use crate::cure::dose::{Dose, DoseLine};
+use crate::ids::{EntryId, LotId, PackId, PieceId, VesselId};
 use crate::ledger::Byproduct;
 use crate::place::{PlaceId, Stay};
 use crate::units::{Celsius, Fraction, Milligrams, Typed};
@@ -76,6 +76,19 @@ pub struct InCure {
     pub dose: Option<Dose>,
     /// Brine that was pumped into it.
     pub injected: Milligrams,
+    /// What was poured in afterwards, its share of it.
+    pub topped: Vec<Topped>,
+}
+
+/// Something poured into a running vessel.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Topped {
+    /// The entry that says so.
+    pub entry: EntryId,
+    /// When.
+    pub at: Timestamp,
+    /// This piece's share of it.
+    pub line: DoseLine,
 }
 
 /// From this share of its weight on a pump reaches the middle, and halves the days.
@@ -421,6 +434,12 @@ impl Piece {
     #[must_use]
     pub fn build_key(&self) -> Option<&str> {
         self.build().map(|b| b.key.as_str())
+    }
+
+    /// The vessel it was put into, where that is known.
+    #[must_use]
+    pub fn vessel(&self) -> Option<VesselId> {
+        Some(self.dose()?.vessel.as_ref()?.id)
     }
 
     /// Its dose, when it has one and that is known.

@@ -253,6 +253,7 @@ mod tests {
         piece.product = Some(Arc::new(Build::gone("moon-cheese", 3)));
         assert_eq!(piece.stage(), Stage::Dose);
         piece.cure = Some(super::super::InCure {
+            topped: Vec::new(),
             injected: crate::units::Milligrams::ZERO,
             entry: EntryId(1),
             meat: Milligrams(1_000),

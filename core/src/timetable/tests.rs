@@ -2,7 +2,7 @@
 
 use super::*;
 use crate::animal::KnownWeight;
-use crate::cure::sheet::{OwnDose, SheetPiece, doses, sheet};
+use crate::cure::sheet::{SheetPiece, Started, WeighOut, doses, sheet};
 use crate::ledger::acts;
 use crate::ledger::acts::piece_weighed::PieceWeighed;
 use crate::ledger::acts::received::Received;
@@ -87,17 +87,12 @@ fn dosed(build_key: &str, when: &str) -> Book {
         tag: "HG1-1".into(),
         meat: Grams(2_000.0),
         shape: Shape::thick(Millimetres(50.8)),
+        made: None,
     };
-    let made = sheet(
-        build,
-        &[piece],
-        false,
-        &OwnDose::default(),
-        &home,
-        catalogue(),
-    )
-    .unwrap();
-    let (_, dose) = doses(&made, build, &home, catalogue(), None)
+    let pieces = [piece];
+    let ask = WeighOut::of(build, &pieces);
+    let made = sheet(&ask, &home, catalogue()).unwrap();
+    let (_, dose) = doses(&made, &ask, Started::default(), &home, catalogue())
         .unwrap()
         .remove(0);
     did(
@@ -148,7 +143,10 @@ fn a_cure_is_turned_and_comes_out_on_its_day() {
     did(
         &mut book,
         "2026-11-04T11:00",
-        Act::Turned(acts::turned::Turned { piece: PIECE }),
+        Act::Turned(acts::turned::Turned {
+            piece: PIECE,
+            nothing_floats: None,
+        }),
     );
     assert_eq!(
         to_do(&book, "2026-11-04T12:00")[0],
@@ -157,7 +155,10 @@ fn a_cure_is_turned_and_comes_out_on_its_day() {
     did(
         &mut book,
         "2026-11-10T11:00",
-        Act::Turned(acts::turned::Turned { piece: PIECE }),
+        Act::Turned(acts::turned::Turned {
+            piece: PIECE,
+            nothing_floats: None,
+        }),
     );
     assert_eq!(
         to_do(&book, "2026-11-11T07:00"),

@@ -115,7 +115,7 @@ pub fn to_division(value: f64, division: f64) -> f64 {
 }
 
 /// What was meant, or as the scale can show it, and what it may really be.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Band {
     /// As meant, or as the scale can show it.

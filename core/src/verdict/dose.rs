@@ -5,13 +5,21 @@ use crate::catalogue::builds::Build;
 use crate::catalogue::steps::StepKind;
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::Role;
-use crate::cure::dose::{Bands, Dose, bands};
-use crate::cure::rules::{Case, Class, Law, RuleSet};
+use crate::cure::cover::Uptake;
+use crate::cure::dose::{Contents, Dose, DoseLine, Judged};
+use crate::cure::rules::{Class, Law, RuleSet};
 use crate::cure::sheet::watch::salt_finding;
+use crate::cure::vessel::{Member, Shared, shared};
+use crate::cure::ways::Waits;
+use crate::ids::PieceId;
+use crate::ledger::book::LotBook;
 use crate::ledger::state::State;
 use crate::piece::{InCure, Piece};
-use crate::units::show::content;
-use crate::units::{Band, Ppm};
+use crate::timetable::cure_span;
+use crate::units::show::{content, trim};
+use crate::units::{Band, Milligrams, Ppm};
+use jiff::Timestamp;
+use std::sync::Arc;
 
 /// What is really in a piece, judged by the household's rules as they stand.
 #[derive(Clone, Debug, PartialEq)]
@@ -22,6 +30,10 @@ pub struct Really {
     pub nitrate: Band,
     /// Salt in all (g/kg of what it is shared by), where it is known.
     pub salt: Option<Band>,
+    /// The most nitrite that may be in it: the higher figure, where only some of a brine gets in (ppm).
+    pub most_ppm: f64,
+    /// Both figures, where there are two (ppm).
+    pub uptake: Option<Uptake>,
     /// The ceiling of its class (ppm).
     pub ceiling_ppm: f64,
     /// The least for slow smoke and hanging (ppm).
@@ -112,37 +124,63 @@ impl<'a> Judge<'a> {
         let limit = rules.limit(build.class, law, skin_on).ok()?;
         let ceiling = rules.ceiling(limit, skin_on).0;
         let floor = rules.floor(build.class, law, skin_on).0;
-        let no_nitrite = dose.nitrite_g() <= 0.0;
-        let got = self.bands(state, piece, cure, dose);
-        let as_judged = dose.judged.rule_set == rules.key
+        let mates = self.mates(state, piece);
+        let lies = self.lies_in(piece, cure, dose, &mates);
+        let cures = lies.lines.iter().filter(|l| l.role == Role::CuringSalt);
+        let cure_g: f64 = cures.map(|l| l.mass.value.grams()).sum();
+        let no_nitrite = cure_g * dose.cure.made_of.nitrite <= 0.0;
+        let pumped = cure.injected.grams() / cure.meat.grams().max(f64::MIN_POSITIVE);
+        let home = self.home;
+        let got = Contents::of(
+            &lies.lines,
+            &dose.cure,
+            lies.meat_g,
+            (dose.method, dose.taken_up.as_ref()),
+            // The wish is not the fact.
+            Some(pumped),
+            (home.scales.fine_division_g, home.scales.meat_division_g),
+        );
+        let wish = dose
+            .taken_up
+            .is_some_and(|t| t.pump.is_some() || pumped > 0.0);
+        let as_judged = !wish
+            && dose.judged.rule_set == rules.key
             && dose.judged.class == build.class
             && (dose.judged.ceiling_ppm - ceiling).abs() < 1e-6
-            && self.meat_is_the_same(state, piece, cure, dose, got.nitrite.nominal);
+            && meat_is_the_same(cure, dose, &mates, got.nitrite.nominal);
         let (nitrite, nitrate, salt) = if as_judged {
-            (dose.nitrite, dose.nitrate, dose.salt.or(Some(got.salt)))
+            (dose.nitrite, dose.nitrate, dose.salt.or(got.salt))
         } else {
-            (got.nitrite, got.nitrate, Some(got.salt))
+            (got.nitrite, got.nitrate, got.salt)
         };
         let mut findings = if as_judged {
             dose.findings.clone()
         } else {
-            let case = Case {
-                class: build.class,
-                law,
-                skin_on,
-                no_cure: no_nitrite,
-                nitrite,
-                nitrate,
-            };
-            let judged = rules.judge(&case).unwrap_or_default();
+            let judged = got
+                .judge(&rules, build.class, law, skin_on, no_nitrite)
+                .unwrap_or_default();
             judged
                 .into_iter()
                 .filter(|f| f.severity > Severity::Info)
-                .chain(salt_finding(build, dose.method, got.salt))
+                .chain(
+                    got.salt
+                        .and_then(|salt| salt_finding(build, dose.method, salt)),
+                )
+                .chain(
+                    dose.findings
+                        .iter()
+                        .filter(|f| is_of_vessel(f.code))
+                        .cloned(),
+                )
                 .collect()
         };
+        let least = if as_judged && got.uptake.is_none() {
+            nitrite
+        } else {
+            got.least()
+        };
         let low = (!no_nitrite)
-            .then(|| floor_finding(build, law, rules, skin_on, nitrite))
+            .then(|| floor_finding(build, law, &rules, skin_on, least))
             .flatten();
         let under_floor = low.as_ref().is_some_and(|f| f.severity == Severity::Stop);
         if let Some(low) = low
@@ -153,76 +191,231 @@ impl<'a> Judge<'a> {
             findings.retain(|f| f.code != Code::NitriteBelowFloor);
             findings.push(low);
         }
+        if dose.taken_up.is_some_and(|t| t.pump.is_some()) && pumped <= 0.0 {
+            findings.push(not_weighed());
+        }
+        findings.extend(self.late(piece, dose));
+        let most = got.uptake.map_or(nitrite.nominal, |_| got.most());
         let margin = rules.stop_margin_ppm;
         Some(Really {
             nitrite,
             nitrate,
             salt,
+            most_ppm: most,
+            uptake: got.uptake,
             ceiling_ppm: ceiling,
             floor_ppm: floor,
             no_nitrite,
             nitrate_in_fried: build.class == Class::Fry && nitrate.nominal > margin,
-            over_limit: nitrite.nominal > ceiling + margin
+            over_limit: most > ceiling + margin
+                || nitrate.high > limit.nitrate_ppm + margin && got.uptake.is_some()
                 || nitrate.nominal > limit.nitrate_ppm + margin,
             under_floor,
             findings,
         })
     }
 
-    /// True when the meat of a dose, and of those in its brine, is what it was weighed out for.
-    fn meat_is_the_same(
-        &self,
-        state: &'a State,
-        piece: &Piece,
-        cure: &InCure,
-        dose: &Dose,
-        now_ppm: f64,
-    ) -> bool {
-        let Some(over) = dose.over else {
-            return close(now_ppm, dose.nitrite.nominal);
-        };
-        over == cure.meat
-            && (!dose.in_brine()
-                || dose
-                    .mixed_with
-                    .iter()
-                    .filter(|id| **id != piece.id)
-                    .all(|id| {
-                        let here = state.pieces.get(id);
-                        let mate = here.or_else(|| Some(self.book.piece(*id)?.1));
-                        mate.and_then(|m| m.cure.as_ref()).is_some_and(|c| {
-                            c.dose
-                                .as_ref()
-                                .is_none_or(|d| d.over.is_none_or(|o| o == c.meat))
-                        })
-                    }))
+    /// Everybody that lies, or lay, in one vessel with a piece, itself among them.
+    fn mates(&self, state: &'a State, piece: &'a Piece) -> Vec<&'a Piece> {
+        let mut found = vec![piece];
+        found.extend(self.with(state, piece).into_iter().map(|(_, mate)| mate));
+        found
     }
 
-    /// The dose over the meat that is really there. A brine is shared by all that lie in it.
-    fn bands(&self, state: &'a State, piece: &Piece, cure: &InCure, dose: &Dose) -> Bands {
-        let home = self.home;
-        let scales = (home.scales.fine_division_g, home.scales.meat_division_g);
-        let own = cure.meat.grams();
-        if !dose.in_brine() || dose.mixed_with.is_empty() {
-            return bands(&dose.lines, &dose.cure, own, dose.in_brine(), scales);
-        }
-        let mut lines = dose.lines.clone();
-        let mut meat = own;
-        for id in dose.mixed_with.iter().filter(|id| **id != piece.id) {
-            let here = state.pieces.get(id);
-            let Some(mate) = here.or_else(|| Some(self.book.piece(*id)?.1)) else {
-                continue;
-            };
-            if let Some(mate) = &mate.cure
-                && let Some(poured) = &mate.dose
-                && poured.in_brine()
-            {
-                meat += mate.meat.grams();
-                lines.extend(poured.lines.iter().cloned());
+    /// The others that lie, or lay, in one vessel with a piece, each with its lot.
+    pub(super) fn with(&self, state: &'a State, piece: &'a Piece) -> Vec<(&'a State, &'a Piece)> {
+        let Some(dose) = piece.dose() else {
+            return Vec::new();
+        };
+        let ids: Vec<PieceId> = match &dose.vessel {
+            Some(vessel) => {
+                let known = self.book.ever_in(vessel.id).iter().copied();
+                let mut all: Vec<PieceId> = known.chain(vessel.with.iter().copied()).collect();
+                all.sort_unstable();
+                all.dedup();
+                all
             }
-        }
-        bands(&lines, &dose.cure, meat, true, scales)
+            // An old ledger does not say more than that they were of one brine.
+            None if dose.in_brine() => dose.mixed_with.clone(),
+            None => Vec::new(),
+        };
+        let vessel = piece.vessel();
+        let here = |id: PieceId| match state.pieces.get(&id) {
+            Some(mate) => Some((state, mate)),
+            None => self.book.piece(id).map(|(lot, mate)| (&lot.state, mate)),
+        };
+        ids.into_iter()
+            .filter(|id| *id != piece.id)
+            .filter_map(here)
+            .filter(|(_, mate)| mate.cure.is_some() && mate.vessel() == vessel)
+            .filter(|(_, mate)| mate.dose().is_some_and(|d| d.in_brine() == dose.in_brine()))
+            .collect()
     }
+
+    /// What a piece shares with the others of its vessel; none where nobody knows its dose.
+    #[must_use]
+    pub fn shares(&self, state: &'a State, piece: &'a Piece) -> Option<Shared> {
+        let cure = piece.cure.as_ref()?;
+        let dose = cure.dose.as_ref()?;
+        Some(self.lies_in(piece, cure, dose, &self.mates(state, piece)))
+    }
+
+    /// What a piece shares with the others of its vessel.
+    fn lies_in(&self, piece: &Piece, cure: &InCure, dose: &Dose, mates: &[&Piece]) -> Shared {
+        if mates.len() == 1 && cure.topped.is_empty() {
+            return Shared {
+                meat_g: cure.meat.grams(),
+                lines: dose.lines.clone(),
+            };
+        }
+        let members: Vec<_> = mates.iter().filter_map(|m| member_of(m)).collect();
+        shared(&members, piece.id, dose.in_brine())
+    }
+
+    /// What is thought of pieces that are laid into a running vessel, with what they then have written into `dose`.
+    #[must_use]
+    pub fn as_laid_into(
+        &self,
+        dose: &mut Dose,
+        piece: &Piece,
+        lies: &[(&'a Arc<LotBook>, &'a Piece)],
+        (now, more): (Timestamp, Milligrams),
+    ) -> Vec<Finding> {
+        let mut members: Vec<_> = lies.iter().filter_map(|(_, p)| member_of(p)).collect();
+        let none: &[DoseLine] = &[];
+        members.push(Member {
+            id: piece.id,
+            meat_g: (piece.mass + more).grams(),
+            lines: none,
+            poured: Vec::new(),
+            joined: now,
+            left: None,
+        });
+        let there = shared(&members, piece.id, dose.in_brine());
+        let home = self.home;
+        let got = Contents::of(
+            &there.lines,
+            &dose.cure,
+            there.meat_g,
+            (dose.method, dose.taken_up.as_ref()),
+            None,
+            (home.scales.fine_division_g, home.scales.meat_division_g),
+        );
+        dose.nitrite = got.nitrite;
+        dose.nitrate = got.nitrate;
+        dose.salt = got.salt;
+        let (Some(build), Some(rules)) = (piece.build(), self.rules()) else {
+            return Vec::new();
+        };
+        let law = dose.method.dosing().law(build.class.form(build.form));
+        let skin_on = piece.shape.skin_on;
+        let (ceiling, floor) = rules.edges(build.class, law, skin_on);
+        dose.judged = Judged {
+            rule_set: rules.key.clone(),
+            class: build.class,
+            form: build.class.form(build.form),
+            ceiling_ppm: ceiling,
+            floor_ppm: floor,
+        };
+        let no_cure = got.nitrite.nominal <= 0.0;
+        let mut found = got
+            .judge(&rules, build.class, law, skin_on, no_cure)
+            .unwrap_or_default();
+        found.extend(floor_finding(build, law, &rules, skin_on, got.least()));
+        found.extend(got.salt.and_then(|s| salt_finding(build, dose.method, s)));
+        found.retain(|f| f.severity > Severity::Info);
+        found
+    }
+
+    /// Longer in its brine or its salt than was planned, where that makes it saltier.
+    fn late(&self, piece: &Piece, dose: &Dose) -> Option<Finding> {
+        if dose.method.dosing().waits() == Waits::Slack {
+            return None;
+        }
+        let span = cure_span(piece, self.home, self.book.catalogue())?;
+        let out = piece.out_of_cure?;
+        let (saw, wants) = match span.out_at {
+            Some(at) => {
+                let over = out.duration_since(at).as_secs_f64() / 3_600.0;
+                if over < LATE_H {
+                    return None;
+                }
+                (
+                    format!("{} h over its time", trim(over, 1)),
+                    format!("{} h in the salt", trim(span.hours.unwrap_or(0.0), 1)),
+                )
+            }
+            None => {
+                let day = super::days_in_cure(piece, out, self.home)?;
+                if day <= i64::from(span.days) {
+                    return None;
+                }
+                (format!("day {day}"), format!("day {}", span.days))
+            }
+        };
+        Some(
+            Finding::new(
+                Code::LeftCureLate,
+                Severity::Caution,
+                "It lay longer than planned, and grew saltier with it.",
+            )
+            .saw(saw)
+            .wants(wants)
+            .way_out("Fry a slice from the end and one from the middle, and soak it when they are too salty."),
+        )
+    }
+}
+
+/// Over its time by so much it is said (h).
+const LATE_H: f64 = 1.0;
+
+fn member_of(of: &Piece) -> Option<Member<'_>> {
+    let cure = of.cure.as_ref()?;
+    Some(Member {
+        id: of.id,
+        meat_g: cure.meat.grams(),
+        lines: &cure.dose.as_ref()?.lines,
+        poured: cure.topped.iter().map(|t| (t.at, &t.line)).collect(),
+        joined: cure.since,
+        left: of.out_of_cure,
+    })
+}
+
+/// What was thought of a vessel or its brine when the meat went in stands whatever its numbers became.
+const fn is_of_vessel(code: Code) -> bool {
+    matches!(
+        code,
+        Code::BrineNotCold | Code::BrineNotClear | Code::ReactiveVessel | Code::VesselTooSmall
+    )
+}
+
+fn not_weighed() -> Finding {
+    Finding::new(
+        Code::PumpNotWeighed,
+        Severity::Caution,
+        "Nobody weighed it after injecting: what was pumped in is not known and counts as nothing.",
+    )
+    .wants("its weight with the brine in it")
+    .way_out("Weigh it and write that down as injected.")
+}
+
+/// True when the meat of a dose, and of those in its vessel, is what it was weighed out for, and nothing came in since.
+fn meat_is_the_same(cure: &InCure, dose: &Dose, mates: &[&Piece], now_ppm: f64) -> bool {
+    let Some(over) = dose.over else {
+        return close(now_ppm, dose.nitrite.nominal);
+    };
+    if over != cure.meat || !cure.topped.is_empty() {
+        return false;
+    }
+    let shares = dose.in_brine() || mates.len() > 1;
+    !shares
+        || mates.iter().filter_map(|m| m.cure.as_ref()).all(|c| {
+            c.topped.is_empty()
+                && c.since <= cure.since
+                && c.dose
+                    .as_ref()
+                    .is_none_or(|d| d.over.is_none_or(|o| o == c.meat))
+        })
 }
 
 impl Dose {

@@ -5,13 +5,15 @@ use super::harm::{SOUR_BY_H, SOUR_PH, ph_of};
 use super::{Judge, Really, Reason, ReasonCode, Within};
 pub use crate::catalogue::builds::LEAST_LOSS;
 use crate::catalogue::builds::{Build, Eat};
+use crate::catalogue::dosing::Way;
 use crate::catalogue::steps::StepKind;
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::time::centre_share;
 use crate::household::Household;
 use crate::ids::EntryId;
+use crate::ledger::acts::dosed::box_hours;
 use crate::ledger::state::State;
-use crate::piece::{Hanging, Piece};
+use crate::piece::{Hanging, Piece, Point};
 use crate::reason;
 use crate::timetable::cure_span;
 use crate::units::Fraction;
@@ -36,6 +38,24 @@ const OVERNIGHT_H: f64 = 12.0;
 /// What is cured without nitrite may come out from this day on: it is cooked right through.
 const PLAIN_FROM_DAY: i64 = 3;
 
+/// What a piece lost in its salt says that the salt went in, from this share on.
+const LOST_IN_BOX: f64 = 0.05;
+/// So much earlier out of the salt is on time (h).
+const EARLY_H: f64 = 0.5;
+
+/// The share of its green weight that a piece lost in its cure, where it was weighed out of it.
+#[must_use]
+pub fn lost_in_cure(piece: &Piece) -> Option<Fraction> {
+    let meat = piece.cure.as_ref()?.meat.grams();
+    let out = piece
+        .weighings
+        .iter()
+        .find(|w| w.point == Point::OutOfCure)?;
+    Some(Fraction(
+        1.0 - out.net.grams() / meat.max(f64::MIN_POSITIVE),
+    ))
+}
+
 /// A piece that leaves its cure before its days are over.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Early {
@@ -43,11 +63,22 @@ pub struct Early {
     pub day: i64,
     /// The days it was to lie.
     pub of: u32,
+    /// Hours it lay, and those it was to, in a salt box.
+    pub hours: Option<(f64, f64)>,
     /// How even the cure is in its middle by the model; none for a mix, or without a thickness.
     pub even: Option<Fraction>,
 }
 
 impl Early {
+    /// `day 3 of 9`, or `20 of 32 h`.
+    #[must_use]
+    pub fn said(&self) -> String {
+        self.hours.map_or_else(
+            || format!("day {} of {}", self.day, self.of),
+            |(lain, of)| format!("{} of {} h", trim(lain, 1), trim(of, 1)),
+        )
+    }
+
     /// Said as a question.
     #[must_use]
     pub fn finding(&self, tag: &str) -> Finding {
@@ -59,8 +90,11 @@ impl Early {
             Severity::Caution,
             format!("{tag} would leave its cure too early."),
         )
-        .saw(format!("day {} of {}{middle}", self.day, self.of))
-        .wants(format!("day {}", self.of))
+        .saw(format!("{}{middle}", self.said()))
+        .wants(self.hours.map_or_else(
+            || format!("day {}", self.of),
+            |(_, of)| format!("{} h", trim(of, 1)),
+        ))
         .way_out("Leave it in, or keep it as typed: it is marked, and what dries raw stays “cook before eating”.")
     }
 }
@@ -102,6 +136,16 @@ impl<'a> Judge<'a> {
     }
 
     fn early_of(&self, piece: &Piece, build: &Build, until: Timestamp) -> Option<Early> {
+        if let Some(hours) = box_hours(piece) {
+            let since = piece.cure.as_ref()?.since;
+            let lain = until.duration_since(since).as_secs_f64() / 3_600.0;
+            return (lain < hours - EARLY_H).then_some(Early {
+                day: days_in_cure(piece, until, self.home)?,
+                of: (hours / 24.0).ceil() as u32,
+                hours: Some((lain, hours)),
+                even: None,
+            });
+        }
         let of = if build.raw_dried || build.is_ground() {
             least_days(piece, build, self)?
         } else {
@@ -118,12 +162,14 @@ impl<'a> Judge<'a> {
             return early.then_some(Early {
                 day,
                 of,
+                hours: None,
                 even: None,
             });
         }
         Some(Early {
             day,
             of,
+            hours: None,
             even: self.evenness(piece, until),
         })
     }
@@ -265,7 +311,12 @@ impl<'a> Judge<'a> {
         named: &mut Vec<Reason>,
     ) {
         let entry = piece.cure.as_ref().map_or(EntryId(0), |c| c.entry);
-        let salt = really.salt.map_or(0.0, |s| s.nominal);
+        // A salt box promises nothing: its hours and the water it lost prove its salt.
+        let boxed = piece.dose().filter(|d| d.method == Way::SaltBox);
+        let salt = match (boxed, really.salt) {
+            (Some(_), _) => f64::INFINITY,
+            (None, salt) => salt.map_or(0.0, |s| s.nominal),
+        };
         let said = |g: f64| format!("{} g/kg", trim(g, 1));
         let mut wants = |broken: bool, code, message: String, lifted: bool| {
             if !broken {
@@ -284,6 +335,25 @@ impl<'a> Judge<'a> {
         };
         let dose_reason = piece.dose().and_then(|d| d.reason.as_deref());
         let at_dose = dose_reason.is_some_and(reason::is_enough);
+        let lost = lost_in_cure(piece);
+        wants(
+            boxed.is_some() && lost.is_none_or(|l| l.0 < LOST_IN_BOX - 1e-9),
+            ReasonCode::SaltTooLow,
+            lost.map_or_else(
+                || {
+                    "It was not weighed out of its salt, so nothing says that the salt went in."
+                        .into()
+                },
+                |l| {
+                    format!(
+                        "It lost {} in the salt; {} say that the salt went in.",
+                        percent(l.0),
+                        percent(LOST_IN_BOX)
+                    )
+                },
+            ),
+            false,
+        );
         wants(
             salt < LEAST_SALT - 1e-9,
             ReasonCode::SaltTooLow,
@@ -373,10 +443,7 @@ impl<'a> Judge<'a> {
                     });
                     Reason::new(
                         ReasonCode::LeftCureEarly,
-                        format!(
-                            "Out of its cure on day {} of {}{middle}.",
-                            early.day, early.of
-                        ),
+                        format!("Out of its cure at {}{middle}.", early.said()),
                     )
                     .at(cure.entry)
                 }),

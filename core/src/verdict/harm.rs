@@ -177,9 +177,9 @@ impl<'a> Judge<'a> {
         for (state, one) in &within.pieces {
             let Some(cure) = &one.cure else { continue };
             let nitrite = if one.id == piece.id {
-                really.map(|r| r.nitrite.nominal)
+                really.map(|r| r.most_ppm)
             } else if within.pieces.len() > 1 {
-                self.really(state, one).map(|r| r.nitrite.nominal)
+                self.really(state, one).map(|r| r.most_ppm)
             } else {
                 None
             };

@@ -2,8 +2,9 @@
 
 use super::{Judge, Verdict};
 use crate::household::Household;
-use crate::ids::{LotId, PackId, PieceId};
+use crate::ids::{LotId, PackId, PieceId, VesselId};
 use crate::ledger::book::{Book, LotBook};
+use crate::piece::Piece;
 use std::collections::{BTreeMap, BTreeSet, HashMap};
 use std::sync::{Arc, PoisonError, RwLock};
 
@@ -23,6 +24,8 @@ struct Basis {
     /// The lot and every lot that it takes from, as they were. Holding them keeps their addresses
     /// from being used again, so that the same address means the same facts.
     lots: Vec<(LotId, Arc<LotBook>)>,
+    /// How many were ever put into the vessels of its pieces: one that comes in later changes what all have.
+    vessels: Vec<(VesselId, usize)>,
     rule_set: String,
     home: Arc<Household>,
 }
@@ -49,6 +52,10 @@ impl Kept {
                     .lots
                     .iter()
                     .all(|(id, was)| book.lot(*id).is_some_and(|is| Arc::ptr_eq(was, is)))
+                && basis
+                    .vessels
+                    .iter()
+                    .all(|(id, were)| book.ever_in(*id).len() == *were)
         };
         {
             let kept = self.lots.read().unwrap_or_else(PoisonError::into_inner);
@@ -61,6 +68,13 @@ impl Kept {
         let verdicts = Arc::new(work_out(book, &home, lot));
         let basis = Basis {
             lots: leans_on(book, lot),
+            vessels: lot
+                .state
+                .pieces
+                .values()
+                .filter_map(Piece::vessel)
+                .map(|id| (id, book.ever_in(id).len()))
+                .collect(),
             rule_set: home.rule_set.clone(),
             home,
         };
@@ -127,7 +141,10 @@ fn leans_on(book: &Book, lot: &Arc<LotBook>) -> Vec<(LotId, Arc<LotBook>)> {
             .flat_map(|p| p.taken.iter().filter_map(|t| t.lot));
         let brine = pieces
             .filter_map(|p| p.dose())
-            .flat_map(|d| &d.mixed_with)
+            .flat_map(|d| {
+                let vessel = d.vessel.as_ref().map(|v| book.ever_in(v.id));
+                d.mixed_with.iter().chain(vessel.into_iter().flatten())
+            })
             .filter_map(|id| Some(book.piece(*id)?.0.state.id));
         for id in given.chain(brine) {
             if seen.insert(id)

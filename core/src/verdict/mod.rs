@@ -12,7 +12,9 @@ mod kept;
 mod within;
 
 pub use dose::{Really, floor_finding, needs_floor};
-pub use dried::{Early, HUNG_SALT, LEAST_LOSS, LEAST_SALT, TOLERANCE, days_in_cure, least_days};
+pub use dried::{
+    EVEN_ENOUGH, Early, HUNG_SALT, LEAST_LOSS, LEAST_SALT, TOLERANCE, days_in_cure, least_days,
+};
 pub use keep::{KeepUntil, Storage};
 pub use kept::{Kept, LotVerdicts, work_out};
 pub use within::{MeatIn, Within};
@@ -30,6 +32,7 @@ use crate::units::{Celsius, Millimetres};
 use jiff::Timestamp;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
+use std::borrow::Cow;
 
 /// The word.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
@@ -275,8 +278,8 @@ impl<'a> Judge<'a> {
 
     /// The household's rules.
     #[must_use]
-    pub fn rules(&self) -> Option<&'a RuleSet> {
-        self.book.catalogue().rule_set(&self.home.rule_set).ok()
+    pub fn rules(&self) -> Option<Cow<'a, RuleSet>> {
+        self.home.rules(self.book.catalogue()).ok()
     }
 
     pub(crate) fn said(&self, c: Celsius) -> String {
@@ -493,6 +496,10 @@ impl<'a> Judge<'a> {
             if one.id != piece.id && really.is_none() {
                 findings.extend(dose.findings.iter().cloned());
             }
+        }
+        for dose in within.mates.iter().filter_map(|(_, mate)| mate.dose()) {
+            overridden |= dose.reason.is_some();
+            findings.extend(dose.findings.iter().cloned());
         }
         for (_, pause) in within.pauses() {
             let lifted = pause.findings.iter().any(|f| f.severity == Severity::Stop);

@@ -28,7 +28,9 @@ pub struct MeatIn {
 pub struct Within<'a> {
     /// The piece itself first, then every piece it came out of.
     pub pieces: Vec<(&'a State, &'a Piece)>,
-    /// The lots its meat came from.
+    /// What lay in one vessel with any of them.
+    pub mates: Vec<(&'a State, &'a Piece)>,
+    /// The lots its meat, or that of a mate, came from.
     pub lots: Vec<&'a State>,
     /// What was bought to be ground in.
     pub bought: Vec<&'a Taken>,
@@ -124,6 +126,7 @@ struct Walk<'a> {
     judge: Judge<'a>,
     found: Within<'a>,
     seen: BTreeSet<PieceId>,
+    mates: BTreeSet<PieceId>,
     lots: BTreeSet<LotId>,
     given: BTreeSet<(LotId, Option<Byproduct>)>,
 }
@@ -140,6 +143,7 @@ impl<'a> Walk<'a> {
             return;
         }
         self.found.pieces.push((state, piece));
+        self.shared_brine(state, piece);
         self.found.ground |= piece.cut == MIX || !piece.taken.is_empty();
         // What is made of pieces and kept trim alone is of its own lot all the same.
         if piece.parents.is_empty() && piece.taken.is_empty() {
@@ -161,6 +165,31 @@ impl<'a> Walk<'a> {
                 }
                 (None, None) => self.found.bought.push(taken),
             }
+        }
+    }
+
+    /// What lay in one vessel with it: brine and juice of one are in the other. Their animals count; what was done to
+    /// them afterwards does not.
+    fn shared_brine(&mut self, state: &'a State, piece: &'a Piece) {
+        for (their, mate) in self.judge.with(state, piece) {
+            if !self.mates.insert(mate.id) {
+                continue;
+            }
+            let mut own = Walk {
+                judge: self.judge,
+                found: Within::default(),
+                seen: self.seen.clone(),
+                mates: self.mates.clone(),
+                lots: BTreeSet::new(),
+                given: BTreeSet::new(),
+            };
+            own.piece(their, mate);
+            for lot in own.found.lots {
+                self.lot(lot);
+            }
+            self.found.bought.extend(own.found.bought);
+            self.found.mates.push((their, mate));
+            self.mates.extend(own.mates);
         }
     }
 
@@ -195,6 +224,7 @@ impl<'a> Judge<'a> {
             judge: *self,
             found: Within::default(),
             seen: BTreeSet::new(),
+            mates: BTreeSet::new(),
             lots: BTreeSet::new(),
             given: BTreeSet::new(),
         };

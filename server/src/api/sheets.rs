@@ -7,42 +7,37 @@ use crate::error::Problem;
 use actix_web::post;
 use actix_web::web::Data;
 use actix_web::web::Json;
-use manifest_core::cure::sheet::{OwnDose, Sheet, sheet};
-use manifest_core::ledger::PieceId;
-use manifest_core::ledger::acts::sheet_pieces;
-use serde::Deserialize;
+use manifest_core::cure::sheet::{Sheet, WaySheet, ways};
+use manifest_core::ledger::acts::weigh_out::SheetAsk;
+use serde::Serialize;
 use utoipa::ToSchema;
 use utoipa_actix_web::service_config::ServiceConfig;
 
-/// The pieces to be dosed and how.
-#[derive(Clone, Debug, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-struct SheetAsk {
-    /// The pieces, all of one product.
-    pieces: Vec<PieceId>,
-    /// True for one mix over all of them.
-    #[serde(default)]
-    mixed: bool,
-    /// What is different from the build's dose.
-    #[serde(default)]
-    own: OwnDose,
+/// The sheet, and what the other ways of its product would make of it.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct SheetView {
+    /// The sheet.
+    #[serde(flatten)]
+    sheet: Sheet,
+    /// Every way of the product, with what each comes to for these pieces; empty where there is only one.
+    ways: Vec<WaySheet>,
 }
 
 /// The weigh-out sheet: the numbers to hit, before anything is started.
-#[utoipa::path(tag = "reading", request_body = SheetAsk, responses((status = 200, body = Sheet), (status = 422, body = Problem)))]
+#[utoipa::path(tag = "reading", request_body = SheetAsk, responses((status = 200, body = SheetView), (status = 422, body = Problem)))]
 #[post("/sheet")]
-async fn weigh_out_sheet(app: Data<App>, ask: Body<SheetAsk>) -> Result<Json<Sheet>, ApiError> {
+async fn weigh_out_sheet(app: Data<App>, ask: Body<SheetAsk>) -> Result<Json<SheetView>, ApiError> {
     let ask = ask.value;
     app.store.read(|book, home| {
-        let (build, pieces) = sheet_pieces(book, &ask.pieces)?;
-        Ok(Json(sheet(
-            build,
-            &pieces,
-            ask.mixed,
-            &ask.own,
+        let prepared = ask.prepare(book, home)?;
+        let sheet = prepared.sheet(book, home)?;
+        let ways = ways(
+            &prepared.weigh_out(),
+            prepared.own_way(),
             home,
             book.catalogue(),
-        )?))
+        );
+        Ok(Json(SheetView { sheet, ways }))
     })
 }
 

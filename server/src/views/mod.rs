@@ -11,7 +11,10 @@ use jiff::Timestamp;
 use jiff::civil::Date;
 use manifest_core::catalogue::builds::{Eat, Way};
 use manifest_core::catalogue::steps::{Step, StepKind, StepStation};
+use manifest_core::cure::cover::Uptake;
+use manifest_core::cure::ways::Waits;
 use manifest_core::household::Household;
+use manifest_core::ids::VesselId;
 use manifest_core::ledger::book::{Book, LotBook};
 use manifest_core::ledger::state::{Piece, Stage};
 use manifest_core::ledger::{EntryId, LotId, PieceId};
@@ -210,6 +213,38 @@ pub struct CureView {
     pub with_cure_g: f64,
     /// Pieces of the same mix or brine.
     pub mixed_with: Vec<PieceId>,
+    /// Salt in all (g/kg of what it is shared by); none where nobody can tell.
+    pub salt_g_per_kg: Option<f64>,
+    /// Nitrite by what is taken up and if meat and brine become alike, where only some of a brine gets in (ppm).
+    pub uptake: Option<Uptake>,
+    /// Hours in a salt box.
+    pub hours: Option<f64>,
+    /// When exactly it is to come out of a salt box.
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub out_at: Option<Timestamp>,
+    /// What becomes of it when its time is over; none where nobody knows the dose.
+    pub waits: Option<Waits>,
+    /// True when it lies in a brine.
+    pub in_brine: bool,
+    /// The vessel it lies in.
+    pub vessel: Option<VesselView>,
+}
+
+/// A vessel with what lies in it.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct VesselView {
+    /// Its number.
+    pub id: VesselId,
+    /// As it is called, if it has a name.
+    pub name: Option<String>,
+    /// The tags of the others that lie in it now.
+    pub with: Vec<String>,
+    /// How many layers.
+    pub layers: u32,
+    /// Brine around all of them (g).
+    pub brine_g: f64,
+    /// True when it was shared out by eye.
+    pub by_eye: bool,
 }
 
 /// A piece on its hook.
@@ -402,6 +437,32 @@ impl<'a> Seen<'a> {
             floor_ppm: really.as_ref().map(|r| r.floor_ppm),
             with_cure_g: (piece.mass + piece.in_cure).grams(),
             mixed_with: dose.map(|d| d.mixed_with.clone()).unwrap_or_default(),
+            salt_g_per_kg: really.as_ref().and_then(|r| r.salt).map(|s| s.nominal),
+            uptake: really.as_ref().and_then(|r| r.uptake),
+            hours: span.and_then(|s| s.hours),
+            out_at: span.and_then(|s| s.out_at),
+            waits: dose.map(|d| d.method.dosing().waits()),
+            in_brine: dose.is_some_and(|d| d.in_brine()),
+            vessel: self.vessel(piece),
+        })
+    }
+
+    fn vessel(&self, piece: &Piece) -> Option<VesselView> {
+        let laid = piece.dose()?.vessel.as_ref()?;
+        let lies: Vec<_> = self
+            .book
+            .vessel(laid.id)
+            .filter(|(_, p)| p.stage() == Stage::InCure)
+            .map(|(_, p)| p)
+            .collect();
+        let others = lies.iter().filter(|p| p.id != piece.id);
+        Some(VesselView {
+            id: laid.id,
+            name: laid.name.clone(),
+            with: others.map(|p| p.tag.clone()).collect(),
+            layers: laid.layers,
+            brine_g: lies.iter().map(|p| p.in_cure.grams()).sum(),
+            by_eye: laid.by_eye,
         })
     }
 

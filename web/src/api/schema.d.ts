@@ -1052,6 +1052,9 @@ export interface components {
         }) | (components["schemas"]["InjectedAsk"] & {
             /** @enum {string} */
             act: "injected";
+        }) | (components["schemas"]["ToppedUpAsk"] & {
+            /** @enum {string} */
+            act: "topped_up";
         }) | (components["schemas"]["TurnedAsk"] & {
             /** @enum {string} */
             act: "turned";
@@ -1153,7 +1156,7 @@ export interface components {
          * @description How an amount is typed, for fields drawn from what the core says.
          * @enum {string}
          */
-        AmountKind: "rate" | "percent" | "content" | "water" | "share";
+        AmountKind: "rate" | "percent" | "content" | "water" | "share" | "strength" | "hours" | "length" | "tick";
         /** @description An entry as it can be put right: the act as it was asked, and the fields of its form. */
         AskedAgain: {
             /** @description The act; sent back unchanged as a correction it changes nothing. */
@@ -1766,10 +1769,11 @@ export interface components {
         };
         /** @description Something is put on it by weight. */
         CoatedAsk: {
-            /** @description The piece on the scale with it on, as typed. Give this, or `reading`. */
+            /** @description The piece on the scale with it on, as typed. Give this, `reading` or `jar`. */
             after?: string | null;
             /** @description What to name for the allergic. */
             allergens?: string | null;
+            jar?: components["schemas"]["Jar"] | null;
             /** @description What it is: corn meal, black pepper, lard. */
             name: string;
             /** @description The piece. */
@@ -1781,7 +1785,7 @@ export interface components {
          * @description The stable word for a kind of finding; programs match on these.
          * @enum {string}
          */
-        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "two_cures" | "pickup_assumed" | "pump_unusual" | "hour_came_twice";
+        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "two_cures" | "pickup_assumed" | "pump_unusual" | "hour_came_twice" | "accelerator_over_cap" | "accelerator_purity" | "accelerator_missing" | "accelerator_with_nitrite" | "deadline" | "left_cure_late" | "middle_lags" | "pump_not_weighed" | "sites_too_far" | "reactive_vessel" | "no_lid" | "lie_on_each_other" | "brine_not_cold" | "brine_not_clear" | "floats" | "poured_by_eye" | "salt_not_promised" | "not_buried" | "scale_off";
         /** @description What a curing salt is made of, by mass fraction; the rest is inert. */
         Composition: {
             /**
@@ -2055,6 +2059,13 @@ export interface components {
              * @description The least nitrite for slow smoke or hanging, by the same rules (ppm).
              */
             floor_ppm?: number | null;
+            /**
+             * Format: double
+             * @description Hours in a salt box.
+             */
+            hours?: number | null;
+            /** @description True when it lies in a brine. */
+            in_brine: boolean;
             /** @description Pieces of the same mix or brine. */
             mixed_with: components["schemas"]["PieceId"][];
             /**
@@ -2073,10 +2084,20 @@ export interface components {
              */
             nitrite_ppm_low?: number | null;
             /**
+             * Format: date-time
+             * @description When exactly it is to come out of a salt box.
+             */
+            out_at?: string | null;
+            /**
              * Format: date
              * @description The planned day out.
              */
             out_on?: string | null;
+            /**
+             * Format: double
+             * @description Salt in all (g/kg of what it is shared by); none where nobody can tell.
+             */
+            salt_g_per_kg?: number | null;
             /**
              * Format: date-time
              * @description When it was put in.
@@ -2087,6 +2108,9 @@ export interface components {
              * @description When it was last turned.
              */
             turned?: string | null;
+            uptake?: components["schemas"]["Uptake"] | null;
+            vessel?: components["schemas"]["VesselView"] | null;
+            waits?: components["schemas"]["Waits"] | null;
             /**
              * Format: double
              * @description Meat and everything put with it (g).
@@ -2267,6 +2291,13 @@ export interface components {
         };
         /** @description Pieces of one product are put into their cure. */
         DosedAsk: {
+            /** @description Whether the brine was stirred until it was clear. */
+            brine_clear?: boolean | null;
+            /** @description How cold the brine was when the meat went in. */
+            brine_temperature?: string | null;
+            days?: components["schemas"]["Count"] | null;
+            hours?: components["schemas"]["Amount"] | null;
+            into?: components["schemas"]["VesselId"] | null;
             /** @description True for one mix over all of them. */
             mixed?: boolean;
             /** @description What is different from the build's dose. */
@@ -2276,9 +2307,21 @@ export interface components {
             place?: components["schemas"]["Count"] | null;
             /** @description Why, when it goes past a stop. */
             reason?: string | null;
+            /** @description The product of one of the pieces by whose dose one mix goes over several products. */
+            recipe?: string | null;
+            /** @description The cure-time school of this time, by its word. */
+            school?: string | null;
             /** @description What was ticked off as weighed out, where a screen asks for that: nothing else is started. */
             ticked?: components["schemas"]["TickedLine"][];
+            /** @description The vessels they lie in. A piece that none names lies alone; in brine all such lie together. */
+            vessels?: components["schemas"]["VesselAsk"][];
+            /** @description Another way of the product, by its word; its own way when left out. */
+            way?: string | null;
             weighed?: components["schemas"]["WeighedAsk"] | null;
+            /** @description Thicknesses that count in the place of the piece's own: of its zones, or rolled and tied. The greatest rules. */
+            zones?: string[];
+            /** @description Why those count, such as “the rub went between the layers”. */
+            zones_why?: string | null;
         };
         /** @description A kept plan that is no longer wanted. */
         DropAsk: {
@@ -3190,6 +3233,11 @@ export interface components {
         };
         /** @description A household's settings. Plans follow them; facts already recorded do not. */
         Household: {
+            /**
+             * Format: double
+             * @description The most nitrite in anything, where the household wants less than its rules allow (ppm).
+             */
+            cap_ppm?: number | null;
             /** @description Three letters or a sign, put before amounts of money. */
             currency: string;
             /**
@@ -3211,6 +3259,10 @@ export interface components {
             scales: components["schemas"]["Scales"];
             /** @description The cure-time school, or none for the longer of the two defaults. */
             school?: string | null;
+            /** @description The school of single products, by the product's word, where it is not the household's. */
+            schools?: {
+                [key: string]: string;
+            };
             /** @description Light or dark. */
             theme: components["schemas"]["Theme"];
             /** @description IANA time zone, such as `UTC` or `Europe/Oslo`. */
@@ -3249,6 +3301,24 @@ export interface components {
             /** @description What hangs there beside the meat, as typed; the sum of its parts when left out. */
             tare?: string | null;
         };
+        /** @description What liquids, syrups and sauces of a dose bring with them. */
+        InLiquids: {
+            /**
+             * Format: double
+             * @description Salt (g).
+             */
+            salt_g: number;
+            /**
+             * Format: double
+             * @description Sugar (g).
+             */
+            sugar_g: number;
+            /**
+             * Format: double
+             * @description Water (g).
+             */
+            water_g: number;
+        };
         /** @description So much of an ingredient. */
         IngredientMass: {
             /**
@@ -3265,10 +3335,10 @@ export interface components {
         InjectedAsk: {
             /** @description What it weighs with the brine in it, as typed. */
             after: string;
-            /** @description The piece. */
-            piece: components["schemas"]["PieceId"];
+            piece?: components["schemas"]["PieceId"] | null;
             /** @description Why, when it goes past a stop. */
             reason?: string | null;
+            vessel?: components["schemas"]["VesselId"] | null;
         };
         /** @description What was pumped in. */
         InjectionAnswer: {
@@ -3345,6 +3415,13 @@ export interface components {
              * @description Water (g).
              */
             water_g: number;
+        };
+        /** @description A jar on the scale before something was taken out of it, and after, as typed. */
+        Jar: {
+            /** @description After. */
+            after: string;
+            /** @description Before. */
+            before: string;
         };
         /**
          * @description How pieces become one.
@@ -3854,8 +3931,13 @@ export interface components {
          * @enum {string}
          */
         Origin: "harvested" | "raised" | "bought";
-        /** @description Another way to make the same product, with what it asks for. */
+        /** @description Another way to make the same product: a choice at the weigh-out when it has a key, else advice. */
         OtherWay: {
+            cure?: components["schemas"]["CurePlan"] | null;
+            dose?: components["schemas"]["BuildDose"] | null;
+            /** @description Its word among the ways of its product, where it can be chosen. */
+            key?: string | null;
+            method?: components["schemas"]["Way"] | null;
             /** @description What it is called. */
             name: string;
             /** @description How, and what to mind. */
@@ -3876,10 +3958,12 @@ export interface components {
         };
         /** @description Out of the cure. */
         OutOfCureAsk: {
-            /** @description The piece. */
-            piece: components["schemas"]["PieceId"];
-            /** @description Its weight, as typed. */
+            piece?: components["schemas"]["PieceId"] | null;
+            /** @description Several that were weighed together: the weight is shared out by what each weighed. */
+            pieces?: components["schemas"]["PieceId"][];
+            /** @description The weight, as typed. */
             reading: string;
+            vessel?: components["schemas"]["VesselId"] | null;
         };
         /** @description A stop that a typed reason lifted. */
         Override: {
@@ -3917,8 +4001,10 @@ export interface components {
         /** @description A sugar, spice or liquid that is changed, added or left out this time. */
         OwnAddition: {
             amount?: components["schemas"]["Amount"] | null;
+            jar?: components["schemas"]["Jar"] | null;
             /** @description What it is called; one of the build's is changed by its own name. */
             name: string;
+            purity?: components["schemas"]["Amount"] | null;
             salt_fraction?: components["schemas"]["Amount"] | null;
         };
         /**
@@ -3931,6 +4017,9 @@ export interface components {
             /** @description Sugar, spices and liquids that are changed, added or left out. */
             additions?: components["schemas"]["OwnAddition"][];
             cure?: components["schemas"]["CureAsk"] | null;
+            jar?: components["schemas"]["Jar"] | null;
+            /** @description Which salt is in the spoon, where salt is given by the spoon: its word in the table of spoons. */
+            salt_kind?: string | null;
         } & {
             [key: string]: unknown;
         };
@@ -4196,6 +4285,8 @@ export interface components {
             days?: number | null;
             /** @description The school those days come from. */
             days_by: string;
+            /** @description By what it is planned and why, in a sentence. */
+            days_why: string;
             /** @description What to think about. */
             findings: components["schemas"]["Finding"][];
             /**
@@ -4203,6 +4294,11 @@ export interface components {
              * @description The least nitrite for slow smoke or hanging (ppm).
              */
             floor_ppm: number;
+            /**
+             * Format: double
+             * @description Hours in a salt box.
+             */
+            hours?: number | null;
             /** @description What to weigh for this piece alone; its share when there is one mix or one brine. */
             lines: components["schemas"]["SheetLine"][];
             /**
@@ -4224,8 +4320,11 @@ export interface components {
              * @description Its share of the one mix, as the scale shows it (g).
              */
             portion_g?: number | null;
+            pump?: components["schemas"]["PumpSheet"] | null;
+            salt?: components["schemas"]["Band"] | null;
             /** @description Every school that applies. */
             schools: components["schemas"]["SchoolDays"][];
+            sureness?: components["schemas"]["Sureness"] | null;
             /** @description For people. */
             tag: string;
             /**
@@ -4233,6 +4332,7 @@ export interface components {
              * @description Greatest thickness (mm).
              */
             thickness_mm?: number | null;
+            uptake?: components["schemas"]["Uptake"] | null;
         };
         /** @description A piece as a write left it. */
         PieceVersion: {
@@ -4643,6 +4743,34 @@ export interface components {
              */
             yield_of_green?: number | null;
         };
+        /** @description What to pump into a piece. */
+        PumpSheet: {
+            /**
+             * Format: double
+             * @description Brine to pump in (g).
+             */
+            inject_g: number;
+            /**
+             * Format: double
+             * @description Brine into each (ml).
+             */
+            ml_per_site?: number | null;
+            /**
+             * Format: int32
+             * @description Sites, where its thickness is known.
+             */
+            sites?: number | null;
+            /**
+             * Format: double
+             * @description From site to site (mm).
+             */
+            spacing_mm: number;
+            /**
+             * Format: double
+             * @description What the piece is to weigh then (g).
+             */
+            to_weigh_g: number;
+        };
         /** @description One more purchase, and what it would change. */
         Purchase: {
             /** @description This cut. */
@@ -4943,6 +5071,11 @@ export interface components {
             g_per_kg: number;
             /** @description What it is called. */
             name: string;
+            /**
+             * Format: double
+             * @description What of it is what it is called, where shops also sell it diluted.
+             */
+            purity?: number | null;
             role?: components["schemas"]["Role"] | null;
             /**
              * Format: double
@@ -5040,8 +5173,11 @@ export interface components {
             fields: components["schemas"]["SheetField"][];
             /** @description What concerns all of them. */
             findings: components["schemas"]["Finding"][];
+            /** @description True when the meat lies in a brine. */
+            in_brine: boolean;
             /** @description What to weigh for all of them together. */
             lines: components["schemas"]["SheetLine"][];
+            liquids?: components["schemas"]["InLiquids"] | null;
             /** @description By which way it is dosed. */
             method: components["schemas"]["Way"];
             /** @description True for one mix, or one brine, over all pieces. */
@@ -5057,11 +5193,21 @@ export interface components {
              * @description Strength of the fresh brine.
              */
             salometer_degrees?: number | null;
+            /** @description Minutes in water that are usual after it, where a soak is. */
+            soak_min?: number[] | null;
             /**
              * Format: double
              * @description All of it together, as the scale shows it (g).
              */
             total_g: number;
+            /** @description The vessels; every piece lies in one. */
+            vessels: components["schemas"]["VesselSheet"][];
+            /** @description What becomes of it when its time is over. */
+            waits: components["schemas"]["Waits"];
+            /** @description The way of its product that was chosen, where it is not the product's own. */
+            way?: string | null;
+            /** @description What the same grams out of another jar would do. */
+            wrong_jars: components["schemas"]["WrongJar"][];
         };
         /** @description A sugar, spice or liquid of the product. */
         SheetAddition: {
@@ -5072,12 +5218,30 @@ export interface components {
         };
         /** @description The pieces to be dosed and how. */
         SheetAsk: {
+            /** @description Whether the brine was stirred until it was clear. */
+            brine_clear?: boolean | null;
+            /** @description How cold the brine was when the meat went in. */
+            brine_temperature?: string | null;
+            days?: components["schemas"]["Count"] | null;
+            hours?: components["schemas"]["Amount"] | null;
             /** @description True for one mix over all of them. */
             mixed?: boolean;
             /** @description What is different from the build's dose. */
             own?: components["schemas"]["OwnDose"];
-            /** @description The pieces, all of one product. */
+            /** @description The pieces. */
             pieces: components["schemas"]["PieceId"][];
+            /** @description The product of one of the pieces by whose dose one mix goes over several products. */
+            recipe?: string | null;
+            /** @description The cure-time school of this time, by its word. */
+            school?: string | null;
+            /** @description The vessels they lie in. A piece that none names lies alone; in brine all such lie together. */
+            vessels?: components["schemas"]["VesselAsk"][];
+            /** @description Another way of the product, by its word; its own way when left out. */
+            way?: string | null;
+            /** @description Thicknesses that count in the place of the piece's own: of its zones, or rolled and tied. The greatest rules. */
+            zones?: string[];
+            /** @description Why those count, such as “the rub went between the layers”. */
+            zones_why?: string | null;
         };
         /** @description A number of a dose that may be changed this time. */
         SheetField: {
@@ -5115,6 +5279,11 @@ export interface components {
              * @description The number to hit (g).
              */
             shown_g: number;
+        };
+        /** @description The sheet, and what the other ways of its product would make of it. */
+        SheetView: components["schemas"]["Sheet"] & {
+            /** @description Every way of the product, with what each comes to for these pieces; empty where there is only one. */
+            ways: components["schemas"]["WaySheet"][];
         };
         /** @description One thing on the list. */
         ShoppingLine: {
@@ -5788,6 +5957,22 @@ export interface components {
             /** @description Those on this page. */
             supply: components["schemas"]["Supply"][];
         };
+        /** @description How sure the nitrite of one piece is, and what would be surer. */
+        Sureness: {
+            /** @description Weighed for its vessel alone (ppm). */
+            alone: components["schemas"]["Band"];
+            better?: components["schemas"]["Better"] | null;
+            /** @description Weighed alone on that (ppm). */
+            finer: components["schemas"]["Band"];
+            /**
+             * Format: double
+             * @description The step of a scale ten times finer (g).
+             */
+            finer_division_g: number;
+            from_mix?: components["schemas"]["Band"] | null;
+            /** @description The same in a sentence. */
+            words: string;
+        };
         /** @description Taken down. */
         TakenDownAsk: {
             /** @description The piece. */
@@ -5824,6 +6009,11 @@ export interface components {
             tag: string;
             /** @description How urgent it is today. */
             urgency: components["schemas"]["Urgency"];
+            vessel?: components["schemas"]["VesselId"] | null;
+            /** @description What that is called. */
+            vessel_name?: string | null;
+            /** @description The tags of the others in it. */
+            with?: string[];
         };
         /** @description The tasks of one urgency. */
         TaskGroup: {
@@ -5965,6 +6155,15 @@ export interface components {
          * @enum {string}
          */
         Tool: "smoker" | "oven" | "drying_place" | "vacuum" | "grinder" | "stuffer" | "tub" | "pan";
+        /** @description Something is poured into the vessel that a piece lies in. */
+        ToppedUpAsk: {
+            /** @description What else was put in, such as salt and cure. */
+            lines?: components["schemas"]["WeighedLineAsk"][];
+            piece?: components["schemas"]["PieceId"] | null;
+            /** @description Water, by weight or by volume, as typed. */
+            reading?: string | null;
+            vessel?: components["schemas"]["VesselId"] | null;
+        };
         /** @description An animal, or what came in of one. */
         TracedLot: {
             /** @description For machines. */
@@ -6015,8 +6214,10 @@ export interface components {
         };
         /** @description Turned, massaged or stirred. */
         TurnedAsk: {
-            /** @description The piece. */
-            piece: components["schemas"]["PieceId"];
+            /** @description Whether everything lies under the brine, where that was looked at. */
+            nothing_floats?: boolean | null;
+            piece?: components["schemas"]["PieceId"] | null;
+            vessel?: components["schemas"]["VesselId"] | null;
         };
         /** @description A piece is entered that is on its way already. */
         UnderWayAsk: {
@@ -6074,6 +6275,19 @@ export interface components {
             /** @description Weights. */
             mass: components["schemas"]["MassUnit"];
         };
+        /** @description Nitrite from a brine between pickup and equilibrium (ppm). */
+        Uptake: {
+            /**
+             * Format: double
+             * @description If meat and brine become alike.
+             */
+            equilibrium: number;
+            /**
+             * Format: double
+             * @description By what is taken up.
+             */
+            pickup: number;
+        };
         /**
          * @description How urgent it is.
          * @enum {string}
@@ -6094,6 +6308,80 @@ export interface components {
             /** @description The word. */
             word: components["schemas"]["Word"];
         };
+        /** @description Pieces that are put into one vessel, as a request spells it. */
+        VesselAsk: {
+            layers?: components["schemas"]["Amount"] | null;
+            /** @description What it is called, such as “white bucket”. */
+            name?: string | null;
+            parts?: components["schemas"]["Amount"] | null;
+            /** @description The pieces. */
+            pieces: components["schemas"]["PieceId"][];
+            place?: components["schemas"]["Amount"] | null;
+            /** @description What was poured into it by eye, by weight or by volume, as typed. */
+            poured?: string | null;
+        };
+        /** Format: int64 */
+        VesselId: number;
+        /** @description One vessel's part of the sheet. */
+        VesselSheet: {
+            /** @description True when that was poured by eye. */
+            by_eye: boolean;
+            /**
+             * Format: double
+             * @description Water that fills the place it is, with room left at the top (g); none where that is not known.
+             */
+            cover_g?: number | null;
+            /** @description What to weigh for it, or its share of what was mixed for all. */
+            lines: components["schemas"]["SheetLine"][];
+            /**
+             * Format: double
+             * @description Litres of meat and what lies around it.
+             */
+            litres: number;
+            /**
+             * Format: double
+             * @description All of their meat (g).
+             */
+            meat_g: number;
+            /** @description As it is called, if it has a name. */
+            name?: string | null;
+            /** @description Nitrite in its pieces (ppm). */
+            nitrite: components["schemas"]["Band"];
+            /** @description The pieces in it. */
+            pieces: components["schemas"]["PieceId"][];
+            /**
+             * Format: double
+             * @description Its share of the one mix or brine, as the scale shows it, or as it was poured (g).
+             */
+            portion_g?: number | null;
+            salt?: components["schemas"]["Band"] | null;
+        };
+        /** @description A vessel with what lies in it. */
+        VesselView: {
+            /**
+             * Format: double
+             * @description Brine around all of them (g).
+             */
+            brine_g: number;
+            /** @description True when it was shared out by eye. */
+            by_eye: boolean;
+            /** @description Its number. */
+            id: components["schemas"]["VesselId"];
+            /**
+             * Format: int32
+             * @description How many layers.
+             */
+            layers: number;
+            /** @description As it is called, if it has a name. */
+            name?: string | null;
+            /** @description The tags of the others that lie in it now. */
+            with: string[];
+        };
+        /**
+         * @description What becomes of a piece in its cure when its time is over.
+         * @enum {string}
+         */
+        Waits: "slack" | "deadline";
         /**
          * @description Whether something is to be on or off, in or out.
          * @enum {string}
@@ -6136,7 +6424,38 @@ export interface components {
          * @description A way of dosing. What is special about each stands in one file under [`crate::cure::ways`].
          * @enum {string}
          */
-        Way: "measured_dry" | "ground_mix" | "equilibrium_brine" | "label_rate" | "none";
+        Way: "measured_dry" | "wet_rub" | "ground_mix" | "equilibrium_brine" | "cover_brine" | "injection" | "label_rate" | "salt_box" | "none";
+        /** @description What one way of a product comes to. */
+        WaySheet: {
+            /** @description What stands in its way, or gives pause: the loudest first. */
+            cautions: string[];
+            /** @description True for the one that is on the sheet. */
+            chosen: boolean;
+            /**
+             * Format: int32
+             * @description Days of the piece that takes the longest.
+             */
+            days?: number | null;
+            /**
+             * Format: double
+             * @description Hours of that, in a salt box.
+             */
+            hours?: number | null;
+            /** @description By which way it is dosed. */
+            method: components["schemas"]["Way"];
+            /** @description What it is called. */
+            name: string;
+            nitrite?: components["schemas"]["Band"] | null;
+            salt?: components["schemas"]["Band"] | null;
+            /** @description Minutes in water that are usual after it. */
+            soak_min?: number[] | null;
+            /** @description What becomes of it when its time is over. */
+            waits: components["schemas"]["Waits"];
+            /** @description Its word; none for the product's own. */
+            way?: string | null;
+            /** @description How, and what to mind. */
+            words: string;
+        };
         /** @description What the scale can show, and the nitrite that gives. */
         Weighed: {
             /**
@@ -6423,6 +6742,26 @@ export interface components {
             said: string;
             /** @description The pieces it was about, as they stand now. */
             versions: components["schemas"]["PieceVersion"][];
+        };
+        /** @description What the same grams out of the wrong jar would do. */
+        WrongJar: {
+            /** @description What is in it. */
+            name: string;
+            /**
+             * Format: double
+             * @description Nitrate then (ppm).
+             */
+            nitrate_ppm: number;
+            /**
+             * Format: double
+             * @description Nitrite then (ppm).
+             */
+            nitrite_ppm: number;
+            /**
+             * Format: double
+             * @description How many times the nitrite that is meant.
+             */
+            times: number;
         };
     };
     responses: never;
@@ -9841,7 +10180,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Sheet"];
+                    "application/json": components["schemas"]["SheetView"];
                 };
             };
             /** @description It is not JSON, or did not come whole. */

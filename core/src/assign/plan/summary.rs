@@ -9,6 +9,7 @@ use crate::assign::thickness_limit;
 use crate::builds::{Build, Wanted};
 use crate::catalogue::Catalogue;
 use crate::cure::days::{Lying, days};
+use crate::cure::dose::OwnTime;
 use crate::hang;
 use crate::household::Household;
 use crate::piece::Shape;
@@ -176,9 +177,10 @@ fn days_until_ready(
         thickness_limit(build, home.equipment.as_ref()).map_or(f64::INFINITY, Millimetres::get);
     let thick = supply.thickness_mm.unwrap_or(usual);
     let thickness_mm = thick / (thick / limit).ceil().max(1.0);
-    let school = catalogue.school_fact(home.school.as_deref());
+    let school = catalogue.school_fact(home.school_for(&build.key));
     let lying = Lying {
         pumped: false,
+        time: &OwnTime::default(),
         build,
         thickness: Millimetres(thickness_mm),
         mass: Grams(option.usable_g),

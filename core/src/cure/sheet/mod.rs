@@ -1,27 +1,39 @@
 //! The weigh-out sheet: for pieces of one product the numbers to hit on the scale, and the days.
 
+mod facts;
 mod own;
 pub(crate) mod rub;
 mod setting;
+mod sure;
+mod table;
+mod vessels;
 pub(crate) mod watch;
+mod way;
+mod why;
 
-pub use own::{OwnAddition, OwnDose, OwnSaid};
+pub use facts::{Started, doses};
+pub use own::{Jar, OwnAddition, OwnDose, OwnSaid};
 pub use setting::Setting;
+pub use sure::Sureness;
+pub use table::{Group, Laid, Poured, Table, VesselAsk, VesselSheet};
+pub use way::{WaySheet, ways};
+use why::days_why;
 
-use super::dose::{Bands, Dose, DoseLine, Judged, bands};
-use super::rules::RuleSet;
+use super::cover::Uptake;
+use super::dose::{BrineState, OwnTime, TakenUp};
 use super::time::SchoolDays;
-use super::{Composition, CureAsk, CureChoice, Role};
+use super::ways::Waits;
+use super::{Composition, CureAsk, Role};
 use crate::catalogue::Catalogue;
 use crate::catalogue::builds::Build;
 use crate::catalogue::dosing::{AmountKind, Way};
-use crate::caution::{Code, FieldError, Finding, Severity};
+use crate::caution::{FieldError, Finding, Severity};
 use crate::household::Household;
 use crate::ids::PieceId;
 use crate::piece::Shape;
-use crate::units::show::length;
-use crate::units::{Band, Fraction, Grams, Milligrams, Millimetres, Typed};
+use crate::units::{Band, Grams};
 use serde::Serialize;
+use std::sync::{Arc, LazyLock};
 
 /// A piece that waits for its dose.
 #[derive(Clone, Debug, PartialEq)]
@@ -34,6 +46,8 @@ pub struct SheetPiece {
     pub meat: Grams,
     /// How it lies.
     pub shape: Shape,
+    /// Its own product, as it is made by this dose, where that is not the sheet's.
+    pub made: Option<Arc<Build>>,
 }
 
 /// One ingredient: as computed, and as the scale can show it.
@@ -85,10 +99,71 @@ pub struct PieceSheet {
     pub days: Option<u32>,
     /// The school those days come from.
     pub days_by: String,
+    /// By what it is planned and why, in a sentence.
+    pub days_why: String,
+    /// Hours in a salt box.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub hours: Option<f64>,
+    /// Salt in all, as the scale shows it (g/kg); none where nobody can tell.
+    pub salt: Option<Band>,
+    /// Nitrite by what is taken up and if meat and brine become alike, where only some of a brine gets in (ppm).
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub uptake: Option<Uptake>,
+    /// How that was reckoned.
+    #[serde(skip)]
+    pub taken_up: Option<TakenUp>,
+    /// What to pump into it.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub pump: Option<PumpSheet>,
+    /// How sure its dose is, weighed alone and from one mix.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub sureness: Option<Sureness>,
     /// Every school that applies.
     pub schools: Vec<SchoolDays>,
     /// What to think about.
     pub findings: Vec<Finding>,
+}
+
+/// What to pump into a piece.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct PumpSheet {
+    /// Brine to pump in (g).
+    pub inject_g: f64,
+    /// What the piece is to weigh then (g).
+    pub to_weigh_g: f64,
+    /// Sites, where its thickness is known.
+    pub sites: Option<u32>,
+    /// Brine into each (ml).
+    pub ml_per_site: Option<f64>,
+    /// From site to site (mm).
+    pub spacing_mm: f64,
+}
+
+/// What liquids, syrups and sauces of a dose bring with them.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct InLiquids {
+    /// Water (g).
+    pub water_g: f64,
+    /// Sugar (g).
+    pub sugar_g: f64,
+    /// Salt (g).
+    pub salt_g: f64,
+}
+
+/// What the same grams out of the wrong jar would do.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct WrongJar {
+    /// What is in it.
+    pub name: String,
+    /// Nitrite then (ppm).
+    pub nitrite_ppm: f64,
+    /// Nitrate then (ppm).
+    pub nitrate_ppm: f64,
+    /// How many times the nitrite that is meant.
+    pub times: f64,
 }
 
 /// A number of a dose that may be changed this time.
@@ -149,6 +224,22 @@ pub struct Sheet {
     /// Strength of the fresh brine.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub salometer_degrees: Option<f64>,
+    /// The way of its product that was chosen, where it is not the product's own.
+    pub way: Option<String>,
+    /// The vessels; every piece lies in one.
+    pub vessels: Vec<VesselSheet>,
+    /// What liquids, syrups and sauces bring with them, where there are any.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub liquids: Option<InLiquids>,
+    /// What the same grams out of another jar would do.
+    pub wrong_jars: Vec<WrongJar>,
+    /// What becomes of it when its time is over.
+    pub waits: Waits,
+    /// Minutes in water that are usual after it, where a soak is.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub soak_min: Option<[u32; 2]>,
+    /// True when the meat lies in a brine.
+    pub in_brine: bool,
     /// Each piece.
     pub pieces: Vec<PieceSheet>,
     /// What concerns all of them.
@@ -159,20 +250,60 @@ pub struct Sheet {
     pub refused: bool,
 }
 
-/// Works out the sheet for `pieces`, all of one build, by the build's way of dosing.
-///
-/// `mixed` weighs one mix for all of them; a brine is always one brine for all.
+/// What is to be weighed out.
+#[derive(Clone, Copy)]
+pub struct WeighOut<'a> {
+    /// The product whose dose it is, in the way that was chosen.
+    pub build: &'a Build,
+    /// The word of that way, where it is not the product's own.
+    pub way: Option<&'a str>,
+    /// The pieces.
+    pub pieces: &'a [SheetPiece],
+    /// True for one mix over all of them; a brine is always one brine for all.
+    pub mixed: bool,
+    /// The vessels they lie in; a piece that none names lies alone, in brine all of them lie together.
+    pub laid: &'a [Laid],
+    /// What is different from the product's dose.
+    pub own: &'a OwnDose,
+    /// The school of this time; the household's where nothing is said.
+    pub school: Option<&'a str>,
+    /// What was settled on for its time.
+    pub time: &'a OwnTime,
+    /// How the brine is when the meat goes in.
+    pub brine: &'a BrineState,
+}
+
+impl<'a> WeighOut<'a> {
+    /// Each piece alone, by its product's own dose.
+    #[must_use]
+    pub fn of(build: &'a Build, pieces: &'a [SheetPiece]) -> Self {
+        static USUAL: LazyLock<(OwnDose, OwnTime, BrineState)> = LazyLock::new(Default::default);
+        Self {
+            build,
+            way: None,
+            pieces,
+            mixed: false,
+            laid: &[],
+            own: &USUAL.0,
+            school: None,
+            time: &USUAL.1,
+            brine: &USUAL.2,
+        }
+    }
+}
+
+/// Works out the sheet for pieces by a product's way of dosing.
 ///
 /// # Errors
 /// Fields that cannot be right; those of `own` begin with `own.`.
 pub fn sheet(
-    build: &Build,
-    pieces: &[SheetPiece],
-    mixed: bool,
-    own: &OwnDose,
+    ask: &WeighOut<'_>,
     home: &Household,
     catalogue: &Catalogue,
 ) -> Result<Sheet, Vec<FieldError>> {
+    let WeighOut {
+        build, own, pieces, ..
+    } = *ask;
     let Some(dose) = &build.dose else {
         return Err(vec![FieldError::new(
             "build",
@@ -186,6 +317,13 @@ pub fn sheet(
         )]);
     }
     let way = build.method.dosing();
+    let table = Table::lay(
+        pieces,
+        ask.laid,
+        ask.mixed && way.mixes(),
+        build.method.in_brine(),
+    )
+    .map_err(|e| vec![e])?;
     let cure = own
         .cure
         .clone()
@@ -197,34 +335,60 @@ pub fn sheet(
                 ..e
             }]
         })?;
-    let mut time = own::this_time(own, dose, way.fields(), home.units, catalogue)?;
-    let rules = catalogue.rule_set(&home.rule_set).map_err(|e| vec![e])?;
+    let reads = own::Reads {
+        meat: table.meat(),
+        units: home.units,
+        catalogue,
+    };
+    let mut time = own::this_time(own, dose, way.fields(), &reads)?;
+    let rules = home.rules(catalogue).map_err(|e| vec![e])?;
     let skin_on = pieces.iter().any(|p| p.shape.skin_on);
-    watch::lower(&mut time.dose, own, build, &cure, rules, skin_on);
+    watch::lower(&mut time.dose, own, build, &cure, &rules, skin_on);
+    let school = match ask.school {
+        Some(key) if !key.trim().is_empty() => {
+            Some(catalogue.school_named(key).map_err(|e| vec![e])?)
+        }
+        Some(_) | None => catalogue.school_fact(home.school_for(&build.key)),
+    };
     let setting = Setting {
         build,
         dose: time.dose,
         cure,
-        rules,
+        rules: &rules,
+        school,
+        time: ask.time,
+        by_jar: time.by_jar,
         home,
         catalogue,
     };
     let mut found = way
-        .weigh(&setting, pieces, mixed)
+        .weigh(&setting, &table)
         .map_err(|errors| at_own(watch::nitrite_first(errors, &setting, pieces), build.method))?;
+    found.way = ask.way.map(str::to_string);
     found.changed = time.said;
     found.findings.extend(time.findings);
-    found.findings.extend(uneven(pieces, home));
-    watch::judge(&mut found, &setting, pieces);
-    let all = || {
+    vessels::fill(&mut found, &table, &setting)?;
+    found
+        .findings
+        .extend(vessels::watch(&found, &table, ask, home));
+    watch::judge(&mut found, &setting, &table);
+    sure::tell(&mut found, &table, &setting);
+    let stops = || {
         found
-            .findings
-            .iter()
-            .chain(found.pieces.iter().flat_map(|p| &p.findings))
+            .all_findings()
+            .filter(|f| f.severity == Severity::Stop)
     };
-    found.refused = all().any(|f| f.severity == Severity::Stop && f.code.is_final());
-    found.needs_reason = all().any(|f| f.severity == Severity::Stop);
+    let (refused, needs_reason) = (stops().any(|f| f.code.is_final()), stops().count() > 0);
+    (found.refused, found.needs_reason) = (refused, needs_reason);
     Ok(found)
+}
+
+impl Sheet {
+    /// Everything there is to think about it.
+    pub fn all_findings(&self) -> impl Iterator<Item = &Finding> {
+        let parts = self.pieces.iter().flat_map(|p| &p.findings);
+        self.findings.iter().chain(parts)
+    }
 }
 
 /// A calculator's refusal of a number of the dose, at the field in which it was typed.
@@ -258,115 +422,6 @@ pub(crate) fn add_up(total: &mut Vec<SheetLine>, lines: &[SheetLine]) {
             None => total.push(line.clone()),
         }
     }
-}
-
-/// Pieces in one vessel whose thickness differs by more than a third come out at different times.
-fn uneven(pieces: &[SheetPiece], home: &Household) -> Option<Finding> {
-    let mm: Vec<f64> = pieces
-        .iter()
-        .filter_map(|p| p.shape.thickness())
-        .map(Millimetres::get)
-        .collect();
-    let (thin, thick) = mm
-        .iter()
-        .fold((f64::MAX, 0.0_f64), |(l, h), v| (l.min(*v), h.max(*v)));
-    (mm.len() > 1 && thick - thin > thin / 3.0).then(|| {
-        Finding::new(
-            Code::UnevenThickness,
-            Severity::Caution,
-            "These pieces differ in thickness by more than a third: each has its own days.",
-        )
-        .saw(format!(
-            "{} to {}",
-            length(Millimetres(thin), home.units.length),
-            length(Millimetres(thick), home.units.length)
-        ))
-        .way_out("Lay them apart, or take each out on its own day.")
-    })
-}
-
-/// The facts that start a cure: each piece with its dose as the scale showed it.
-///
-/// # Errors
-/// When the rules the sheet was made with are not in the catalogue.
-pub fn doses(
-    sheet: &Sheet,
-    build: &Build,
-    home: &Household,
-    catalogue: &Catalogue,
-    reason: Option<&str>,
-) -> Result<Vec<(PieceId, Dose)>, Vec<FieldError>> {
-    let others = |id: PieceId| -> Vec<PieceId> {
-        if !sheet.mixed {
-            return Vec::new();
-        }
-        let all = sheet.pieces.iter().map(|p| p.piece);
-        all.filter(|p| *p != id).collect()
-    };
-    let cure = CureChoice {
-        key: Some(sheet.cure.clone()).filter(|key| key != "own"),
-        name: sheet.cure_name.clone(),
-        made_of: sheet.cure_made_of.clone(),
-    };
-    let rules: &RuleSet = catalogue.rule_set(&home.rule_set).map_err(|e| vec![e])?;
-    let school = catalogue.school_fact(home.school.as_deref());
-    let in_brine = sheet.method.in_brine();
-    let meat: Vec<_> = sheet
-        .pieces
-        .iter()
-        .map(|p| Milligrams::from_grams(p.meat_g))
-        .collect();
-    let dose = |(i, part): (usize, &PieceSheet)| {
-        let lines: Vec<_> = part
-            .lines
-            .iter()
-            .zip(&sheet.lines)
-            .map(|(own, all)| DoseLine {
-                role: own.role,
-                name: own.name.clone(),
-                // A brine is poured once: its shares must sum to what was weighed.
-                mass: Typed::unsaid(if in_brine {
-                    Milligrams::from_grams(all.shown_g).share_out(&meat)[i]
-                } else {
-                    Milligrams::from_grams(own.shown_g)
-                }),
-                salt: own.salt_fraction.map(|s| Typed::unsaid(Fraction(s))),
-            })
-            .collect();
-        let scales = (home.scales.fine_division_g, home.scales.meat_division_g);
-        let Bands { nitrate, salt, .. } = bands(&lines, &cure, part.meat_g, in_brine, scales);
-        let findings = sheet.findings.iter().chain(&part.findings);
-        let dose = Dose {
-            method: sheet.method,
-            build: Some(build.reference()),
-            cure: cure.clone(),
-            over: Some(meat[i]),
-            lines,
-            nitrite: part.nitrite,
-            nitrate: Band {
-                nominal: part.nitrate_ppm,
-                ..nitrate
-            },
-            salt: Some(salt),
-            judged: Judged {
-                rule_set: rules.key.clone(),
-                class: build.class,
-                form: build.class.form(build.form),
-                ceiling_ppm: part.ceiling_ppm,
-                floor_ppm: part.floor_ppm,
-            },
-            school: school.clone(),
-            mixed_with: others(part.piece),
-            findings: findings
-                .filter(|f| f.severity > Severity::Info)
-                .cloned()
-                .collect(),
-            reason: reason.map(str::to_string),
-            own: sheet.changed.clone(),
-        };
-        (part.piece, dose)
-    };
-    Ok(sheet.pieces.iter().enumerate().map(dose).collect())
 }
 
 #[cfg(test)]

@@ -1,6 +1,6 @@
 //! What is weighed for the piece it goes on, or as one mix shared out by weight: rubs and mixes.
 
-use super::{PieceSheet, Setting, Sheet, SheetLine, SheetPiece, add_up};
+use super::{Group, PieceSheet, Setting, Sheet, SheetLine, Table, add_up};
 use crate::catalogue::dosing::DoseField;
 use crate::caution::FieldError;
 use crate::cure::batch::{BatchMixAsk, BatchPiece, batch_mix};
@@ -20,8 +20,7 @@ pub(crate) struct Measure {
 /// Weighs by two numbers of a way.
 pub(crate) fn weigh(
     setting: &Setting<'_>,
-    pieces: &[SheetPiece],
-    mixed: bool,
+    table: &Table<'_>,
     cure: &DoseField,
     salt: &DoseField,
 ) -> Result<Sheet, Vec<FieldError>> {
@@ -29,36 +28,40 @@ pub(crate) fn weigh(
         cure: setting.dose.number(cure).unwrap_or(0.0),
         salt: setting.dose.number(salt).unwrap_or(0.0),
     };
-    measured(setting, pieces, mixed, &measure)
+    measured(setting, table, &measure)
 }
 
-/// Weighs for each piece, or one mix for all of them.
+/// Weighs for each vessel, or one mix for all of them.
 pub(crate) fn measured(
     setting: &Setting<'_>,
-    pieces: &[SheetPiece],
-    mixed: bool,
+    table: &Table<'_>,
     measure: &Measure,
 ) -> Result<Sheet, Vec<FieldError>> {
-    let rub = Rub { setting, measure };
-    if mixed && pieces.len() > 1 {
-        rub.mix(pieces)
+    let rub = Rub {
+        setting,
+        measure,
+        table,
+    };
+    if table.mixed && table.groups.len() > 1 {
+        rub.mix()
     } else {
-        rub.one_by_one(pieces)
+        rub.one_by_one()
     }
 }
 
 struct Rub<'a> {
     setting: &'a Setting<'a>,
     measure: &'a Measure,
+    table: &'a Table<'a>,
 }
 
 impl Rub<'_> {
-    fn dry_ask(&self, piece: &SheetPiece) -> DryCureAsk {
+    fn dry_ask(&self, meat: Grams, skin_on: bool) -> DryCureAsk {
         let Setting {
             build, dose, home, ..
         } = self.setting;
         DryCureAsk {
-            meat_g: piece.meat.0,
+            meat_g: meat.0,
             cure: self.setting.cure.ask(),
             nitrite_ppm: None,
             cure_g_per_kg: (!self.setting.cure.is_none()).then_some(self.measure.cure),
@@ -66,45 +69,79 @@ impl Rub<'_> {
             additions: dose.additions.iter().map(Addition::from).collect(),
             class: build.class,
             form: build.form,
-            skin_on: piece.shape.skin_on,
+            skin_on,
             rule_set: home.rule_set.clone(),
             scale_division_g: home.scales.fine_division_g,
             meat_scale_division_g: home.scales.meat_division_g,
         }
     }
 
-    fn one_by_one(&self, pieces: &[SheetPiece]) -> Result<Sheet, Vec<FieldError>> {
-        let mut sheet = self.setting.empty(false);
-        for piece in pieces {
-            let got = dry_cure(&self.dry_ask(piece), self.setting.catalogue)?;
-            let lines = self.lines(
-                piece.meat,
-                (got.cure_g, got.salt_g),
-                &got.to_hit,
-                &got.additions,
-            );
-            let made_of = &self.setting.cure.made_of;
-            let scales = self.setting.home.scales;
-            let nitrite = band(got.to_hit.cure_g, made_of.nitrite, piece.meat.0, scales);
+    fn skin_on(&self, group: &Group) -> bool {
+        let mut pieces = group.pieces.iter().map(|i| &self.table.pieces[*i]);
+        pieces.any(|p| p.shape.skin_on)
+    }
+
+    fn one_by_one(&self) -> Result<Sheet, Vec<FieldError>> {
+        let setting = self.setting;
+        let mut sheet = setting.empty(self.table.mixed);
+        let mut parts: Vec<Option<PieceSheet>> = vec![None; self.table.pieces.len()];
+        for group in &self.table.groups {
+            let ask = self.dry_ask(group.meat, self.skin_on(group));
+            let got = dry_cure(&ask, setting.catalogue)?;
+            let hit = setting.kept_to_cap(&got.to_hit, (got.cure_g, got.salt_g), group.meat);
+            let lines = self.lines(group.meat, (got.cure_g, got.salt_g), &hit, &got.additions);
+            let made_of = &setting.cure.made_of;
+            let scales = setting.cure_scales();
+            let cure = lines.iter().find(|l| l.role == Role::CuringSalt);
+            let weighed = cure.map_or(0.0, |l| l.shown_g);
+            let nitrite = band(weighed, made_of.nitrite, group.meat.0, scales);
             add_up(&mut sheet.lines, &lines);
-            let part = self
-                .setting
-                .piece(piece, lines, nitrite, got.nitrate_ppm, got.findings)?;
-            sheet.pieces.push(part);
+            for (n, i) in group.pieces.iter().enumerate() {
+                let piece = &self.table.pieces[*i];
+                let part = piece.meat / group.meat;
+                let own = lines.iter().map(|l| {
+                    if group.pieces.len() == 1 {
+                        l.clone()
+                    } else {
+                        SheetLine {
+                            exact_g: l.exact_g * part,
+                            shown_g: l.shown_g * part,
+                            made_of: format!("{} % of its vessel", trim(part * 100.0, 1)),
+                            ..l.clone()
+                        }
+                    }
+                });
+                // What is to be thought about a vessel is said once, of its first piece.
+                let found = if n == 0 {
+                    got.findings.clone()
+                } else {
+                    Vec::new()
+                };
+                let own = own.collect();
+                parts[*i] = Some(setting.piece(piece, own, nitrite, got.nitrate_ppm, found)?);
+            }
         }
+        sheet.pieces = parts.into_iter().flatten().collect();
         sheet.total_g = sheet.lines.iter().map(|l| l.shown_g).sum();
         Ok(sheet)
     }
 
-    fn mix(&self, pieces: &[SheetPiece]) -> Result<Sheet, Vec<FieldError>> {
-        let first = self.dry_ask(&pieces[0]);
+    fn mix(&self) -> Result<Sheet, Vec<FieldError>> {
+        let setting = self.setting;
+        let meat = self.table.meat();
+        // The strictest of them rules the mix.
+        let skin_on = self.table.pieces.iter().any(|p| p.shape.skin_on);
+        let first = self.dry_ask(meat, skin_on);
         let got = batch_mix(
             &BatchMixAsk {
-                pieces: pieces
+                pieces: self
+                    .table
+                    .groups
                     .iter()
-                    .map(|p| BatchPiece {
-                        id: p.tag.clone(),
-                        mass_g: p.meat.0,
+                    .enumerate()
+                    .map(|(i, g)| BatchPiece {
+                        id: i.to_string(),
+                        mass_g: g.meat.0,
                     })
                     .collect(),
                 cure: first.cure,
@@ -114,52 +151,55 @@ impl Rub<'_> {
                 additions: first.additions,
                 class: first.class,
                 form: first.form,
-                // The strictest of them rules the mix.
-                skin_on: pieces.iter().any(|p| p.shape.skin_on),
+                skin_on,
                 rule_set: first.rule_set,
                 scale_division_g: first.scale_division_g,
                 meat_scale_division_g: first.meat_scale_division_g,
             },
-            self.setting.catalogue,
+            setting.catalogue,
         )?;
-        let meat: Grams = pieces.iter().map(|p| p.meat).sum();
-        let mut sheet = self.setting.empty(true);
-        sheet.lines = self.lines(meat, (got.cure_g, got.salt_g), &got.to_hit, &got.additions);
+        let hit = setting.kept_to_cap(&got.to_hit, (got.cure_g, got.salt_g), meat);
+        let mut sheet = setting.empty(true);
+        sheet.lines = self.lines(meat, (got.cure_g, got.salt_g), &hit, &got.additions);
         sheet.total_g = sheet.lines.iter().map(|l| l.shown_g).sum();
         sheet.findings = got.findings;
-        for (piece, portion) in pieces.iter().zip(&got.pieces) {
+        let mut parts: Vec<Option<PieceSheet>> = vec![None; self.table.pieces.len()];
+        for (group, portion) in self.table.groups.iter().zip(&got.pieces) {
             let of = |part: f64, whole: f64| if whole > 0.0 { part / whole } else { 0.0 };
-            let share = of(portion.portion_g, got.total_g);
-            let shown = of(portion.shown_g, sheet.total_g);
-            let lines = sheet
-                .lines
-                .iter()
-                .map(|l| SheetLine {
-                    exact_g: l.exact_g * share,
-                    shown_g: l.shown_g * shown,
-                    made_of: format!("{} % of the mix", trim(share * 100.0, 1)),
-                    ..l.clone()
-                })
-                .collect();
             let (low, high) = (
                 portion.from_mix.nitrite_ppm_low,
                 portion.from_mix.nitrite_ppm_high,
             );
             // The mix holds the cure that was hit, not the one rounded half up.
-            let part = of(got.to_hit.cure_g, got.weighed.cure_g);
+            let part = of(hit.cure_g, got.weighed.cure_g);
             let nitrite = Band {
                 nominal: f64::midpoint(low, high) * part,
                 low: low * part,
                 high: high * part,
             };
-            let part = self
-                .setting
-                .piece(piece, lines, nitrite, got.nitrate_ppm, Vec::new())?;
-            sheet.pieces.push(PieceSheet {
-                portion_g: Some(portion.shown_g),
-                ..part
-            });
+            for i in &group.pieces {
+                let piece = &self.table.pieces[*i];
+                let within = piece.meat / group.meat;
+                let share = of(portion.portion_g, got.total_g) * within;
+                let shown = of(portion.shown_g, sheet.total_g) * within;
+                let lines = sheet
+                    .lines
+                    .iter()
+                    .map(|l| SheetLine {
+                        exact_g: l.exact_g * share,
+                        shown_g: l.shown_g * shown,
+                        made_of: format!("{} % of the mix", trim(share * 100.0, 1)),
+                        ..l.clone()
+                    })
+                    .collect();
+                let part = setting.piece(piece, lines, nitrite, got.nitrate_ppm, Vec::new())?;
+                parts[*i] = Some(PieceSheet {
+                    portion_g: (group.pieces.len() == 1).then_some(portion.shown_g),
+                    ..part
+                });
+            }
         }
+        sheet.pieces = parts.into_iter().flatten().collect();
         Ok(sheet)
     }
 
@@ -200,6 +240,7 @@ impl Rub<'_> {
         ];
         let weighed = additions.iter().map(|a| Grams(a.mass_g));
         lines.extend(setting.seasonings(meat, weighed));
+        setting.as_by_jar(&mut lines);
         lines.retain(|l| l.exact_g > 0.0);
         lines
     }

@@ -1,14 +1,17 @@
 //! What a household uses for one sheet, and what every way of dosing makes of it alike.
 
-use super::{PieceSheet, Sheet, SheetAddition, SheetField, SheetLine, SheetPiece, own};
+use super::{PieceSheet, Sheet, SheetAddition, SheetField, SheetLine, SheetPiece, days_why, own};
 use crate::catalogue::Catalogue;
 use crate::catalogue::builds::Build;
 use crate::catalogue::dosing::BuildDose;
+use crate::catalogue::dosing::Way;
 use crate::catalogue::schools::SchoolFact;
 use crate::caution::{Code, FieldError, Finding, Severity};
 use crate::cure::days::{Lying, days};
+use crate::cure::dose::OwnTime;
+use crate::cure::dry::{Scales, ToHit, to_hit};
 use crate::cure::rules::RuleSet;
-use crate::cure::{CureChoice, Role};
+use crate::cure::{CureChoice, PPM, Role};
 use crate::household::Household;
 use crate::units::show::{length, mass, trim};
 use crate::units::{Band, GPerKg, Grams, Millimetres, show, to_division};
@@ -21,8 +24,14 @@ pub struct Setting<'a> {
     pub dose: BuildDose,
     /// The curing salt.
     pub cure: CureChoice,
-    /// The rules it is judged by.
+    /// The rules it is judged by, with the household's own cap.
     pub rules: &'a RuleSet,
+    /// The school of this time.
+    pub school: Option<SchoolFact>,
+    /// What was settled on for its time.
+    pub time: &'a OwnTime,
+    /// What was weighed by the difference of its jar; an empty name is the blend itself.
+    pub by_jar: Vec<String>,
     /// The household.
     pub home: &'a Household,
     /// What builds and schools are.
@@ -39,26 +48,37 @@ impl Setting<'_> {
         nitrate_ppm: f64,
         mut findings: Vec<Finding>,
     ) -> Result<PieceSheet, Vec<FieldError>> {
-        let law = self.build.law();
+        let build = self.build_of(piece);
+        let law = build.law();
         let skin_on = piece.shape.skin_on;
         let limit = self
             .rules
-            .limit(self.build.class, law, skin_on)
+            .limit(build.class, law, skin_on)
             .map_err(|e| vec![e])?;
-        let (days, days_by, schools) = match piece.shape.thickness() {
+        let mut why = String::new();
+        let mut box_hours = None;
+        let (days, days_by, schools) = match self.time.thickness(piece.shape.thickness()) {
             Some(thickness) => {
+                let lying = Lying {
+                    build,
+                    thickness,
+                    mass: piece.meat,
+                    shape: &piece.shape,
+                    pumped: self.build.method == Way::Injection,
+                    time: self.time,
+                };
                 let plan = days(
-                    &Lying {
-                        build: self.build,
-                        thickness,
-                        mass: piece.meat,
-                        shape: &piece.shape,
-                        pumped: false,
-                    },
-                    self.school().as_ref(),
+                    &lying,
+                    self.school.as_ref(),
                     &self.catalogue.schools,
                     self.home.units,
                 )?;
+                let (said, lags) = days_why(&plan, &lying, self.catalogue);
+                why = said;
+                box_hours = plan.hours;
+                // Too thick for its school says the same, louder.
+                let is_thick = |f: &Finding| f.code == Code::TooThickForRule;
+                findings.extend(lags.filter(|_| !plan.findings.iter().any(is_thick)));
                 findings.extend(plan.findings);
                 (Some(plan.days), plan.by, plan.schools)
             }
@@ -90,10 +110,17 @@ impl Setting<'_> {
             nitrite,
             nitrate_ppm,
             ceiling_ppm: self.rules.ceiling(limit, skin_on).0,
-            floor_ppm: self.rules.floor(self.build.class, law, skin_on).0,
+            floor_ppm: self.rules.floor(build.class, law, skin_on).0,
             days,
             days_by,
+            days_why: why,
+            hours: box_hours,
             schools,
+            salt: None,
+            uptake: None,
+            taken_up: None,
+            pump: None,
+            sureness: None,
             findings,
         })
     }
@@ -108,6 +135,68 @@ impl Setting<'_> {
             shown_g: to_division(exact.0, self.home.scales.fine_division_g),
             made_of,
         }
+    }
+
+    /// The product of a piece: its own, where one mix goes over several products.
+    pub(crate) fn build_of<'b>(&'b self, piece: &'b SheetPiece) -> &'b Build {
+        piece.made.as_deref().unwrap_or(self.build)
+    }
+
+    /// The scales of the curing salt: by the difference of a jar, two readings are uncertain.
+    pub(crate) fn cure_scales(&self) -> Scales {
+        let scales = self.home.scales;
+        if self.by_jar.iter().any(String::is_empty) {
+            Scales {
+                fine_division_g: scales.fine_division_g * 2.0,
+                ..scales
+            }
+        } else {
+            scales
+        }
+    }
+
+    /// What went by the difference of its jar is what it is, not what a scale would be made to show.
+    pub(crate) fn as_by_jar(&self, lines: &mut [SheetLine]) {
+        for line in lines {
+            let by_jar = |name: &String| {
+                name.eq_ignore_ascii_case(&line.name)
+                    || (name.is_empty() && line.role == Role::CuringSalt)
+            };
+            if self.by_jar.iter().any(by_jar) {
+                line.shown_g = line.exact_g;
+            }
+        }
+    }
+
+    /// The numbers to hit where the household's own cap is stricter than its rules.
+    pub(crate) fn kept_to_cap(
+        &self,
+        hit: &ToHit,
+        (cure_g, salt_g): (f64, f64),
+        meat: Grams,
+    ) -> ToHit {
+        if self.home.cap_ppm.is_none() {
+            return hit.clone();
+        }
+        let step = self.home.scales.fine_division_g;
+        let made_of = &self.cure.made_of;
+        let ppm = |g: f64| g * made_of.nitrite / meat.0 * PPM;
+        let edges = self.rules.edges(self.build.class, self.build.law(), false);
+        let cure = to_hit(cure_g, step, edges, ppm);
+        ToHit {
+            cure_g: cure,
+            salt_g: to_division((salt_g + (cure_g - cure) * made_of.salt).max(0.0), step),
+            nitrite_ppm: ppm(cure),
+        }
+    }
+
+    /// Sugar, spices and liquids for so much meat.
+    pub(crate) fn seasonings_for(&self, meat: Grams) -> Vec<SheetLine> {
+        let all = self.dose.additions.iter();
+        let weighed: Vec<_> = all.map(|a| meat * (a.g_per_kg / 1_000.0)).collect();
+        let mut lines = self.seasonings(meat, weighed.into_iter());
+        self.as_by_jar(&mut lines);
+        lines
     }
 
     /// Sugar, spices and liquids, with what each comes to.
@@ -177,15 +266,17 @@ impl Setting<'_> {
             lines: Vec::new(),
             total_g: 0.0,
             salometer_degrees: None,
+            way: None,
+            vessels: Vec::new(),
+            liquids: None,
+            wrong_jars: Vec::new(),
+            waits: way.dosing().waits(),
+            soak_min: way.dosing().soak_min(),
+            in_brine: way.in_brine(),
             pieces: Vec::new(),
             findings: Vec::new(),
             needs_reason: false,
             refused: false,
         }
-    }
-
-    /// The household's school, whole.
-    fn school(&self) -> Option<SchoolFact> {
-        self.catalogue.school_fact(self.home.school.as_deref())
     }
 }

@@ -1,6 +1,7 @@
 //! The sheet for bellies and loins of which everything is known by hand.
 
 use super::*;
+use crate::caution::Code;
 use crate::piece::Shape;
 use crate::testing::{build, catalogue};
 use crate::units::Milligrams;
@@ -13,6 +14,7 @@ fn piece(id: i64, meat_g: f64, mm: f64) -> SheetPiece {
         tag: format!("HG1-{id}"),
         meat: Grams(meat_g),
         shape: Shape::thick(Millimetres(mm)),
+        made: None,
     }
 }
 
@@ -29,10 +31,11 @@ fn home(fine: f64) -> Household {
 
 fn made(build_key: &str, pieces: &[SheetPiece], mixed: bool, own: &OwnDose) -> Sheet {
     sheet(
-        build(build_key).unwrap(),
-        pieces,
-        mixed,
-        own,
+        &WeighOut {
+            mixed,
+            own,
+            ..WeighOut::of(build(build_key).unwrap(), pieces)
+        },
         &home(0.1),
         catalogue(),
     )
@@ -79,14 +82,8 @@ fn doses_of_one_brine_sum_to_what_was_poured() {
     ];
     let got = made("back-smoked", &pieces, false, &OwnDose::default());
     assert!(got.mixed);
-    let doses = doses(
-        &got,
-        build("back-smoked").unwrap(),
-        &home(0.1),
-        catalogue(),
-        None,
-    )
-    .unwrap();
+    let ask = WeighOut::of(build("back-smoked").unwrap(), &pieces);
+    let doses = doses(&got, &ask, Started::default(), &home(0.1), catalogue()).unwrap();
     for (i, line) in got.lines.iter().enumerate() {
         let poured: Milligrams = doses.iter().map(|(_, d)| d.lines[i].mass.value).sum();
         assert_eq!(
@@ -202,10 +199,11 @@ fn a_brine_that_no_tub_holds_is_noticed() {
     let found = |grams| {
         let pieces = [piece(1, grams, 60.0)];
         let got = sheet(
-            build,
-            &pieces,
-            false,
-            &OwnDose::default(),
+            &WeighOut {
+                mixed: false,
+                own: &OwnDose::default(),
+                ..WeighOut::of(build, &pieces)
+            },
             &small,
             catalogue(),
         )
@@ -236,10 +234,11 @@ fn what_is_typed_for_a_dose_is_read_or_refused_at_its_field() {
         let pieces = [piece(1, 2_000.0, 40.0)];
         let own = own_numbers(own);
         sheet(
-            build(key).unwrap(),
-            &pieces,
-            false,
-            &own,
+            &WeighOut {
+                mixed: false,
+                own: &own,
+                ..WeighOut::of(build(key).unwrap(), &pieces)
+            },
             &imperial,
             catalogue(),
         )
@@ -262,6 +261,9 @@ fn what_is_typed_for_a_dose_is_read_or_refused_at_its_field() {
         // a tablespoon of 12.6 g on a pound, for 2 kg
         ("belly-slab", json!({"additions": [{"name": "sugar", "amount": "1 tbsp/lb"}]}), "sugar", 55.6),
         ("back-smoked", json!({"salt_fraction": "0.5", "water_g": "1 qt"}), "water", 946.352_946),
+        // a tablespoon of fine salt weighs 18 g, of the flaked one 8.7: on a pound, for 2 kg
+        ("belly-slab", json!({"salt_g_per_kg": "1 tbsp/lb", "cure": "none"}), "salt", 79.4),
+        ("belly-slab", json!({"salt_g_per_kg": "1 tbsp/lb", "cure": "none", "salt_kind": "kosher_salt_flaked"}), "salt", 38.4),
         ("back-smoked", json!({"additions": [{"name": "bay leaf", "amount": "1 g/kg"}]}), "bay leaf", 2.0),
     ];
     for (key, own, name, want) in fine {
@@ -279,7 +281,7 @@ fn what_is_typed_for_a_dose_is_read_or_refused_at_its_field() {
         ("belly-slab", json!({"additions": [{"name": "cure #2", "amount": 1}]}), "own.additions[0].name: cure #2 is a curing salt."),
         ("belly-slab", json!({"additions": [{"name": "salt", "amount": 1}]}), "own.additions[0].name: Salt has a field of its own"),
         ("belly-slab", json!({"additions": [{"name": "juniper", "amount": "1 tsp/lb"}]}), "own.additions[0].amount: Nobody here has weighed a spoon of juniper."),
-        ("belly-slab", json!({"salt_g_per_kg": "1 tbsp/lb", "cure": "none"}), "own.salt_g_per_kg: Nobody here has weighed a spoon of"),
+        ("belly-slab", json!({"salt_g_per_kg": "1 tbsp/lb", "salt_kind": "road_salt"}), "own.salt_kind: “road_salt” is no salt known here. Use one of table_salt,"),
         ("back-smoked", json!({"salt_fraction": "a lot"}), "own.salt_fraction: “a lot” cannot be read as a number."),
         ("back-smoked", json!({"water_g": "a bucket"}), "own.water_g: “a” is not a unit of water."),
         ("back-smoked", json!({"cure": "pink"}), "own.cure: “pink” is not a cure known here"),
@@ -301,7 +303,16 @@ fn a_blend_is_weighed_by_its_label_and_nothing_else_cures() {
         ..home(0.1)
     };
     let build = build("backstrap-label").unwrap();
-    let got = sheet(build, &pieces, true, &own, &imperial, catalogue()).unwrap();
+    let got = sheet(
+        &WeighOut {
+            mixed: true,
+            own: &own,
+            ..WeighOut::of(build, &pieces)
+        },
+        &imperial,
+        catalogue(),
+    )
+    .unwrap();
     // three level teaspoons of 5.2 g on 453.59 g
     assert!(!got.mixed && (got.pieces[0].lines[0].shown_g - 34.4).abs() < 1e-9);
     assert!((got.pieces[1].lines[0].shown_g - 68.8).abs() < 1e-9);
@@ -318,7 +329,8 @@ fn a_blend_is_weighed_by_its_label_and_nothing_else_cures() {
         ("own", "pre-blended cure")
     );
     assert!(got.findings.iter().any(|f| f.code == Code::BySpoon));
-    let doses = doses(&got, build, &imperial, catalogue(), None).unwrap();
+    let ask = WeighOut::of(build, &pieces);
+    let doses = doses(&got, &ask, Started::default(), &imperial, catalogue()).unwrap();
     let dose = &doses[0].1;
     assert_eq!(dose.method, Way::LabelRate);
     assert_eq!(dose.cure.made_of.nitrite, 0.006);
@@ -381,10 +393,11 @@ fn default_builds_come_out_clean_under_every_rule_set_from_a_scales_own_weight()
                     let meat = (from + f64::from(step) * 37.0).ceil();
                     let lies = piece(1, meat, 40.0);
                     let got = sheet(
-                        build,
-                        &[lies],
-                        false,
-                        &OwnDose::default(),
+                        &WeighOut {
+                            mixed: false,
+                            own: &OwnDose::default(),
+                            ..WeighOut::of(build, &[lies])
+                        },
                         &home,
                         catalogue(),
                     )
@@ -416,10 +429,10 @@ fn what_is_too_coarse_or_too_much_says_what_is_possible_here() {
     home.rule_set = "ca".into();
     let loaf = |grams: f64, own: serde_json::Value| {
         sheet(
-            build("belly-slab").unwrap(),
-            &[piece(1, grams, 40.0)],
-            false,
-            &own_numbers(own),
+            &WeighOut {
+                own: &own_numbers(own),
+                ..WeighOut::of(build("belly-slab").unwrap(), &[piece(1, grams, 40.0)])
+            },
             &home,
             catalogue(),
         )
@@ -451,3 +464,5 @@ fn what_is_too_coarse_or_too_much_says_what_is_possible_here() {
         "25 g/kg of cure #1 is 1562 ppm of nitrite; 120 ppm are allowed: weigh 7.39 g, not 96.2 g."
     );
 }
+
+mod ways;

@@ -1,16 +1,16 @@
 //! What is watched on every sheet, whichever way it was weighed: limits and floors of what the scale
 //! will really show, salt, and what to do where a scale is too coarse.
 
-use super::{OwnDose, PieceSheet, Setting, Sheet, SheetPiece};
+use super::{OwnDose, PieceSheet, Setting, Sheet, SheetPiece, Table};
 use crate::catalogue::builds::Build;
 use crate::catalogue::dosing::{BuildDose, Way};
 use crate::catalogue::rules::RuleSet;
 use crate::caution::{Code, FieldError, Finding, Severity};
 use crate::cure::CureChoice;
-use crate::cure::dose::{DoseLine, bands};
-use crate::cure::rules::Case;
+use crate::cure::dose::Contents;
+use crate::cure::rules::{Class, Law};
 use crate::units::show::{content, mass, rate, trim};
-use crate::units::{Band, Fraction, GPerKg, Grams, Milligrams, Ppm, Typed, Units};
+use crate::units::{Band, GPerKg, Grams, Ppm, Units};
 use crate::verdict::{HUNG_SALT, LEAST_SALT, floor_finding};
 
 /// More salt than this on dry-rubbed meat nobody eats (g/kg).
@@ -103,19 +103,25 @@ const fn is_of_limits(code: Code) -> bool {
 }
 
 /// Judges a sheet by the numbers to hit.
-pub(super) fn judge(sheet: &mut Sheet, setting: &Setting<'_>, pieces: &[SheetPiece]) {
+pub(super) fn judge(sheet: &mut Sheet, setting: &Setting<'_>, table: &Table<'_>) {
+    let pieces = table.pieces;
     sheet.findings.retain(|f| !is_of_limits(f.code));
-    let one_for_all = sheet.method.in_brine();
-    let together = sheet.mixed || one_for_all;
+    // What is shared by weight is alike in all of them; by eye, or over several products, it is not.
+    let together = (sheet.mixed || sheet.in_brine)
+        && !table.by_eye()
+        && pieces.iter().all(|p| p.made.is_none());
     let mut all: Vec<Finding> = Vec::new();
     for (i, piece) in pieces.iter().enumerate() {
         let Some(part) = sheet.pieces.get(i) else {
             continue;
         };
-        let mut found = limits(part, setting, piece.shape.skin_on);
-        found.extend(salt(part, sheet.method, setting));
+        let mut found = limits(part, setting, piece);
+        found.extend(
+            part.salt
+                .and_then(|salt| salt_finding(setting.build_of(piece), sheet.method, salt)),
+        );
         for finding in &mut found {
-            explain(finding, part, setting, pieces.len() == 1 || together);
+            explain(finding, part, setting, table.groups.len() == 1 || together);
         }
         if together {
             for finding in found {
@@ -127,9 +133,13 @@ pub(super) fn judge(sheet: &mut Sheet, setting: &Setting<'_>, pieces: &[SheetPie
             }
             continue;
         }
+        // Pieces of one vessel are alike: it is said of the first of them.
+        let is_first = table.groups.iter().any(|g| g.pieces.first() == Some(&i));
         let part = &mut sheet.pieces[i];
         part.findings.retain(|f| !is_of_limits(f.code));
-        part.findings.extend(found);
+        if is_first || table.by_eye() || piece.made.is_some() {
+            part.findings.extend(found);
+        }
     }
     if together {
         for part in &mut sheet.pieces {
@@ -137,7 +147,8 @@ pub(super) fn judge(sheet: &mut Sheet, setting: &Setting<'_>, pieces: &[SheetPie
         }
         sheet.findings.splice(0..0, all);
     }
-    let alone = pieces.len() == 1 || together;
+    sheet.findings.extend(accelerators(sheet, setting));
+    let alone = table.groups.len() == 1 || together;
     let way_out = finer(setting.home.scales.fine_division_g, alone);
     let parts = sheet.pieces.iter_mut().flat_map(|p| &mut p.findings);
     for finding in sheet.findings.iter_mut().chain(parts) {
@@ -158,10 +169,10 @@ fn finer(division_g: f64, alone: bool) -> String {
     }
 }
 
-fn limits(part: &PieceSheet, setting: &Setting<'_>, skin_on: bool) -> Vec<Finding> {
-    let (build, rules) = (setting.build, setting.rules);
+fn limits(part: &PieceSheet, setting: &Setting<'_>, piece: &SheetPiece) -> Vec<Finding> {
+    let (build, rules) = (setting.build_of(piece), setting.rules);
     let law = build.law();
-    let skin_on = skin_on && rules.limit(build.class, law, true).is_ok();
+    let skin_on = piece.shape.skin_on && rules.limit(build.class, law, true).is_ok();
     let nitrite = part.nitrite;
     let times = |edge: f64| {
         if nitrite.nominal > 0.0 {
@@ -170,26 +181,31 @@ fn limits(part: &PieceSheet, setting: &Setting<'_>, skin_on: bool) -> Vec<Findin
             1.0
         }
     };
-    let case = Case {
-        class: build.class,
-        law,
-        skin_on,
-        no_cure: setting.cure.is_none(),
+    let contents = Contents {
         nitrite,
         nitrate: Band {
             nominal: part.nitrate_ppm,
             low: part.nitrate_ppm * times(nitrite.low),
             high: part.nitrate_ppm * times(nitrite.high),
         },
+        salt: part.salt,
+        uptake: part.uptake,
     };
-    let mut found = rules.judge(&case).unwrap_or_default();
+    let no_cure = setting.cure.made_of.nitrite + setting.cure.made_of.nitrate <= 0.0;
+    if setting.build.method == Way::SaltBox && !no_cure {
+        // How much of it gets in cannot be told, so no limit can be held against it.
+        return Vec::new();
+    }
+    let mut found = contents
+        .judge(rules, build.class, law, skin_on, no_cure)
+        .unwrap_or_default();
     found.retain(|f| {
         !(f.code == Code::NitriteOverLimit
             && f.severity == Severity::Caution
             && nitrite.nominal <= part.ceiling_ppm + rules.stop_margin_ppm
             && nitrite.high <= part.ceiling_ppm * (1.0 + DRAWN))
     });
-    if let Some(low) = floor_finding(build, law, rules, skin_on, nitrite) {
+    if let Some(low) = floor_finding(build, law, rules, skin_on, contents.least()) {
         found.retain(|f| f.code != Code::NitriteBelowFloor);
         found.push(low);
     }
@@ -231,27 +247,75 @@ pub(crate) fn salt_finding(build: &Build, method: Way, salt: Band) -> Option<Fin
     })
 }
 
-fn salt(part: &PieceSheet, method: Way, setting: &Setting<'_>) -> Option<Finding> {
-    let lines: Vec<_> = part
-        .lines
-        .iter()
-        .map(|l| DoseLine {
-            role: l.role,
-            name: l.name.clone(),
-            mass: Typed::unsaid(Milligrams::from_grams(l.shown_g)),
-            salt: l.salt_fraction.map(|s| Typed::unsaid(Fraction(s))),
-        })
-        .collect();
-    let scales = setting.home.scales;
-    let got = bands(
-        &lines,
-        &setting.cure,
-        part.meat_g,
-        method.in_brine(),
-        (scales.fine_division_g, scales.meat_division_g),
-    );
-    salt_finding(setting.build, method, got.salt)
+/// What speeds a cure up: how much of it is allowed, how pure it is, and what it may not lie beside.
+fn accelerators(sheet: &Sheet, setting: &Setting<'_>) -> Vec<Finding> {
+    let mut found = Vec::new();
+    let catalogue = setting.catalogue;
+    let named = setting.dose.additions.iter().filter_map(|s| {
+        let known = catalogue.accelerator(&s.name)?;
+        Some((s, known))
+    });
+    let mut some = false;
+    for (seasoning, known) in named.filter(|(s, _)| s.g_per_kg > 0.0) {
+        some = true;
+        if known.diluted && seasoning.purity.is_none() {
+            found.push(
+                Finding::new(
+                    Code::AcceleratorPurity,
+                    Severity::Caution,
+                    format!("“{}” may be a blend with little in it.", seasoning.name),
+                )
+                .wants("what its label says it holds of erythorbate or ascorbate")
+                .way_out("Type its purity, such as 30 %; it is reckoned as pure."),
+            );
+        }
+        let ppm = seasoning.g_per_kg * seasoning.purity.unwrap_or(1.0) * 1_000.0;
+        if ppm > known.most_ppm + ACCELERATOR_MARGIN {
+            found.push(
+                Finding::new(
+                    Code::AcceleratorOverCap,
+                    Severity::Caution,
+                    format!("More {} than is allowed.", seasoning.name),
+                )
+                .saw(content(Ppm(ppm)))
+                .wants(format!("at most {}", content(Ppm(known.most_ppm))))
+                .way_out(format!(
+                    "Take {}.",
+                    rate(GPerKg(
+                        known.most_ppm / 1_000.0 / seasoning.purity.unwrap_or(1.0)
+                    ))
+                )),
+            );
+        }
+    }
+    let has_nitrite = setting.cure.made_of.nitrite > 0.0;
+    if some && has_nitrite && !sheet.in_brine {
+        found.push(
+            Finding::new(
+                Code::AcceleratorWithNitrite,
+                Severity::Info,
+                "Mixed dry with nitrite ahead of time, or in warm water, what speeds the cure up uses the nitrite up and gives off toxic gas.",
+            )
+            .way_out("Weigh it by itself and put it on last."),
+        );
+    }
+    let pumped_bacon = setting.build.class == Class::Fry && setting.build.law() == Law::Injected;
+    if pumped_bacon && has_nitrite && !some {
+        found.push(
+            Finding::new(
+                Code::AcceleratorMissing,
+                Severity::Caution,
+                "Pumped bacon is made with 550 ppm of erythorbate or ascorbate beside its nitrite: without it nitrosamines form in the pan.",
+            )
+            .wants("0.55 g/kg")
+            .way_out("Add sodium erythorbate, 0.55 g/kg."),
+        );
+    }
+    found
 }
+
+/// 7/8 oz on 100 lb is 547 ppm, and half a gram more or less is the scale (ppm).
+const ACCELERATOR_MARGIN: f64 = 1.0;
 
 /// A limit that only the scale breaks is said as that; one that was asked past is said in grams.
 fn explain(finding: &mut Finding, part: &PieceSheet, setting: &Setting<'_>, alone: bool) {
@@ -265,7 +329,8 @@ fn explain(finding: &mut Finding, part: &PieceSheet, setting: &Setting<'_>, alon
     let Some(cure) = cure.filter(|c| c.shown_g > 0.0) else {
         return;
     };
-    let per_gram = part.nitrite.nominal / cure.shown_g;
+    let most = part.uptake.map_or(part.nitrite.nominal, |u| u.higher());
+    let per_gram = most / cure.shown_g;
     let exact = per_gram * cure.exact_g;
     finding.way_out = Some(if exact <= part.ceiling_ppm + 1e-9 {
         let division = setting.home.scales.fine_division_g;

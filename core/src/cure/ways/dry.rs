@@ -1,10 +1,11 @@
 //! A measured dry cure: every ingredient by the weight of the piece it goes on.
 
-use super::{DoseField, DoseUnit, DosingWay, Vessel};
+use super::{DoseField, DoseUnit, DosingWay, Vessel, Waits};
 use crate::catalogue::dosing::BuildDose;
+use crate::catalogue::dosing::Spooned;
 use crate::caution::FieldError;
 use crate::cure::rules::{Form, Law};
-use crate::cure::sheet::{Setting, Sheet, SheetPiece, rub};
+use crate::cure::sheet::{Setting, Sheet, Table, rub};
 use crate::cure::time::Method;
 
 /// Curing salt on a kilogram of meat.
@@ -12,7 +13,8 @@ pub(super) const CURE: DoseField = DoseField {
     name: "cure_g_per_kg",
     label: "Curing salt",
     unit: DoseUnit::Rate,
-    hint: "On a kilogram of meat, such as 2.5 g/kg, 0.25 % or 4 oz per 100 lb.",
+    hint: "On a kilogram of meat, such as 2.5 g/kg, 0.25 %, 156 ppm or 4 oz per 100 lb.",
+    spoon: Spooned::Cure,
     needed: true,
     own: true,
 };
@@ -23,6 +25,7 @@ pub(super) const SALT: DoseField = DoseField {
     label: "Salt in all",
     unit: DoseUnit::Rate,
     hint: "The cure's own salt counts, and that of sauces.",
+    spoon: Spooned::Salt,
     needed: true,
     own: true,
 };
@@ -58,12 +61,15 @@ impl DosingWay for MeasuredDry {
         true
     }
 
-    fn weigh(
-        &self,
-        setting: &Setting<'_>,
-        pieces: &[SheetPiece],
-        mixed: bool,
-    ) -> Result<Sheet, Vec<FieldError>> {
-        rub::weigh(setting, pieces, mixed, &CURE, &SALT)
+    fn waits(&self) -> Waits {
+        Waits::Slack
+    }
+
+    fn soak_min(&self) -> Option<[u32; 2]> {
+        None
+    }
+
+    fn weigh(&self, setting: &Setting<'_>, table: &Table<'_>) -> Result<Sheet, Vec<FieldError>> {
+        rub::weigh(setting, table, &CURE, &SALT)
     }
 }

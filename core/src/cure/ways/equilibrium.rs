@@ -1,23 +1,24 @@
 //! An equilibrium brine: one brine for all pieces, with nothing in it that could oversalt them.
 
-use super::{DoseField, DoseUnit, DosingWay, Vessel};
+use super::{DoseField, DoseUnit, DosingWay, Vessel, Waits};
 use crate::catalogue::dosing::BuildDose;
+use crate::catalogue::dosing::Spooned;
 use crate::caution::FieldError;
 use crate::cure::Role;
 use crate::cure::brine::{EquilibriumBrineAsk, brine_hit, equilibrium_brine};
 use crate::cure::dry::{band, scale_findings};
 use crate::cure::rules::{Case, Form, Law};
-use crate::cure::sheet::{Setting, Sheet, SheetLine, SheetPiece};
+use crate::cure::sheet::{Setting, Sheet, SheetLine, Table};
 use crate::cure::time::Method;
-use crate::piece::size::Size;
 use crate::units::show::{share, trim};
-use crate::units::{Fraction, Grams, Litres, to_division};
+use crate::units::{Band, Fraction, Grams, to_division};
 
 const NITRITE: DoseField = DoseField {
     name: "nitrite_ppm",
     label: "Nitrite",
     unit: DoseUnit::Content,
     hint: "Over meat and brine together, such as 130 ppm.",
+    spoon: Spooned::Nothing,
     needed: true,
     own: true,
 };
@@ -27,6 +28,7 @@ const SALT: DoseField = DoseField {
     label: "Salt",
     unit: DoseUnit::Percent,
     hint: "Percent of meat and water, such as 2.2.",
+    spoon: Spooned::Nothing,
     needed: true,
     own: true,
 };
@@ -36,30 +38,80 @@ const SUGAR: DoseField = DoseField {
     label: "Sugar",
     unit: DoseUnit::Percent,
     hint: "Percent of meat and water, such as 1.5.",
+    spoon: Spooned::Nothing,
     needed: false,
     own: true,
 };
 
-const WATER: DoseField = DoseField {
+pub(super) const WATER: DoseField = DoseField {
     name: "water_g",
     label: "Water",
     unit: DoseUnit::Water,
     hint: "Enough to cover, by weight or volume, such as 1.5 l.",
+    spoon: Spooned::Nothing,
     needed: false,
     own: true,
 };
 
-const WATER_PER_MEAT: DoseField = DoseField {
+pub(super) const WATER_PER_MEAT: DoseField = DoseField {
     name: "water_per_meat",
     label: "Water for the weight of the meat",
     unit: DoseUnit::Times,
     hint: "How many times the weight of the meat.",
+    spoon: Spooned::Nothing,
     needed: true,
     own: false,
 };
 
 /// Water is poured in steps of this (g).
 const POURED: f64 = 50.0;
+
+/// Water for the weight of the meat, as its product says.
+pub(super) fn water_per_meat(dose: &BuildDose) -> f64 {
+    dose.number(&WATER_PER_MEAT).unwrap_or(1.0)
+}
+
+/// Water to pour (g): what was said, else enough for the weight of the meat.
+pub(super) fn water(dose: &BuildDose, meat: Grams) -> f64 {
+    let usual = || to_division(meat.0 * water_per_meat(dose), POURED).max(POURED);
+    dose.number(&WATER).unwrap_or_else(usual)
+}
+
+/// What is poured, not weighed to the step of the fine scale.
+pub(super) fn poured(setting: &Setting<'_>, water: Grams, meat: Grams) -> SheetLine {
+    SheetLine {
+        shown_g: water.0,
+        ..setting.line(
+            Role::Water,
+            "water",
+            water,
+            format!("{} of the meat", share(Fraction(water / meat))),
+        )
+    }
+}
+
+/// Lays every piece into what was mixed for all of them, each with its share by weight.
+pub(super) fn lay_in(
+    sheet: &mut Sheet,
+    setting: &Setting<'_>,
+    table: &Table<'_>,
+    nitrite: Band,
+    nitrate_ppm: f64,
+) -> Result<(), Vec<FieldError>> {
+    let meat = table.meat();
+    for piece in table.pieces {
+        let part = piece.meat / meat;
+        let own = sheet.lines.iter().map(|l| SheetLine {
+            exact_g: l.exact_g * part,
+            shown_g: l.shown_g * part,
+            made_of: format!("{} of the brine", share(Fraction(part))),
+            ..l.clone()
+        });
+        let part = setting.piece(piece, own.collect(), nitrite, nitrate_ppm, Vec::new())?;
+        sheet.pieces.push(part);
+    }
+    Ok(())
+}
 
 pub(super) struct EquilibriumBrine;
 
@@ -85,25 +137,27 @@ impl DosingWay for EquilibriumBrine {
     }
 
     fn water_per_meat(&self, dose: &BuildDose) -> f64 {
-        dose.number(&WATER_PER_MEAT).unwrap_or(1.0)
+        water_per_meat(dose)
     }
 
     fn mixes(&self) -> bool {
         false
     }
 
-    fn weigh(
-        &self,
-        setting: &Setting<'_>,
-        pieces: &[SheetPiece],
-        _: bool,
-    ) -> Result<Sheet, Vec<FieldError>> {
+    fn waits(&self) -> Waits {
+        Waits::Slack
+    }
+
+    fn soak_min(&self) -> Option<[u32; 2]> {
+        None
+    }
+
+    fn weigh(&self, setting: &Setting<'_>, table: &Table<'_>) -> Result<Sheet, Vec<FieldError>> {
         let dose = &setting.dose;
-        let meat: Grams = pieces.iter().map(|p| p.meat).sum();
+        let pieces = table.pieces;
+        let meat = table.meat();
         let scales = setting.home.scales;
-        let water = dose
-            .number(&WATER)
-            .unwrap_or_else(|| to_division(meat.0 * self.water_per_meat(dose), POURED).max(POURED));
+        let water = water(dose, meat);
         let skin_on = pieces.iter().any(|p| p.shape.skin_on);
         let ask = EquilibriumBrineAsk {
             meat_g: meat.0,
@@ -174,21 +228,8 @@ impl DosingWay for EquilibriumBrine {
             nitrite,
             scales,
         ));
-        let room = Litres(Size::volume(meat).0 + seasoned / 1_000.0);
-        let equipment = setting.home.equipment.as_ref();
-        findings.extend(equipment.and_then(|e| e.over_tub(room, setting.home.units)));
         sheet.findings = findings;
-        for piece in pieces {
-            let part = piece.meat / meat;
-            let own = sheet.lines.iter().map(|l| SheetLine {
-                exact_g: l.exact_g * part,
-                shown_g: l.shown_g * part,
-                made_of: format!("{} of the brine", share(Fraction(part))),
-                ..l.clone()
-            });
-            let part = setting.piece(piece, own.collect(), nitrite, nitrate.nominal, Vec::new())?;
-            sheet.pieces.push(part);
-        }
+        lay_in(&mut sheet, setting, table, nitrite, nitrate.nominal)?;
         Ok(sheet)
     }
 }
@@ -207,16 +248,7 @@ fn lines(
     );
     let of_base = |part: f64| format!("{} of {base}", share(Fraction(part)));
     let mut lines = vec![
-        SheetLine {
-            // Water is poured, not weighed to the step of the fine scale.
-            shown_g: water.0,
-            ..setting.line(
-                Role::Water,
-                "water",
-                water,
-                format!("{} of the meat", share(Fraction(water / meat))),
-            )
-        },
+        poured(setting, water, meat),
         setting.line(
             Role::CuringSalt,
             &setting.cure.said(),
@@ -239,13 +271,7 @@ fn lines(
             of_base(ask.sugar_fraction),
         ),
     ];
-    let weighed: Vec<_> = setting
-        .dose
-        .additions
-        .iter()
-        .map(|a| meat * (a.g_per_kg / 1_000.0))
-        .collect();
-    lines.extend(setting.seasonings(meat, weighed.into_iter()));
+    lines.extend(setting.seasonings_for(meat));
     lines.retain(|l| l.exact_g > 0.0);
     lines
 }

@@ -1,11 +1,11 @@
 //! A mix: the same measure as a rub, over the whole block of lean and fat, without added water.
 
 use super::dry::{CURE, SALT};
-use super::{DoseField, DosingWay, Vessel};
+use super::{DoseField, DosingWay, Vessel, Waits};
 use crate::catalogue::dosing::BuildDose;
 use crate::caution::FieldError;
 use crate::cure::rules::{Form, Law};
-use crate::cure::sheet::{Setting, Sheet, SheetPiece, rub};
+use crate::cure::sheet::{Setting, Sheet, Table, rub};
 use crate::cure::time::Method;
 
 pub(super) struct GroundMix;
@@ -39,12 +39,15 @@ impl DosingWay for GroundMix {
         true
     }
 
-    fn weigh(
-        &self,
-        setting: &Setting<'_>,
-        pieces: &[SheetPiece],
-        mixed: bool,
-    ) -> Result<Sheet, Vec<FieldError>> {
-        rub::weigh(setting, pieces, mixed, &CURE, &SALT)
+    fn waits(&self) -> Waits {
+        Waits::Slack
+    }
+
+    fn soak_min(&self) -> Option<[u32; 2]> {
+        None
+    }
+
+    fn weigh(&self, setting: &Setting<'_>, table: &Table<'_>) -> Result<Sheet, Vec<FieldError>> {
+        rub::weigh(setting, table, &CURE, &SALT)
     }
 }

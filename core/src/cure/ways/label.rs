@@ -1,14 +1,15 @@
 //! A pre-blended cure at the rate of its label: so many grams of the blend on a kilogram, and
 //! nothing else that cures. The label's composition says how much nitrite, nitrate and salt that is.
 
-use super::{DoseField, DoseUnit, DosingWay, Vessel};
+use super::{DoseField, DoseUnit, DosingWay, Vessel, Waits};
 use crate::catalogue::Catalogue;
 use crate::catalogue::dosing::BuildDose;
+use crate::catalogue::dosing::Spooned;
 use crate::caution::{Checks, Code, FieldError, Finding};
 use crate::cure::dry::default_rule_set;
 use crate::cure::rules::{Case, Class, Form, Law};
 use crate::cure::sheet::rub::{Measure, measured};
-use crate::cure::sheet::{Setting, Sheet, SheetPiece};
+use crate::cure::sheet::{Setting, Sheet, Table};
 use crate::cure::time::Method;
 use crate::cure::{Composition, CureAsk, CureChoice, PPM};
 use crate::units::Band;
@@ -20,6 +21,7 @@ const DOSE: DoseField = DoseField {
     label: "The label's dose",
     unit: DoseUnit::Rate,
     hint: "As the label says it: 17 g/kg, 1 oz per 4 lb, 1 tbsp per lb.",
+    spoon: Spooned::Cure,
     needed: true,
     own: true,
 };
@@ -30,6 +32,7 @@ const fn blend(name: &'static str, label: &'static str) -> DoseField {
         label,
         unit: DoseUnit::Percent,
         hint: "Percent by the bag in hand; empty: as it is usually sold.",
+        spoon: Spooned::Nothing,
         needed: false,
         own: true,
     }
@@ -71,16 +74,19 @@ impl DosingWay for LabelRate {
     }
 
     fn mixes(&self) -> bool {
-        // It is one mix already.
+        // It is one mix already; what it is weighed on decides.
         false
     }
 
-    fn weigh(
-        &self,
-        setting: &Setting<'_>,
-        pieces: &[SheetPiece],
-        _: bool,
-    ) -> Result<Sheet, Vec<FieldError>> {
+    fn waits(&self) -> Waits {
+        Waits::Slack
+    }
+
+    fn soak_min(&self) -> Option<[u32; 2]> {
+        Some([30, 120])
+    }
+
+    fn weigh(&self, setting: &Setting<'_>, table: &Table<'_>) -> Result<Sheet, Vec<FieldError>> {
         let dose = setting.dose.number(&DOSE).unwrap_or(0.0);
         let cure = as_on_the_bag(&setting.dose, &setting.cure)?;
         let measure = Measure {
@@ -91,9 +97,11 @@ impl DosingWay for LabelRate {
         let setting = Setting {
             dose: setting.dose.clone(),
             cure,
+            by_jar: setting.by_jar.clone(),
+            school: setting.school.clone(),
             ..*setting
         };
-        let mut sheet = measured(&setting, pieces, false, &measure)?;
+        let mut sheet = measured(&setting, table, &measure)?;
         for part in &mut sheet.pieces {
             part.findings.iter_mut().for_each(no_soak_mends_it);
         }

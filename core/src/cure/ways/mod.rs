@@ -4,19 +4,26 @@
 //!
 //! A new way is a file here, a variant of [`Way`] and a line in [`Way::dosing`].
 
+mod cover;
 mod dry;
 mod equilibrium;
 mod ground;
+mod inject;
 pub mod label;
+mod salt_box;
 mod uncured;
+mod wet_rub;
+
+pub use salt_box::hours as box_hours;
 
 use super::rules::{Form, Law};
-use super::sheet::{Setting, Sheet, SheetPiece};
+use super::sheet::{Setting, Sheet, Table};
 use super::time::Method;
 use crate::catalogue::builds::Build;
 use crate::catalogue::dosing::BuildDose;
 pub use crate::catalogue::dosing::{DoseField, DoseUnit, Vessel, Way};
 use crate::caution::FieldError;
+use serde::Serialize;
 
 /// What every way of dosing answers. There are no defaults: a way that forgot one of these would
 /// be wrong in silence.
@@ -35,25 +42,39 @@ pub trait DosingWay: Sync {
     fn water_per_meat(&self, dose: &BuildDose) -> f64;
     /// True when one mix may be weighed for several pieces and shared out.
     fn mixes(&self) -> bool;
-    /// The numbers to hit on the scale; `mixed` weighs one mix for all pieces.
+    /// What becomes of it when its time is over.
+    fn waits(&self) -> Waits;
+    /// Minutes in water that are usual after it, where a soak is.
+    fn soak_min(&self) -> Option<[u32; 2]>;
+    /// The numbers to hit on the scale, by vessel, or as one mix for all of them.
     ///
     /// # Errors
     /// Fields that cannot be right.
-    fn weigh(
-        &self,
-        setting: &Setting<'_>,
-        pieces: &[SheetPiece],
-        mixed: bool,
-    ) -> Result<Sheet, Vec<FieldError>>;
+    fn weigh(&self, setting: &Setting<'_>, table: &Table<'_>) -> Result<Sheet, Vec<FieldError>>;
+}
+
+/// What becomes of a piece in its cure when its time is over.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Waits {
+    /// It may wait, and gets no saltier.
+    Slack,
+    /// It grows saltier with every day, or hour.
+    Deadline,
 }
 
 impl Way {
     /// Every way.
-    pub const ALL: [Self; 5] = [
+    pub const ALL: [Self; 9] = [
         Self::MeasuredDry,
+        Self::WetRub,
         Self::GroundMix,
         Self::EquilibriumBrine,
+        Self::CoverBrine,
+        Self::Injection,
         Self::LabelRate,
+        Self::SaltBox,
         Self::None,
     ];
 
@@ -65,6 +86,10 @@ impl Way {
             Self::GroundMix => &ground::GroundMix,
             Self::EquilibriumBrine => &equilibrium::EquilibriumBrine,
             Self::LabelRate => &label::LabelRate,
+            Self::WetRub => &wet_rub::WetRub,
+            Self::CoverBrine => &cover::CoverBrine,
+            Self::Injection => &inject::Injection,
+            Self::SaltBox => &salt_box::SaltBox,
             Self::None => &uncured::Uncured,
         }
     }
@@ -103,9 +128,7 @@ mod tests {
             assert_eq!(names.len(), fields.len(), "{way:?}");
             for field in fields {
                 assert!(
-                    !field.label.is_empty()
-                        && !field.hint.is_empty()
-                        && (field.needed || field.own),
+                    !field.label.is_empty() && !field.hint.is_empty(),
                     "{way:?} {}",
                     field.name
                 );

@@ -1,10 +1,10 @@
 //! No cure at all: fresh, rendered, boiled for stock, thrown away.
 
-use super::{DoseField, DosingWay, Vessel};
+use super::{DoseField, DosingWay, Vessel, Waits};
 use crate::catalogue::dosing::BuildDose;
 use crate::caution::FieldError;
 use crate::cure::rules::{Form, Law};
-use crate::cure::sheet::{Setting, Sheet, SheetPiece};
+use crate::cure::sheet::{Setting, Sheet, Table};
 use crate::cure::time::Method;
 
 pub(super) struct Uncured;
@@ -38,12 +38,15 @@ impl DosingWay for Uncured {
         false
     }
 
-    fn weigh(
-        &self,
-        setting: &Setting<'_>,
-        _: &[SheetPiece],
-        _: bool,
-    ) -> Result<Sheet, Vec<FieldError>> {
+    fn waits(&self) -> Waits {
+        Waits::Slack
+    }
+
+    fn soak_min(&self) -> Option<[u32; 2]> {
+        None
+    }
+
+    fn weigh(&self, setting: &Setting<'_>, _: &Table<'_>) -> Result<Sheet, Vec<FieldError>> {
         Err(vec![FieldError::new(
             "build",
             format!("{} is not cured.", setting.build.name),

@@ -6,6 +6,7 @@ use crate::catalogue::KeptKey;
 use crate::catalogue::steps::StepKind;
 use crate::caution::FieldError;
 use crate::caution::Finding;
+use crate::cure::sheet::Jar;
 use crate::ids::{LotId, PieceId};
 use crate::ledger::Account;
 use crate::ledger::Entry;
@@ -14,7 +15,7 @@ use crate::ledger::post::{Posted, alive, not_now, positive, say, transfer};
 use crate::ledger::state::{Piece, Point, Stage, State};
 use crate::piece::Coat;
 use crate::units::show::mass;
-use crate::units::{Grams, Milligrams, Reading, Units};
+use crate::units::{Grams, Milligrams, Reading, Typed, Units};
 use serde::{Deserialize, Serialize};
 
 /// Something was put on it by weight.
@@ -47,9 +48,12 @@ pub struct CoatedAsk {
     /// How much of it went on, as typed. Give this, or `after`.
     #[serde(default)]
     pub reading: Option<String>,
-    /// The piece on the scale with it on, as typed. Give this, or `reading`.
+    /// The piece on the scale with it on, as typed. Give this, `reading` or `jar`.
     #[serde(default)]
     pub after: Option<String>,
+    /// The jar it came out of, before and after: what is gone stuck.
+    #[serde(default)]
+    pub jar: Option<Jar>,
     /// What to name for the allergic.
     #[serde(default)]
     pub allergens: Option<String>,
@@ -63,13 +67,20 @@ impl Asked for CoatedAsk {
                 "Say what was put on, such as corn meal.",
             ));
         }
-        let reading = desk.mass_if(self.reading.as_deref(), "reading")?;
+        let mut reading = desk.mass_if(self.reading.as_deref(), "reading")?;
         let after = desk.mass_if(self.after.as_deref(), "after")?;
-        if reading.is_some() == after.is_some() {
+        let said = [reading.is_some(), after.is_some(), self.jar.is_some()];
+        if said.iter().filter(|s| **s).count() != 1 {
             return Err(AskError::field(
                 "reading",
-                "Type how much went on, or what the piece weighs with it: one of the two.",
+                "Type how much went on, what the piece weighs with it, or its jar before and after: one of these.",
             ));
+        }
+        if let Some(jar) = &self.jar {
+            let gone = jar
+                .gone(desk.home.units)
+                .map_err(|e| AskError::Fields(vec![e.under("jar")]))?;
+            reading = Some(Typed::unsaid(Milligrams::from_grams(gone.0)));
         }
         let act = Coated {
             piece: self.piece,
@@ -192,6 +203,7 @@ impl Deed for Coated {
             name: self.name.clone(),
             reading: self.reading.as_ref().map(|r| scene.again(r)),
             after: self.after.as_ref().map(|r| scene.again(r)),
+            jar: None,
             allergens: self.allergens.clone(),
         }))
     }

@@ -6,14 +6,15 @@ use super::form::Count;
 use crate::catalogue::Catalogue;
 use crate::catalogue::builds::Build;
 use crate::caution::{FieldError, Finding};
-use crate::cure::sheet::SheetPiece;
 use crate::household::Household;
+use crate::ids::VesselId;
 use crate::ids::{LotId, PackId, PieceId};
 use crate::ledger::book::{Book, LotBook};
 use crate::ledger::state::Piece;
+use crate::ledger::state::Stage;
 use crate::place::{PlaceId, PlaceUse};
 use crate::units::bounds::Measure;
-use crate::units::{Amount, Fraction, Grams, Quantity, Reading, Typed};
+use crate::units::{Amount, Fraction, Quantity, Reading, Typed};
 use crate::verdict::Judge;
 use jiff::Timestamp;
 use std::sync::Arc;
@@ -99,6 +100,7 @@ pub struct Desk<'a> {
     pub now: Timestamp,
     next_piece: i64,
     next_pack: i64,
+    next_vessel: i64,
     next_lot: i64,
     /// Tags given out in this request already, by lot.
     pieces_of: Vec<LotId>,
@@ -115,6 +117,7 @@ impl<'a> Desk<'a> {
             now,
             next_piece: book.next_piece().0,
             next_pack: book.next_pack().0,
+            next_vessel: book.next_vessel().0,
             next_lot: book.next_lot().0,
             pieces_of: Vec::new(),
             lots_of: Vec::new(),
@@ -264,6 +267,69 @@ impl<'a> Desk<'a> {
         PieceId(self.next_piece - 1)
     }
 
+    /// The number of a new vessel, with room for so many.
+    pub(super) fn new_vessels(&mut self, n: usize) -> VesselId {
+        self.next_vessel += n as i64;
+        VesselId(self.next_vessel - n as i64)
+    }
+
+    /// What a scale said of several pieces together, shared out by what each weighs in the books.
+    pub(super) fn shared_reading(
+        &self,
+        all: &Reading,
+        pieces: &[PieceId],
+    ) -> Result<Vec<Reading>, AskError> {
+        if let [_] = pieces {
+            return Ok(vec![all.clone()]);
+        }
+        let mut meat = Vec::new();
+        for id in pieces {
+            meat.push(self.find(*id)?.1.mass);
+        }
+        let shares = all.value.share_out(&meat);
+        Ok(shares.into_iter().map(Typed::unsaid).collect())
+    }
+
+    /// The pieces that an act is about: the one it names, those it names, or all that lie in a vessel.
+    pub(super) fn those(
+        &self,
+        piece: Option<PieceId>,
+        pieces: &[PieceId],
+        vessel: Option<VesselId>,
+    ) -> Result<Vec<PieceId>, AskError> {
+        let said = usize::from(piece.is_some())
+            + usize::from(!pieces.is_empty())
+            + usize::from(vessel.is_some());
+        if said != 1 {
+            return Err(AskError::field(
+                "piece",
+                "Name a piece, pieces, or the vessel they lie in: one of these.",
+            ));
+        }
+        let mut found: Vec<PieceId> = piece.into_iter().chain(pieces.iter().copied()).collect();
+        if let Some(vessel) = vessel {
+            let lies = self.book.vessel(vessel);
+            found.extend(
+                lies.filter(|(_, p)| p.stage() == Stage::InCure)
+                    .map(|(_, p)| p.id),
+            );
+            if found.is_empty() {
+                return Err(AskError::field(
+                    "vessel",
+                    format!("Nothing lies in vessel number {} now.", vessel.0),
+                ));
+            }
+        }
+        let once: std::collections::BTreeSet<_> = found.iter().collect();
+        if once.len() != found.len() {
+            return Err(AskError::field(
+                "pieces",
+                "A piece is named twice. Name each once.",
+            ));
+        }
+        Ok(found)
+    }
+
     /// The number of a new pack.
     pub(super) fn new_pack(&mut self) -> PackId {
         self.next_pack += 1;
@@ -336,49 +402,4 @@ pub(super) fn filled(text: Option<&str>) -> Option<&str> {
 /// What was typed without the blanks around it, unless it is empty.
 pub(super) fn words(text: Option<&str>) -> Option<String> {
     filled(text).map(|t| t.trim().to_string())
-}
-
-/// The pieces of a sheet and the one build they share.
-///
-/// # Errors
-/// When one is not there, has no product, or has another product than the rest.
-pub fn sheet_pieces<'a>(
-    book: &'a Book,
-    ids: &[PieceId],
-) -> Result<(&'a Build, Vec<SheetPiece>), AskError> {
-    let mut build = None;
-    let mut pieces = Vec::new();
-    for id in ids {
-        let (_, piece) = book.piece(*id).ok_or_else(|| AskError::no_piece(*id))?;
-        let own = piece.build().ok_or_else(|| {
-            AskError::field(
-                "pieces",
-                format!("{} has no product yet. Assign it first.", piece.tag),
-            )
-        })?;
-        if build.is_some_and(|b: &Build| b.key != own.key) {
-            return Err(AskError::field(
-                "pieces",
-                "Pieces of different products have different doses. Start them one product at a time.",
-            ));
-        }
-        build = Some(own);
-        pieces.push(SheetPiece {
-            id: *id,
-            tag: piece.tag.clone(),
-            // Of a piece that is dosed already, a corrected dose is still for its green weight.
-            meat: Grams(
-                if piece.cure.is_some() {
-                    piece.green
-                } else {
-                    piece.mass
-                }
-                .grams(),
-            ),
-            shape: piece.shape.clone(),
-        });
-    }
-    build
-        .map(|b| (b, pieces))
-        .ok_or_else(|| AskError::field("pieces", "Choose at least one piece."))
 }

@@ -2,30 +2,33 @@
 
 use super::desk::{filled, words};
 use super::form::Count;
+use super::weigh_out::SheetAsk;
 use super::{
     Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldOption, Gate, Scene,
-    sheet_pieces,
 };
 use crate::catalogue::KeptKey;
+use crate::catalogue::builds::Build;
 use crate::catalogue::dosing::Way;
 use crate::catalogue::steps::StepKind;
 use crate::caution::{Code, Finding, Severity};
-use crate::cure::dose::{Bands, Dose, DoseLine, Judged, bands};
-use crate::cure::rules::Case;
+use crate::cure::dose::{Contents, Dose, DoseLine, InVessel, Judged, OwnTime};
 use crate::cure::sheet::watch::salt_finding;
-use crate::cure::sheet::{OwnDose, Sheet, doses, sheet};
+use crate::cure::sheet::{OwnDose, Sheet, Started, VesselAsk, doses};
+use crate::cure::ways;
 use crate::cure::{CureAsk, CureChoice, Role};
-use crate::ids::{LotId, PieceId};
+use crate::ids::{LotId, PieceId, VesselId};
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, at_step, err, transfer};
-use crate::ledger::state::{InCure, Piece, State};
+use crate::ledger::state::{InCure, Piece, Stage, State};
 use crate::ledger::{Account, Posting};
+use crate::piece::{Timer, TimerFor};
 use crate::place::{PlaceId, PlaceUse};
 use crate::reason;
 use crate::units::show::trim;
-use crate::units::{Amount, Milligrams, Units};
+use crate::units::{Amount, Grams, Milligrams, Units};
 use serde::{Deserialize, Serialize};
 use serde_json::json;
+use std::sync::Arc;
 
 /// A piece was put into its cure.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -72,7 +75,7 @@ pub struct WeighedAsk {
 }
 
 /// Pieces of one product are put into their cure.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct DosedAsk {
@@ -84,6 +87,39 @@ pub struct DosedAsk {
     /// What is different from the build's dose.
     #[serde(default)]
     pub own: OwnDose,
+    /// Another way of the product, by its word; its own way when left out.
+    #[serde(default)]
+    pub way: Option<String>,
+    /// The product of one of the pieces by whose dose one mix goes over several products.
+    #[serde(default)]
+    pub recipe: Option<String>,
+    /// The vessels they lie in. A piece that none names lies alone; in brine all such lie together.
+    #[serde(default)]
+    pub vessels: Vec<VesselAsk>,
+    /// The cure-time school of this time, by its word.
+    #[serde(default)]
+    pub school: Option<String>,
+    /// The days of a recipe, in the place of a school's.
+    #[serde(default)]
+    pub days: Option<Count>,
+    /// Hours in a salt box, in the place of those by thickness.
+    #[serde(default)]
+    pub hours: Option<Amount>,
+    /// Thicknesses that count in the place of the piece's own: of its zones, or rolled and tied. The greatest rules.
+    #[serde(default)]
+    pub zones: Vec<String>,
+    /// Why those count, such as “the rub went between the layers”.
+    #[serde(default)]
+    pub zones_why: Option<String>,
+    /// How cold the brine was when the meat went in.
+    #[serde(default)]
+    pub brine_temperature: Option<String>,
+    /// Whether the brine was stirred until it was clear.
+    #[serde(default)]
+    pub brine_clear: Option<bool>,
+    /// A running vessel they are laid into as it stands: they share what is in it.
+    #[serde(default)]
+    pub into: Option<VesselId>,
     /// Why, when it goes past a stop.
     #[serde(default)]
     pub reason: Option<String>,
@@ -117,7 +153,11 @@ fn is_as_ticked(made: &Sheet, ticked: &[TickedLine]) -> Result<(), AskError> {
     let stands = |t: &TickedLine| {
         let lines = match t.piece {
             None => Some(&made.lines),
-            Some(id) => made.pieces.iter().find(|p| p.piece == id).map(|p| &p.lines),
+            Some(id) => made
+                .vessels
+                .iter()
+                .find(|v| v.pieces.contains(&id))
+                .map(|v| &v.lines),
         };
         let line = lines.and_then(|all| all.iter().find(|l| l.name == t.name));
         line.map(|l| l.shown_g)
@@ -152,7 +192,10 @@ const PLACES: &[PlaceUse] = &[PlaceUse::Cold, PlaceUse::Brine, PlaceUse::Press];
 impl Asked for DosedAsk {
     fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         let Some(weighed) = &self.weighed else {
-            return self.computed(desk);
+            return match self.into {
+                Some(vessel) => self.laid_into(vessel, desk),
+                None => self.computed(desk),
+            };
         };
         let Some((_, Act::Dosed(old))) = instead else {
             return Err(AskError::field(
@@ -196,8 +239,15 @@ impl Deed for Dosed {
 
     fn conclude(&self, state: &mut State, entry: &Entry) {
         if let Some(piece) = state.piece_mut(self.piece) {
+            let made = piece
+                .build()
+                .and_then(|b| b.dosed_by(self.dose.way.as_deref(), self.dose.method));
+            if let Some(made) = made {
+                piece.product = Some(Arc::new(made));
+            }
             piece.cure = Some(InCure {
                 injected: Milligrams::ZERO,
+                topped: Vec::new(),
                 entry: entry.id,
                 meat: piece.mass,
                 since: entry.happened_at,
@@ -206,6 +256,15 @@ impl Deed for Dosed {
             piece.did_kind(StepKind::Dose, entry.happened_at, entry.id);
             piece.since = entry.happened_at;
             piece.moved(entry.happened_at, self.place);
+            if let Some(hours) = box_hours(piece) {
+                let timer = Timer {
+                    entry: entry.id,
+                    began: entry.happened_at,
+                    minutes: (hours * 60.0).round() as u32,
+                    note: Some("dig it out, brush it off, weigh it".into()),
+                };
+                piece.timers.insert(TimerFor::SaltBox, timer);
+            }
         }
     }
 
@@ -259,12 +318,10 @@ impl Deed for Dosed {
     fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
         Some(Ask::Dosed(DosedAsk {
             pieces: vec![self.piece],
-            mixed: false,
-            own: OwnDose::default(),
             reason: self.dose.reason.clone(),
             place: self.place.map(Count::from),
-            ticked: Vec::new(),
             weighed: Some(weighed_again(&self.dose, scene)),
+            ..DosedAsk::default()
         }))
     }
 
@@ -277,46 +334,167 @@ impl Deed for Dosed {
 }
 
 impl DosedAsk {
+    /// What its sheet is asked of.
+    #[must_use]
+    pub fn on_sheet(&self) -> SheetAsk {
+        SheetAsk {
+            pieces: self.pieces.clone(),
+            mixed: self.mixed,
+            own: self.own.clone(),
+            way: self.way.clone(),
+            recipe: self.recipe.clone(),
+            vessels: self.vessels.clone(),
+            school: self.school.clone(),
+            days: self.days.clone(),
+            hours: self.hours.clone(),
+            zones: self.zones.clone(),
+            zones_why: self.zones_why.clone(),
+            brine_temperature: self.brine_temperature.clone(),
+            brine_clear: self.brine_clear,
+        }
+    }
+
     /// The cure that the sheet works out, as the scale can show it.
-    fn computed(&self, desk: &Desk<'_>) -> Drafted {
-        let catalogue = desk.catalogue();
-        let (build, on_sheet) = sheet_pieces(desk.book, &self.pieces)?;
-        let made = sheet(
-            build, &on_sheet, self.mixed, &self.own, desk.home, catalogue,
-        )?;
-        let findings = || {
-            made.findings
-                .iter()
-                .chain(made.pieces.iter().flat_map(|p| &p.findings))
-                .cloned()
-                .collect()
-        };
+    fn computed(&self, desk: &mut Desk<'_>) -> Drafted {
+        let ask = self.on_sheet();
+        let prepared = ask.prepare(desk.book, desk.home)?;
+        let made = prepared.sheet(desk.book, desk.home)?;
         is_as_ticked(&made, &self.ticked)?;
-        if made.refused {
-            return Err(AskError::Stopped(
-                findings(),
-                "This cure cannot be started. See what stops it, and change the dose or the entry.",
-            ));
-        }
-        let reason = filled(self.reason.as_deref());
-        if made.needs_reason && !reason.is_some_and(reason::is_enough) {
-            return Err(AskError::Stopped(findings(), reason::WANTED));
-        }
+        let findings: Vec<Finding> = made.all_findings().cloned().collect();
+        let reason = self.may_start((made.refused, made.needs_reason), &findings)?;
         let place = desk.place(self.place.as_ref(), PLACES, "place")?;
-        // A reason given where none is needed would mark the piece for nothing.
-        let reason = reason.filter(|_| made.needs_reason);
-        doses(&made, build, desk.home, catalogue, reason)?
+        let weigh_out = prepared.weigh_out();
+        let mut places = Vec::new();
+        for (i, laid) in weigh_out.laid.iter().enumerate() {
+            let count = laid.place.map(Count::from);
+            let own = desk.place(count.as_ref(), PLACES, &format!("vessels[{i}].place"))?;
+            places.extend(laid.pieces.iter().map(|p| (*p, own)));
+        }
+        let started = Started {
+            reason,
+            vessel: Some(desk.new_vessels(made.vessels.len())),
+        };
+        doses(&made, &weigh_out, started, desk.home, desk.catalogue())?
             .into_iter()
             .map(|(piece, dose)| {
+                let own = places.iter().find(|(p, _)| *p == piece);
                 let act = Dosed {
                     piece,
                     dose: Box::new(dose),
-                    place,
+                    place: own.and_then(|(_, own)| *own).or(place),
                 };
                 Ok((desk.lot_of(piece)?, Act::Dosed(act)))
             })
             .collect()
     }
+
+    /// The reason to be kept, where one is needed; refused where nothing lifts a stop.
+    fn may_start(
+        &self,
+        (refused, needs_reason): (bool, bool),
+        findings: &[Finding],
+    ) -> Result<Option<&str>, AskError> {
+        if refused {
+            return Err(AskError::Stopped(
+                findings.to_vec(),
+                "This cure cannot be started. See what stops it, and change the dose or the entry.",
+            ));
+        }
+        let reason = filled(self.reason.as_deref());
+        if needs_reason && !reason.is_some_and(reason::is_enough) {
+            return Err(AskError::Stopped(findings.to_vec(), reason::WANTED));
+        }
+        // A reason given where none is needed would mark the piece for nothing.
+        Ok(reason.filter(|_| needs_reason))
+    }
+
+    /// Pieces laid into a brine that other pieces lie in already: nothing is weighed, all share what is there.
+    fn laid_into(&self, vessel: VesselId, desk: &Desk<'_>) -> Drafted {
+        let lies: Vec<_> = desk
+            .book
+            .vessel(vessel)
+            .filter(|(_, p)| p.stage() == Stage::InCure)
+            .collect();
+        let Some((_, first)) = lies.first() else {
+            return Err(AskError::field(
+                "into",
+                format!(
+                    "Nothing lies in vessel number {} now; used brine never serves again. Mix a new one.",
+                    vessel.0
+                ),
+            ));
+        };
+        let Some(there) = first.dose().filter(|d| d.in_brine()) else {
+            return Err(AskError::field(
+                "into",
+                "Only a brine is shared by what is laid into it later. What is rubbed gets a dose of its own: weigh it out.",
+            ));
+        };
+        let place = desk
+            .place(self.place.as_ref(), PLACES, "place")?
+            .or(first.place());
+        let mut all = Vec::new();
+        for id in &self.pieces {
+            let (lot, piece) = desk.find(*id)?;
+            let mates: Vec<PieceId> = lies
+                .iter()
+                .map(|(_, p)| p.id)
+                .chain(self.pieces.iter().copied())
+                .filter(|p| p != id)
+                .collect();
+            let mut dose = Dose {
+                build: piece.build().map(Build::reference),
+                over: Some(piece.mass),
+                lines: Vec::new(),
+                mixed_with: mates.clone(),
+                findings: Vec::new(),
+                reason: None,
+                own: Vec::new(),
+                way: None,
+                time: OwnTime::default(),
+                vessel: there.vessel.as_ref().map(|v| InVessel {
+                    with: mates,
+                    by_eye: false,
+                    ..v.clone()
+                }),
+                ..there.clone()
+            };
+            let others = self.pieces.iter().filter(|p| *p != id);
+            let more: Milligrams = others
+                .map(|p| desk.find(*p).map(|(_, p)| p.mass))
+                .sum::<Result<_, _>>()?;
+            let judge = desk.judge();
+            let findings = judge.as_laid_into(&mut dose, piece, &lies, (desk.now, more));
+            let is = |f: &Finding| f.severity == Severity::Stop;
+            let refused = findings.iter().any(|f| is(f) && f.code.is_final());
+            let reason = self.may_start((refused, findings.iter().any(is)), &findings)?;
+            dose.reason = reason.map(str::to_string);
+            dose.findings = findings;
+            let act = Dosed {
+                piece: *id,
+                dose: Box::new(dose),
+                place,
+            };
+            all.push((lot.state.id, Act::Dosed(act)));
+        }
+        Ok(all)
+    }
+}
+
+/// Hours of a piece in its salt box; none for any other cure, or without a thickness.
+#[must_use]
+pub fn box_hours(piece: &Piece) -> Option<f64> {
+    let dose = piece.dose().filter(|d| d.method == Way::SaltBox)?;
+    if let Some(hours) = dose.time.hours {
+        return Some(hours);
+    }
+    let recipe = piece.build()?.dose.as_ref()?;
+    let thickness = dose.time.thickness(piece.shape.thickness())?;
+    Some(ways::box_hours(
+        recipe,
+        thickness,
+        Grams(piece.green.grams()),
+    ))
 }
 
 /// What a dose moves: out of what is kept, to what lies with the piece.
@@ -458,35 +636,38 @@ pub(super) fn as_weighed(
     }
     .grams();
     let rule_set = old.map_or(desk.home.rule_set.as_str(), |o| o.judged.rule_set.as_str());
-    let rules = catalogue
-        .rule_set(rule_set)
-        .or_else(|_| catalogue.rule_set(&desk.home.rule_set))
+    let rules = desk
+        .home
+        .rules_of(rule_set, catalogue)
+        .or_else(|_| desk.home.rules(catalogue))
         .map_err(|e| AskError::Fields(vec![e]))?;
     let method = old.map_or(build.method, |o| o.method);
-    let in_brine = method.in_brine();
     let scales = (
         desk.home.scales.fine_division_g,
         desk.home.scales.meat_division_g,
     );
-    let Bands {
-        nitrite,
-        nitrate,
-        salt,
-    } = bands(&lines, &cure, meat_g, in_brine, scales);
+    let taken_up = old.and_then(|o| o.taken_up);
+    let got = Contents::of(
+        &lines,
+        &cure,
+        meat_g,
+        (method, taken_up.as_ref()),
+        None,
+        scales,
+    );
     let form = build.class.form(build.form);
     let law = method.dosing().law(form);
     let limit = rules
         .limit(build.class, law, piece.shape.skin_on)
         .map_err(|e| AskError::Fields(vec![e]))?;
-    let judged = rules
-        .judge(&Case {
-            class: build.class,
+    let judged = got
+        .judge(
+            &rules,
+            build.class,
             law,
-            skin_on: piece.shape.skin_on,
-            no_cure: cure.is_none(),
-            nitrite,
-            nitrate,
-        })
+            piece.shape.skin_on,
+            cure.is_none(),
+        )
         .map_err(|e| AskError::Fields(vec![e]))?;
     Ok(Dose {
         method,
@@ -498,9 +679,9 @@ pub(super) fn as_weighed(
             piece.mass
         }),
         lines,
-        nitrite,
-        nitrate,
-        salt: Some(salt),
+        nitrite: got.nitrite,
+        nitrate: got.nitrate,
+        salt: got.salt,
         judged: Judged {
             rule_set: rules.key.clone(),
             class: build.class,
@@ -513,10 +694,15 @@ pub(super) fn as_weighed(
         findings: judged
             .into_iter()
             .filter(|f| f.severity > Severity::Info)
-            .chain(salt_finding(build, method, salt))
+            .chain(got.salt.and_then(|salt| salt_finding(build, method, salt)))
             .collect(),
         reason: None,
         own: Vec::new(),
+        way: old.and_then(|o| o.way.clone()),
+        taken_up,
+        vessel: old.and_then(|o| o.vessel.clone()),
+        time: old.map(|o| o.time.clone()).unwrap_or_default(),
+        brine: old.map(|o| o.brine.clone()).unwrap_or_default(),
     })
 }
 

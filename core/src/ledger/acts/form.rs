@@ -2,7 +2,7 @@
 
 use super::{AskError, Scene};
 use crate::ids::word;
-use crate::units::Amount;
+use crate::units::{Amount, read};
 use serde::{Deserialize, Serialize};
 
 /// How a field is typed or chosen.
@@ -183,23 +183,7 @@ pub(super) fn cuts(scene: &Scene<'_>) -> Vec<FieldOption> {
 pub(super) fn hours(typed: &Amount, field: &str) -> Result<f64, AskError> {
     let read = match typed {
         Amount::Number(n) => Some(*n),
-        Amount::Text(text) => {
-            let text = text.trim().to_lowercase().replace(',', ".");
-            let end = text
-                .find(|c: char| !(c.is_ascii_digit() || c == '.'))
-                .unwrap_or(text.len());
-            let times = match text[end..].trim() {
-                "" | "h" | "hr" | "hrs" | "hour" | "hours" => Some(1.0),
-                "min" | "mins" | "minute" | "minutes" => Some(1.0 / 60.0),
-                "d" | "day" | "days" => Some(24.0),
-                _ => None,
-            };
-            text[..end]
-                .parse::<f64>()
-                .ok()
-                .zip(times)
-                .map(|(n, t)| n * t)
-        }
+        Amount::Text(text) => read::hours(text).ok(),
     };
     read.filter(|h| (0.0..=MOST_HOURS).contains(h))
         .ok_or_else(|| AskError::field(field, "Type hours, such as 26, 90 min or 2 days."))
@@ -235,6 +219,14 @@ impl Count {
         typed
             .parse()
             .map_err(|_| format!("“{typed}” is not a whole number. Type one such as 12."))
+    }
+}
+
+impl Count {
+    /// True when nothing was typed.
+    #[must_use]
+    pub fn is_empty(&self) -> bool {
+        matches!(self, Self::Text(text) if text.trim().is_empty())
     }
 }
 

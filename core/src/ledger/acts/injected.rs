@@ -4,12 +4,12 @@ use super::desk::words;
 use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::caution::{Code, Finding, Severity};
-use crate::cure::cover::{USUAL_PICKUP, Uptake};
-use crate::cure::dose::Dose;
+use crate::cure::cover::{Governs, USUAL_PICKUP, Uptake};
+use crate::cure::dose::{Dose, TakenUp};
 use crate::cure::injection::unusual;
 use crate::cure::rules::{Case, Ingoing, Law};
 use crate::cure::{PPM, Role};
-use crate::ids::{LotId, PieceId};
+use crate::ids::{LotId, PieceId, VesselId};
 use crate::ledger::post::{Posted, at_stage, err, positive, say, transfer};
 use crate::ledger::state::{Piece, Point, Stage, State, Weighing};
 use crate::ledger::{Account, Entry};
@@ -34,8 +34,12 @@ pub struct Injected {
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct InjectedAsk {
-    /// The piece.
-    pub piece: PieceId,
+    /// The piece. Give this, or `vessel`.
+    #[serde(default)]
+    pub piece: Option<PieceId>,
+    /// All that lie in a vessel, weighed together.
+    #[serde(default)]
+    pub vessel: Option<VesselId>,
     /// What it weighs with the brine in it, as typed.
     pub after: String,
     /// Why, when it goes past a stop.
@@ -45,12 +49,21 @@ pub struct InjectedAsk {
 
 impl Asked for InjectedAsk {
     fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
-        let act = Injected {
-            piece: self.piece,
-            after: desk.mass(&self.after, "after")?,
-            reason: words(self.reason.as_deref()),
-        };
-        desk.about(self.piece, Act::Injected(act))
+        let all = desk.mass(&self.after, "after")?;
+        let pieces = desk.those(self.piece, &[], self.vessel)?;
+        let shares = desk.shared_reading(&all, &pieces)?;
+        pieces
+            .into_iter()
+            .zip(shares)
+            .map(|(piece, after)| {
+                let act = Injected {
+                    piece,
+                    after,
+                    reason: words(self.reason.as_deref()),
+                };
+                Ok((desk.lot_of(piece)?, Act::Injected(act)))
+            })
+            .collect()
     }
 }
 
@@ -148,7 +161,8 @@ impl Deed for Injected {
 
     fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
         Some(Ask::Injected(InjectedAsk {
-            piece: self.piece,
+            piece: Some(self.piece),
+            vessel: None,
             after: scene.again(&self.after),
             reason: self.reason.clone(),
         }))
@@ -187,13 +201,19 @@ impl Pumped {
         let pump = (after - cure.meat).grams() / meat.max(f64::MIN_POSITIVE);
         let nitrite = of(Role::CuringSalt) * dose.cure.made_of.nitrite;
         let injected_ppm = nitrite / brine.max(f64::MIN_POSITIVE) * pump * PPM;
-        let cover = Uptake::of(nitrite, brine, meat, USUAL_PICKUP);
+        let cover = dose.taken_up.unwrap_or(TakenUp {
+            pickup: USUAL_PICKUP,
+            governs: Governs::Equilibrium,
+            pump: None,
+            covers: true,
+        });
+        let got = cover.of(nitrite, brine, meat, Some(pump));
         Some(Self {
             pump: Fraction(pump),
             injected_ppm,
             nitrite: Uptake {
-                pickup: injected_ppm + cover.pickup,
-                equilibrium: cover.equilibrium,
+                pickup: got.pickup * PPM,
+                equilibrium: got.equilibrium * PPM,
             },
         })
     }
@@ -204,7 +224,7 @@ impl Pumped {
         let Some(dose) = piece.cure.as_ref().and_then(|c| c.dose.as_ref()) else {
             return Vec::new();
         };
-        let Ok(rules) = gate.catalogue().rule_set(&dose.judged.rule_set) else {
+        let Ok(rules) = gate.home.rules_of(&dose.judged.rule_set, gate.catalogue()) else {
             return Vec::new();
         };
         let case = Case {

@@ -40,13 +40,15 @@ pub mod step_done;
 pub mod taken_down;
 pub mod timer_answered;
 pub mod timer_set;
+pub mod topped_up;
 pub mod turned;
 pub mod under_way;
 pub mod undone;
+pub mod weigh_out;
 pub mod weighed_in;
 pub mod worked;
 
-pub use desk::{AskError, Desk, Drafted, sheet_pieces};
+pub use desk::{AskError, Desk, Drafted};
 pub use form::{Field, FieldKind, FieldOption};
 pub use gate::{Gate, Pass};
 pub use scene::Scene;
@@ -177,6 +179,7 @@ acts! {
     Assigned(assigned::Assigned) = "assigned", "A piece was given a product.";
     Dosed(dosed::Dosed) = "dosed", "A piece was put into its cure.";
     Injected(injected::Injected) = "injected", "Brine was pumped into it, and it was weighed.";
+    ToppedUp(topped_up::ToppedUp) = "topped_up", "Something was poured into the vessel it lies in.";
     Turned(turned::Turned) = "turned", "Turned, massaged or stirred.";
     Noted(noted::Noted) = "noted", "Something seen, felt or measured, in words.";
     Checked(checked::Checked) = "checked", "Something was looked at and graded.";
@@ -207,7 +210,6 @@ macro_rules! asks {
         #[serde(tag = "act", rename_all = "snake_case")]
         #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
         #[cfg_attr(feature = "openapi", schema(as = ActAsk))]
-        #[expect(clippy::large_enum_variant, reason = "asks live for one request and are never kept in numbers")]
         pub enum Ask {
             $(#[doc = $words] $variant($ask),)+
         }
@@ -242,6 +244,7 @@ asks! {
     Assigned(assigned::AssignedAsk), "A piece was given a product.";
     Dosed(dosed::DosedAsk), "Pieces of one product were put into their cure.";
     Injected(injected::InjectedAsk), "Brine was pumped in.";
+    ToppedUp(topped_up::ToppedUpAsk), "Something is poured into a running vessel.";
     Turned(turned::TurnedAsk), "Turned, massaged or stirred.";
     Noted(noted::NotedAsk), "Something seen, felt or measured, in words.";
     Checked(checked::CheckedAsk), "Something was looked at and graded.";

@@ -2,11 +2,11 @@
 
 use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
+use crate::catalogue::dosing::Way;
 use crate::catalogue::steps::StepKind;
 use crate::caution::FieldError;
 use crate::caution::Finding;
-use crate::cure::dose::Dose;
-use crate::ids::{LotId, PieceId};
+use crate::ids::{LotId, PieceId, VesselId};
 use crate::ledger::Entry;
 use crate::ledger::odd::lost_too_much;
 use crate::ledger::post::{Posted, at_stage, err, positive, say, tidy};
@@ -30,19 +30,32 @@ pub struct OutOfCure {
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct OutOfCureAsk {
-    /// The piece.
-    pub piece: PieceId,
-    /// Its weight, as typed.
+    /// The piece. Give this, `pieces` or `vessel`.
+    #[serde(default)]
+    pub piece: Option<PieceId>,
+    /// Several that were weighed together: the weight is shared out by what each weighed.
+    #[serde(default)]
+    pub pieces: Vec<PieceId>,
+    /// All that lie in a vessel, weighed together.
+    #[serde(default)]
+    pub vessel: Option<VesselId>,
+    /// The weight, as typed.
     pub reading: String,
 }
 
 impl Asked for OutOfCureAsk {
     fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
-        let act = OutOfCure {
-            piece: self.piece,
-            reading: desk.mass(&self.reading, "reading")?,
-        };
-        desk.about(self.piece, Act::OutOfCure(act))
+        let all = desk.mass(&self.reading, "reading")?;
+        let pieces = desk.those(self.piece, &self.pieces, self.vessel)?;
+        let shares = desk.shared_reading(&all, &pieces)?;
+        pieces
+            .into_iter()
+            .zip(shares)
+            .map(|(piece, reading)| {
+                let act = OutOfCure { piece, reading };
+                Ok((desk.lot_of(piece)?, Act::OutOfCure(act)))
+            })
+            .collect()
     }
 }
 
@@ -59,8 +72,9 @@ impl Deed for OutOfCure {
         let found = at_stage(state, self.piece, &[Stage::InCure])?;
         positive(&self.reading, "reading", units)?;
         let all = found.mass + found.in_cure;
-        // Of a dose that nobody knows, nothing is in the books: the gain stands as unexplained.
-        let unknown = found.dose().is_none();
+        // Of a dose that nobody knows, nothing is in the books, and who was laid into a running brine shares what
+        // stands in those of the others: the gain stands as unexplained.
+        let unknown = found.dose().is_none_or(|d| d.lines.is_empty());
         if self.reading.value > all && !unknown {
             return err(
                 "reading",
@@ -77,7 +91,10 @@ impl Deed for OutOfCure {
         let loss = if rest < Milligrams::ZERO {
             no_gain_from_cure(found, self.reading.value, units)?;
             Loss::Unaccounted
-        } else if found.dose().is_some_and(Dose::in_brine) {
+        } else if found
+            .dose()
+            .is_some_and(|d| d.in_brine() || d.method == Way::SaltBox)
+        {
             Loss::SpentBrine
         } else {
             Loss::Drip
@@ -135,7 +152,9 @@ impl Deed for OutOfCure {
 
     fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
         Some(Ask::OutOfCure(OutOfCureAsk {
-            piece: self.piece,
+            piece: Some(self.piece),
+            pieces: Vec::new(),
+            vessel: None,
             reading: scene.again(&self.reading),
         }))
     }

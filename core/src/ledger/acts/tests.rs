@@ -180,6 +180,8 @@ fn a_full_day(kitchen: &mut Kitchen) {
         json!({"act": "piece_weighed", "lot": 3, "cut": "butt", "reading": "2 kg", "thickness": "75 mm"}),
         json!({"act": "assigned", "piece": ham, "build": "ham-bucket"}),
         json!({"act": "dosed", "pieces": [ham]}),
+        json!({"act": "topped_up", "piece": ham, "reading": "1 cup"}),
+        json!({"act": "topped_up", "piece": ham, "lines": [{"name": "salt", "reading": "12 g"}]}),
         json!({"act": "injected", "piece": ham, "after": "2.2 kg"}),
     ] {
         kitchen.did(ask);
@@ -530,7 +532,7 @@ fn what_is_not_in_the_catalogue_is_refused_at_the_desk() {
         (json!({"act": "checked", "piece": 1, "check": "smell", "grade": "pink"}), "“pink” is no grade of smell. Use one of good, odd, discard."),
         (json!({"act": "checked", "piece": 1, "check": "ph", "value": "53"}), "“53” is no pH of meat. Type a number such as 5.3."),
         (json!({"act": "checked", "piece": 1, "check": "smell"}), "Say how it was: Smell it where it is thickest, at bone and seams."),
-        (json!({"act": "coated", "piece": 1, "name": "meal"}), "Type how much went on, or what the piece weighs with it: one of the two."),
+        (json!({"act": "coated", "piece": 1, "name": "meal"}), "Type how much went on, what the piece weighs with it, or its jar before and after: one of these."),
         (json!({"act": "coated", "piece": 1, "name": "meal", "after": "1.9 kg"}), "HG1-1 weighed 1.96 kg before, so 1.9 kg leaves nothing for meal. Weigh it with the coat on."),
         (json!({"act": "timer_set", "piece": 1, "what": "rest", "minutes": 0}), "Type for how many minutes, from 1 to 20160, such as 30."),
         (json!({"act": "timer_set", "piece": 1, "what": "salt_box", "minutes": 60}), "HG1-1 waits for the smoker, so this cannot be done with it now."),

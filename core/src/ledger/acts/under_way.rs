@@ -357,6 +357,7 @@ impl Deed for UnderWay {
             shape: self.shape.clone(),
             cure: Some(InCure {
                 injected: Milligrams::ZERO,
+                topped: Vec::new(),
                 entry: entry.id,
                 meat: self.green(),
                 since,

@@ -1,7 +1,9 @@
 //! Every lot of a household in one book.
 
 use super::*;
+use crate::ids::VesselId;
 use crate::units::Units;
+use std::collections::BTreeSet;
 
 /// Every lot of the household.
 #[derive(Clone, Debug)]
@@ -14,6 +16,9 @@ pub struct Book {
     last_entry: i64,
     last_piece: i64,
     last_pack: i64,
+    last_vessel: i64,
+    /// Every piece that was ever put into a vessel.
+    in_vessel: BTreeMap<VesselId, BTreeSet<PieceId>>,
     last_lot: i64,
     /// The highest number ever used under each pair of tag letters.
     pairs: HashMap<String, u32>,
@@ -55,6 +60,8 @@ impl Book {
             last_entry: 0,
             last_piece: 0,
             last_pack: 0,
+            last_vessel: 0,
+            in_vessel: BTreeMap::new(),
             last_lot: 0,
             pairs: HashMap::new(),
         }
@@ -89,6 +96,15 @@ impl Book {
         for (pack, _) in entry.act.packs() {
             self.last_pack = self.last_pack.max(pack.0);
             self.lot_of_pack.insert(pack, entry.lot);
+        }
+        if let Act::Dosed(dosed) = &entry.act
+            && let Some(vessel) = &dosed.dose.vessel
+        {
+            self.last_vessel = self.last_vessel.max(vessel.id.0);
+            self.in_vessel
+                .entry(vessel.id)
+                .or_default()
+                .insert(dosed.piece);
         }
         if let Act::Received(received) = &entry.act {
             let digits = received
@@ -243,6 +259,27 @@ impl Book {
     #[must_use]
     pub fn next_pack(&self) -> PackId {
         PackId(self.last_pack + 1)
+    }
+
+    /// The next free number for a vessel.
+    #[must_use]
+    pub fn next_vessel(&self) -> VesselId {
+        VesselId(self.last_vessel + 1)
+    }
+
+    /// Every piece that was ever put into a vessel, even if that was undone.
+    #[must_use]
+    pub fn ever_in(&self, id: VesselId) -> &BTreeSet<PieceId> {
+        static NONE: BTreeSet<PieceId> = BTreeSet::new();
+        self.in_vessel.get(&id).unwrap_or(&NONE)
+    }
+
+    /// The pieces that lie, or lay, in a vessel, with their lots.
+    pub fn vessel(&self, id: VesselId) -> impl Iterator<Item = (&Arc<LotBook>, &Piece)> {
+        let put_in = self.ever_in(id).iter();
+        put_in
+            .filter_map(|piece| self.piece(*piece))
+            .filter(move |(_, piece)| piece.vessel() == Some(id))
     }
 
     /// The number of the newest entry.

@@ -46,11 +46,13 @@ pub enum ReadError {
         /// What would be understood.
         example: &'static str,
     },
-    /// A weight where so much on so much meat is asked.
-    #[error("“{text}” does not say on how much meat. Type {example}.")]
+    /// A weight where so much on so much meat, or in so much water, is asked.
+    #[error("“{text}” does not say on how much {on}. Type {example}.")]
     NoMeat {
         /// The text as typed.
         text: String,
+        /// What it is to be so much on.
+        on: &'static str,
         /// What would be understood.
         example: &'static str,
     },

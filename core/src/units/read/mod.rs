@@ -10,7 +10,7 @@ mod share;
 
 pub use error::ReadError;
 pub use heat::temperature;
-pub use rate::{Rate, rate};
+pub use rate::{Rate, rate, strength};
 pub use share::{cents, content, percent, share};
 
 use super::bounds::Measure;
@@ -174,6 +174,34 @@ pub fn water(text: &str, bare: MassUnit) -> Result<Grams, ReadError> {
             other => other,
         }),
     }
+}
+
+/// A time in hours: `26`, `26 h`, `90 min`, `2 days`.
+///
+/// # Errors
+/// See [`ReadError`].
+pub fn hours(text: &str) -> Result<f64, ReadError> {
+    let how = Reader {
+        quantity: "time",
+        example: "26, 90 min or 2 days",
+        bare: 1.0,
+        bare_word: "h",
+        larger_word: None,
+        unit: hour_unit,
+        after: None,
+        dash: false,
+        measure: Measure::Time,
+    };
+    how.sum(text)
+}
+
+fn hour_unit(word: &str) -> Option<f64> {
+    Some(match word {
+        "min" | "mins" | "minute" | "minutes" => 1.0 / 60.0,
+        "h" | "hr" | "hrs" | "hour" | "hours" => 1.0,
+        "d" | "day" | "days" => 24.0,
+        _ => return None,
+    })
 }
 
 /// A number that is read in one way only.

@@ -183,6 +183,11 @@ fn dose(id: i64, grams: f64) -> Act {
             reason: None,
             own: Vec::new(),
             over: None,
+            way: None,
+            taken_up: None,
+            vessel: None,
+            time: crate::cure::dose::OwnTime::default(),
+            brine: crate::cure::dose::BrineState::default(),
         }),
     })
 }
@@ -320,7 +325,7 @@ fn what_cannot_be_is_refused_in_words() {
         (out(2, 2_900.0), "HG1-2 has no product yet, so this cannot be done with it now."),
         (packed(1, &[10.0], None), "HG1-1 is packed, so this cannot be done with it now."),
         (Act::ByproductWeighed(acts::byproduct_weighed::ByproductWeighed { piece: Some(PieceId(2)), kind: Byproduct::Fat, reading: reading(3_000.0) }), "HG1-2 weighs 3 kg in all, so 3 kg cannot come off it. Check the digits."),
-        (Act::Turned(acts::turned::Turned { piece: PieceId(9) }), "This piece was not weighed out."),
+        (Act::Turned(acts::turned::Turned { piece: PieceId(9), nothing_floats: None }), "This piece was not weighed out."),
         (Act::Discarded(acts::discarded::Discarded { piece: PieceId(2), reason: " ".into(), packs: Vec::new() }), "Type why it is thrown away, such as off smell."),
     ];
     for (act, want) in cases {

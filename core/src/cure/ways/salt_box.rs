@@ -1,0 +1,223 @@
+//! A salt box: buried in salt, to the hour. How much salt gets in is not known beforehand, so neither salt nor nitrite
+//! is promised; the time is the dose, and the water it loses is the evidence.
+
+use super::{DoseField, DoseUnit, DosingWay, Vessel, Waits};
+use crate::catalogue::dosing::{BuildDose, Spooned};
+use crate::caution::{Code, FieldError, Finding, Severity};
+use crate::cure::Role;
+use crate::cure::rules::{Form, Law};
+use crate::cure::sheet::{Setting, Sheet, SheetLine, Table};
+use crate::cure::time::Method;
+use crate::units::show::{share, trim};
+use crate::units::{Band, Fraction, Grams, Millimetres, to_division};
+
+const SALT: DoseField = DoseField {
+    name: "salt_per_meat",
+    label: "Salt for the weight of the meat",
+    unit: DoseUnit::Times,
+    hint: "How many times the weight of the meat: 0.5 in a snug tray, 1.5 in a loose one; enough to bury it.",
+    spoon: Spooned::Nothing,
+    needed: true,
+    own: true,
+};
+
+const fn time(
+    name: &'static str,
+    label: &'static str,
+    hint: &'static str,
+    needed: bool,
+) -> DoseField {
+    DoseField {
+        name,
+        label,
+        unit: DoseUnit::Hours,
+        hint,
+        spoon: Spooned::Nothing,
+        needed,
+        own: false,
+    }
+}
+
+const PER_25_MM: DoseField = time("hours_per_25_mm", "Hours for 25 mm", "By thickness.", false);
+const PER_KG: DoseField = time(
+    "hours_per_kg",
+    "Hours for a kilogram",
+    "By weight, for large legs.",
+    false,
+);
+const LEAST: DoseField = time(
+    "least_hours",
+    "At least so many hours",
+    "However slim.",
+    true,
+);
+const MOST: DoseField = time(
+    "most_hours",
+    "At most so many hours",
+    "However thick.",
+    true,
+);
+
+/// Under this ratio nothing is buried.
+const LEAST_RATIO: f64 = 0.5;
+/// A curing salt stronger than this is no salt to bury meat in (nitrite, by mass).
+const STRONGEST: f64 = 0.01;
+
+/// Hours in the box by a product's numbers: for its thickness, or its weight, between the least and the most.
+#[must_use]
+pub fn hours(dose: &BuildDose, thickness: Millimetres, meat: Grams) -> f64 {
+    let of = |field: &DoseField| dose.number(field);
+    let by_weight = of(&PER_KG).map(|h| h * meat.0 / 1_000.0);
+    let by_thickness = of(&PER_25_MM).unwrap_or(0.0) * thickness.0 / 25.0;
+    let (least, most) = (of(&LEAST).unwrap_or(0.0), of(&MOST).unwrap_or(f64::MAX));
+    // To the half hour: nobody digs a piece out by the minute.
+    let exact = by_weight.unwrap_or(by_thickness).max(least).min(most);
+    (exact * 2.0).round() / 2.0
+}
+
+pub(super) struct SaltBox;
+
+impl DosingWay for SaltBox {
+    fn fields(&self) -> &'static [DoseField] {
+        &[SALT, PER_25_MM, PER_KG, LEAST, MOST]
+    }
+
+    fn form(&self) -> Option<Form> {
+        Some(Form::Whole)
+    }
+
+    fn law(&self, form: Form) -> Law {
+        Law::without_brine(form)
+    }
+
+    fn days_by(&self) -> Method {
+        Method::Dry
+    }
+
+    fn vessel(&self, _: Form) -> Vessel {
+        Vessel::Dish
+    }
+
+    fn water_per_meat(&self, _: &BuildDose) -> f64 {
+        0.0
+    }
+
+    fn mixes(&self) -> bool {
+        false
+    }
+
+    fn waits(&self) -> Waits {
+        Waits::Deadline
+    }
+
+    fn soak_min(&self) -> Option<[u32; 2]> {
+        Some([30, 120])
+    }
+
+    fn weigh(&self, setting: &Setting<'_>, table: &Table<'_>) -> Result<Sheet, Vec<FieldError>> {
+        let ratio = setting.dose.number(&SALT).unwrap_or(1.0);
+        let cure = &setting.cure;
+        if cure.made_of.nitrite + cure.made_of.nitrate > STRONGEST {
+            return Err(vec![FieldError::new(
+                "own.cure",
+                format!(
+                    "{} is far too strong to bury meat in. Take plain salt, or nitrite salt that is used as the salt.",
+                    cure.said()
+                ),
+            )]);
+        }
+        let salt = if cure.is_none() { "salt" } else { &cure.name };
+        let role = if cure.is_none() {
+            Role::Salt
+        } else {
+            Role::CuringSalt
+        };
+        let mut sheet = setting.empty(false);
+        for group in &table.groups {
+            let all = Grams(to_division(group.meat.0 * ratio, 10.0).max(10.0));
+            for i in &group.pieces {
+                let piece = &table.pieces[*i];
+                let part = piece.meat / group.meat;
+                let line = SheetLine {
+                    exact_g: all.0 * part,
+                    shown_g: all.0 * part,
+                    ..setting.line(
+                        role,
+                        salt,
+                        all,
+                        format!("{} × {}", setting.say(group.meat), trim(ratio, 2)),
+                    )
+                };
+                let mut lines = vec![line];
+                lines.extend(setting.seasonings_for(piece.meat));
+                let part = setting.piece(piece, lines, Band::default(), 0.0, Vec::new())?;
+                sheet.pieces.push(part);
+            }
+        }
+        // Pieces stand on the sheet as they were named, whatever dish they lie in.
+        let order = |id| table.pieces.iter().position(|p| p.id == id);
+        sheet.pieces.sort_by_key(|p| order(p.piece));
+        for part in sheet.pieces.clone() {
+            crate::cure::sheet::add_up(&mut sheet.lines, &part.lines);
+        }
+        sheet.total_g = sheet.lines.iter().map(|l| l.shown_g).sum();
+        sheet.findings = findings(ratio);
+        Ok(sheet)
+    }
+}
+
+fn findings(ratio: f64) -> Vec<Finding> {
+    let mut found = vec![
+        Finding::new(
+            Code::SaltNotPromised,
+            Severity::Info,
+            "How much salt gets in is not known beforehand: the hours are the dose, and longer is saltier.",
+        )
+        .way_out("Weigh it before and after: 5 % lost in the box says that the salt went in."),
+    ];
+    if ratio < LEAST_RATIO - 1e-9 {
+        found.push(
+            Finding::new(
+                Code::NotBuried,
+                Severity::Caution,
+                "So little salt does not bury the meat: what lies bare takes none.",
+            )
+            .saw(share(Fraction(ratio)))
+            .wants(format!("at least {}", share(Fraction(LEAST_RATIO))))
+            .way_out("Take a snugger dish, or more salt."),
+        );
+    }
+    found
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::testing::build;
+
+    #[test]
+    fn hours_go_by_thickness_between_the_least_and_the_most() {
+        let tender = build("tenderloin-buried")
+            .unwrap()
+            .in_way("salt_box")
+            .unwrap();
+        let dose = tender.dose.unwrap();
+        #[rustfmt::skip]
+        let cases = [
+            // mm    h
+            (20.0,  20.0),
+            (35.0,  28.0),
+            (40.0,  32.0),
+            (70.0,  36.0),
+        ];
+        for (mm, want) in cases {
+            assert_eq!(hours(&dose, Millimetres(mm), Grams(600.0)), want, "{mm} mm");
+        }
+        let leg = build("ham-aged").unwrap().in_way("salt_box").unwrap();
+        // 2.5 days a kilogram
+        assert_eq!(
+            hours(&leg.dose.unwrap(), Millimetres(90.0), Grams(3_000.0)),
+            180.0
+        );
+    }
+}

@@ -1,0 +1,257 @@
+//! Something was poured into a running vessel: water until the meat was covered again, or what was found missing.
+
+use super::dosed::WeighedLineAsk;
+use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
+use crate::catalogue::KeptKey;
+use crate::caution::{Code, Finding, Severity};
+use crate::cure::Role;
+use crate::cure::dose::{Dose, DoseLine};
+use crate::ids::{LotId, PieceId, VesselId};
+use crate::ledger::post::{Posted, at_stage, err, positive, say, transfer};
+use crate::ledger::state::{Stage, State};
+use crate::ledger::{Account, Entry};
+use crate::piece::Topped;
+use crate::units::{Reading, Typed, Units, read};
+use serde::{Deserialize, Serialize};
+
+/// Something was poured in: one piece's share of it.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct ToppedUp {
+    /// The piece.
+    pub piece: PieceId,
+    /// Its share of what was poured.
+    pub line: DoseLine,
+}
+
+/// Something is poured into the vessel that a piece lies in.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct ToppedUpAsk {
+    /// The piece that lies in it. Give this, or `vessel`.
+    #[serde(default)]
+    pub piece: Option<PieceId>,
+    /// The vessel, by its number.
+    #[serde(default)]
+    pub vessel: Option<VesselId>,
+    /// Water, by weight or by volume, as typed.
+    #[serde(default)]
+    pub reading: Option<String>,
+    /// What else was put in, such as salt and cure.
+    #[serde(default)]
+    pub lines: Vec<WeighedLineAsk>,
+}
+
+impl Asked for ToppedUpAsk {
+    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+        let pieces = match (self.piece, instead) {
+            // Put right, it is one piece's share.
+            (Some(piece), Some(_)) => vec![piece],
+            (Some(piece), None) => {
+                let vessel = desk.find(piece)?.1.vessel();
+                match vessel {
+                    Some(vessel) => desk.those(None, &[], Some(vessel))?,
+                    None => vec![piece],
+                }
+            }
+            (None, _) => desk.those(None, &[], self.vessel)?,
+        };
+        let mut lines = Vec::new();
+        if let Some(text) = super::desk::filled(self.reading.as_deref()) {
+            lines.push((
+                "water".to_string(),
+                Role::Water,
+                water(text, desk, "reading")?,
+            ));
+        }
+        for (i, line) in self.lines.iter().enumerate() {
+            let field = |name: &str| format!("lines[{i}].{name}");
+            let name = line.name.trim();
+            if name.is_empty() {
+                return Err(AskError::field(
+                    &field("name"),
+                    "Name what was put in, such as salt.",
+                ));
+            }
+            let Some(text) = super::desk::filled(line.reading.as_deref()) else {
+                return Err(AskError::field(
+                    &field("reading"),
+                    format!("Type how much {name} was put in, such as 30 g."),
+                ));
+            };
+            let role = line.role.unwrap_or_else(|| {
+                let dose = desk.book.piece(pieces[0]).and_then(|(_, p)| p.dose());
+                match dose.filter(|d| d.cure.name.eq_ignore_ascii_case(name)) {
+                    Some(_) => Role::CuringSalt,
+                    None => desk.catalogue().role_of(name),
+                }
+            });
+            let mass = if role == Role::Water {
+                water(text, desk, &field("reading"))?
+            } else {
+                desk.mass(text, &field("reading"))?
+            };
+            lines.push((name.to_string(), role, mass));
+        }
+        if lines.is_empty() {
+            return Err(AskError::field(
+                "reading",
+                "Type how much water was poured in, such as 500 ml.",
+            ));
+        }
+        let mut all = Vec::new();
+        for (name, role, mass) in lines {
+            for (piece, share) in pieces.iter().zip(desk.shared_reading(&mass, &pieces)?) {
+                let line = DoseLine {
+                    role,
+                    name: name.clone(),
+                    mass: share,
+                    salt: None,
+                };
+                let act = ToppedUp {
+                    piece: *piece,
+                    line,
+                };
+                all.push((desk.lot_of(*piece)?, Act::ToppedUp(act)));
+            }
+        }
+        Ok(all)
+    }
+}
+
+fn water(text: &str, desk: &Desk<'_>, field: &str) -> Result<Reading, AskError> {
+    let grams = read::water(text, desk.home.units.mass)
+        .map_err(|e| AskError::field(field, e.to_string()))?;
+    let mut read: Reading = Typed::unsaid(crate::units::Milligrams::from_grams(grams.0));
+    read.said = text.trim().into();
+    Ok(read)
+}
+
+impl Deed for ToppedUp {
+    fn family(&self) -> Family<'_> {
+        Family::of(self.piece)
+    }
+
+    fn leans_on(&self) -> Vec<KeptKey> {
+        Vec::new()
+    }
+
+    fn post(&self, state: &State, units: Units) -> Posted {
+        let found = at_stage(state, self.piece, &[Stage::InCure])?;
+        positive(&self.line.mass, "reading", units)?;
+        let Some(dose) = found.dose() else {
+            return err(
+                "piece",
+                format!(
+                    "Nobody knows what {} lies in, so nothing can be added to it.",
+                    found.tag
+                ),
+            );
+        };
+        if !dose.in_brine() && self.line.role == Role::Water {
+            return err(
+                "piece",
+                format!(
+                    "{} lies in no brine: water only washes its cure off.",
+                    found.tag
+                ),
+            );
+        }
+        if self.line.role == Role::CuringSalt
+            && !dose.cure.name.eq_ignore_ascii_case(&self.line.name)
+        {
+            return err(
+                "lines",
+                format!(
+                    "{} lies in {}: {} beside it would be two cures in one dose.",
+                    found.tag, dose.cure.name, self.line.name
+                ),
+            );
+        }
+        Ok(transfer(
+            Account::Material(self.line.name.clone()),
+            Account::InCure(self.piece),
+            self.line.mass.value,
+        ))
+    }
+
+    fn begin(&self, _: &mut State, _: &Entry) {}
+
+    fn conclude(&self, state: &mut State, entry: &Entry) {
+        let cure = state.piece_mut(self.piece).and_then(|p| p.cure.as_mut());
+        if let Some(cure) = cure {
+            cure.topped.push(Topped {
+                entry: entry.id,
+                at: entry.happened_at,
+                line: self.line.clone(),
+            });
+        }
+    }
+
+    /// What it makes of the brine: thinner than its floor, or stronger than its ceiling.
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let Some(piece) = gate.piece(self.piece) else {
+            return Vec::new();
+        };
+        let Some(before) = piece.dose().map(Dose::total_g) else {
+            return Vec::new();
+        };
+        let usual = before * USUAL_TOP_UP;
+        if before <= 0.0 || self.line.mass.value.grams() <= usual {
+            return Vec::new();
+        }
+        vec![
+            Finding::new(
+                Code::LooksMistyped,
+                Severity::Caution,
+                "That is more than was mixed for it in the first place.",
+            )
+            .saw(say(self.line.mass.value, gate.home.units))
+            .way_out("Check the digits and the unit, or keep it as typed: the brine is so much thinner then."),
+        ]
+    }
+
+    fn reason(&self) -> Option<&str> {
+        None
+    }
+
+    fn said(&self) -> &'static str {
+        "topped up"
+    }
+
+    fn detail(&self, scene: &Scene<'_>) -> String {
+        format!("{} {}", scene.again(&self.line.mass), self.line.name)
+    }
+
+    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+        let said = scene.again(&self.line.mass);
+        let is_water = self.line.role == Role::Water && self.line.name == "water";
+        Some(Ask::ToppedUp(ToppedUpAsk {
+            piece: Some(self.piece),
+            vessel: None,
+            reading: is_water.then(|| said.clone()),
+            lines: if is_water {
+                Vec::new()
+            } else {
+                vec![WeighedLineAsk {
+                    role: Some(self.line.role),
+                    name: self.line.name.clone(),
+                    reading: Some(said),
+                    salt_fraction: None,
+                }]
+            },
+        }))
+    }
+
+    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+        let is_water = self.line.role == Role::Water && self.line.name == "water";
+        vec![if is_water {
+            Field::mass("reading", "Water poured in, this piece's share")
+        } else {
+            Field::mass("lines.0.reading", &self.line.name)
+        }]
+    }
+}
+
+/// More than this share of what was mixed is asked about.
+const USUAL_TOP_UP: f64 = 1.0;
