@@ -33,6 +33,46 @@ pub enum Theme {
     Dark,
 }
 
+/// A scale with a known mass on it.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct ScaleCheck {
+    /// The known mass (g).
+    pub mass_g: f64,
+    /// What the scale showed (g).
+    pub showed_g: f64,
+    /// On which day.
+    #[cfg_attr(feature = "openapi", schema(value_type = String, format = Date))]
+    pub on: Date,
+}
+
+/// Off by more than this share, or by more than a step, a scale is wrong.
+const SCALE_OFF: f64 = 0.01;
+
+impl ScaleCheck {
+    /// What to say of a scale that steps by so much (g) and was off.
+    #[must_use]
+    pub fn finding(&self, name: &str, division_g: f64) -> Option<Finding> {
+        let off = self.showed_g - self.mass_g;
+        (off.abs() > division_g.max(self.mass_g * SCALE_OFF) + 1e-9).then(|| {
+            Finding::new(
+                Code::ScaleOff,
+                Severity::Caution,
+                format!("{name} was off when it was checked: everything weighed on it is."),
+            )
+            .saw(format!(
+                "{} g for {} g on {}",
+                self.showed_g, self.mass_g, self.on
+            ))
+            .wants(format!("{} g, give or take a step", self.mass_g))
+            .way_out(
+                "Level it, change its battery, calibrate it and check it again; or use another.",
+            )
+        })
+    }
+}
+
 /// A household's settings. Plans follow them; facts already recorded do not.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -51,6 +91,12 @@ pub struct Household {
     /// The most nitrite in anything, where the household wants less than its rules allow (ppm).
     #[serde(default)]
     pub cap_ppm: Option<f64>,
+    /// The fine scale, checked against a known mass.
+    #[serde(default)]
+    pub fine_check: Option<ScaleCheck>,
+    /// The meat's scale, checked against a known mass.
+    #[serde(default)]
+    pub meat_check: Option<ScaleCheck>,
     /// The school of single products, by the product's word, where it is not the household's.
     #[serde(default)]
     pub schools: BTreeMap<String, String>,
@@ -86,6 +132,8 @@ impl Default for Household {
             school: None,
             rule_set: default_rule_set(),
             cap_ppm: None,
+            fine_check: None,
+            meat_check: None,
             schools: BTreeMap::new(),
             cut_off_hour: 12,
             time_zone: "UTC".into(),
@@ -171,6 +219,22 @@ impl Household {
         }
         if let Err(error) = catalogue.rule_set(&self.rule_set) {
             checks.push(error);
+        }
+        for (check, at) in [
+            (&self.fine_check, "fine_check"),
+            (&self.meat_check, "meat_check"),
+        ] {
+            let Some(check) = check else { continue };
+            checks.above_zero(Measure::Mass, check.mass_g, &format!("{at}.mass_g"), "100");
+            checks.zero_or_more(
+                Measure::Mass,
+                check.showed_g,
+                &format!("{at}.showed_g"),
+                "100",
+            );
+            if let Err(message) = bounds::day(check.on) {
+                checks.push(FieldError::new(format!("{at}.on"), message));
+            }
         }
         checks.that(
             self.cap_ppm.is_none_or(|ppm| CAPS.contains(&ppm)),

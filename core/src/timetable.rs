@@ -89,9 +89,12 @@ pub struct Task {
     /// What that is called.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub vessel_name: Option<String>,
-    /// The tags of the others in it.
+    /// The others in it.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub with: Vec<String>,
+    pub with: Vec<PieceId>,
+    /// Their tags.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub with_tags: Vec<String>,
 }
 
 /// Everything to do, the most urgent first.
@@ -124,7 +127,10 @@ fn by_vessel(all: Vec<Task>) -> Vec<Task> {
     for task in all {
         let vessel = task.vessel.filter(|_| task.kind == TaskKind::Turn);
         match vessel.and_then(|v| first.get(&v)) {
-            Some(at) => found[*at].with.push(task.tag),
+            Some(at) => {
+                found[*at].with.push(task.piece);
+                found[*at].with_tags.push(task.tag);
+            }
             None => {
                 if let Some(vessel) = vessel {
                     first.insert(vessel, found.len());
@@ -159,6 +165,7 @@ pub fn of_piece(
                 .and_then(|d| d.vessel.as_ref())
                 .and_then(|v| v.name.clone()),
             with: Vec::new(),
+            with_tags: Vec::new(),
             urgency: if today > latest {
                 Urgency::Overdue
             } else if today >= due {

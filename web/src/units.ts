@@ -26,6 +26,16 @@ export function mass(grams: number, unit: Units['mass']): string {
   return rest === 0 ? `${sign}${pounds} lb` : `${sign}${pounds} lb ${trimmed(rest / 10, 1)} oz`
 }
 
+const ML_PER_QUART = 946.352946
+
+/** Water as it is poured: a gram is a millilitre. */
+export function volume(grams: number, unit: Units['mass']): string {
+  if (unit === 'metric') return grams >= 1000 ? `${trimmed(grams / 1000, 2)} l` : `${trimmed(grams, 0)} ml`
+  const quarts = grams / ML_PER_QUART
+  if (quarts >= 4) return `${trimmed(quarts / 4, 2)} gal`
+  return quarts >= 1 ? `${trimmed(quarts, 2)} qt` : `${trimmed(quarts * 4, 1)} cups`
+}
+
 /** What is expected is not a weighing: it shows no digits that nobody can promise. */
 export const estimate = (grams: number) => (grams >= 2_000 ? Math.round(grams / 100) * 100 : Math.round(grams / 10) * 10)
 
@@ -91,6 +101,7 @@ export function useFormat() {
     fineDivision: settings?.household.scales.fine_division_g ?? 1,
     mass: (grams: number) => mass(grams, units.mass),
     massOther: (grams: number) => mass(grams, other),
+    volume: (grams: number) => volume(grams, units.mass),
     length: (mm: number) => length(mm, units.length),
     heat: (celsius: number) => heat(celsius, units.heat),
     money: (cents: number) => money(cents, settings?.household.currency ?? '$'),

@@ -237,7 +237,9 @@ pub struct VesselView {
     pub id: VesselId,
     /// As it is called, if it has a name.
     pub name: Option<String>,
-    /// The tags of the others that lie in it now.
+    /// The others that lie in it now.
+    pub pieces: Vec<PieceId>,
+    /// Their tags.
     pub with: Vec<String>,
     /// How many layers.
     pub layers: u32,
@@ -455,11 +457,12 @@ impl<'a> Seen<'a> {
             .filter(|(_, p)| p.stage() == Stage::InCure)
             .map(|(_, p)| p)
             .collect();
-        let others = lies.iter().filter(|p| p.id != piece.id);
+        let others: Vec<_> = lies.iter().filter(|p| p.id != piece.id).collect();
         Some(VesselView {
             id: laid.id,
             name: laid.name.clone(),
-            with: others.map(|p| p.tag.clone()).collect(),
+            pieces: others.iter().map(|p| p.id).collect(),
+            with: others.iter().map(|p| p.tag.clone()).collect(),
             layers: laid.layers,
             brine_g: lies.iter().map(|p| p.in_cure.grams()).sum(),
             by_eye: laid.by_eye,

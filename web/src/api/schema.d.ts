@@ -3246,6 +3246,8 @@ export interface components {
              */
             cut_off_hour: number;
             equipment?: components["schemas"]["Equipment"] | null;
+            fine_check?: components["schemas"]["ScaleCheck"] | null;
+            meat_check?: components["schemas"]["ScaleCheck"] | null;
             /** @description What the household is called on sheets and labels. */
             name: string;
             /**
@@ -5015,6 +5017,24 @@ export interface components {
             /** @description What it is called. */
             name: string;
         };
+        /** @description A scale with a known mass on it. */
+        ScaleCheck: {
+            /**
+             * Format: double
+             * @description The known mass (g).
+             */
+            mass_g: number;
+            /**
+             * Format: date
+             * @description On which day.
+             */
+            on: string;
+            /**
+             * Format: double
+             * @description What the scale showed (g).
+             */
+            showed_g: number;
+        };
         /** @description The scales of a household: what the cure is weighed on, and the meat. */
         Scales: {
             /**
@@ -5193,6 +5213,8 @@ export interface components {
              * @description Strength of the fresh brine.
              */
             salometer_degrees?: number | null;
+            /** @description When the fine scale was last checked against a known mass, in words. */
+            scale_checked: string;
             /** @description Minutes in water that are usual after it, where a soak is. */
             soak_min?: number[] | null;
             /**
@@ -6012,8 +6034,10 @@ export interface components {
             vessel?: components["schemas"]["VesselId"] | null;
             /** @description What that is called. */
             vessel_name?: string | null;
-            /** @description The tags of the others in it. */
-            with?: string[];
+            /** @description The others in it. */
+            with?: components["schemas"]["PieceId"][];
+            /** @description Their tags. */
+            with_tags?: string[];
         };
         /** @description The tasks of one urgency. */
         TaskGroup: {
@@ -6374,7 +6398,9 @@ export interface components {
             layers: number;
             /** @description As it is called, if it has a name. */
             name?: string | null;
-            /** @description The tags of the others that lie in it now. */
+            /** @description The others that lie in it now. */
+            pieces: components["schemas"]["PieceId"][];
+            /** @description Their tags. */
             with: string[];
         };
         /**

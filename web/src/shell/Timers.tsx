@@ -51,6 +51,8 @@ export function Timers() {
   )
 }
 
+const lasted = (minutes: number) => (minutes >= 180 ? `${Number((minutes / 60).toFixed(1))} h` : `${minutes} min`)
+
 function Ringing({ timer, now }: { timer: Timer; now: number }) {
   const isSent = useLine().some((s) => s.owner === OWNER && s.state !== 'refused' && s.typed === timer.entry)
   const common = { owner: OWNER, typed: timer.entry, piece: timer.piece }
@@ -61,7 +63,7 @@ function Ringing({ timer, now }: { timer: Timer; now: number }) {
     <div className="flex flex-wrap items-center gap-x-4 gap-y-1 border-l-8 border-violet bg-violet-wash px-3 py-1.5">
       <p className="min-w-0 grow basis-64 font-semibold">
         <AlarmClock className="mr-1.5 inline" size={21} aria-hidden />
-        {timer.tag}: {timer.minutes} min {timer.said} are over
+        {timer.tag}: {lasted(timer.minutes)} {timer.said} are over
         {isLate && (
           <>
             , <span className="figures">{span(left(timer, now))}</span> ago
@@ -96,16 +98,24 @@ function Ringing({ timer, now }: { timer: Timer; now: number }) {
         className="press"
         disabled={isSent}
         onClick={() => {
-          const minutes = elapsed(timer, now) + A_LITTLE
-          const act: ActAsk = { act: 'timer_set', piece, what, minutes, note: timer.note }
-          send({ to: 'correction', entry: timer.entry, ask: { act } }, { ...common, words: `${timer.tag}: ${A_LITTLE} min more` })
+          const words = `${timer.tag}: ${A_LITTLE} min more`
+          const set = (minutes: number): ActAsk => ({ act: 'timer_set', piece, what, minutes, note: timer.note })
+          // The timer of a salt box is set by its dose, which stands as it is.
+          if (what === 'salt_box') return act(set(A_LITTLE), words)
+          send({ to: 'correction', entry: timer.entry, ask: { act: set(elapsed(timer, now) + A_LITTLE) } }, { ...common, words })
         }}
       >
         {A_LITTLE} minutes more
       </button>
-      <Link to="/pieces/$id" params={{ id: String(piece) }} className="quiet">
-        Its page
-      </Link>
+      {what === 'salt_box' ? (
+        <Link to="/cure" search={{ piece }} className="quiet">
+          Weigh it out of the salt
+        </Link>
+      ) : (
+        <Link to="/pieces/$id" params={{ id: String(piece) }} className="quiet">
+          Its page
+        </Link>
+      )}
     </div>
   )
 }

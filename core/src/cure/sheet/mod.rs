@@ -28,7 +28,7 @@ use crate::catalogue::Catalogue;
 use crate::catalogue::builds::Build;
 use crate::catalogue::dosing::{AmountKind, Way};
 use crate::caution::{FieldError, Finding, Severity};
-use crate::household::Household;
+use crate::household::{Household, ScaleCheck};
 use crate::ids::PieceId;
 use crate::piece::Shape;
 use crate::units::{Band, Grams};
@@ -231,6 +231,8 @@ pub struct Sheet {
     /// What liquids, syrups and sauces bring with them, where there are any.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub liquids: Option<InLiquids>,
+    /// When the fine scale was last checked against a known mass, in words.
+    pub scale_checked: String,
     /// What the same grams out of another jar would do.
     pub wrong_jars: Vec<WrongJar>,
     /// What becomes of it when its time is over.
@@ -371,6 +373,21 @@ pub fn sheet(
     found
         .findings
         .extend(vessels::watch(&found, &table, ask, home));
+    let scales = [
+        (
+            &home.fine_check,
+            "The fine scale",
+            home.scales.fine_division_g,
+        ),
+        (
+            &home.meat_check,
+            "The meat’s scale",
+            home.scales.meat_division_g,
+        ),
+    ];
+    let off =
+        |(check, name, step): (&Option<ScaleCheck>, &str, f64)| check.as_ref()?.finding(name, step);
+    found.findings.extend(scales.into_iter().filter_map(off));
     watch::judge(&mut found, &setting, &table);
     sure::tell(&mut found, &table, &setting);
     let stops = || {

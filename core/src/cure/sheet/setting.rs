@@ -270,6 +270,15 @@ impl Setting<'_> {
             vessels: Vec::new(),
             liquids: None,
             wrong_jars: Vec::new(),
+            scale_checked: self.home.fine_check.map_or_else(
+                || "The fine scale was never checked against a known mass.".into(),
+                |c| {
+                    format!(
+                        "The fine scale showed {} g for {} g on {}.",
+                        c.showed_g, c.mass_g, c.on
+                    )
+                },
+            ),
             waits: way.dosing().waits(),
             soak_min: way.dosing().soak_min(),
             in_brine: way.in_brine(),

@@ -224,7 +224,13 @@ impl Deed for ToppedUp {
     }
 
     fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
-        let said = scene.again(&self.line.mass);
+        // Water said by volume comes back so: a weight would be read as another amount.
+        let said = match self.line.role {
+            Role::Water if self.line.mass.said.contains(char::is_alphabetic) => {
+                self.line.mass.said.clone()
+            }
+            _ => scene.again(&self.line.mass),
+        };
         let is_water = self.line.role == Role::Water && self.line.name == "water";
         Some(Ask::ToppedUp(ToppedUpAsk {
             piece: Some(self.piece),

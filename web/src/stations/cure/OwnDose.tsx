@@ -10,6 +10,8 @@ interface Row {
   amount: string
   out: boolean
   added: boolean
+  /** What it weighed before and after, where it goes on by look. */
+  jar?: Jar
 }
 
 /** What is typed to change the dose this time; empty means as the product says. */
@@ -17,11 +19,23 @@ export interface Typed {
   cure: string
   numbers: Record<string, string>
   rows: Row[]
+  /** The jar of a blend that was put on by look. */
+  jar?: Jar
+  /** Which salt is in the cup. */
+  saltKind?: string
+}
+
+/** A jar on the scale before something was taken out of it, and after. */
+interface Jar {
+  before: string
+  after: string
 }
 
 export const asBuild: Typed = { cure: '', numbers: {}, rows: [] }
 
-const isSaid = (row: Row) => row.out || row.amount.trim() !== '' || (row.added && row.name.trim() !== '')
+const isJar = (jar?: Jar) => jar !== undefined && (jar.before + jar.after).trim() !== ''
+
+const isSaid = (row: Row) => row.out || row.amount.trim() !== '' || isJar(row.jar) || (row.added && row.name.trim() !== '')
 
 /** As the server takes it: words as they were typed, and nothing for what was left empty. */
 export function ownDose(typed: Typed): Schemas['OwnDose'] {
@@ -29,7 +43,13 @@ export function ownDose(typed: Typed): Schemas['OwnDose'] {
   return {
     ...Object.fromEntries(numbers),
     cure: (typed.cure || null) as Schemas['OwnDose']['cure'],
-    additions: typed.rows.filter(isSaid).map((r) => ({ name: r.name, amount: r.out ? null : r.amount })),
+    additions: typed.rows.filter(isSaid).map((r) => ({
+      name: r.name,
+      amount: r.out || isJar(r.jar) ? null : r.amount,
+      jar: !r.out && isJar(r.jar) ? r.jar : null,
+    })),
+    jar: isJar(typed.jar) ? typed.jar : null,
+    salt_kind: typed.saltKind || null,
   }
 }
 
@@ -45,6 +65,8 @@ export function OwnDose({ sheet, typed, onChange, wrong }: Props) {
   const cures = useCatalogue().data?.cures ?? []
   const [open, setOpen] = useState(false)
   const own = typed.rows
+  const isByVolume =
+    sheet.fields.some((f) => f.unit === 'strength') || Object.values(typed.numbers).some((t) => /tsp|tbsp|cup|spoon/i.test(t))
   const rows: Row[] = [
     ...sheet.additions.map((a) => own.find((r) => !r.added && r.name === a.name) ?? blank(a.name)),
     ...own.filter((r) => r.added),
@@ -73,18 +95,64 @@ export function OwnDose({ sheet, typed, onChange, wrong }: Props) {
             </option>
           ))}
         </Select>
-        {sheet.fields.map((f) => (
-          <TextField
-            key={f.name}
-            label={f.label}
-            value={typed.numbers[f.name] ?? ''}
-            onChange={(text) => onChange({ ...typed, numbers: { ...typed.numbers, [f.name]: text } })}
-            placeholder={f.build ?? undefined}
-            hint={f.hint}
-            error={wrong(`own.${f.name}`)}
-          />
-        ))}
+        {sheet.fields.map((f) =>
+          f.unit === 'tick' ? (
+            <Select
+              key={f.name}
+              label={f.label}
+              value={typed.numbers[f.name] ?? ''}
+              onChange={(text) => onChange({ ...typed, numbers: { ...typed.numbers, [f.name]: text } })}
+              hint={f.hint}
+              error={wrong(`own.${f.name}`)}
+            >
+              <option value="">as the product says: {f.build ?? 'no'}</option>
+              <option value="yes">yes</option>
+              <option value="no">no</option>
+            </Select>
+          ) : (
+            <TextField
+              key={f.name}
+              label={f.label}
+              value={typed.numbers[f.name] ?? ''}
+              onChange={(text) => onChange({ ...typed, numbers: { ...typed.numbers, [f.name]: text } })}
+              placeholder={f.build ?? undefined}
+              hint={f.hint}
+              error={wrong(`own.${f.name}`)}
+            />
+          ),
+        )}
+        {isByVolume && (
+          <Select
+            label="Which salt is in the cup"
+            value={typed.saltKind ?? ''}
+            onChange={(saltKind) => onChange({ ...typed, saltKind })}
+            error={wrong('own.salt_kind')}
+            hint="A cup of flaked salt weighs half as much as one of fine salt."
+          >
+            <option value="">fine table or canning salt</option>
+            <option value="kosher_salt_dense">coarse salt, dense</option>
+            <option value="kosher_salt_flaked">coarse salt, flaked</option>
+            <option value="coarse_sea_salt">coarse sea salt</option>
+          </Select>
+        )}
       </div>
+      {sheet.method === 'label_rate' && (
+        <fieldset className="mt-1 grid gap-x-4 sm:grid-cols-2">
+          <legend className="font-semibold">Put on by look? What is gone from the jar stuck</legend>
+          <TextField
+            label="The jar before"
+            value={typed.jar?.before ?? ''}
+            onChange={(before) => onChange({ ...typed, jar: { before, after: typed.jar?.after ?? '' } })}
+            error={wrong('own.jar.before') ?? wrong('own.jar')}
+          />
+          <TextField
+            label="The jar after"
+            value={typed.jar?.after ?? ''}
+            onChange={(after) => onChange({ ...typed, jar: { before: typed.jar?.before ?? '', after } })}
+            error={wrong('own.jar.after')}
+          />
+        </fieldset>
+      )}
       <fieldset className="mt-2 grid gap-1">
         <legend className="font-semibold">Sugar, spices and liquids, on a kilogram</legend>
         {rows.map((row, i) => {
@@ -113,7 +181,9 @@ export function OwnDose({ sheet, typed, onChange, wrong }: Props) {
                   value={row.amount}
                   onChange={(amount) => put(row, { amount })}
                   placeholder={usual?.build}
-                  error={isSaid(row) ? wrong(`${at}.amount`) : undefined}
+                  error={
+                    isSaid(row) ? (wrong(`${at}.amount`) ?? wrong(`${at}.jar.before`) ?? wrong(`${at}.jar.after`)) : undefined
+                  }
                 />
               )}
               <button

@@ -6,7 +6,7 @@ import { useLine, usePresence } from '../../api/entries'
 import { useSheet } from '../../api/planning'
 import { drop, leftAt, send, type Sending } from '../../api/queue'
 import { useDraft } from '../../kit/drafts'
-import { TextField, Tick, WhenField } from '../../kit/Fields'
+import { Select, TextField, Tick, WhenField } from '../../kit/Fields'
 import { aboutPieces, isOnItsWay } from '../../kit/held'
 import { MainAction } from '../../kit/Page'
 import { PlaceSelect } from '../../kit/PlaceSelect'
@@ -15,24 +15,16 @@ import { printOnly } from '../../kit/print'
 import { decimals, percent, useFormat } from '../../units'
 import { Answer, AskedAbout } from '../weigh/AskedAbout'
 import { DoseBand } from './DoseBand'
-import { asBuild, OwnDose, ownDose, type Typed as OwnTyped } from './OwnDose'
+import { blank, sheetAsk, type Typed } from './draft'
+import { asBuild, OwnDose } from './OwnDose'
 import { Schools } from './Schools'
-import { isTicked, listsOf, type Ticked, type Ticks } from './ticks'
+import { isTicked, listsOf, type Ticked } from './ticks'
+import { Times } from './Times'
+import { Shares, Vessels } from './Vessels'
+import { BesideTheDose, Ways, WayWords } from './Ways'
 
 /** The weigh-out among the forms of this device. */
 const FORM = 'dosed'
-
-/** What is typed and ticked for the pieces that are weighed out together. */
-interface Typed {
-  mixed: boolean
-  own: OwnTyped
-  ticks: Ticks
-  reason: string
-  when: string
-  place: string
-}
-
-const blank: Typed = { mixed: false, own: asBuild, ticks: {}, reason: '', when: '', place: '' }
 
 const inWords = (pieces: PieceCard[]) => `the dose of ${pieces.map((p) => p.tag).join(', ')}`
 
@@ -106,29 +98,37 @@ interface OneProps {
 function OneWeighOut({ pieces, here, onChoose, refused, onBack }: OneProps) {
   const of = `${FORM}.${here.map((p) => p.id).join('-')}`
   const draft = useDraft(of, blank, () => inWords(here))
-  const { mixed, own } = draft.value
+  const products = [...new Set(here.map((p) => p.build))]
   const build = here[0]!.build
+  const typed: Typed = { ...blank, ...draft.value }
+  // One mix over several products goes by one of their recipes.
+  if (products.length > 1) Object.assign(typed, { mixed: true, recipe: typed.recipe || (build ?? '') })
+  const { mixed, own } = typed
   const ids = here.map((p) => p.id).join()
-  const ask = useMemo(() => ({ pieces: ids.split(',').map(Number), mixed, own: ownDose(own) }), [ids, mixed, own])
+  const askText = JSON.stringify(sheetAsk(typed, ids.split(',').map(Number)))
+  const ask = useMemo(() => JSON.parse(askText) as Schemas['SheetAsk'], [askText])
   const sheet = useSheet(ask)
   // While something typed cannot be read, the last sheet stays, and what was typed stays with it.
-  const pieceKey = `${ids}-${mixed}`
+  const pieceKey = `${ids}-${mixed}-${typed.way}`
   const [last, setLast] = useState({ key: '', sheet: sheet.data })
   if (sheet.data && (last.sheet !== sheet.data || last.key !== pieceKey)) setLast({ key: pieceKey, sheet: sheet.data })
   const shown = sheet.data ?? (last.key === pieceKey ? last.sheet : undefined)
   const problem = sheet.error ? problemOf(sheet.error) : undefined
   const wrong = (field: string) => problem?.field(field)
+  const [across, setAcross] = useState(products.length > 1)
   const asked = refused.find((s) => aboutPieces(s).join() === ids)
   const toggle = (piece: PieceCard) => {
-    if (piece.build !== build) return onChoose([piece.id])
+    if (piece.build !== build && !across) return onChoose([piece.id])
     const at = here.map((p) => p.id)
     const next = at.includes(piece.id) ? at.filter((id) => id !== piece.id) : [...at, piece.id]
     onChoose(next.length > 0 ? next : [piece.id])
   }
-  const set = (change: Partial<Typed>) => draft.set((t) => ({ ...t, ...change }))
+  const set = (change: Partial<Typed>) => draft.set((t) => ({ ...blank, ...t, ...change }))
+  // What was typed and ticked for one way means nothing to another.
+  const choose = (way: string) => set({ way, own: asBuild, ticks: {}, days: '', hours: '', byEye: false })
   const start = (ticked: Schemas['TickedLine'][]) => {
     if (asked) drop(asked.key)
-    const { reason, place, when } = draft.value
+    const { reason, place, when } = typed
     const act: ActAsk = { act: 'dosed', ...ask, reason: reason || null, place: place || null, ticked }
     const seen = here.map((p) => ({ piece: p.id, version: p.version }))
     send(
@@ -157,14 +157,18 @@ function OneWeighOut({ pieces, here, onChoose, refused, onBack }: OneProps) {
             )
           })}
         </ul>
+        {pieces.some((p) => p.build !== build) && (
+          <Tick label="One mix over several products, by one recipe" checked={across} onChange={setAcross} />
+        )}
       </div>
       <AskedAbout list={refused.filter((s) => s !== asked)} onBack={onBack} />
       {!shown && sheet.isPending && <Loading what="the numbers to hit" />}
       {!shown && sheet.isError && <Failed error={sheet.error} onRetry={() => sheet.refetch()} />}
+      {shown && <Ways ways={shown.ways} chosen={typed.way} onChoose={choose} />}
       {shown && (
         <SheetTable
           sheet={shown}
-          typed={draft.value}
+          typed={typed}
           onType={set}
           onStart={start}
           asked={asked}
@@ -172,10 +176,24 @@ function OneWeighOut({ pieces, here, onChoose, refused, onBack }: OneProps) {
           stale={sheet.isPlaceholderData || sheet.isError}
           unread={sheet.error}
         >
-          {here.length > 1 && shown.can_be_mixed && (
+          <WayWords ways={shown.ways} chosen={typed.way} />
+          {products.length > 1 && (
+            <Select label="By whose dose" value={typed.recipe} onChange={(recipe) => set({ recipe })} error={wrong('recipe')}>
+              {here
+                .filter((p, i) => here.findIndex((o) => o.build === p.build) === i)
+                .map((p) => (
+                  <option key={p.build} value={p.build ?? ''}>
+                    {p.build_name}
+                  </option>
+                ))}
+            </Select>
+          )}
+          {here.length > 1 && products.length === 1 && shown.can_be_mixed && (
             <Tick label="One mix for all of them, shared out by weight" checked={mixed} onChange={(mixed) => set({ mixed })} />
           )}
           <OwnDose sheet={shown} typed={own} onChange={(own) => set({ own })} wrong={wrong} />
+          <Times sheet={shown} typed={typed} onType={set} wrong={wrong} />
+          <Vessels sheet={shown} pieces={here} typed={typed} onType={set} wrong={wrong} />
         </SheetTable>
       )}
     </>
@@ -198,6 +216,7 @@ function SheetTable(props: {
   const { sheet, pieces, typed, onType, asked } = props
   const format = useFormat()
   const { ticks } = typed
+  const isBox = sheet.method === 'salt_box'
   const lists = listsOf(sheet)
   const all = lists.flatMap((l) => l.lines.map((t) => ({ ...t, of: l.of })))
   const left = all.filter((t) => !isTicked(ticks, t)).length
@@ -222,11 +241,13 @@ function SheetTable(props: {
           </div>
         ))}
         <MadeOf sheet={sheet} />
-        {sheet.mixed && sheet.can_be_mixed && <Portions sheet={sheet} />}
+        <Shares sheet={sheet} />
+        <BesideTheDose sheet={sheet} />
+        <p className="text-soft">{sheet.scale_checked}</p>
         {sheet.salometer_degrees != null && (
           <p className="text-soft">
-            All of it in cold water: <span className="figures">{sheet.salometer_degrees.toFixed(0)}°</span> on a salometer. Meat
-            goes in at 4 °C or colder.
+            The brine measures <span className="figures">{sheet.salometer_degrees.toFixed(0)}°</span> on a salometer. Meat goes in
+            at 4 °C or colder.
           </p>
         )}
       </div>
@@ -236,16 +257,20 @@ function SheetTable(props: {
             <p>
               <strong className="figures">{p.tag}</strong> <span className="figures">{format.mass(p.meat_g)}</span> of{' '}
               {pieces.find((c) => c.id === p.piece)?.cut_name}
-              {p.thickness_mm != null && <span className="figures">, {format.length(p.thickness_mm)} thick</span>}, takes in
+              {p.thickness_mm != null && <span className="figures">, {format.length(p.thickness_mm)} thick</span>}
+              {!isBox && ', takes in'}
             </p>
-            <DoseBand
-              nominal={p.nitrite.nominal}
-              low={p.nitrite.low}
-              high={p.nitrite.high}
-              ceiling={p.ceiling_ppm}
-              floor={p.floor_ppm}
-              label={p.tag}
-            />
+            {!isBox && (
+              <DoseBand
+                nominal={p.nitrite.nominal}
+                low={p.nitrite.low}
+                high={p.nitrite.high}
+                ceiling={p.ceiling_ppm}
+                floor={p.floor_ppm}
+                label={p.tag}
+              />
+            )}
+            <InThePiece piece={p} />
             <Schools piece={p} />
             {p.findings.length > 0 && (
               <div className="mt-2">
@@ -297,8 +322,8 @@ function SheetTable(props: {
 /** One ingredient: the number to hit is the largest thing on the screen. */
 function Line(props: { line: Schemas['SheetLine']; ticked: boolean; before?: number; onTick: () => void }) {
   const { line, ticked, before, onTick } = props
-  const { fineDivision } = useFormat()
-  const places = decimals(fineDivision)
+  const format = useFormat()
+  const places = decimals(format.fineDivision)
   const shown = line.shown_g.toFixed(places)
   return (
     <li className="grid grid-cols-[1fr_auto] items-center gap-x-3">
@@ -309,7 +334,11 @@ function Line(props: { line: Schemas['SheetLine']; ticked: boolean; before?: num
         className={`flex min-h-18 items-center justify-between gap-3 py-1 text-left ${ticked ? 'text-soft' : ''}`}
       >
         <span className="text-lg font-semibold">
-          {line.name} {ticked && <span className="ml-2 text-[0.95rem] font-normal">weighed</span>}
+          {line.name}
+          {line.role === 'water' && (
+            <span className="figures ml-2 text-[0.95rem] font-normal text-soft">{format.volume(line.shown_g)}</span>
+          )}{' '}
+          {ticked && <span className="ml-2 text-[0.95rem] font-normal">weighed</span>}
           {!ticked && before !== undefined && (
             <span className="block text-[0.95rem] font-semibold text-caution">
               {before.toFixed(places)} g was weighed; it changed since
@@ -334,6 +363,51 @@ function Line(props: { line: Schemas['SheetLine']; ticked: boolean; before?: num
   )
 }
 
+/** What else is known of one piece's dose: both figures of a brine, its salt, its pump, how sure it is. */
+function InThePiece({ piece }: { piece: Schemas['PieceSheet'] }) {
+  const format = useFormat()
+  const { uptake, salt, pump, sureness } = piece
+  return (
+    <div className="grid gap-1 text-[0.95rem]">
+      {uptake && (
+        <p>
+          <span className="figures font-semibold">{uptake.pickup.toFixed(0)} ppm</span> by what is taken up,{' '}
+          <span className="figures font-semibold">{uptake.equilibrium.toFixed(0)} ppm</span> if meat and brine become alike; the
+          likelier is marked. Ceilings go by the higher, floors by the lower.
+        </p>
+      )}
+      {salt ? (
+        <p className="text-soft">
+          Salt in all <span className="figures">{salt.nominal.toFixed(1)} g/kg</span>
+          {uptake && (
+            <>
+              , from <span className="figures">{salt.low.toFixed(0)}</span> to{' '}
+              <span className="figures">{salt.high.toFixed(0)}</span>
+            </>
+          )}
+        </p>
+      ) : (
+        <p className="text-soft">How much salt gets in is not known beforehand: weigh it before and after.</p>
+      )}
+      {pump && (
+        <p className="border-l-4 border-violet pl-2">
+          Pump in <span className="figures font-semibold">{format.mass(pump.inject_g)}</span>: it is to weigh{' '}
+          <span className="figures font-semibold">{format.mass(pump.to_weigh_g)}</span> then.
+          {pump.sites != null && pump.ml_per_site != null && (
+            <>
+              {' '}
+              A grid every <span className="figures">{format.length(pump.spacing_mm)}</span>: about{' '}
+              <span className="figures">{pump.sites}</span> sites of{' '}
+              <span className="figures">{pump.ml_per_site.toFixed(pump.ml_per_site < 10 ? 1 : 0)} ml</span>, and along the bone.
+            </>
+          )}
+        </p>
+      )}
+      {sureness && <p className="text-soft">{sureness.words}</p>}
+    </div>
+  )
+}
+
 /** What the curing salt in hand has to hold for these numbers to be right. */
 function MadeOf({ sheet }: { sheet: Schemas['Sheet'] }) {
   const made = sheet.cure_made_of
@@ -349,25 +423,5 @@ function MadeOf({ sheet }: { sheet: Schemas['Sheet'] }) {
     <p className="text-soft">
       {sheet.cure_name} here is <span className="figures">{held.join(', ')}</span>: compare with the bag in hand.
     </p>
-  )
-}
-
-function Portions({ sheet }: { sheet: Schemas['Sheet'] }) {
-  const { fineDivision } = useFormat()
-  return (
-    <div>
-      <h3>Mix it well, then weigh out the mix</h3>
-      <ul className="divide-y divide-line border-y border-line">
-        {sheet.pieces.map((p) => (
-          <li key={p.piece} className="figures flex min-h-14 items-center justify-between gap-3">
-            <span className="font-semibold">{p.tag}</span>
-            <span className="text-4xl font-semibold">
-              {(p.portion_g ?? 0).toFixed(decimals(fineDivision))}
-              <span className="text-xl font-normal"> g</span>
-            </span>
-          </li>
-        ))}
-      </ul>
-    </div>
   )
 }

@@ -9,11 +9,16 @@ export interface Ticked {
   line: Schemas['SheetLine']
 }
 
-/** The lists of a sheet as they are weighed out: one for all, or one for each piece. */
+/** The lists of a sheet as they are weighed out: one for all, or one for each vessel. */
 export function listsOf(sheet: Schemas['Sheet']) {
-  const oneByOne = !sheet.mixed && sheet.pieces.length > 1
+  const oneByOne = !sheet.mixed && !sheet.in_brine && sheet.vessels.length > 1
+  const tag = (piece: number) => sheet.pieces.find((p) => p.piece === piece)?.tag
   const lists = oneByOne
-    ? sheet.pieces.map((p) => ({ title: p.tag, of: String(p.piece), lines: p.lines }))
+    ? sheet.vessels.map((v) => ({
+        title: [v.name, v.pieces.map(tag).join(', ')].filter(Boolean).join(': '),
+        of: String(v.pieces[0]),
+        lines: v.lines,
+      }))
     : [{ title: '', of: 'all', lines: sheet.lines }]
   return lists.map(({ title, of, lines }) => ({
     title,

@@ -30,7 +30,7 @@ export function Settings() {
     <Page title="Household" lead="Plans follow these settings at once; what was weighed stays as it was weighed.">
       <div className="grid grid-cols-1 gap-7">
         {settings.data.ahead && <Clock ahead={settings.data.ahead} />}
-        <Form before={settings.data.household} />
+        <Form before={settings.data.household} today={settings.data.today} />
         <EquipmentForm key={JSON.stringify(settings.data.household.equipment)} household={settings.data.household} />
         <Backups />
       </div>
@@ -38,7 +38,7 @@ export function Settings() {
   )
 }
 
-function Form({ before }: { before: Household }) {
+function Form({ before, today }: { before: Household; today: string }) {
   const catalogue = useCatalogue().data
   // What somebody else settles on meanwhile stays, but for what is changed here.
   const [first, setFirst] = useState(before)
@@ -48,6 +48,9 @@ function Form({ before }: { before: Household }) {
     meat: String(before.scales.meat_division_g),
     hour: String(before.cut_off_hour),
     pack: String(before.pack_g),
+    cap: before.cap_ppm == null ? '' : String(before.cap_ppm),
+    known: before.fine_check ? String(before.fine_check.mass_g) : '',
+    showed: before.fine_check ? String(before.fine_check.showed_g) : '',
   })
   const [saved, setSaved] = useState(false)
   const save = useSettle()
@@ -58,11 +61,21 @@ function Form({ before }: { before: Household }) {
   const units = (change: Partial<Household['units']>) => set({ units: { ...home.units, ...change } })
   const wrong = (field: string) => (save.error ? problemOf(save.error).field(field) : undefined)
   const number = (text: string) => Number(text.replace(',', '.'))
+  // A check that was not typed anew keeps its day.
+  const check = (): Household['fine_check'] => {
+    const [mass_g, showed_g] = [number(typed.known), number(typed.showed)]
+    if (typed.known.trim() + typed.showed.trim() === '') return null
+    const old = home.fine_check
+    if (old && old.mass_g === mass_g && old.showed_g === showed_g) return old
+    return { mass_g: mass_g || 0, showed_g: showed_g || 0, on: today }
+  }
   const send = () => {
     const hour = number(typed.hour)
     const typedAll: Household = {
       ...home,
       pack_g: number(typed.pack) || 0,
+      cap_ppm: typed.cap.trim() === '' ? null : number(typed.cap) || 0,
+      fine_check: check(),
       scales: { fine_division_g: number(typed.fine) || 0, meat_division_g: number(typed.meat) || 0 },
       cut_off_hour: Number.isInteger(hour) && typed.hour.trim() !== '' && Math.abs(hour) < 100 ? hour : 99,
     }
@@ -160,6 +173,29 @@ function Form({ before }: { before: Household }) {
           ))}
         </Select>
         <TextField
+          label="Your own cap, ppm nitrite"
+          value={typed.cap}
+          onChange={(cap) => setTyped((t) => ({ ...t, cap }))}
+          inputMode="numeric"
+          hint="Stricter than the rules, for everything; empty: the rules alone."
+          error={wrong('cap_ppm')}
+        />
+        <TextField
+          label="Known mass on the fine scale, g"
+          value={typed.known}
+          onChange={(known) => setTyped((t) => ({ ...t, known }))}
+          inputMode="decimal"
+          hint={home.fine_check ? `Checked on ${home.fine_check.on}.` : 'A coin or a weight of which you know the mass.'}
+          error={wrong('fine_check.mass_g')}
+        />
+        <TextField
+          label="What the scale showed, g"
+          value={typed.showed}
+          onChange={(showed) => setTyped((t) => ({ ...t, showed }))}
+          inputMode="decimal"
+          error={wrong('fine_check.showed_g')}
+        />
+        <TextField
           label="Day cut-off hour"
           value={typed.hour}
           onChange={(hour) => setTyped((t) => ({ ...t, hour }))}
@@ -184,6 +220,7 @@ function Form({ before }: { before: Household }) {
         />
         <TextField label="Currency" value={home.currency} onChange={(currency) => set({ currency })} error={wrong('currency')} />
       </div>
+      <OwnSchools chosen={home.schools ?? {}} onChange={(schools) => set({ schools })} wrong={wrong} />
       <Choice
         label="Light"
         value={home.theme}
@@ -206,5 +243,56 @@ function Form({ before }: { before: Household }) {
         )}
       </MainAction>
     </form>
+  )
+}
+
+interface OwnSchoolsProps {
+  chosen: Record<string, string>
+  onChange: (chosen: Record<string, string>) => void
+  wrong: (field: string) => string | undefined
+}
+
+/** Products that are timed by a school of their own. */
+function OwnSchools({ chosen, onChange, wrong }: OwnSchoolsProps) {
+  const catalogue = useCatalogue().data
+  if (!catalogue) return null
+  const cured = catalogue.builds.filter((b) => b.dose)
+  const schools = catalogue.schools.filter((s) => s.key !== 'injected')
+  const free = cured.filter((b) => !(b.key in chosen))
+  return (
+    <fieldset className="grid gap-x-4 gap-y-1 sm:grid-cols-2">
+      <legend className="font-semibold">Products with a school of their own</legend>
+      {Object.entries(chosen).map(([build, school]) => (
+        <Select
+          key={build}
+          label={cured.find((b) => b.key === build)?.name ?? build}
+          value={school}
+          onChange={(to) => {
+            const { [build]: _, ...others } = chosen
+            onChange(to ? { ...others, [build]: to } : others)
+          }}
+          error={wrong(`schools.${build}`)}
+        >
+          <option value="">as the house has it</option>
+          {schools.map((s) => (
+            <option key={s.key} value={s.key}>
+              {s.name}
+            </option>
+          ))}
+        </Select>
+      ))}
+      <Select
+        label="Another product"
+        value=""
+        onChange={(build) => build && onChange({ ...chosen, [build]: schools[0]?.key ?? '' })}
+      >
+        <option value="">choose</option>
+        {free.map((b) => (
+          <option key={b.key} value={b.key}>
+            {b.name}
+          </option>
+        ))}
+      </Select>
+    </fieldset>
   )
 }

@@ -190,6 +190,17 @@ function Group({ group }: { group: Schemas['TaskGroup'] }) {
   )
 }
 
+function turnWords(open: TaskView[]) {
+  const many = open.some((t) => (t.task.with ?? []).length > 0)
+  const [one, more] = many ? ['one vessel', 'vessels'] : ['one piece', 'pieces']
+  return open.length === 1 ? one : `${open.length} ${more}`
+}
+
+const turned = (piece: number): ActAsk => ({ act: 'turned', piece })
+
+/** A piece, or the vessel with all that lie in it. */
+const inVessel = (t: TaskView) => t.task.vessel_name ?? [t.piece.tag, ...(t.task.with_tags ?? [])].join(' and ')
+
 /** Turnings are one tap each, or one for all. What was turned stays in its place with its undo. */
 function Turnings({ turns, isNow }: { turns: TaskView[]; isNow: boolean }) {
   const marks = useMarks('turned')
@@ -200,9 +211,8 @@ function Turnings({ turns, isNow }: { turns: TaskView[]; isNow: boolean }) {
     const ids = which.map((t) => t.piece.id)
     list.mark(ids)
     marks.write(
-      which.map((t): ActAsk => ({ act: 'turned', piece: t.piece.id })),
-      `turned ${which.map((t) => t.piece.tag).join(', ')}`,
-      ids,
+      which.map((t) => ({ id: t.piece.id, acts: [t.piece.id, ...(t.task.with ?? [])].map(turned) })),
+      `turned ${which.map(inVessel).join(', ')}`,
     )
   }
   useEffect(() => marks.onRefused((ids) => list.unmark(ids)))
@@ -211,9 +221,7 @@ function Turnings({ turns, isNow }: { turns: TaskView[]; isNow: boolean }) {
     <li className="grid gap-2 p-2.5 sm:px-4" {...list.area}>
       <div className="flex flex-wrap items-center justify-between gap-2">
         <p className="font-semibold">
-          {open.length === 0
-            ? 'All turned'
-            : `${isNow ? 'Turn' : 'To be turned'} ${open.length === 1 ? 'one piece' : `${open.length} pieces`}`}
+          {open.length === 0 ? 'All turned' : `${isNow ? 'Turn' : 'To be turned'} ${turnWords(open.map((r) => r.row))}`}
         </p>
         {isNow && list.rows.length > 1 && (
           <button
@@ -229,8 +237,13 @@ function Turnings({ turns, isNow }: { turns: TaskView[]; isNow: boolean }) {
       <ul className="grid gap-x-6 gap-y-1 sm:grid-cols-2">
         {list.rows.map(({ row: t, isDone, isGone }) => (
           <li key={t.piece.id} className="grid grid-cols-[minmax(0,1fr)_auto_7.5rem] items-center gap-1">
-            <span>
+            <span className="min-w-0">
               <PieceTag id={t.piece.id} tag={t.piece.tag} />
+              {(t.task.with_tags ?? []).length > 0 && (
+                <span className="block truncate text-[0.92rem] text-soft">
+                  {t.task.vessel_name ?? 'one vessel'}, with {(t.task.with_tags ?? []).join(', ')}
+                </span>
+              )}
             </span>
             {isNow ? (
               <>
@@ -282,6 +295,7 @@ function Row({ view, isNow }: { view: TaskView; isNow: boolean }) {
         </p>
         <p className="text-[0.95rem] text-soft">
           {task.urgency === 'overdue' ? 'was due' : 'planned'} {format.day(task.due)}
+          {task.kind === 'out_of_cure' && piece.cure?.out_at && <>, at {format.moment(piece.cure.out_at)}</>}
           {task.latest !== task.due && task.urgency !== 'overdue' && <>, can wait until {format.until(task.latest)}</>}
         </p>
       </div>
