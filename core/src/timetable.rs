@@ -3,7 +3,7 @@
 use crate::catalogue::Catalogue;
 use crate::catalogue::steps::{DoneBy, StepKind, Window};
 use crate::cure::days::{Lying, days};
-use crate::cure::dose::OwnTime;
+use crate::cure::dose::{OwnTime, Turning};
 use crate::cure::ways::Waits;
 use crate::household::Household;
 use crate::ids::VesselId;
@@ -181,8 +181,11 @@ pub fn of_piece(
         Stage::Assign => add(TaskKind::Assign, since, later(since, RAW_WAITS_DAYS)),
         Stage::Dose => add(TaskKind::Dose, since, later(since, RAW_WAITS_DAYS)),
         Stage::InCure => {
-            if let Some(CureSpan { out_on: out, .. }) = cure_span(piece, home, catalogue) {
-                if let Some(turn) = next_turn(piece, home).filter(|turn| *turn < out) {
+            if let Some(CureSpan {
+                out_on: out, days, ..
+            }) = cure_span(piece, home, catalogue)
+            {
+                if let Some(turn) = next_turn(piece, days, home).filter(|turn| *turn < out) {
                     add(TaskKind::Turn, turn, turn);
                 }
                 let step = piece.build().and_then(|b| b.step(StepKind::Cure));
@@ -300,13 +303,25 @@ pub fn cure_span(piece: &Piece, home: &Household, catalogue: &Catalogue) -> Opti
     })
 }
 
-fn next_turn(piece: &Piece, home: &Household) -> Option<Date> {
+fn next_turn(piece: &Piece, days: u32, home: &Household) -> Option<Date> {
     let every = piece.build().and_then(|b| b.cure.as_ref())?.turn_every_days;
-    if every == 0 {
-        return None;
+    let cure = piece.cure.as_ref()?;
+    let usual = OwnTime::default();
+    let time = cure.dose.as_ref().map_or(&usual, |d| &d.time);
+    if time.turning == Some(Turning::AtHalfTime) {
+        let half = i64::from(days.div_ceil(2));
+        let first = home.first_counted_day(cure.since);
+        return piece
+            .turned
+            .is_none()
+            .then(|| first.saturating_add(half.days()));
     }
-    let last = piece.turned.or(piece.cure.as_ref().map(|c| c.since))?;
-    Some(home.day(last).saturating_add(i64::from(every).days()))
+    let hours = time.turned_every_h(every)?;
+    let last = piece.turned.unwrap_or(cure.since);
+    if hours % 24 == 0 {
+        return Some(home.day(last).saturating_add((hours / 24).days()));
+    }
+    Some(home.day(last.saturating_add(hours.hours()).unwrap_or(last)))
 }
 
 fn last_weighed(piece: &Piece, home: &Household) -> Date {

@@ -112,6 +112,26 @@ pub struct OwnTime {
     /// Why those count.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub why: Option<String>,
+    /// How often it is turned, in the place of what the product says.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub turning: Option<Turning>,
+}
+
+/// How often a piece is turned, massaged or stirred in its cure.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Turning {
+    /// Morning and evening.
+    TwiceADay,
+    /// Every day.
+    Daily,
+    /// Every second day.
+    EverySecondDay,
+    /// Once, when half of its time is over.
+    AtHalfTime,
+    /// Never: it lies under its brine, or in its salt.
+    LeftAlone,
 }
 
 impl OwnTime {
@@ -119,6 +139,19 @@ impl OwnTime {
     #[must_use]
     pub fn is_usual(&self) -> bool {
         *self == Self::default()
+    }
+
+    /// Hours from one turning to the next, where it is turned again and again; none where it is left alone or turned
+    /// once.
+    #[must_use]
+    pub fn turned_every_h(&self, product_days: u32) -> Option<i64> {
+        match self.turning {
+            Some(Turning::TwiceADay) => Some(12),
+            Some(Turning::Daily) => Some(24),
+            Some(Turning::EverySecondDay) => Some(48),
+            Some(Turning::AtHalfTime | Turning::LeftAlone) => None,
+            None => (product_days > 0).then_some(i64::from(product_days) * 24),
+        }
     }
 
     /// The thickness that rules: the greatest of its zones, else the piece's own.

@@ -1,6 +1,7 @@
 //! How much cure, how sure one can be of it, and for how many days.
 
 pub mod batch;
+pub mod binder;
 pub mod brine;
 pub mod cover;
 pub mod days;

@@ -52,7 +52,8 @@ pub fn soak(book: &Book, build: &str) -> Option<OwnSoak> {
         .filter_map(|(_, piece)| {
             let last = piece.soaks.last()?;
             let tasted = piece.checks.iter().rev().find(|c| {
-                c.at >= last.at && ["slice_end", "slice_middle"].contains(&c.check.as_str())
+                (c.at, c.entry) > (last.at, last.entry)
+                    && ["slice_end", "slice_middle"].contains(&c.check.as_str())
             });
             let fits = tasted.is_none_or(|c| c.grade.as_deref() == Some("right"));
             let in_all: u32 = piece.soaks.iter().map(|s| s.minutes).sum();

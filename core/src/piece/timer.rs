@@ -57,6 +57,8 @@ impl Timer {
 /// A soak that was had.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Soak {
+    /// The entry that says so.
+    pub entry: EntryId,
     /// When it came out of the water.
     pub at: Timestamp,
     /// For how long it lay there (min).

@@ -179,6 +179,7 @@ fn a_hanging_piece_is_weighed_every_third_day_then_weekly_until_it_is_done() {
         Act::OutOfCure(acts::out_of_cure::OutOfCure {
             piece: PIECE,
             reading: reading(1_950.0),
+            surface: None,
         }),
     );
     assert_eq!(

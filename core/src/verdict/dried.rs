@@ -443,7 +443,11 @@ impl<'a> Judge<'a> {
                     });
                     Reason::new(
                         ReasonCode::LeftCureEarly,
-                        format!("Out of its cure at {}{middle}.", early.said()),
+                        format!(
+                            "Out of its cure {} {}{middle}.",
+                            if early.hours.is_some() { "after" } else { "on" },
+                            early.said()
+                        ),
                     )
                     .at(cure.entry)
                 }),

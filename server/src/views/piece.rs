@@ -11,6 +11,7 @@ use manifest_core::catalogue::builds::{Build, Eat};
 use manifest_core::catalogue::steps::{DoneBy, Step, StepKind, StepStation};
 use manifest_core::caution::Finding;
 use manifest_core::cure::Role;
+use manifest_core::cure::binder::{Binder, binder};
 use manifest_core::cure::dose::DoseLine;
 use manifest_core::label::{allergens_of, label};
 use manifest_core::ledger::acts::injected::Pumped;
@@ -287,6 +288,8 @@ pub struct PieceView {
     pub steps: Vec<StepView>,
     /// The brine it lies in, and what was pumped of it.
     pub brine: Option<BrineView>,
+    /// Binder for it, where binding is a step of its way that is not done.
+    pub binder: Option<Binder>,
     /// Timers that run or ring for it.
     pub timers: Vec<TimerView>,
     /// How long the household's own pieces of this product lay in water until they were right.
@@ -384,6 +387,10 @@ pub fn view(lot: &LotBook, piece: &Piece, seen: Seen<'_>) -> PieceView {
         }),
         steps: steps(piece),
         brine: brine(piece),
+        binder: piece
+            .open_steps()
+            .any(|s| s.verb == "bind")
+            .then(|| binder(Grams(piece.mass.grams()))),
         timers: timers::of_piece(lot, piece, seen.now),
         own_soak: soakable(piece).and_then(|b| {
             let OwnSoak { minutes, times } = own::soak(seen.book, &b.key)?;

@@ -1380,6 +1380,21 @@ export interface components {
          * @enum {string}
          */
         Better: "alone" | "from_mix";
+        /** @description A slurry of binder, and how long what it holds rests cold. */
+        Binder: {
+            /**
+             * Format: double
+             * @description Binder (g).
+             */
+            binder_g: number;
+            /** @description Hours it rests cold, at least and at most. */
+            rest_h: number[];
+            /**
+             * Format: double
+             * @description Water to stir it into (g).
+             */
+            water_g: number;
+        };
         /** @description How much of everything, what to buy, how it lies in the pans. */
         BlendAnswer: {
             /**
@@ -2313,6 +2328,7 @@ export interface components {
             school?: string | null;
             /** @description What was ticked off as weighed out, where a screen asks for that: nothing else is started. */
             ticked?: components["schemas"]["TickedLine"][];
+            turning?: components["schemas"]["Turning"] | null;
             /** @description The vessels they lie in. A piece that none names lies alone; in brine all such lie together. */
             vessels?: components["schemas"]["VesselAsk"][];
             /** @description Another way of the product, by its word; its own way when left out. */
@@ -3159,6 +3175,34 @@ export interface components {
          * @enum {string}
          */
         HeatUnit: "celsius" | "fahrenheit";
+        /** @description A part of the water heated, the rest as ice and cold, so that the brine is cold when all of it is in. */
+        Heated: {
+            /**
+             * Format: double
+             * @description Cold water, at what the brine is to come to (g).
+             */
+            cold_g: number;
+            /**
+             * Format: double
+             * @description What it comes to (°C).
+             */
+            comes_to_c: number;
+            /**
+             * Format: double
+             * @description How hot (°C).
+             */
+            hot_c: number;
+            /**
+             * Format: double
+             * @description Water to heat and dissolve everything in (g).
+             */
+            hot_g: number;
+            /**
+             * Format: double
+             * @description Ice (g).
+             */
+            ice_g: number;
+        };
         /**
          * @description What was found out.
          * @enum {string}
@@ -3965,6 +4009,7 @@ export interface components {
             pieces?: components["schemas"]["PieceId"][];
             /** @description The weight, as typed. */
             reading: string;
+            surface?: components["schemas"]["Surface"] | null;
             vessel?: components["schemas"]["VesselId"] | null;
         };
         /** @description A stop that a typed reason lifted. */
@@ -4347,6 +4392,7 @@ export interface components {
         PieceView: {
             /** @description What went in brings for the allergic, for the label. */
             allergens: string[];
+            binder?: components["schemas"]["Binder"] | null;
             brine?: components["schemas"]["BrineView"] | null;
             /** @description The piece. */
             card: components["schemas"]["PieceCard"];
@@ -5193,6 +5239,7 @@ export interface components {
             fields: components["schemas"]["SheetField"][];
             /** @description What concerns all of them. */
             findings: components["schemas"]["Finding"][];
+            heated?: components["schemas"]["Heated"] | null;
             /** @description True when the meat lies in a brine. */
             in_brine: boolean;
             /** @description What to weigh for all of them together. */
@@ -5256,6 +5303,7 @@ export interface components {
             recipe?: string | null;
             /** @description The cure-time school of this time, by its word. */
             school?: string | null;
+            turning?: components["schemas"]["Turning"] | null;
             /** @description The vessels they lie in. A piece that none names lies alone; in brine all such lie together. */
             vessels?: components["schemas"]["VesselAsk"][];
             /** @description Another way of the product, by its word; its own way when left out. */
@@ -5280,6 +5328,8 @@ export interface components {
         };
         /** @description One ingredient: as computed, and as the scale can show it. */
         SheetLine: {
+            /** @description About how many level spoons that is, where somebody weighed one. */
+            by_spoon?: string | null;
             /**
              * Format: double
              * @description Unrounded (g).
@@ -5995,6 +6045,11 @@ export interface components {
             /** @description The same in a sentence. */
             words: string;
         };
+        /**
+         * @description What is done with the surface of a piece that comes out of its cure.
+         * @enum {string}
+         */
+        Surface: "rinsed" | "wiped" | "brushed" | "as_it_was";
         /** @description Taken down. */
         TakenDownAsk: {
             /** @description The piece. */
@@ -6243,6 +6298,11 @@ export interface components {
             piece?: components["schemas"]["PieceId"] | null;
             vessel?: components["schemas"]["VesselId"] | null;
         };
+        /**
+         * @description How often a piece is turned, massaged or stirred in its cure.
+         * @enum {string}
+         */
+        Turning: "twice_a_day" | "daily" | "every_second_day" | "at_half_time" | "left_alone";
         /** @description A piece is entered that is on its way already. */
         UnderWayAsk: {
             /** @description Where it stands. */

@@ -67,6 +67,9 @@ pub struct SheetLine {
     pub shown_g: f64,
     /// How it was worked out, in words.
     pub made_of: String,
+    /// About how many level spoons that is, where somebody weighed one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub by_spoon: Option<String>,
 }
 
 /// One piece's part of the sheet.
@@ -152,6 +155,22 @@ pub struct InLiquids {
     pub salt_g: f64,
 }
 
+/// A part of the water heated, the rest as ice and cold, so that the brine is cold when all of it is in.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Heated {
+    /// Water to heat and dissolve everything in (g).
+    pub hot_g: f64,
+    /// How hot (°C).
+    pub hot_c: f64,
+    /// Ice (g).
+    pub ice_g: f64,
+    /// Cold water, at what the brine is to come to (g).
+    pub cold_g: f64,
+    /// What it comes to (°C).
+    pub comes_to_c: f64,
+}
+
 /// What the same grams out of the wrong jar would do.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -231,6 +250,9 @@ pub struct Sheet {
     /// What liquids, syrups and sauces bring with them, where there are any.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub liquids: Option<InLiquids>,
+    /// How a brine is dissolved in a hot part of its water and comes out cold.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub heated: Option<Heated>,
     /// When the fine scale was last checked against a known mass, in words.
     pub scale_checked: String,
     /// What the same grams out of another jar would do.

@@ -134,6 +134,7 @@ impl Setting<'_> {
             exact_g: exact.0,
             shown_g: to_division(exact.0, self.home.scales.fine_division_g),
             made_of,
+            by_spoon: by_spoon(role, name, exact, self.catalogue),
         }
     }
 
@@ -269,6 +270,7 @@ impl Setting<'_> {
             way: None,
             vessels: Vec::new(),
             liquids: None,
+            heated: None,
             wrong_jars: Vec::new(),
             scale_checked: self.home.fine_check.map_or_else(
                 || "The fine scale was never checked against a known mass.".into(),
@@ -288,4 +290,28 @@ impl Setting<'_> {
             refused: false,
         }
     }
+}
+
+/// So many grams by the level teaspoon, for who has no scale at hand and for comparing with a recipe.
+fn by_spoon(role: Role, name: &str, exact: Grams, catalogue: &Catalogue) -> Option<String> {
+    let called = match role {
+        Role::Salt => "table salt",
+        Role::Sugar if name == "sugar" => "granulated sugar",
+        Role::Water => return None,
+        Role::CuringSalt
+        | Role::Sugar
+        | Role::Spice
+        | Role::Liquid
+        | Role::Accelerator
+        | Role::Binder => name,
+    };
+    let spoon = catalogue.spoons.iter().find(|s| s.is_called(called))?;
+    let of = |gram: f64| trim(exact.0 / gram, 1);
+    Some(format!(
+        "about {} level tsp of {}, from {} to {}: a spoon is no scale",
+        of(spoon.tsp_g),
+        spoon.names.first()?,
+        of(spoon.range.high),
+        of(spoon.range.low)
+    ))
 }

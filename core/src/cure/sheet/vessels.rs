@@ -1,7 +1,7 @@
 //! What each vessel of a sheet holds, what its pieces really get of it, and what to think about it.
 
 use super::table::{self, Group, Table, VesselSheet};
-use super::{InLiquids, Setting, Sheet, SheetLine, WeighOut, WrongJar, add_up};
+use super::{Heated, InLiquids, Setting, Sheet, SheetLine, WeighOut, WrongJar, add_up};
 use crate::caution::{Code, FieldError, Finding, Severity};
 use crate::cure::Role;
 use crate::cure::dose::{BrineState, Contents, DoseLine};
@@ -100,6 +100,7 @@ pub(super) fn fill(
         });
     }
     sheet.liquids = liquids(sheet, setting);
+    sheet.heated = heated(sheet);
     sheet.wrong_jars = wrong_jars(sheet, setting);
     Ok(())
 }
@@ -123,6 +124,33 @@ fn liquids(sheet: &Sheet, setting: &Setting<'_>) -> Option<InLiquids> {
         }
     }
     some.then_some(all)
+}
+
+/// So much of the water is heated, to dissolve everything in it (share), and how hot it gets (°C).
+const HOT_PART: f64 = 0.25;
+const HOT: f64 = 80.0;
+/// Heat to melt a gram of ice, over that to warm a gram of water by a degree (°C).
+const MELTS: f64 = 334.0 / 4.19;
+
+/// A hot part and ice that together come out cold.
+///
+/// # Source
+/// The heat the hot part gives off melts the ice and warms its water: heat of fusion of ice 334 J/g, heat capacity of
+/// water 4.19 J/(g K); what is dissolved is left out.
+fn heated(sheet: &Sheet) -> Option<Heated> {
+    let water = sheet.lines.iter().find(|l| l.role == Role::Water)?;
+    if !sheet.in_brine {
+        return None;
+    }
+    let hot_g = water.exact_g * HOT_PART;
+    let ice_g = hot_g * (HOT - COLD) / (MELTS + COLD);
+    Some(Heated {
+        hot_g,
+        hot_c: HOT,
+        ice_g,
+        cold_g: water.exact_g - hot_g - ice_g,
+        comes_to_c: COLD,
+    })
 }
 
 /// What the grams of the curing salt would do if they came out of another jar.

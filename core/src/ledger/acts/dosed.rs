@@ -3,19 +3,16 @@
 use super::desk::{filled, words};
 use super::form::Count;
 use super::weigh_out::SheetAsk;
-use super::{
-    Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldOption, Gate, Scene,
-};
+use super::weighed::{WeighedAsk, as_weighed, weighed_again, weighed_form};
+use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::catalogue::builds::Build;
 use crate::catalogue::dosing::Way;
 use crate::catalogue::steps::StepKind;
 use crate::caution::{Code, Finding, Severity};
-use crate::cure::dose::{Contents, Dose, DoseLine, InVessel, Judged, OwnTime};
-use crate::cure::sheet::watch::salt_finding;
+use crate::cure::dose::{Dose, InVessel, OwnTime, Turning};
 use crate::cure::sheet::{OwnDose, Sheet, Started, VesselAsk, doses};
 use crate::cure::ways;
-use crate::cure::{CureAsk, CureChoice, Role};
 use crate::ids::{LotId, PieceId, VesselId};
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, at_step, err, transfer};
@@ -27,7 +24,6 @@ use crate::reason;
 use crate::units::show::trim;
 use crate::units::{Amount, Grams, Milligrams, Units};
 use serde::{Deserialize, Serialize};
-use serde_json::json;
 use std::sync::Arc;
 
 /// A piece was put into its cure.
@@ -40,38 +36,6 @@ pub struct Dosed {
     /// The place it was put in, if that was said.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub place: Option<PlaceId>,
-}
-
-/// One ingredient as it was really weighed.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-#[serde(deny_unknown_fields)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct WeighedLineAsk {
-    /// What it does in the dose; by its name when left out.
-    #[serde(default)]
-    pub role: Option<Role>,
-    /// What it is called.
-    pub name: String,
-    /// How much of it, as typed; none of it when left out.
-    #[serde(default)]
-    pub reading: Option<String>,
-    /// The salt in it, for sauces and pastes: a number from 0 to 1, or as typed: `16 %`.
-    #[serde(default)]
-    pub salt_fraction: Option<Amount>,
-}
-
-/// A dose as it was really weighed.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-#[serde(deny_unknown_fields)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct WeighedAsk {
-    /// The curing salt.
-    pub cure: CureAsk,
-    /// What was weighed; one left empty was left out.
-    pub lines: Vec<WeighedLineAsk>,
-    /// What went in besides.
-    #[serde(default)]
-    pub added: Vec<WeighedLineAsk>,
 }
 
 /// Pieces of one product are put into their cure.
@@ -111,6 +75,9 @@ pub struct DosedAsk {
     /// Why those count, such as “the rub went between the layers”.
     #[serde(default)]
     pub zones_why: Option<String>,
+    /// How often it is turned, in the place of what the product says.
+    #[serde(default)]
+    pub turning: Option<Turning>,
     /// How cold the brine was when the meat went in.
     #[serde(default)]
     pub brine_temperature: Option<String>,
@@ -349,6 +316,7 @@ impl DosedAsk {
             hours: self.hours.clone(),
             zones: self.zones.clone(),
             zones_why: self.zones_why.clone(),
+            turning: self.turning,
             brine_temperature: self.brine_temperature.clone(),
             brine_clear: self.brine_clear,
         }
@@ -509,207 +477,4 @@ pub(super) fn dose_moves(dose: &Dose, piece: PieceId) -> Vec<Posting> {
             )
         })
         .collect()
-}
-
-/// A dose as a person would say it was weighed.
-pub(super) fn weighed_again(dose: &Dose, scene: &Scene<'_>) -> WeighedAsk {
-    let line = |l: &DoseLine| WeighedLineAsk {
-        role: Some(l.role),
-        name: l.name.clone(),
-        reading: Some(scene.again(&l.mass)),
-        salt_fraction: l.salt.as_ref().map(|s| Amount::Text(scene.again(s))),
-    };
-    WeighedAsk {
-        cure: dose.cure.ask(),
-        lines: dose.lines.iter().map(line).collect(),
-        added: Vec::new(),
-    }
-}
-
-/// The fields of a dose as it was weighed, under `at`. An ingredient left empty was left out; what
-/// went in besides is added.
-pub(super) fn weighed_form(dose: &Dose, at: &str, scene: &Scene<'_>) -> Vec<Field> {
-    let mut fields: Vec<_> = dose
-        .lines
-        .iter()
-        .enumerate()
-        .map(|(i, line)| {
-            let field = Field::mass(&format!("{at}.lines.{i}.reading"), &line.name);
-            if line.role == Role::CuringSalt {
-                field
-            } else {
-                field.optional()
-            }
-        })
-        .collect();
-    let row = vec![
-        Field::text("name", "What"),
-        Field::mass("reading", "Its weight"),
-    ];
-    fields.push(Field::rows(
-        &format!("{at}.added"),
-        "Also went in",
-        row,
-        Some(json!({"name": "", "reading": ""})),
-    ));
-    if let CureAsk::Named(own) = dose.cure.ask() {
-        let mut options: Vec<_> = scene
-            .catalogue()
-            .cures
-            .iter()
-            .map(|c| FieldOption {
-                value: c.key.clone(),
-                label: c.name.clone(),
-            })
-            .collect();
-        if options.iter().all(|o| o.value != own) {
-            options.insert(
-                0,
-                FieldOption {
-                    value: own,
-                    label: dose.cure.name.clone(),
-                },
-            );
-        }
-        fields.push(Field::one_of(&format!("{at}.cure"), "Curing salt", options));
-    }
-    fields
-}
-
-/// The dose that was really weighed over the meat that is really there. It happened, so it is
-/// judged and marked, not refused; what is as it was keeps the numbers it was made of.
-pub(super) fn as_weighed(
-    weighed: &WeighedAsk,
-    piece: &Piece,
-    old: Option<&Dose>,
-    at: &str,
-    desk: &Desk<'_>,
-) -> Result<Dose, AskError> {
-    let catalogue = desk.catalogue();
-    let cure = match old.filter(|o| o.cure.ask() == weighed.cure) {
-        Some(old) => old.cure.clone(),
-        None => weighed
-            .cure
-            .choice(catalogue)
-            .map_err(|e| AskError::field(&format!("{at}.cure"), e.message))?,
-    };
-    let mut lines = Vec::new();
-    let named = |list: &'static str| move |i: usize| format!("{at}.{list}[{i}]");
-    let all = (weighed.lines.iter().enumerate())
-        .map(|(i, line)| (named("lines")(i), line))
-        .chain((weighed.added.iter().enumerate()).map(|(i, line)| (named("added")(i), line)));
-    for (place, line) in all {
-        let field = |name: &str| format!("{place}.{name}");
-        let name = line.name.trim();
-        let Some(reading) = filled(line.reading.as_deref()) else {
-            continue;
-        };
-        if name.is_empty() {
-            return Err(AskError::field(
-                &field("name"),
-                "Name what was weighed, such as salt.",
-            ));
-        }
-        lines.push(DoseLine {
-            role: line.role.unwrap_or_else(|| role_of(name, &cure, desk)),
-            name: name.into(),
-            mass: desk.mass(reading, &field("reading"))?,
-            salt: desk.share_if(line.salt_fraction.as_ref(), &field("salt_fraction"))?,
-        });
-    }
-    if lines.is_empty() {
-        return Err(AskError::field(
-            &format!("{at}.lines"),
-            "Say what was weighed: at least one ingredient with its weight.",
-        ));
-    }
-    if let Some(old) = old.filter(|o| o.cure == cure && o.lines == lines) {
-        return Ok(old.clone());
-    }
-    let build = piece
-        .build()
-        .ok_or_else(|| AskError::field("build", "Choose a product from the list."))?;
-    let meat_g = if piece.cure.is_some() {
-        piece.green
-    } else {
-        piece.mass
-    }
-    .grams();
-    let rule_set = old.map_or(desk.home.rule_set.as_str(), |o| o.judged.rule_set.as_str());
-    let rules = desk
-        .home
-        .rules_of(rule_set, catalogue)
-        .or_else(|_| desk.home.rules(catalogue))
-        .map_err(|e| AskError::Fields(vec![e]))?;
-    let method = old.map_or(build.method, |o| o.method);
-    let scales = (
-        desk.home.scales.fine_division_g,
-        desk.home.scales.meat_division_g,
-    );
-    let taken_up = old.and_then(|o| o.taken_up);
-    let got = Contents::of(
-        &lines,
-        &cure,
-        meat_g,
-        (method, taken_up.as_ref()),
-        None,
-        scales,
-    );
-    let form = build.class.form(build.form);
-    let law = method.dosing().law(form);
-    let limit = rules
-        .limit(build.class, law, piece.shape.skin_on)
-        .map_err(|e| AskError::Fields(vec![e]))?;
-    let judged = got
-        .judge(
-            &rules,
-            build.class,
-            law,
-            piece.shape.skin_on,
-            cure.is_none(),
-        )
-        .map_err(|e| AskError::Fields(vec![e]))?;
-    Ok(Dose {
-        method,
-        build: old.map_or_else(|| Some(build.reference()), |o| o.build.clone()),
-        cure,
-        over: Some(if piece.cure.is_some() {
-            piece.green
-        } else {
-            piece.mass
-        }),
-        lines,
-        nitrite: got.nitrite,
-        nitrate: got.nitrate,
-        salt: got.salt,
-        judged: Judged {
-            rule_set: rules.key.clone(),
-            class: build.class,
-            form,
-            ceiling_ppm: rules.ceiling(limit, piece.shape.skin_on).0,
-            floor_ppm: rules.floor(build.class, law, piece.shape.skin_on).0,
-        },
-        school: old.and_then(|o| o.school.clone()),
-        mixed_with: old.map(|o| o.mixed_with.clone()).unwrap_or_default(),
-        findings: judged
-            .into_iter()
-            .filter(|f| f.severity > Severity::Info)
-            .chain(got.salt.and_then(|salt| salt_finding(build, method, salt)))
-            .collect(),
-        reason: None,
-        own: Vec::new(),
-        way: old.and_then(|o| o.way.clone()),
-        taken_up,
-        vessel: old.and_then(|o| o.vessel.clone()),
-        time: old.map(|o| o.time.clone()).unwrap_or_default(),
-        brine: old.map(|o| o.brine.clone()).unwrap_or_default(),
-    })
-}
-
-fn role_of(name: &str, cure: &CureChoice, desk: &Desk<'_>) -> Role {
-    if name.eq_ignore_ascii_case(&cure.name) {
-        Role::CuringSalt
-    } else {
-        desk.catalogue().role_of(name)
-    }
 }

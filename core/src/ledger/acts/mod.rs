@@ -45,6 +45,7 @@ pub mod turned;
 pub mod under_way;
 pub mod undone;
 pub mod weigh_out;
+pub mod weighed;
 pub mod weighed_in;
 pub mod worked;
 

@@ -1,5 +1,6 @@
 //! Out of the cure, rinsed and weighed.
 
+use super::form::option;
 use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::catalogue::dosing::Way;
@@ -23,6 +24,37 @@ pub struct OutOfCure {
     pub piece: PieceId,
     /// Its weight.
     pub reading: Reading,
+    /// What was done with its surface, if that was said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub surface: Option<Surface>,
+}
+
+/// What is done with the surface of a piece that comes out of its cure.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Surface {
+    /// Rinsed with cold water.
+    Rinsed,
+    /// Wiped.
+    Wiped,
+    /// Brushed off.
+    Brushed,
+    /// Left as it was.
+    AsItWas,
+}
+
+impl Surface {
+    const ALL: [Self; 4] = [Self::Rinsed, Self::Wiped, Self::Brushed, Self::AsItWas];
+
+    const fn said(self) -> &'static str {
+        match self {
+            Self::Rinsed => "rinsed",
+            Self::Wiped => "wiped",
+            Self::Brushed => "brushed off",
+            Self::AsItWas => "not rinsed",
+        }
+    }
 }
 
 /// Out of the cure.
@@ -41,6 +73,9 @@ pub struct OutOfCureAsk {
     pub vessel: Option<VesselId>,
     /// The weight, as typed.
     pub reading: String,
+    /// What was done with its surface.
+    #[serde(default)]
+    pub surface: Option<Surface>,
 }
 
 impl Asked for OutOfCureAsk {
@@ -52,7 +87,11 @@ impl Asked for OutOfCureAsk {
             .into_iter()
             .zip(shares)
             .map(|(piece, reading)| {
-                let act = OutOfCure { piece, reading };
+                let act = OutOfCure {
+                    piece,
+                    reading,
+                    surface: self.surface,
+                };
                 Ok((desk.lot_of(piece)?, Act::OutOfCure(act)))
             })
             .collect()
@@ -147,7 +186,10 @@ impl Deed for OutOfCure {
     }
 
     fn detail(&self, scene: &Scene<'_>) -> String {
-        scene.mass(&self.reading)
+        let surface = self
+            .surface
+            .map_or_else(String::new, |s| format!(", {}", s.said()));
+        format!("{}{surface}", scene.mass(&self.reading))
     }
 
     fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
@@ -156,11 +198,20 @@ impl Deed for OutOfCure {
             pieces: Vec::new(),
             vessel: None,
             reading: scene.again(&self.reading),
+            surface: self.surface,
         }))
     }
 
     fn form(&self, _: &Scene<'_>) -> Vec<Field> {
-        vec![Field::mass("reading", "Weight")]
+        vec![
+            Field::mass("reading", "Weight"),
+            Field::one_of(
+                "surface",
+                "Its surface",
+                Surface::ALL.map(|s| option(&s, s.said())).into(),
+            )
+            .optional(),
+        ]
     }
 }
 

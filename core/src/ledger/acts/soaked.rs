@@ -94,6 +94,7 @@ impl Deed for Soaked {
         if let Some(piece) = state.piece_mut(self.piece) {
             piece.did_kind(StepKind::Soak, entry.happened_at, entry.id);
             piece.soaks.push(Soak {
+                entry: entry.id,
                 at: entry.happened_at,
                 minutes: self.minutes,
             });

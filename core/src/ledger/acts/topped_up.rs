@@ -1,6 +1,6 @@
 //! Something was poured into a running vessel: water until the meat was covered again, or what was found missing.
 
-use super::dosed::WeighedLineAsk;
+use super::weighed::{WeighedLineAsk, role_of};
 use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::caution::{Code, Finding, Severity};
@@ -81,10 +81,10 @@ impl Asked for ToppedUpAsk {
             };
             let role = line.role.unwrap_or_else(|| {
                 let dose = desk.book.piece(pieces[0]).and_then(|(_, p)| p.dose());
-                match dose.filter(|d| d.cure.name.eq_ignore_ascii_case(name)) {
-                    Some(_) => Role::CuringSalt,
-                    None => desk.catalogue().role_of(name),
-                }
+                dose.map_or_else(
+                    || desk.catalogue().role_of(name),
+                    |d| role_of(name, &d.cure, desk),
+                )
             });
             let mass = if role == Role::Water {
                 water(text, desk, &field("reading"))?
@@ -252,7 +252,8 @@ impl Deed for ToppedUp {
     fn form(&self, _: &Scene<'_>) -> Vec<Field> {
         let is_water = self.line.role == Role::Water && self.line.name == "water";
         vec![if is_water {
-            Field::mass("reading", "Water poured in, this piece's share")
+            // By weight or by volume.
+            Field::text("reading", "Water poured in, this piece’s share")
         } else {
             Field::mass("lines.0.reading", &self.line.name)
         }]

@@ -1,9 +1,10 @@
 //! A piece is entered that was on its way already: a household begins amid the season. What is not known of it stays unknown.
 
 use super::desk::words;
-use super::dosed::{WeighedAsk, as_weighed, dose_moves, weighed_again, weighed_form};
+use super::dosed::dose_moves;
 use super::form::{Count, cuts};
 use super::received::ReceivedAsk;
+use super::weighed::{WeighedAsk, as_weighed, weighed_again, weighed_form};
 use super::{
     Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Gate, Scene,
 };

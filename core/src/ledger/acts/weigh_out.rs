@@ -4,7 +4,7 @@ use super::desk::{AskError, words};
 use super::form::{Count, hours};
 use crate::catalogue::builds::Build;
 use crate::catalogue::dosing::Way;
-use crate::cure::dose::{BrineState, OwnTime};
+use crate::cure::dose::{BrineState, OwnTime, Turning};
 use crate::cure::sheet::{Laid, OwnDose, Sheet, SheetPiece, VesselAsk, WeighOut, sheet};
 use crate::household::Household;
 use crate::ids::PieceId;
@@ -51,6 +51,9 @@ pub struct SheetAsk {
     /// Why those count, such as “the rub went between the layers”.
     #[serde(default)]
     pub zones_why: Option<String>,
+    /// How often it is turned, in the place of what the product says.
+    #[serde(default)]
+    pub turning: Option<Turning>,
     /// How cold the brine was when the meat went in.
     #[serde(default)]
     pub brine_temperature: Option<String>,
@@ -176,6 +179,7 @@ impl SheetAsk {
                 hours: boxed,
                 zones,
                 why: words(self.zones_why.as_deref()),
+                turning: self.turning,
             },
             brine: BrineState {
                 temperature,

@@ -1,6 +1,7 @@
 //! Figures of the core and of the running program; printed, never asserted.
 
 mod breakdown;
+mod doses;
 mod ledger;
 mod tables;
 mod verdicts;
@@ -21,10 +22,15 @@ const REQUESTS: usize = 300;
 
 fn main() -> Result<()> {
     let only = std::env::args().nth(1);
+    if only.as_deref() == Some("doses") {
+        doses::bench();
+        return Ok(());
+    }
     if only.as_deref() == Some("ledger") {
         return ledger::bench();
     }
     core()?;
+    doses::bench();
     tables::bench();
     verdicts::bench()?;
     if only.as_deref() == Some("core") {

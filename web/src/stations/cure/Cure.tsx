@@ -76,7 +76,7 @@ function Tables({ pieces, waiting, lying, asked }: TablesProps) {
               key: 'dose',
               title: 'Weigh out',
               count: waiting.length,
-              body: <WeighOutDose pieces={waiting} first={asked} />,
+              body: <WeighOutDose pieces={waiting} lying={lying} first={asked} />,
             },
             {
               key: 'out',

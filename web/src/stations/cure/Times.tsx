@@ -14,7 +14,7 @@ interface Props {
 export function Times({ sheet, typed, onType, wrong }: Props) {
   const schools = useCatalogue().data?.schools ?? []
   const isBox = sheet.method === 'salt_box'
-  const isSaid = [typed.school, typed.days, typed.hours, typed.zones].some((t) => t !== '')
+  const isSaid = [typed.school, typed.days, typed.hours, typed.zones, typed.turning].some((t) => t !== '')
   return (
     <details open={isSaid || undefined}>
       <summary className="quiet">Change its time</summary>
@@ -56,6 +56,14 @@ export function Times({ sheet, typed, onType, wrong }: Props) {
             />
           </>
         )}
+        <Select label="How often it is turned" value={typed.turning} onChange={(turning) => onType({ turning })}>
+          <option value="">as the product says</option>
+          <option value="twice_a_day">morning and evening</option>
+          <option value="daily">every day</option>
+          <option value="every_second_day">every second day</option>
+          <option value="at_half_time">once, at half time</option>
+          <option value="left_alone">left alone</option>
+        </Select>
         <TextField
           label="Thickness that counts"
           value={typed.zones}

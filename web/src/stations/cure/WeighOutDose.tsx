@@ -19,6 +19,7 @@ import { blank, sheetAsk, type Typed } from './draft'
 import { asBuild, OwnDose } from './OwnDose'
 import { Schools } from './Schools'
 import { isTicked, listsOf, type Ticked } from './ticks'
+import { LayInto } from './LayInto'
 import { Times } from './Times'
 import { Shares, Vessels } from './Vessels'
 import { BesideTheDose, Ways, WayWords } from './Ways'
@@ -29,7 +30,7 @@ const FORM = 'dosed'
 const inWords = (pieces: PieceCard[]) => `the dose of ${pieces.map((p) => p.tag).join(', ')}`
 
 /** The weigh-out: the number to hit for each ingredient, ticked off one after another. */
-export function WeighOutDose({ pieces: all, first }: { pieces: PieceCard[]; first?: number }) {
+export function WeighOutDose({ pieces: all, lying, first }: { pieces: PieceCard[]; lying: PieceCard[]; first?: number }) {
   const line = useLine()
   const pieces = all.filter((p) => !isOnItsWay(line, FORM, p.id, p.version))
   const asked = useRef<number>(undefined)
@@ -55,6 +56,7 @@ export function WeighOutDose({ pieces: all, first }: { pieces: PieceCard[]; firs
       <OneWeighOut
         key={table.map((p) => p.id).join('-')}
         pieces={pieces}
+        lying={lying}
         here={table}
         onChoose={setChosen}
         refused={refused}
@@ -89,13 +91,14 @@ function LeftTheTable(props: { chosen: number[]; all: PieceCard[]; onSeen: () =>
 
 interface OneProps {
   pieces: PieceCard[]
+  lying: PieceCard[]
   here: PieceCard[]
   onChoose: (chosen: number[]) => void
   refused: Sending[]
   onBack: (s: Sending) => void
 }
 
-function OneWeighOut({ pieces, here, onChoose, refused, onBack }: OneProps) {
+function OneWeighOut({ pieces, lying, here, onChoose, refused, onBack }: OneProps) {
   const of = `${FORM}.${here.map((p) => p.id).join('-')}`
   const draft = useDraft(of, blank, () => inWords(here))
   const products = [...new Set(here.map((p) => p.build))]
@@ -161,6 +164,7 @@ function OneWeighOut({ pieces, here, onChoose, refused, onBack }: OneProps) {
           <Tick label="One mix over several products, by one recipe" checked={across} onChange={setAcross} />
         )}
       </div>
+      <LayInto here={here} lying={lying} />
       <AskedAbout list={refused.filter((s) => s !== asked)} onBack={onBack} />
       {!shown && sheet.isPending && <Loading what="the numbers to hit" />}
       {!shown && sheet.isError && <Failed error={sheet.error} onRetry={() => sheet.refetch()} />}
@@ -246,6 +250,16 @@ function SheetTable(props: {
         <p className="text-soft">{sheet.scale_checked}</p>
         {sheet.salometer_degrees != null && (
           <p className="text-soft">
+            {sheet.heated && (
+              <>
+                Dissolve in <span className="figures">{format.volume(sheet.heated.hot_g)}</span> of it at{' '}
+                <span className="figures">{format.heat(sheet.heated.hot_c)}</span>, then{' '}
+                <span className="figures">{format.mass(sheet.heated.ice_g)}</span> of ice and{' '}
+                <span className="figures">{format.volume(sheet.heated.cold_g)}</span> cold: about{' '}
+                <span className="figures">{format.heat(sheet.heated.comes_to_c)}</span>. Or all of it cold, stirred until
+                clear.{' '}
+              </>
+            )}
             The brine measures <span className="figures">{sheet.salometer_degrees.toFixed(0)}°</span> on a salometer. Meat goes in
             at 4 °C or colder.
           </p>
@@ -356,6 +370,12 @@ function Line(props: { line: Schemas['SheetLine']; ticked: boolean; before?: num
         </summary>
         <p className="figures absolute right-0 z-10 w-64 border border-edge bg-table p-2 text-[0.9rem] shadow">
           {line.made_of}
+          {line.by_spoon && (
+            <>
+              <br />
+              {line.by_spoon}
+            </>
+          )}
           <br />= {line.exact_g.toFixed(places + 1)} g; the scale shows {shown} g
         </p>
       </details>

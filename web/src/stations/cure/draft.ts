@@ -31,6 +31,7 @@ export interface Typed {
   hours: string
   zones: string
   zonesWhy: string
+  turning: string
   brineTemperature: string
   brineClear: boolean
 }
@@ -55,6 +56,7 @@ export const blank: Typed = {
   hours: '',
   zones: '',
   zonesWhy: '',
+  turning: '',
   brineTemperature: '',
   brineClear: false,
 }
@@ -106,6 +108,7 @@ export function sheetAsk(typed: Typed, pieces: number[]): Schemas['SheetAsk'] {
     hours: said(typed.hours),
     zones: typed.zones.split(/[;+]| and /).filter((z) => z.trim() !== ''),
     zones_why: said(typed.zonesWhy),
+    turning: (typed.turning || null) as Schemas['SheetAsk']['turning'],
     brine_temperature: said(typed.brineTemperature),
     brine_clear: typed.brineClear ? true : null,
   }

@@ -70,6 +70,7 @@ export function Way({ view }: { view: View }) {
                   <p className="border-l-4 border-violet pl-2 text-[0.95rem]">{step.check}</p>
                 )}
                 {step.standing === 'open' && <DoStep view={view} step={step} />}
+                {step.done_by === 'soaked' && step.standing === 'done' && isNext(steps, step) && <AfterSoak view={view} />}
               </div>
             </li>
           )
@@ -78,6 +79,32 @@ export function Way({ view }: { view: View }) {
     </section>
   )
 }
+
+/** True while nothing behind a step was done. */
+const isNext = (steps: StepView[], step: StepView) => steps.slice(steps.indexOf(step) + 1).every((s) => s.standing !== 'done')
+
+/** A soak is judged by a slice, and may be had again. */
+function AfterSoak({ view }: { view: View }) {
+  const soaking = view.timers.find((t) => t.what === 'soak')
+  return (
+    <div className="no-print mt-1 grid gap-2">
+      {SLICES.map((check) => (
+        <CheckRow key={check} card={view.card} check={check} />
+      ))}
+      {soaking ? (
+        <Soaking timer={soaking} />
+      ) : (
+        <details>
+          <summary className="quiet">Soak it again</summary>
+          <Soak card={view.card} own={view.own_soak} />
+        </details>
+      )}
+    </div>
+  )
+}
+
+/** A slice is fried before a soak and after it, from the end and from the middle. */
+const SLICES = ['slice_end', 'slice_middle']
 
 /** How an open step is written down: at its station, by a tick, or by what it asks. */
 function DoStep({ view, step }: { view: View; step: StepView }) {
@@ -92,13 +119,33 @@ function DoStep({ view, step }: { view: View; step: StepView }) {
   }
   return (
     <div className="no-print mt-1 grid gap-2">
-      {step.done_by === 'soaked' && (soaking ? <Soaking timer={soaking} /> : <Soak card={card} own={view.own_soak} />)}
+      {step.done_by === 'soaked' && (
+        <>
+          {soaking ? <Soaking timer={soaking} /> : <Soak card={card} own={view.own_soak} />}
+          {SLICES.filter((check) => !step.asks.includes(check)).map((check) => (
+            <CheckRow key={check} card={card} check={check} />
+          ))}
+        </>
+      )}
+      {step.verb === 'bind' && view.binder && <Binding binder={view.binder} />}
       {step.done_by === 'coated' && <Coat card={card} label={`Weigh what goes on: ${step.verb}`} />}
       {step.asks.map((check) => (
         <CheckRow key={check} card={card} check={check} />
       ))}
       {step.done_by !== 'soaked' && step.done_by !== 'coated' && <TickOff card={card} step={step} />}
     </div>
+  )
+}
+
+/** Binder and its water for what is joined, and how long it then rests. */
+function Binding({ binder }: { binder: Schemas['Binder'] }) {
+  const format = useFormat()
+  return (
+    <p className="border-l-4 border-violet pl-2 text-[0.95rem]">
+      <span className="figures font-semibold">{format.mass(binder.binder_g)}</span> of binder stirred into{' '}
+      <span className="figures font-semibold">{format.mass(binder.water_g)}</span> of water, spread at once; rolled, it rests cold
+      for <span className="figures">{binder.rest_h[0]}</span> to <span className="figures">{binder.rest_h[1]}</span> hours.
+    </p>
   )
 }
 
@@ -278,7 +325,7 @@ export function SetTimer({ card }: { card: PieceCard }) {
 /** Meal, pepper, paste or lard, by weight: what went on, or the piece with it on. */
 export function Coat({ card, label }: { card: PieceCard; label: string }) {
   const record = useRecord()
-  const blank = { name: '', reading: '', after: '', allergens: '' }
+  const blank = { name: '', reading: '', after: '', before: '', left: '', allergens: '' }
   const [typed, setTyped] = useState(blank)
   const set = (change: Partial<typeof blank>) => setTyped((t) => ({ ...t, ...change }))
   const wrong = (field: string) => (record.error ? problemOf(record.error).field(field) : undefined)
@@ -293,6 +340,7 @@ export function Coat({ card, label }: { card: PieceCard; label: string }) {
             name: typed.name,
             reading: said(typed.reading),
             after: said(typed.after),
+            jar: said(typed.before + typed.left) === null ? null : { before: typed.before, after: typed.left },
             allergens: said(typed.allergens),
           },
         ],
@@ -331,7 +379,6 @@ export function Coat({ card, label }: { card: PieceCard; label: string }) {
             value={typed.reading}
             onChange={(reading) => set({ reading })}
             error={wrong('reading')}
-            hint="Jar before less jar after."
           />
           <AmountField
             quantity="mass"
@@ -339,6 +386,21 @@ export function Coat({ card, label }: { card: PieceCard; label: string }) {
             value={typed.after}
             onChange={(after) => set({ after })}
             error={wrong('after')}
+          />
+          <AmountField
+            quantity="mass"
+            label="Or its jar before"
+            value={typed.before}
+            onChange={(before) => set({ before })}
+            error={wrong('jar.before')}
+            hint="What is gone from it stuck."
+          />
+          <AmountField
+            quantity="mass"
+            label="And the jar after"
+            value={typed.left}
+            onChange={(left) => set({ left })}
+            error={wrong('jar.after')}
           />
         </div>
         <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />

@@ -196,6 +196,7 @@ fn out(id: i64, grams: f64) -> Act {
     Act::OutOfCure(acts::out_of_cure::OutOfCure {
         piece: PieceId(id),
         reading: reading(grams),
+        surface: None,
     })
 }
 
