@@ -671,6 +671,114 @@ fn a_household_chooses_its_schools_its_cap_and_checks_its_scale() {
 }
 
 #[test]
+fn a_running_brine_is_watched_when_something_is_poured_cut_laid_in_or_put_right() {
+    let program = on("2026-11-02T09:00:00Z");
+    let lot = came(&program, "pig", "loin", 9_000.0, false);
+    let loin = |g: f64| piece(&program, lot, "loin", (g, 58.0), "back-smoked");
+    let (first, second, late) = (loin(2_500.0), loin(1_500.0), loin(1_200.0));
+    let dosed = json!({"act": "dosed", "pieces": [first, second], "own": {"water_g": "3 l"}, "brine_temperature": "11 C", "brine_clear": false});
+    let warm = program.did(json!([dosed.clone()]));
+    assert_eq!(warm.status, 409);
+    assert_eq!(
+        codes(&warm.body["findings"]),
+        ["brine_not_cold", "brine_not_clear"]
+    );
+    program.kept(json!([dosed])).ok();
+    let marked = program.get(&format!("/pieces/{first}")).ok()["findings"].clone();
+    assert!(
+        codes(&marked).contains(&"brine_not_cold".to_string()),
+        "{marked}"
+    );
+    let ppm = |id: i64| card(&program, id)["cure"]["nitrite_ppm"].as_f64().unwrap();
+    let start = ppm(first);
+    let vessel = card(&program, first)["cure"]["vessel"]["id"].clone();
+    let top = |more: Value| {
+        let mut act = json!({"act": "topped_up", "vessel": vessel});
+        act.as_object_mut()
+            .unwrap()
+            .extend(more.as_object().unwrap().clone());
+        program.kept(json!([act]))
+    };
+    // So much cure poisons; a little too much wants a reason; another cure is another mistake.
+    let poison = top(json!({"lines": [{"name": "cure #1", "reading": "60 g"}]}));
+    assert_eq!(poison.status, 422);
+    assert!(codes(&poison.body["findings"]).contains(&"nitrite_refused".to_string()));
+    assert_eq!(
+        top(json!({"lines": [{"name": "cure #1", "reading": "12 g"}]})).status,
+        422
+    );
+    assert!(
+        top(json!({"lines": [{"name": "cure #2", "reading": "2 g"}]}))
+            .field("lines")
+            .contains("two cures")
+    );
+    assert!(top(json!({})).field("reading").contains("500 ml"));
+    assert_eq!(ppm(first), start, "nothing of it was written");
+    // Cut in its cure, its parts lie there in its place.
+    let cut = json!([{"act": "cut", "piece": second, "way": "split", "parts": [{"reading": "800 g", "thickness": "58 mm"}, {"reading": "700 g", "thickness": "58 mm"}]}]);
+    program.kept(cut).ok();
+    let parts = program.get(&format!("/pieces/{second}")).ok()["parts"].clone();
+    let parts: Vec<i64> = parts
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|p| p["id"].as_i64().unwrap())
+        .collect();
+    assert_eq!(
+        card(&program, first)["cure"]["vessel"]["pieces"],
+        json!(parts)
+    );
+    for id in [first, parts[0], parts[1]] {
+        near(&json!(ppm(id)), start, 0.01, "as it was");
+    }
+    // Laid in in the same minute, it thins the brine for all of them.
+    program.kept(json!([{"act": "dosed", "pieces": [late], "into": vessel, "reason": "the same bucket"}])).ok();
+    let shared = ppm(late);
+    assert!(shared < start - 10.0);
+    for id in [first, parts[0], parts[1]] {
+        near(&json!(ppm(id)), shared, 0.01, "shared by all");
+    }
+    // Its entry sent back as it is changes nothing.
+    let history = program.get(&format!("/pieces/{late}")).ok()["timeline"].clone();
+    let entry = |kind: &str, of: &Value| {
+        of.as_array()
+            .unwrap()
+            .iter()
+            .rfind(|e| e["kind"] == kind)
+            .unwrap()["entry"]
+            .clone()
+    };
+    let laid = entry("dosed", &history);
+    let again = program.get(&format!("/entries/{laid}/ask")).ok()["act"].clone();
+    program
+        .post(
+            &format!("/entries/{laid}/correction"),
+            &json!({ "act": again }),
+        )
+        .ok();
+    near(&json!(ppm(late)), shared, 1e-9, "nothing changed");
+    // The first was half a kilogram lighter: more for everybody.
+    let history = program.get(&format!("/pieces/{first}")).ok()["timeline"].clone();
+    let weighed = entry("piece_weighed", &history);
+    let mut right = program.get(&format!("/entries/{weighed}/ask")).ok()["act"].clone();
+    right["reading"] = json!("2000 g");
+    program
+        .post(
+            &format!("/entries/{weighed}/correction"),
+            &json!({"act": right, "keep_as_typed": true}),
+        )
+        .ok();
+    assert!(ppm(late) > shared + 5.0);
+    near(&json!(ppm(first)), ppm(late), 1e-6, "for all alike");
+    // A mix is not laid into a brine.
+    let block = program.kept(json!([{"act": "ground", "lot": lot, "reading": "1 kg", "thickness": "60 mm", "fat_fraction": 0.25, "sources": [{"from": "added", "name": "pork shoulder", "species": "pig", "reading": "1 kg"}]}])).ok();
+    let block = block["pieces"][0].as_i64().unwrap();
+    program.kept(json!([{"act": "assigned", "piece": block, "build": "salami-knife", "reason": "we want a salami"}])).ok();
+    let mixed = program.kept(json!([{"act": "dosed", "pieces": [block], "into": vessel}]));
+    assert!(mixed.field("into").contains("is a mix"));
+}
+
+#[test]
 fn what_cannot_be_dosed_says_what_to_type_and_nothing_is_written() {
     let program = on("2026-11-02T09:00:00Z");
     let lot = came(&program, "pig", "belly", 4_500.0, false);
@@ -692,6 +800,7 @@ fn what_cannot_be_dosed_says_what_to_type_and_nothing_is_written() {
         (json!({"hours": 20}), "hours", "Only a salt box is counted in hours"),
         (json!({"zones": ["thick"]}), "zones[0]", "“thick”"),
         (json!({"zones": ["4 m"]}), "zones[0]", "thicker than any piece"),
+        (json!({"zones": ["25 mm"]}), "zones_why", "Say in two words or more why less of it counts"),
         (json!({"brine_temperature": "cold"}), "brine_temperature", "“cold”"),
         (json!({"vessels": [{"pieces": []}]}), "vessels[0].pieces", "Name the pieces"),
         (json!({"vessels": [{"pieces": [9_999]}]}), "vessels[0].pieces", "not among those"),

@@ -17,7 +17,7 @@ use crate::ledger::state::State;
 use crate::piece::{InCure, Piece};
 use crate::timetable::cure_span;
 use crate::units::show::{content, trim};
-use crate::units::{Band, Milligrams, Ppm};
+use crate::units::{Band, Milligrams, Ppm, Typed};
 use jiff::Timestamp;
 use std::sync::Arc;
 
@@ -229,7 +229,7 @@ impl<'a> Judge<'a> {
         };
         let ids: Vec<PieceId> = match &dose.vessel {
             Some(vessel) => {
-                let known = self.book.ever_in(vessel.id).iter().copied();
+                let known = self.book.vessel(vessel.id).map(|(_, p)| p.id);
                 let mut all: Vec<PieceId> = known.chain(vessel.with.iter().copied()).collect();
                 all.sort_unstable();
                 all.dedup();
@@ -248,6 +248,7 @@ impl<'a> Judge<'a> {
             .filter(|id| *id != piece.id)
             .filter_map(here)
             .filter(|(_, mate)| mate.cure.is_some() && mate.vessel() == vessel)
+            .filter(|(_, mate)| !mate.went_into_others())
             .filter(|(_, mate)| mate.dose().is_some_and(|d| d.in_brine() == dose.in_brine()))
             .collect()
     }
@@ -270,6 +271,52 @@ impl<'a> Judge<'a> {
         }
         let members: Vec<_> = mates.iter().filter_map(|m| member_of(m)).collect();
         shared(&members, piece.id, dose.in_brine())
+    }
+
+    /// What is thought of something poured into the vessel of a piece, of which `line` is its own share: limits that are
+    /// broken by it, and were not before.
+    #[must_use]
+    pub fn topped_up(&self, state: &'a State, piece: &'a Piece, line: &DoseLine) -> Vec<Finding> {
+        let (Some(cure), Some(mut there)) = (&piece.cure, self.shares(state, piece)) else {
+            return Vec::new();
+        };
+        let (Some(dose), Some(build), Some(rules)) = (&cure.dose, piece.build(), self.rules())
+        else {
+            return Vec::new();
+        };
+        let law = dose.method.dosing().law(build.class.form(build.form));
+        let home = self.home;
+        let pumped = cure.injected.grams() / cure.meat.grams().max(f64::MIN_POSITIVE);
+        let judged = |there: &Shared| {
+            let got = Contents::of(
+                &there.lines,
+                &dose.cure,
+                there.meat_g,
+                (dose.method, dose.taken_up.as_ref()),
+                Some(pumped),
+                (home.scales.fine_division_g, home.scales.meat_division_g),
+            );
+            let no_cure = got.nitrite.high <= 0.0;
+            let skin_on = piece.shape.skin_on;
+            let mut found = got
+                .judge(&rules, build.class, law, skin_on, no_cure)
+                .unwrap_or_default();
+            found.extend(floor_finding(build, law, &rules, skin_on, got.least()));
+            found.retain(|f| f.severity > Severity::Info);
+            found
+        };
+        let before = judged(&there);
+        let times = there.meat_g / cure.meat.grams().max(f64::MIN_POSITIVE);
+        there.lines.push(DoseLine {
+            mass: Typed::unsaid(Milligrams::from_grams(line.mass.value.grams() * times)),
+            ..line.clone()
+        });
+        let mut found = judged(&there);
+        found.retain(|f| {
+            let same = |b: &Finding| b.code == f.code && b.severity == f.severity;
+            !before.iter().any(same)
+        });
+        found
     }
 
     /// What is thought of pieces that are laid into a running vessel, with what they then have written into `dose`.
@@ -407,11 +454,18 @@ fn meat_is_the_same(cure: &InCure, dose: &Dose, mates: &[&Piece], now_ppm: f64) 
     if over != cure.meat || !cure.topped.is_empty() {
         return false;
     }
+    // Who came in later was not among those it was weighed out for.
+    let newcomer = |m: &&&Piece| {
+        let with = dose.vessel.as_ref().map(|v| &v.with);
+        with.is_some_and(|with| !with.contains(&m.id))
+    };
+    if mates.iter().skip(1).any(|m| newcomer(&m)) {
+        return false;
+    }
     let shares = dose.in_brine() || mates.len() > 1;
     !shares
         || mates.iter().filter_map(|m| m.cure.as_ref()).all(|c| {
             c.topped.is_empty()
-                && c.since <= cure.since
                 && c.dose
                     .as_ref()
                     .is_none_or(|d| d.over.is_none_or(|o| o == c.meat))

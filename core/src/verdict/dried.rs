@@ -132,7 +132,7 @@ impl<'a> Judge<'a> {
     pub fn early(&self, piece: &Piece, until: Timestamp) -> Option<Early> {
         let early = self.early_of(piece, piece.build()?, until)?;
         let plain = piece.dose().is_some_and(|d| d.nitrite_g() <= 0.0);
-        (!plain || early.day < PLAIN_FROM_DAY).then_some(early)
+        (!plain || early.hours.is_some() || early.day < PLAIN_FROM_DAY).then_some(early)
     }
 
     fn early_of(&self, piece: &Piece, build: &Build, until: Timestamp) -> Option<Early> {

@@ -10,6 +10,7 @@ use actix_web::HttpRequest;
 use actix_web::web::{Data, Json, Path};
 use actix_web::{get, post};
 use jiff::{SignedDuration, Timestamp};
+use manifest_core::caution::Finding;
 use manifest_core::household::Household;
 use manifest_core::ledger::acts::{Field, Gate, Pass, Scene};
 use manifest_core::ledger::book::{Book, Change, LotBook, Refusal};
@@ -421,12 +422,19 @@ pub(crate) fn gate(
     (book, home): (&Book, &Household),
     now: jiff::Timestamp,
 ) -> Result<(), ApiError> {
-    let mut asked = Vec::new();
+    // What concerns all pieces of a vessel is asked once.
+    let mut asked: Vec<Finding> = Vec::new();
     let mut stopped: Option<ApiError> = None;
     let mut look =
         |change: &mut Change, lot: &LotBook| match Gate::look(change, lot, keep, (book, home)) {
             Pass::Written(_) => {}
-            Pass::Asked(found) => asked.extend(found),
+            Pass::Asked(found) => {
+                for finding in found {
+                    if !asked.contains(&finding) {
+                        asked.push(finding);
+                    }
+                }
+            }
             Pass::WantsReason(found) => {
                 stopped.get_or_insert(ApiError::Stopped(found, reason::WANTED));
             }

@@ -37,6 +37,20 @@ pub(crate) fn measured(
     table: &Table<'_>,
     measure: &Measure,
 ) -> Result<Sheet, Vec<FieldError>> {
+    let in_sauces = setting.dose.salt_in_sauces().0;
+    if in_sauces > measure.salt + 1e-9 {
+        return Err(vec![
+            FieldError::new(
+                "salt_g_per_kg",
+                format!(
+                    "What carries salt besides brings {} g of it on a kilogram, more than the {} g you asked for. Take less of it, or ask for more salt in all.",
+                    trim(in_sauces, 1),
+                    trim(measure.salt, 1)
+                ),
+            )
+            .code("salt_below_cure"),
+        ]);
+    }
     let rub = Rub {
         setting,
         measure,

@@ -63,6 +63,17 @@ pub(super) fn nitrite_first(
     let (ceiling, _) = setting
         .rules
         .edges(setting.build.class, setting.build.law(), skin_on);
+    let asked = setting.dose.numbers.get("nitrite_ppm").copied();
+    if let Some(asked) = asked.filter(|ppm| *ppm > ceiling && errors.iter().any(salty)) {
+        return vec![FieldError::new(
+            "nitrite_ppm",
+            format!(
+                "{} of nitrite is far too much; {} are allowed.",
+                content(Ppm(asked)),
+                content(Ppm(ceiling))
+            ),
+        )];
+    }
     let Some(per_kg) = per_kg.filter(|g| g / 1_000.0 * share * 1e6 > ceiling) else {
         return errors;
     };

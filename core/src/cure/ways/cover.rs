@@ -1,7 +1,7 @@
 //! A cover brine by recipe: so much in a litre of water, over the meat for a counted time. How much gets in lies
 //! between what is taken up and what meat and brine would share.
 
-use super::equilibrium::{WATER, WATER_PER_MEAT, lay_in, poured, water, water_per_meat};
+use super::equilibrium::{WATER, WATER_PER_MEAT, lay_in, no_water, poured, water, water_per_meat};
 use super::{DoseField, DoseUnit, DosingWay, Vessel, Waits};
 use crate::catalogue::dosing::{BuildDose, Spooned};
 use crate::caution::{Code, FieldError, Finding, Severity};
@@ -111,6 +111,7 @@ impl DosingWay for CoverBrine {
         let dose = &setting.dose;
         let meat = table.meat();
         let water = Grams(water(dose, meat));
+        no_water(water)?;
         let litres = water.0 / 1_000.0;
         let of = |field: &DoseField| dose.number(field).unwrap_or(0.0);
         let cure = if setting.cure.is_none() {

@@ -77,6 +77,17 @@ pub(super) fn water(dose: &BuildDose, meat: Grams) -> f64 {
     dose.number(&WATER).unwrap_or_else(usual)
 }
 
+/// A brine without water is none.
+pub(super) fn no_water(water: Grams) -> Result<(), Vec<FieldError>> {
+    if water.0 > 0.0 {
+        return Ok(());
+    }
+    Err(vec![FieldError::new(
+        WATER.name,
+        "Give the water of the brine, above zero, such as 1.5 l.",
+    )])
+}
+
 /// What is poured, not weighed to the step of the fine scale.
 pub(super) fn poured(setting: &Setting<'_>, water: Grams, meat: Grams) -> SheetLine {
     SheetLine {

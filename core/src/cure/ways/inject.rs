@@ -2,7 +2,7 @@
 //! strong the brine has to be; the scale before and after says what really went in.
 
 use super::cover::strength;
-use super::equilibrium::{WATER, WATER_PER_MEAT, lay_in, poured};
+use super::equilibrium::{WATER, WATER_PER_MEAT, lay_in, no_water, poured};
 use super::{DoseField, DoseUnit, DosingWay, Vessel, Waits};
 use crate::catalogue::dosing::{BuildDose, Spooned};
 use crate::caution::{Code, FieldError, Finding, Severity};
@@ -72,6 +72,7 @@ const SPACING: DoseField = DoseField {
 
 /// A needle set farther apart leaves spots between (mm).
 const FARTHEST: f64 = 40.0;
+const CLOSEST: f64 = 5.0;
 const USUAL_SPACING: f64 = 30.0;
 /// What is mixed over what is pumped, where the rest is thrown away: needle and bowl keep some.
 const SPARE: f64 = 1.2;
@@ -149,6 +150,7 @@ impl DosingWay for Injection {
             None if covers => to_division(meat.0 * self.water_per_meat(dose), 50.0).max(50.0),
             None => to_division(meat.0 * pump * SPARE * wish.water, 10.0).max(10.0),
         });
+        no_water(water)?;
         let brine = Grams(water.0 / wish.water);
         if brine.0 < meat.0 * pump {
             return Err(vec![FieldError::new(
@@ -183,6 +185,12 @@ impl DosingWay for Injection {
         sheet.total_g = sheet.lines.iter().map(|l| l.shown_g).sum();
         sheet.salometer_degrees = Some(strength(setting, &sheet.lines));
         let spacing = dose.number(&SPACING).unwrap_or(USUAL_SPACING);
+        if spacing < CLOSEST {
+            return Err(vec![FieldError::new(
+                SPACING.name,
+                "No needle is set so close. Give how far it is from site to site, such as 30 mm.",
+            )]);
+        }
         sheet.findings.extend(too_far(spacing, setting));
         lay_in(&mut sheet, setting, table, Band::default(), 0.0)?;
         for part in &mut sheet.pieces {

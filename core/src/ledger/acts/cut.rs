@@ -243,9 +243,11 @@ impl Deed for Cut {
                 if let Some(dose) = &mut cure.dose {
                     dose.over = dose.over.map(|o| o.share_out(&weights)[i]);
                 }
-                for line in cure.dose.iter_mut().flat_map(|d| &mut d.lines) {
+                let own = cure.dose.iter_mut().flat_map(|d| &mut d.lines);
+                for line in own.chain(cure.topped.iter_mut().map(|t| &mut t.line)) {
                     line.mass = Typed::unsaid(line.mass.value.share_out(&weights)[i]);
                 }
+                cure.injected = cure.injected.share_out(&weights)[i];
             } else {
                 piece.green = part.reading.value;
             }

@@ -241,7 +241,10 @@ impl Deed for Dosed {
         let explained = self.dose.reason.is_some();
         let asks = |f: &&Finding| match f.severity {
             Severity::Info => false,
-            Severity::Caution => matches!(f.code, Code::SaltLow | Code::SaltHigh),
+            Severity::Caution => matches!(
+                f.code,
+                Code::SaltLow | Code::SaltHigh | Code::BrineNotCold | Code::BrineNotClear
+            ),
             Severity::Stop => gate.correcting && !explained,
         };
         let piece = gate.piece(self.piece);
@@ -404,6 +407,16 @@ impl DosedAsk {
         let mut all = Vec::new();
         for id in &self.pieces {
             let (lot, piece) = desk.find(*id)?;
+            let form = piece.build().map(|b| b.class.form(b.form));
+            if form.is_some_and(|f| there.method.dosing().form().is_some_and(|w| w != f)) {
+                return Err(AskError::field(
+                    "into",
+                    format!(
+                        "{} is a mix: it is cured by what is mixed into it, not in a brine.",
+                        piece.tag
+                    ),
+                ));
+            }
             let mates: Vec<PieceId> = lies
                 .iter()
                 .map(|(_, p)| p.id)

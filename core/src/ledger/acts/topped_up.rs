@@ -1,5 +1,6 @@
 //! Something was poured into a running vessel: water until the meat was covered again, or what was found missing.
 
+use super::desk::words;
 use super::weighed::{WeighedLineAsk, role_of};
 use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
@@ -21,6 +22,9 @@ pub struct ToppedUp {
     pub piece: PieceId,
     /// Its share of what was poured.
     pub line: DoseLine,
+    /// Why, when it goes past a stop.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub reason: Option<String>,
 }
 
 /// Something is poured into the vessel that a piece lies in.
@@ -40,6 +44,9 @@ pub struct ToppedUpAsk {
     /// What else was put in, such as salt and cure.
     #[serde(default)]
     pub lines: Vec<WeighedLineAsk>,
+    /// Why, when it goes past a stop.
+    #[serde(default)]
+    pub reason: Option<String>,
 }
 
 impl Asked for ToppedUpAsk {
@@ -111,6 +118,7 @@ impl Asked for ToppedUpAsk {
                 let act = ToppedUp {
                     piece: *piece,
                     line,
+                    reason: words(self.reason.as_deref()),
                 };
                 all.push((desk.lot_of(*piece)?, Act::ToppedUp(act)));
             }
@@ -196,11 +204,12 @@ impl Deed for ToppedUp {
         let Some(before) = piece.dose().map(Dose::total_g) else {
             return Vec::new();
         };
+        let mut found = gate.judge().topped_up(gate.state, piece, &self.line);
         let usual = before * USUAL_TOP_UP;
         if before <= 0.0 || self.line.mass.value.grams() <= usual {
-            return Vec::new();
+            return found;
         }
-        vec![
+        found.push(
             Finding::new(
                 Code::LooksMistyped,
                 Severity::Caution,
@@ -208,11 +217,12 @@ impl Deed for ToppedUp {
             )
             .saw(say(self.line.mass.value, gate.home.units))
             .way_out("Check the digits and the unit, or keep it as typed: the brine is so much thinner then."),
-        ]
+        );
+        found
     }
 
     fn reason(&self) -> Option<&str> {
-        None
+        self.reason.as_deref()
     }
 
     fn said(&self) -> &'static str {
@@ -236,6 +246,7 @@ impl Deed for ToppedUp {
             piece: Some(self.piece),
             vessel: None,
             reading: is_water.then(|| said.clone()),
+            reason: self.reason.clone(),
             lines: if is_water {
                 Vec::new()
             } else {
@@ -251,12 +262,16 @@ impl Deed for ToppedUp {
 
     fn form(&self, _: &Scene<'_>) -> Vec<Field> {
         let is_water = self.line.role == Role::Water && self.line.name == "water";
-        vec![if is_water {
+        let poured = if is_water {
             // By weight or by volume.
             Field::text("reading", "Water poured in, this piece’s share")
         } else {
             Field::mass("lines.0.reading", &self.line.name)
-        }]
+        };
+        vec![
+            poured,
+            Field::text("reason", "Why, if it goes past a stop").optional(),
+        ]
     }
 }
 

@@ -9,7 +9,9 @@ use crate::cure::sheet::{Laid, OwnDose, Sheet, SheetPiece, VesselAsk, WeighOut, 
 use crate::household::Household;
 use crate::ids::PieceId;
 use crate::ledger::book::Book;
-use crate::units::{Amount, Grams, Typed};
+use crate::reason;
+use crate::units::show::length;
+use crate::units::{Amount, Grams, Millimetres, Typed, Units};
 use serde::{Deserialize, Serialize};
 use std::borrow::Cow;
 use std::sync::Arc;
@@ -74,6 +76,8 @@ pub struct Prepared<'a> {
     ask: &'a SheetAsk,
 }
 
+/// Two rulers differ by so much (mm).
+const ROUGHLY_MM: f64 = 2.0;
 /// A fixed time in the cure is not longer (days).
 const MOST_DAYS: u32 = 365;
 /// No salt box takes longer (h).
@@ -156,12 +160,13 @@ impl SheetAsk {
                 continue;
             }
             let field = format!("zones[{i}]");
-            let read: Typed<crate::units::Millimetres> =
+            let read: Typed<Millimetres> =
                 Typed::read(zone, units).map_err(|e| AskError::field(&field, e.to_string()))?;
             crate::ledger::post::thickness(Some(read.value), &field, units)
                 .map_err(AskError::Fields)?;
             zones.push(read);
         }
+        self.why_thinner(&zones, &pieces, units)?;
         let temperature = words(self.brine_temperature.as_deref())
             .map(|text| {
                 Typed::read(&text, units)
@@ -187,6 +192,34 @@ impl SheetAsk {
             },
             ask: self,
         })
+    }
+
+    /// A thickness that counts for less than was measured wants its reason.
+    fn why_thinner(
+        &self,
+        zones: &[Typed<Millimetres>],
+        pieces: &[SheetPiece],
+        units: Units,
+    ) -> Result<(), AskError> {
+        let most = zones.iter().map(|z| z.value.0).fold(0.0, f64::max);
+        let thinner = pieces.iter().find(|p| {
+            let own = p.shape.thickness().map_or(0.0, Millimetres::get);
+            !zones.is_empty() && most < own - ROUGHLY_MM
+        });
+        let explained = words(self.zones_why.as_deref());
+        match thinner {
+            Some(piece) if !explained.as_deref().is_some_and(reason::is_enough) => {
+                Err(AskError::field(
+                    "zones_why",
+                    format!(
+                        "{} is {} thick. Say in two words or more why less of it counts, such as: the rub went between the layers.",
+                        piece.tag,
+                        length(piece.shape.thickness().unwrap_or_default(), units.length)
+                    ),
+                ))
+            }
+            Some(_) | None => Ok(()),
+        }
     }
 
     /// The pieces, and the product by whose dose they are dosed.

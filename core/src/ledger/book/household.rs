@@ -276,10 +276,24 @@ impl Book {
 
     /// The pieces that lie, or lay, in a vessel, with their lots.
     pub fn vessel(&self, id: VesselId) -> impl Iterator<Item = (&Arc<LotBook>, &Piece)> {
-        let put_in = self.ever_in(id).iter();
-        put_in
-            .filter_map(|piece| self.piece(*piece))
-            .filter(move |(_, piece)| piece.vessel() == Some(id))
+        let mut found = Vec::new();
+        let mut left: Vec<PieceId> = self.ever_in(id).iter().copied().collect();
+        while let Some(next) = left.pop() {
+            let Some((lot, piece)) = self.piece(next) else {
+                continue;
+            };
+            if piece.vessel() != Some(id) {
+                continue;
+            }
+            // What was cut in its cure lies there in its parts.
+            if piece.went_into_others() {
+                left.extend(&piece.parts);
+            } else {
+                found.push((lot, piece));
+            }
+        }
+        found.sort_by_key(|(_, piece)| piece.id);
+        found.into_iter()
     }
 
     /// The number of the newest entry.
