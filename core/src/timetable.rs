@@ -1,15 +1,17 @@
 //! What is due, overdue and coming, worked out anew from facts, builds and settings.
 
 use crate::catalogue::Catalogue;
+use crate::catalogue::builds::Tool;
 use crate::catalogue::steps::{DoneBy, StepKind, Window};
 use crate::cure::days::{Lying, days};
-use crate::cure::dose::{OwnTime, Turning};
+use crate::cure::dose::{Dose, OwnTime, Turning};
 use crate::cure::ways::Waits;
 use crate::household::Household;
 use crate::ids::VesselId;
 use crate::ledger::book::Book;
 use crate::ledger::state::{Piece, Stage};
 use crate::ledger::{LotId, PieceId};
+use crate::piece::{Checked, InCure};
 use crate::units::Grams;
 use jiff::civil::Date;
 use jiff::{Timestamp, ToSpan};
@@ -188,13 +190,12 @@ pub fn of_piece(
                 if let Some(turn) = next_turn(piece, days, home).filter(|turn| *turn < out) {
                     add(TaskKind::Turn, turn, turn);
                 }
-                let step = piece.build().and_then(|b| b.step(StepKind::Cure));
-                let slack = step.map_or(StepKind::Cure.traits().window, |s| s.window());
+                let slack = slack(piece);
                 // What has a deadline grows saltier with every day that it waits.
                 let waits = piece.dose().map(|d| d.method.dosing().waits());
                 let latest = match waits {
                     Some(Waits::Deadline) => out,
-                    Some(Waits::Slack) | None => after(out, slack.latest_h),
+                    Some(Waits::Slack) | None => out.saturating_add(slack.days()),
                 };
                 add(TaskKind::OutOfCure, out, latest);
             }
@@ -289,18 +290,76 @@ pub fn cure_span(piece: &Piece, home: &Household, catalogue: &Catalogue) -> Opti
     let plan = days(&lying, school, &catalogue.schools, home.units).ok()?;
     let minutes = plan.hours.map(|h| (h * 60.0).round() as i64);
     let out_at = minutes.map(|m| cure.since.saturating_add(m.minutes()).unwrap_or(cure.since));
+    let more = more_days(piece, home);
+    let out_on = |first: Date| {
+        let usual = first.saturating_add((i64::from(plan.days) + cold_days(piece, cure)).days());
+        more.map_or(usual, |day| usual.max(day))
+    };
     Some(CureSpan {
         days: plan.days,
         hours: plan.hours,
         out_at,
         out_on: out_at.map_or_else(
-            || {
-                home.first_counted_day(cure.since)
-                    .saturating_add(i64::from(plan.days).days())
-            },
+            || out_on(home.first_counted_day(cure.since)),
             |at| home.day(at),
         ),
     })
+}
+
+/// Days that a measured dose may wait in a sealed bag.
+const SEALED_DAYS: i64 = 28;
+/// The same in a tub or an open bag.
+const OPEN_DAYS: i64 = 14;
+
+/// Days that a piece may wait in its cure past its own: none without nitrite, and none of a mix past what its step
+/// says.
+fn slack(piece: &Piece) -> i64 {
+    let Some(build) = piece.build() else {
+        return OPEN_DAYS;
+    };
+    let step = build.step(StepKind::Cure);
+    let own = step
+        .and_then(|s| s.window.as_ref())
+        .map(|w| (w.latest_h / 24.0).ceil() as i64);
+    let plain = piece
+        .dose()
+        .is_some_and(|d| d.nitrite_g() <= 0.0 && !d.lines.is_empty());
+    if plain {
+        return 0;
+    }
+    let sealed = build.tools.contains(&Tool::Vacuum) && !piece.dose().is_some_and(Dose::in_brine);
+    own.unwrap_or(if sealed { SEALED_DAYS } else { OPEN_DAYS })
+}
+
+/// Two more days from the day on which it was found soft, or bland in its middle.
+const MORE_DAYS: i64 = 2;
+
+/// The day before which a piece that was found unready does not come out.
+fn more_days(piece: &Piece, home: &Household) -> Option<Date> {
+    let unready = |c: &&Checked| {
+        let grade = c.grade.as_deref();
+        (c.check == "firmness" && grade == Some("soft"))
+            || (c.check == "slice_middle" && grade == Some("bland"))
+            || (c.check == "core_colour" && grade == Some("pale_core"))
+    };
+    let since = piece.cure.as_ref()?.since;
+    let out = piece.out_of_cure;
+    let in_cure = |c: &&Checked| c.at >= since && out.is_none_or(|o| c.at <= o);
+    let last = piece.checks.iter().filter(in_cure).rfind(unready)?;
+    Some(home.day(last.at).saturating_add(MORE_DAYS.days()))
+}
+
+/// Colder than this the cure nearly stands still (°C).
+const STANDS_STILL_C: f64 = 1.0;
+
+/// Whole days that a piece lay so cold that they do not count, by what was read around it.
+fn cold_days(piece: &Piece, cure: &InCure) -> i64 {
+    let cold = piece
+        .around
+        .iter()
+        .filter(|a| a.at >= cure.since && a.warmth.value.0 < STANDS_STILL_C);
+    let hours: f64 = cold.map(|a| a.hours).sum();
+    (hours / 24.0 + 1e-9).floor() as i64
 }
 
 fn next_turn(piece: &Piece, days: u32, home: &Household) -> Option<Date> {

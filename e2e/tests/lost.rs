@@ -328,11 +328,19 @@ async fn on_a_slow_line_one_types_on_and_all_is_written_in_order() -> Result<()>
 #[tokio::test]
 async fn two_taps_at_one_spot_mark_one_piece() -> Result<()> {
     let server = Server::start(true)?;
+    // What lies in one vessel is turned together: it counts once.
     let turned = || -> Result<usize> {
         let tags = ["HG1-2", "HG1-3a", "HG1-3b", "EK1-4", "HG1-1a", "HG1-1b"];
-        tags.iter()
-            .map(|t| Ok(entries(&server, t, "turned")?.len()))
-            .sum()
+        let mut by_vessel = std::collections::BTreeMap::new();
+        for tag in tags {
+            let id = server.number(tag)?;
+            let view = server.says(&format!("/pieces/{id}"))?;
+            let vessel = view["card"]["cure"]["vessel"]["id"].to_string();
+            let times = entries(&server, tag, "turned")?.len();
+            let most: &mut usize = by_vessel.entry(vessel).or_default();
+            *most = times.max(*most);
+        }
+        Ok(by_vessel.values().sum())
     };
     let before = turned()?;
     for (at, size) in [("/", PHONE), ("/cure", DESK)] {

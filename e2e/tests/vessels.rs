@@ -141,7 +141,7 @@ async fn six_breasts_in_one_bag_are_dosed_by_what_stuck() -> Result<()> {
     b.sees("In one bag").await?;
     b.press("button", "Take all 6 out").await?;
     b.fill("Together they weigh", "2.1 kg").await?;
-    b.form("Take all out of")
+    b.form("Take all out of GS1-1, GS1-2, GS1-3, GS1-4, GS1-5, GS1-6")
         .press("button", "Write it down")
         .await?;
     b.sees("would leave its cure too early").await?;

@@ -36,6 +36,9 @@ enum Command {
         /// Pin the clock to this moment (RFC 3339).
         #[arg(long)]
         now: Option<Timestamp>,
+        /// Make an empty folder a household for practice: its clock stands until it is moved on.
+        #[arg(long)]
+        practice: bool,
         /// A name beside localhost and plain addresses under which it may be opened.
         #[arg(long)]
         allow_host: Vec<String>,
@@ -103,12 +106,12 @@ fn run(command: Command) -> Result<()> {
             listen,
             demo,
             now,
+            practice,
             allow_host,
         } => {
             // The demo stands on its own day, so that nothing in it grows old.
-            let pinned = now.or_else(|| demo.then(demo::present));
             if demo {
-                demo::fill_folder(&data, pinned.unwrap_or_else(demo::present))?;
+                demo::fill_folder(&data, now.unwrap_or_else(demo::present))?;
             }
             let store = Store::open(&data, now.unwrap_or_else(Timestamp::now))?;
             if demo && !store.is_demo() {
@@ -117,13 +120,34 @@ fn run(command: Command) -> Result<()> {
                     data.display()
                 );
             }
+            if practice && !store.is_practice() {
+                if !store.read(|book, _| book.lots().next().is_none()) {
+                    bail!(
+                        "{} holds a household of its own; --practice wants an empty folder",
+                        data.display()
+                    );
+                }
+                store.become_practice()?;
+            }
+            // Given anew, the moment on the command line stands; else where its own clock was left.
+            let began = now.or_else(|| store.practice_now());
+            let clock = if store.is_practice() {
+                let first = if store.is_demo() {
+                    demo::present()
+                } else {
+                    Timestamp::now()
+                };
+                Clock::practice(began.unwrap_or(first))
+            } else {
+                now.map_or(Clock::Running, Clock::Pinned)
+            };
             if let Some(trouble) = store.trouble() {
                 eprintln!("build-manifest: {}", StoreError::from(trouble));
             }
             let store = Arc::new(store);
             let app = App {
                 store: store.clone(),
-                clock: pinned.map_or(Clock::Running, Clock::Pinned),
+                clock,
                 events: tokio::sync::broadcast::channel(64).0,
                 verdicts: manifest_core::verdict::Kept::default(),
                 standing: manifest_server::keeper::Standing::default(),

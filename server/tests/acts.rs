@@ -333,6 +333,10 @@ fn what_was_typed_comes_back_as_it_was_typed() {
             if at.starts_with("act.received") || at.ends_with("since") {
                 continue;
             }
+            // of what was weighed together each keeps its share
+            if kind == "out_of_cure" && act["vessel"].is_number() {
+                continue;
+            }
             assert_eq!(back.get(&at), Some(&text), "{kind} {at}");
             checked += 1;
         }

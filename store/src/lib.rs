@@ -104,6 +104,8 @@ pub struct Store {
 struct About {
     id: String,
     is_demo: bool,
+    is_practice: bool,
+    practice_now: Option<Timestamp>,
     trouble: Option<Trouble>,
     /// Beside the file's own count, since a page that asks for it does not wait for a writer.
     settings_version: i64,
@@ -363,6 +365,50 @@ impl Store {
         file.conn.execute("UPDATE ledger SET is_demo = 1", [])?;
         let mut about = self.about.write().unwrap_or_else(PoisonError::into_inner);
         about.is_demo = true;
+        drop(about);
+        drop(file);
+        Ok(())
+    }
+
+    /// True for a household whose clock is moved by hand: the demo, or one made for practice.
+    #[must_use]
+    pub fn is_practice(&self) -> bool {
+        let about = self.about();
+        about.is_demo || about.is_practice
+    }
+
+    /// Where the clock of a household for practice was moved to; none where it never was.
+    #[must_use]
+    pub fn practice_now(&self) -> Option<Timestamp> {
+        self.about().practice_now
+    }
+
+    /// Marks an empty ledger as one for practice, which it stays.
+    ///
+    /// # Errors
+    /// When the file cannot be written.
+    pub fn become_practice(&self) -> Result<(), StoreError> {
+        let mut file = self.file();
+        self.writable(&mut file)?;
+        file.conn.execute("UPDATE ledger SET is_practice = 1", [])?;
+        let mut about = self.about.write().unwrap_or_else(PoisonError::into_inner);
+        about.is_practice = true;
+        drop(about);
+        drop(file);
+        Ok(())
+    }
+
+    /// Keeps where the clock of a household for practice stands.
+    ///
+    /// # Errors
+    /// When the file cannot be written.
+    pub fn keep_practice_now(&self, now: Timestamp) -> Result<(), StoreError> {
+        let mut file = self.file();
+        self.writable(&mut file)?;
+        file.conn
+            .execute("UPDATE ledger SET practice_now = ?1", [now.to_string()])?;
+        let mut about = self.about.write().unwrap_or_else(PoisonError::into_inner);
+        about.practice_now = Some(now);
         drop(about);
         drop(file);
         Ok(())

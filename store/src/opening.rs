@@ -79,6 +79,12 @@ pub fn open(folder: &Path, catalogue: &Catalogue, now: Timestamp) -> Result<Open
     let about = About {
         id: conn.query_row("SELECT id FROM ledger", [], |row| row.get(0))?,
         is_demo: conn.query_row("SELECT is_demo FROM ledger", [], |row| row.get(0))?,
+        is_practice: conn.query_row("SELECT is_practice FROM ledger", [], |row| row.get(0))?,
+        practice_now: conn
+            .query_row("SELECT practice_now FROM ledger", [], |row| {
+                row.get::<_, Option<String>>(0)
+            })?
+            .and_then(|text| text.parse().ok()),
         trouble: broken.map(way_out),
         settings_version: rows[0],
     };

@@ -8,9 +8,11 @@ use crate::error::{ApiError, Problem};
 use actix_web::HttpRequest;
 use actix_web::post;
 use actix_web::web::{Data, Json};
-use jiff::Timestamp;
+use jiff::{Timestamp, ToSpan};
 use manifest_core::household::Household;
-use manifest_core::ledger::book::Ahead;
+use manifest_core::ledger::book::{Ahead, Book};
+use manifest_core::timetable::{Urgency, tasks};
+use manifest_core::units::{Amount, read};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_actix_web::service_config::ServiceConfig;
@@ -117,7 +119,167 @@ async fn set_right(
     written
 }
 
+/// How the clock of a household for practice is moved on.
+#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct MoveAsk {
+    /// To a moment, as typed: `2026-11-20T18:30`, or RFC 3339.
+    #[serde(default)]
+    to: Option<String>,
+    /// By so long, as typed: `1 h`, `90 min`, `2 days`.
+    #[serde(default)]
+    by: Option<Amount>,
+    /// To something: the next morning, or the next thing that is due.
+    #[serde(default)]
+    until: Option<Until>,
+}
+
+/// What the clock is moved on to.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+enum Until {
+    /// Eight in the morning.
+    NextMorning,
+    /// The next task, timer or hour that falls due.
+    NextDue,
+}
+
+/// Where the clock stands, and what came due meanwhile.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct Moved {
+    /// The present.
+    #[schema(value_type = String, format = DateTime)]
+    now: Timestamp,
+    /// The day at the household's table.
+    #[schema(value_type = String, format = Date)]
+    today: jiff::civil::Date,
+    /// Tasks that came due, or are overdue, since.
+    came_due: usize,
+}
+
+/// The hour at which a household gets up.
+const MORNING: i8 = 8;
+
+/// Moves the clock of a household for practice on; it never goes back.
+#[utoipa::path(tag = "settings", request_body = MoveAsk, responses((status = 200, body = Moved), (status = 409, body = Problem), (status = 422, body = Problem)))]
+#[post("/clock/move")]
+async fn move_on(app: Data<App>, ask: Body<MoveAsk>) -> Result<Json<Moved>, ApiError> {
+    let ask = ask.value;
+    if !app.store.is_practice() {
+        return Err(ApiError::Conflict(
+            "This household is a real one: its clock is the world's. Practise in the demo, or in a folder begun with --practice.".into(),
+        ));
+    }
+    let now = app.clock.now();
+    let to = app.store.read(|book, home| aim(&ask, book, home, now))?;
+    if to <= now {
+        return Err(ApiError::field(
+            "to",
+            "The clock only goes on. Give a moment after the present.",
+        ));
+    }
+    if to.duration_since(now).as_hours() > MOST_HOURS as i64 {
+        return Err(ApiError::field(
+            "to",
+            "That is more than a year on, and the clock never goes back. Give a nearer moment.",
+        ));
+    }
+    let before = app.store.read(|book, home| due(book, home, now));
+    if !app.clock.move_on(to) {
+        return Err(ApiError::Conflict(
+            "Another page moved the clock further. Look at the present again.".into(),
+        ));
+    }
+    let store = app.store.clone();
+    crate::blocking(move || Ok(store.keep_practice_now(to)?)).await?;
+    app.tell("settings", &[]);
+    Ok(Json(app.store.read(|book, home| Moved {
+        now: to,
+        today: home.day(to),
+        came_due: due(book, home, to).saturating_sub(before),
+    })))
+}
+
+fn due(book: &Book, home: &Household, now: Timestamp) -> usize {
+    let all = tasks(book, home, now);
+    all.iter().filter(|t| t.urgency != Urgency::Coming).count()
+}
+
+/// The moment that is meant.
+fn aim(
+    ask: &MoveAsk,
+    book: &Book,
+    home: &Household,
+    now: Timestamp,
+) -> Result<Timestamp, ApiError> {
+    let said = [ask.to.is_some(), ask.by.is_some(), ask.until.is_some()];
+    if said.iter().filter(|s| **s).count() != 1 {
+        return Err(ApiError::field(
+            "by",
+            "Say by how long, to which moment, or until what: one of these, such as 1 h.",
+        ));
+    }
+    if let Some(text) = &ask.to {
+        // Its own future is what a clock for practice is moved into.
+        return home
+            .moment(text, Timestamp::MAX)
+            .map(|m| m.at)
+            .map_err(|e| ApiError::field("to", e.message));
+    }
+    if let Some(by) = &ask.by {
+        let hours = match by {
+            Amount::Number(n) => Ok(*n),
+            Amount::Text(text) => read::hours(text).map_err(|e| e.to_string()),
+        };
+        let hours = hours.map_err(|message| ApiError::field("by", message))?;
+        if !(hours > 0.0 && hours <= MOST_HOURS) {
+            return Err(ApiError::field(
+                "by",
+                "Give a time above zero and up to a year, such as 1 h or 2 days.",
+            ));
+        }
+        let minutes = (hours * 60.0).round() as i64;
+        return now
+            .checked_add(minutes.minutes())
+            .map_err(|_| ApiError::field("by", "That is too far."));
+    }
+    match ask.until {
+        Some(Until::NextDue) => next_due(book, home, now).ok_or_else(|| {
+            ApiError::Conflict("Nothing is planned: there is nothing to move on to.".into())
+        }),
+        Some(Until::NextMorning) | None => Ok(morning_after(home, now)),
+    }
+}
+
+/// No clock is moved further at once (h).
+const MOST_HOURS: f64 = 366.0 * 24.0;
+
+fn morning(home: &Household, day: jiff::civil::Date) -> Timestamp {
+    let at = day.at(MORNING, 0, 0, 0).to_zoned(home.zone());
+    at.map_or(Timestamp::MIN, |z| z.timestamp())
+}
+
+fn morning_after(home: &Household, now: Timestamp) -> Timestamp {
+    let today = home.day(now);
+    let first = morning(home, today);
+    if first > now {
+        return first;
+    }
+    morning(home, today.saturating_add(1.day()))
+}
+
+/// The next timer that rings, or the morning of the next day on which something falls due.
+fn next_due(book: &Book, home: &Household, now: Timestamp) -> Option<Timestamp> {
+    let timers = book
+        .pieces()
+        .filter(|(_, p)| !p.stage().is_over())
+        .flat_map(|(_, p)| p.timers.values().map(manifest_core::piece::Timer::ends));
+    let days = tasks(book, home, now).into_iter().map(|t| t.due);
+    let mornings = days.map(|day| morning(home, day));
+    timers.chain(mornings).filter(|at| *at > now).min()
+}
+
 /// Mounts the clock.
 pub fn routes(config: &mut ServiceConfig<'_>) {
-    config.service(set_right);
+    config.service(set_right).service(move_on);
 }

@@ -30,6 +30,8 @@ struct Settings {
     today: jiff::civil::Date,
     /// True when the clock stands still, as in the demo.
     clock_is_pinned: bool,
+    /// True for a household made for practice, such as the demo: its clock is moved by hand.
+    practice: bool,
     /// The version of the settings; send it back when changing them.
     version: i64,
     /// True before anything came in.
@@ -57,7 +59,8 @@ async fn settings(app: Data<App>) -> Json<Settings> {
         household: home.clone(),
         now,
         today: home.day(now),
-        clock_is_pinned: matches!(app.clock, crate::clock::Clock::Pinned(_)),
+        clock_is_pinned: app.clock.is_pinned(),
+        practice: app.store.is_practice(),
         version,
         empty: book.lots().next().is_none(),
         trouble: trouble(&app),

@@ -328,6 +328,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/clock/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Moves the clock of a household for practice on; it never goes back. */
+        post: operations["move_on"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/clock/set-right": {
         parameters: {
             query?: never;
@@ -3926,6 +3943,28 @@ export interface components {
             /** @description True when it is pressed into pans. */
             pans?: boolean;
         };
+        /** @description How the clock of a household for practice is moved on. */
+        MoveAsk: {
+            by?: components["schemas"]["Amount"] | null;
+            /** @description To a moment, as typed: `2026-11-20T18:30`, or RFC 3339. */
+            to?: string | null;
+            until?: components["schemas"]["Until"] | null;
+        };
+        /** @description Where the clock stands, and what came due meanwhile. */
+        Moved: {
+            /** @description Tasks that came due, or are overdue, since. */
+            came_due: number;
+            /**
+             * Format: date-time
+             * @description The present.
+             */
+            now: string;
+            /**
+             * Format: date
+             * @description The day at the household's table.
+             */
+            today: string;
+        };
         /**
          * @description One muscle or several.
          * @enum {string}
@@ -5181,6 +5220,8 @@ export interface components {
              * @description The present, by the server's clock.
              */
             now: string;
+            /** @description True for a household made for practice, such as the demo: its clock is moved by hand. */
+            practice: boolean;
             /**
              * Format: date
              * @description Today at the household's table.
@@ -6241,6 +6282,8 @@ export interface components {
             piece?: components["schemas"]["PieceId"] | null;
             /** @description Water, by weight or by volume, as typed. */
             reading?: string | null;
+            /** @description Why, when it goes past a stop. */
+            reason?: string | null;
             vessel?: components["schemas"]["VesselId"] | null;
         };
         /** @description An animal, or what came in of one. */
@@ -6359,6 +6402,11 @@ export interface components {
             /** @description Weights. */
             mass: components["schemas"]["MassUnit"];
         };
+        /**
+         * @description What the clock is moved on to.
+         * @enum {string}
+         */
+        Until: "next_morning" | "next_due";
         /** @description Nitrite from a brine between pickup and equilibrium (ppm). */
         Uptake: {
             /**
@@ -8409,6 +8457,102 @@ export interface operations {
             };
             /** @description The address does not do that; `Allow` names what it does. */
             405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    move_on: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveAsk"];
+            };
+        };
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Moved"];
+                };
+            };
+            /** @description It is not JSON, or did not come whole. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It did not come in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not as things stand now: a question, an outdated page, something in the way. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than anything meant. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fields that cannot be right, each with what to type; or a stop. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -32,3 +32,12 @@ export function useSetRight() {
     onSettled: () => client.invalidateQueries(),
   })
 }
+
+/** Moves the clock of a household for practice on; everything follows. */
+export function useMoveClock() {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: async (body: Schemas['MoveAsk']) => unwrap(await api.POST('/api/v1/clock/move', { body })),
+    onSettled: () => client.invalidateQueries(),
+  })
+}

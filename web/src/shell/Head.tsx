@@ -6,6 +6,7 @@ import { AskedAbout } from '../stations/weigh/AskedAbout'
 import { Find } from './Find'
 import { KEYS, setLetters, useLetters, useShortcuts } from './keys'
 import { Rail } from './Rail'
+import { Practice } from './Practice'
 import { Strip } from './Strip'
 import { Timers } from './Timers'
 
@@ -20,6 +21,7 @@ export function Head() {
     <>
       <Rail>
         <Strip onFind={onFind} onKeys={onKeys} onLeftOver={() => setOpen('left')} />
+        <Practice />
         <Timers />
       </Rail>
       <Sheet title="Find" open={open === 'find'} onClose={close}>

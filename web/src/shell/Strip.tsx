@@ -22,7 +22,7 @@ export function Strip(props: { onFind: () => void; onKeys: () => void; onLeftOve
       </div>
       <p className="hidden min-w-0 grow truncate text-[0.85rem] text-soft peer-empty:block">
         {settings?.household.name}
-        {settings?.clock_is_pinned && `: the clock stands still on ${settings.today}`}
+        {settings?.clock_is_pinned && !settings.practice && `: the clock stands still on ${settings.today}`}
       </p>
       <button type="button" className="quiet shrink-0" onClick={props.onFind} aria-keyshortcuts="/">
         <Search size={19} aria-hidden /> Find

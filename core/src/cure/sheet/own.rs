@@ -4,7 +4,7 @@ use crate::catalogue::Catalogue;
 use crate::catalogue::dosing::{BuildDose, DoseField, DoseUnit, Seasoning, Spooned};
 use crate::caution::{Code, FieldError, Finding, Severity};
 use crate::cure::spoons::weigh;
-use crate::cure::{CureAsk, Role};
+use crate::cure::{CureAsk, PPM, Role};
 use crate::units::read::{self, Rate};
 use crate::units::show::{self, trim};
 use crate::units::{Amount, Fraction, GPerKg, Grams, Millimetres, Ppm, Units};
@@ -175,7 +175,11 @@ pub(super) fn this_time(
             },
             catalogue,
         };
-        match read_number(amount, field.unit, units, &spooned) {
+        let read = match as_nitrite(amount, field, own, dose, catalogue) {
+            Some(read) => read.map(|rate| (rate, None)),
+            None => read_number(amount, field.unit, units, &spooned),
+        };
+        match read {
             Ok((value, finding)) => {
                 time.dose.numbers.insert(name.clone(), value);
                 time.findings.extend(finding);
@@ -246,6 +250,35 @@ fn salt_named<'a>(key: &str, catalogue: &'a Catalogue) -> Result<&'a str, FieldE
                 ),
             )
         })
+}
+
+/// A rate of curing salt that was typed as the nitrite it is to bring: `156 ppm` of nitrite are 2.5 g/kg of cure #1.
+fn as_nitrite(
+    amount: &Amount,
+    field: &DoseField,
+    own: &OwnDose,
+    dose: &BuildDose,
+    catalogue: &Catalogue,
+) -> Option<Result<f64, String>> {
+    let Amount::Text(text) = amount else {
+        return None;
+    };
+    let is_ppm = text.trim().to_lowercase().ends_with("ppm");
+    if !is_ppm || field.unit != DoseUnit::Rate || field.spoon != Spooned::Cure {
+        return None;
+    }
+    let cure = own
+        .cure
+        .clone()
+        .unwrap_or_else(|| CureAsk::Named(dose.cure.clone()));
+    let share = cure.choice(catalogue).ok()?.made_of.nitrite;
+    Some(match read::content(text) {
+        Ok(_) if share <= 0.0 => {
+            Err("This cure holds no nitrite; give its rate by weight, such as 2.5 g/kg.".into())
+        }
+        Ok(ppm) => Ok(ppm.0 / PPM / share * 1_000.0),
+        Err(error) => Err(error.to_string()),
+    })
 }
 
 /// What the curing salt of this time is called.

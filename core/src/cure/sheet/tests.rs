@@ -252,6 +252,9 @@ fn what_is_typed_for_a_dose_is_read_or_refused_at_its_field() {
     let fine = [
         ("belly-slab", json!({"cure_g_per_kg": "2,5"}), "cure #1", 5.0),
         ("belly-slab", json!({"cure_g_per_kg": "0.3 %"}), "cure #1", 6.0),
+        // ppm of curing salt are ppm of the nitrite it brings
+        ("belly-slab", json!({"cure_g_per_kg": "150 ppm"}), "cure #1", 4.8),
+        ("belly-slab", json!({"cure_g_per_kg": "150 ppm", "cure": "nitrite_salt_06", "salt_g_per_kg": 30}), "0.6 % nitrite salt", 50.0),
         ("belly-slab", json!({"cure_g_per_kg": "4 oz per 100 lb"}), "cure #1", 5.0),
         ("belly-slab", json!({"cure_g_per_kg": 2.5, "salt_g_per_kg": null}), "cure #1", 5.0),
         ("belly-slab", json!({"cure_g_per_kg": ""}), "cure #1", 5.0),

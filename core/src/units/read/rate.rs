@@ -135,7 +135,7 @@ fn so_much(text: &str, measures: MassUnit, of: &Per) -> Result<Rate, ReadError> 
         (None, None) => value,
         (Some("%" | "percent"), None) => value * 10.0,
         (Some("‰"), None) => value,
-        (Some("ppm"), None) => value / 1_000.0,
+        (Some("ppm"), None) if of.base > 1.0 => value / 1_000.0,
         (None, Some(_)) => return Err(ReadError::number(text, example)),
         (Some(word), Some(_)) => match (mass_unit(word), spoon_ml(word, measures)) {
             (Some(grams), _) => value * grams / units,

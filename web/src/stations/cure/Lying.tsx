@@ -35,9 +35,9 @@ function byVessel(pieces: PieceCard[]): Vessel[] {
 export function Lying({ pieces }: { pieces: PieceCard[] }) {
   const marks = useMarks('turned')
   const list = useSettled(byVessel(pieces), (v) => v.id)
-  const turn = (v: Vessel, floats: boolean | null) => {
+  const turn = (v: Vessel, under: boolean | null) => {
     list.mark([v.id])
-    const turned = (p: PieceCard): ActAsk => ({ act: 'turned', piece: p.id, nothing_floats: floats === null ? null : !floats })
+    const turned = (p: PieceCard): ActAsk => ({ act: 'turned', piece: p.id, nothing_floats: under })
     marks.write([{ id: v.id, acts: v.pieces.map(turned) }], `turned ${v.pieces.map((p) => p.tag).join(', ')}`)
   }
   useEffect(() => marks.onRefused((ids) => list.unmark(ids)))
@@ -61,13 +61,14 @@ export function Lying({ pieces }: { pieces: PieceCard[] }) {
 
 interface OneProps {
   settled: Settled<Vessel>
-  onTurn: (v: Vessel, floats: boolean | null) => void
+  onTurn: (v: Vessel, under: boolean | null) => void
   onUndo: () => void
 }
 
 function OneVessel({ settled, onTurn, onUndo }: OneProps) {
   const { row: v, isDone, isGone } = settled
-  const [under, setUnder] = useState(true)
+  // What nobody looked at is not said.
+  const [under, setUnder] = useState(false)
   const { first } = v
   const vessel = first.cure?.vessel
   const isShared = v.pieces.length > 1
@@ -103,7 +104,7 @@ function OneVessel({ settled, onTurn, onUndo }: OneProps) {
           !isBox && (
             <>
               {inBrine && <Tick label="Nothing floats" checked={under} onChange={setUnder} />}
-              <button type="button" className="press min-w-24" onClick={() => onTurn(v, inBrine ? !under : null)}>
+              <button type="button" className="press min-w-24" onClick={() => onTurn(v, under || null)}>
                 {inBrine ? 'Stirred' : 'Turned'}
                 <span className="sr-only"> {name}</span>
               </button>

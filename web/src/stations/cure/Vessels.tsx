@@ -172,6 +172,7 @@ export function Shares({ sheet }: { sheet: Schemas['Sheet'] }) {
           </li>
         ))}
       </ul>
+      {!sheet.in_brine && <p className="text-soft">Put a tray under every bag: one of them always leaks.</p>}
     </div>
   )
 }
