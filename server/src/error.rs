@@ -268,7 +268,9 @@ impl From<StoreError> for ApiError {
     fn from(error: StoreError) -> Self {
         log::error!("{error}");
         match error {
-            StoreError::BadBackup(_) => Self::field("file", sentence(&error)),
+            StoreError::BadBackup(_) | StoreError::OtherKind { .. } => {
+                Self::field("file", sentence(&error))
+            }
             StoreError::Folder { .. }
             | StoreError::ReadOnlyFolder(_)
             | StoreError::InUse(_)

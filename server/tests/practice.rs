@@ -182,3 +182,49 @@ fn a_measured_dose_may_wait_a_brine_by_recipe_may_not_and_cold_days_do_not_count
     let day = |text: &str| text.parse::<jiff::civil::Date>().unwrap();
     assert_eq!(day(&out(belly).0), day(&before.0).tomorrow().unwrap());
 }
+
+#[test]
+fn what_was_practised_never_takes_a_real_households_place() {
+    let demo = Program::demo();
+    let file = demo.post("/backups", &json!({})).ok()["name"]
+        .as_str()
+        .unwrap()
+        .to_string();
+    let practised = demo.data.path().join("backups").join(&file);
+    // A day of its own: backups are named by when they were taken.
+    let program = Program::on(TempDir::new().unwrap(), &["--now", "2026-11-23T09:30:00Z"]);
+    program.half_hog();
+    let mine = program.post("/backups", &json!({})).ok()["name"]
+        .as_str()
+        .unwrap()
+        .to_string();
+    let real = program.data.path().join("backups").join(&mine);
+    // Beside the household's own, as a file that was brought would lie.
+    std::fs::copy(&practised, program.data.path().join("backups").join(&file)).unwrap();
+    std::fs::copy(&real, demo.data.path().join("backups").join(&mine)).unwrap();
+    for (at, name, said) in [(&program, &file, "for practice"), (&demo, &mine, "a real")] {
+        for ask in ["preview", "restore"] {
+            let address = format!("/backups/{name}/{ask}");
+            let answer = if ask == "preview" {
+                at.get(&address)
+            } else {
+                at.post(&address, &json!({}))
+            };
+            assert_eq!(answer.status, 422, "{ask} {}", answer.body);
+            assert!(answer.field("file").contains(said), "{}", answer.body);
+        }
+    }
+    assert_eq!(program.get("/lots").ok().as_array().unwrap().len(), 1);
+    // The same from the shell, on a folder at rest; an empty one takes either.
+    let folder = program.dead();
+    let restore = |to: &std::path::Path| {
+        let file = practised.to_str().unwrap();
+        support::command(&["restore", file], to).output().unwrap()
+    };
+    let tried = restore(folder.path());
+    let said = String::from_utf8_lossy(&tried.stderr).to_string();
+    assert!(!tried.status.success());
+    assert!(said.contains("a household for practice"), "{said}");
+    let empty = TempDir::new().unwrap();
+    assert!(restore(empty.path()).status.success());
+}

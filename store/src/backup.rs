@@ -2,7 +2,7 @@
 //! folded before it counts.
 
 use crate::error::at;
-use crate::{StoreError, entries, guard, migrations, restore, seal, shelf};
+use crate::{StoreError, entries, guard, migrations, opening, restore, seal, shelf};
 use jiff::civil::Date;
 use jiff::tz::TimeZone;
 use jiff::{Timestamp, ToSpan};
@@ -70,6 +70,8 @@ pub struct Backup {
 pub struct Contents {
     /// Its name.
     pub ledger: String,
+    /// True when it was practised in.
+    pub is_practice: bool,
     /// How many entries, and the newest one's hash.
     pub hashes: Vec<seal::Hash>,
     /// When the newest entry was written.
@@ -248,6 +250,7 @@ pub fn contents(path: &Path) -> Result<Contents, StoreError> {
     let _ = Book::fold(found.entries, Arc::new(catalogue));
     Ok(Contents {
         ledger: conn.query_row("SELECT id FROM ledger", [], |row| row.get(0))?,
+        is_practice: opening::is_practice(&conn)?,
         hashes: found.hashes,
         newest,
     })

@@ -24,6 +24,16 @@ pub enum StoreError {
     /// Nothing may be written there.
     #[error("{0} may only be read; give this program the right to write there")]
     ReadOnlyFolder(PathBuf),
+    /// A backup of a household for practice, for a real one, or the other way round.
+    #[error(
+        "it is a backup of {backup}, and this is {folder}. Give it a folder of its own: build-manifest restore --data FOLDER FILE"
+    )]
+    OtherKind {
+        /// What was brought.
+        backup: &'static str,
+        /// Where it should go.
+        folder: &'static str,
+    },
     /// Another process has the folder open.
     #[error("{0} is in use by another build-manifest; stop that one first")]
     InUse(PathBuf),

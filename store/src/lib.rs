@@ -365,6 +365,7 @@ impl Store {
         file.conn.execute("UPDATE ledger SET is_demo = 1", [])?;
         let mut about = self.about.write().unwrap_or_else(PoisonError::into_inner);
         about.is_demo = true;
+        about.is_practice = true;
         drop(about);
         drop(file);
         Ok(())
@@ -373,8 +374,7 @@ impl Store {
     /// True for a household whose clock is moved by hand: the demo, or one made for practice.
     #[must_use]
     pub fn is_practice(&self) -> bool {
-        let about = self.about();
-        about.is_demo || about.is_practice
+        self.about().is_practice
     }
 
     /// Where the clock of a household for practice was moved to; none where it never was.

@@ -79,7 +79,7 @@ pub fn open(folder: &Path, catalogue: &Catalogue, now: Timestamp) -> Result<Open
     let about = About {
         id: conn.query_row("SELECT id FROM ledger", [], |row| row.get(0))?,
         is_demo: conn.query_row("SELECT is_demo FROM ledger", [], |row| row.get(0))?,
-        is_practice: conn.query_row("SELECT is_practice FROM ledger", [], |row| row.get(0))?,
+        is_practice: is_practice(&conn)?,
         practice_now: conn
             .query_row("SELECT practice_now FROM ledger", [], |row| {
                 row.get::<_, Option<String>>(0)
@@ -175,4 +175,13 @@ fn way_out(folder: &Path) -> String {
         ),
         None => "There is no backup in the folder that reads back; restore one that you keep elsewhere, or keep the folder as it is and ask for help".into(),
     }
+}
+
+/// True for a ledger whose clock is moved by hand: the demo, or one made for practice.
+///
+/// # Errors
+/// When it does not read.
+pub(crate) fn is_practice(conn: &Connection) -> Result<bool, StoreError> {
+    let asked = "SELECT is_demo OR is_practice FROM ledger";
+    Ok(conn.query_row(asked, [], |row| row.get(0))?)
 }

@@ -35,23 +35,38 @@ pub struct Restored {
     pub before: Option<PathBuf>,
 }
 
-/// Checks a backup, bringing a copy of it up to today's schema; nothing else is touched.
-fn prepare(folder: &Path, from: &Path) -> Result<Contents, StoreError> {
+/// Checks a backup, bringing a copy of it up to today's schema; nothing else is touched. What was practised never
+/// takes a real household's place, nor the other way round: its clock is not the world's.
+fn prepare(folder: &Path, from: &Path, is_practice: Option<bool>) -> Result<Contents, StoreError> {
     let part = folder.join(PREPARED);
+    let fits = |backup: Contents| match (is_practice, backup.is_practice) {
+        (None | Some(true), true) | (None | Some(false), false) => Ok(backup),
+        (Some(false), true) => Err(StoreError::OtherKind {
+            backup: "a household for practice",
+            folder: "a real one",
+        }),
+        (Some(true), false) => Err(StoreError::OtherKind {
+            backup: "a real household",
+            folder: "one for practice",
+        }),
+    };
     let made = (|| {
         backup::copy(from, &part, false)?;
         if !opening::has_entries(&backup::reader(&part)?)? {
             return Err(StoreError::NotALedger(from.to_path_buf()));
         }
         backup::update(&part)?;
-        backup::contents(&part)
+        backup::contents(&part).and_then(fits)
     })();
     made.map_err(|error| {
         let _ = std::fs::remove_file(&part);
-        StoreError::BadBackup(match error {
-            StoreError::NotALedger(_) => "it is no ledger of build-manifest".into(),
-            other => other.to_string(),
-        })
+        match error {
+            StoreError::OtherKind { .. } => error,
+            StoreError::NotALedger(_) => {
+                StoreError::BadBackup("it is no ledger of build-manifest".into())
+            }
+            other => StoreError::BadBackup(other.to_string()),
+        }
     })
 }
 
@@ -77,12 +92,24 @@ fn found(folder: &Path) -> (Vec<Hash>, Option<String>) {
     (hashes, id)
 }
 
+/// Whether a folder is one for practice; nothing where nothing is written in it, or it does not read.
+fn kind(folder: &Path) -> Option<bool> {
+    let conn = backup::reader(&folder.join(FILE)).ok()?;
+    let is_begun: bool = conn
+        .query_row("SELECT EXISTS (SELECT 1 FROM entry)", [], |row| row.get(0))
+        .ok()?;
+    // A ledger of before there was practice may be a demo's.
+    let was_demo = |_| conn.query_row("SELECT is_demo FROM ledger", [], |row| row.get(0));
+    let is_practice = opening::is_practice(&conn).or_else(was_demo).ok()?;
+    is_begun.then_some(is_practice)
+}
+
 /// What restoring a file into a folder would mean, whether or not its own ledger reads.
 ///
 /// # Errors
 /// When the file is no backup that can be restored.
 pub fn preview(folder: &Path, from: &Path) -> Result<Preview, StoreError> {
-    let backup = prepare(folder, from)?;
+    let backup = prepare(folder, from, kind(folder))?;
     let _ = std::fs::remove_file(folder.join(PREPARED));
     let (hashes, id) = found(folder);
     Ok(compare(&hashes, id.as_deref(), &backup))
@@ -94,7 +121,7 @@ pub fn preview(folder: &Path, from: &Path) -> Result<Preview, StoreError> {
 /// When the folder is in use or the file is no backup that can be restored; nothing was changed then.
 pub fn restore(folder: &Path, from: &Path, now: Timestamp) -> Result<Restored, StoreError> {
     let _lock = crate::locked(folder)?;
-    let backup = prepare(folder, from)?;
+    let backup = prepare(folder, from, kind(folder))?;
     let before = set_aside(folder, now, true)?;
     swap(folder)?;
     Ok(Restored {
@@ -161,7 +188,7 @@ impl Store {
     /// # Errors
     /// When it is no backup that can be restored.
     pub fn preview(&self, from: &Path) -> Result<Preview, StoreError> {
-        let backup = prepare(self.folder(), from)?;
+        let backup = prepare(self.folder(), from, Some(self.is_practice()))?;
         let _ = std::fs::remove_file(self.folder().join(PREPARED));
         let now = entries::all(&self.file().conn)?.hashes;
         Ok(compare(&now, Some(&self.id()), &backup))
@@ -172,7 +199,7 @@ impl Store {
     /// # Errors
     /// When the file is no backup that can be restored; nothing was changed then.
     pub fn restore(&self, from: &Path, now: Timestamp) -> Result<Restored, StoreError> {
-        let backup = prepare(self.folder(), from)?;
+        let backup = prepare(self.folder(), from, Some(self.is_practice()))?;
         let mut file = self.file();
         let is_ours = file.guard.look().is_ok();
         // What is open holds everything, though its file may be gone.

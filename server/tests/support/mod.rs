@@ -1,6 +1,8 @@
 //! The real program on a folder and a port of its own, asked over HTTP.
 #![allow(dead_code, reason = "each test file uses its own part of this")]
 
+pub mod cures;
+
 use serde_json::{Value, json};
 use std::io::{BufRead, BufReader};
 use std::path::Path;
