@@ -37,7 +37,7 @@ export function Practice() {
             Next morning
           </button>
           <button type="button" className="quiet" disabled={move.isPending} onClick={() => move.mutate({ until: 'next_due' })}>
-            To the next thing due
+            Next due
           </button>
         </div>
         {move.error && <p className="w-full font-semibold text-stop">{problemOf(move.error).problem.detail}</p>}
