@@ -269,6 +269,9 @@ pub struct CureSpan {
     pub out_at: Option<Timestamp>,
     /// The planned day out.
     pub out_on: Date,
+    /// Days from the first that counts to the planned day out: those of its school, those too cold to count, and
+    /// those that a check added.
+    pub counted: u32,
 }
 
 /// How long a dosed piece lies in its cure, from its own thickness and the school it was started
@@ -295,14 +298,15 @@ pub fn cure_span(piece: &Piece, home: &Household, catalogue: &Catalogue) -> Opti
         let usual = first.saturating_add((i64::from(plan.days) + cold_days(piece, cure)).days());
         more.map_or(usual, |day| usual.max(day))
     };
+    let first = home.first_counted_day(cure.since);
+    let out_on = out_at.map_or_else(|| out_on(first), |at| home.day(at));
+    let counted = out_on.since(first).map_or(0, |s| s.get_days());
     Some(CureSpan {
         days: plan.days,
         hours: plan.hours,
         out_at,
-        out_on: out_at.map_or_else(
-            || out_on(home.first_counted_day(cure.since)),
-            |at| home.day(at),
-        ),
+        out_on,
+        counted: u32::try_from(counted).unwrap_or(0),
     })
 }
 
@@ -334,19 +338,26 @@ fn slack(piece: &Piece) -> i64 {
 /// Two more days from the day on which it was found soft, or bland in its middle.
 const MORE_DAYS: i64 = 2;
 
-/// The day before which a piece that was found unready does not come out.
+/// What says that the cure has not reached the middle: a check and its grade.
+const UNREADY: [(&str, &str); 3] = [
+    ("firmness", "soft"),
+    ("slice_middle", "bland"),
+    ("core_colour", "pale_core"),
+];
+
+/// The day before which a piece that was found unready does not come out. What the same check finds later rules.
 fn more_days(piece: &Piece, home: &Household) -> Option<Date> {
-    let unready = |c: &&Checked| {
-        let grade = c.grade.as_deref();
-        (c.check == "firmness" && grade == Some("soft"))
-            || (c.check == "slice_middle" && grade == Some("bland"))
-            || (c.check == "core_colour" && grade == Some("pale_core"))
-    };
     let since = piece.cure.as_ref()?.since;
     let out = piece.out_of_cure;
     let in_cure = |c: &&Checked| c.at >= since && out.is_none_or(|o| c.at <= o);
-    let last = piece.checks.iter().filter(in_cure).rfind(unready)?;
-    Some(home.day(last.at).saturating_add(MORE_DAYS.days()))
+    let found = |(check, grade): &(&str, &str)| {
+        let graded = |c: &&Checked| c.check == *check && c.grade.is_some();
+        let mine = piece.checks.iter().filter(in_cure).filter(graded);
+        let last = mine.max_by_key(|c| c.at)?;
+        (last.grade.as_deref() == Some(*grade)).then_some(last.at)
+    };
+    let last = UNREADY.iter().filter_map(found).max()?;
+    Some(home.day(last).saturating_add(MORE_DAYS.days()))
 }
 
 /// Colder than this the cure nearly stands still (°C).
@@ -354,12 +365,70 @@ const STANDS_STILL_C: f64 = 1.0;
 
 /// Whole days that a piece lay so cold that they do not count, by what was read around it.
 fn cold_days(piece: &Piece, cure: &InCure) -> i64 {
+    let until = piece.out_of_cure.unwrap_or(Timestamp::MAX);
     let cold = piece
         .around
         .iter()
-        .filter(|a| a.at >= cure.since && a.warmth.value.0 < STANDS_STILL_C);
-    let hours: f64 = cold.map(|a| a.hours).sum();
-    (hours / 24.0 + 1e-9).floor() as i64
+        .filter(|a| a.warmth.value.0 < STANDS_STILL_C);
+    let mut spans: Vec<(i64, i64)> = cold
+        .map(|a| {
+            (
+                a.at.as_second() - (a.hours * 3_600.0) as i64,
+                a.at.as_second(),
+            )
+        })
+        .collect();
+    spans.sort_unstable();
+    // Two readings of the same night are one night.
+    let mut counted = cure.since.as_second();
+    let mut seconds = 0;
+    for (from, to) in spans {
+        let to = to.min(until.as_second());
+        seconds += (to - from.max(counted)).max(0);
+        counted = counted.max(to);
+    }
+    seconds / 86_400
+}
+
+/// How often a piece was turned in its cure, beside how often it wanted to be.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Turnings {
+    /// Written down.
+    pub done: u32,
+    /// Due by then, the day out not counted.
+    pub wanted: u32,
+}
+
+/// How often a piece was turned until then, beside how often it wanted to be; none for what is left alone.
+#[must_use]
+pub fn turnings(
+    piece: &Piece,
+    until: Timestamp,
+    home: &Household,
+    catalogue: &Catalogue,
+) -> Option<Turnings> {
+    let cure = piece.cure.as_ref()?;
+    let every = piece.build()?.cure.as_ref()?.turn_every_days;
+    let out = cure_span(piece, home, catalogue)?;
+    let usual = OwnTime::default();
+    let time = cure.dose.as_ref().map_or(&usual, |d| &d.time);
+    let began = home.day(cure.since);
+    let last = home.day(until).min(out.out_on.yesterday().ok()?);
+    let gone = i64::from(last.since(began).ok()?.get_days()).max(0);
+    let wanted = if time.turning == Some(Turning::AtHalfTime) {
+        let half = i64::from(out.days.div_ceil(2));
+        i64::from(
+            last >= home
+                .first_counted_day(cure.since)
+                .saturating_add(half.days()),
+        )
+    } else {
+        gone * 24 / time.turned_every_h(every)?
+    };
+    Some(Turnings {
+        done: piece.turnings,
+        wanted: u32::try_from(wanted).unwrap_or(0),
+    })
 }
 
 fn next_turn(piece: &Piece, days: u32, home: &Household) -> Option<Date> {

@@ -90,6 +90,17 @@ fn a_clock_for_practice_is_moved_on_and_everything_follows() {
     assert_eq!(due(&program, "out_of_cure"), [] as [&str; 0]);
     let card = program.get(&format!("/pieces/{belly}")).ok()["card"].clone();
     assert_eq!(card["cure"]["out_on"], "2026-11-12");
+    assert_eq!(card["cure"]["days"], 10);
+    // Seven turnings were missed, and out of the cure before those two days are over is asked about.
+    assert_eq!(card["cure"]["turnings"], json!({"done": 1, "wanted": 8}));
+    let out = json!([{"act": "out_of_cure", "piece": belly, "reading": "3 kg"}]);
+    let asked = program.did(out);
+    assert_eq!(asked.status, 409, "{}", asked.body);
+    assert!(
+        asked.body.to_string().contains("day 8 of 10"),
+        "{}",
+        asked.body
+    );
     for (ask, field) in [
         (json!({"to": "2026-11-09T07:00"}), "to"),
         (json!({"to": "2226-11-11T07:00"}), "to"),
@@ -104,6 +115,12 @@ fn a_clock_for_practice_is_moved_on_and_everything_follows() {
         answer.field(field);
     }
     assert_eq!(now(&program), "2026-11-10T07:00:00Z");
+    // Pressed again and firm, it is done.
+    moved(&program, json!({"by": "1 day"}));
+    program
+        .did(json!([{"act": "checked", "piece": belly, "check": "firmness", "grade": "firm"}]))
+        .ok();
+    assert_eq!(due(&program, "out_of_cure"), [tag.as_str()]);
 }
 
 #[test]
@@ -180,6 +197,10 @@ fn a_measured_dose_may_wait_a_brine_by_recipe_may_not_and_cold_days_do_not_count
     moved(&program, json!({"to": "2026-11-04T09:00"}));
     program.did(json!([{"act": "place_read", "place": "porch", "temperature": "0 C", "hours": 36, "piece": belly}])).ok();
     let day = |text: &str| text.parse::<jiff::civil::Date>().unwrap();
+    assert_eq!(day(&out(belly).0), day(&before.0).tomorrow().unwrap());
+    // The same night read twice is one night.
+    moved(&program, json!({"by": "1 h"}));
+    program.did(json!([{"act": "place_read", "place": "porch", "temperature": "0 C", "hours": 24, "piece": belly}])).ok();
     assert_eq!(day(&out(belly).0), day(&before.0).tomorrow().unwrap());
 }
 

@@ -269,6 +269,8 @@ pub struct Piece {
     pub stays: Vec<Stay>,
     /// When it was last turned.
     pub turned: Option<Timestamp>,
+    /// How often it was turned.
+    pub turnings: u32,
     /// Timers that run or ring, one of a kind.
     pub timers: BTreeMap<TimerFor, Timer>,
     /// How long it lay in water, in order.
@@ -323,6 +325,7 @@ impl Piece {
             hanging: None,
             stays: Vec::new(),
             turned: None,
+            turnings: 0,
             timers: BTreeMap::new(),
             soaks: Vec::new(),
             done: Vec::new(),

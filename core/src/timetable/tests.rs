@@ -170,6 +170,48 @@ fn a_cure_is_turned_and_comes_out_on_its_day() {
 }
 
 #[test]
+fn days_are_those_of_the_calendar_at_the_table_whatever_its_clocks_do() {
+    // Ten days by depth, stirred every second day; noon is the cut-off.
+    #[rustfmt::skip]
+    let cases = [
+        ("Europe/Oslo",      "2027-03-27T11:59", "2027-03-29", "2027-04-06"),
+        ("Europe/Oslo",      "2027-03-27T12:00", "2027-03-29", "2027-04-07"),
+        ("Europe/Oslo",      "2027-03-28T03:30", "2027-03-30", "2027-04-07"),
+        ("Europe/Oslo",      "2027-10-30T23:59", "2027-11-01", "2027-11-10"),
+        ("Europe/Oslo",      "2027-10-31T02:30", "2027-11-02", "2027-11-10"),
+        ("Europe/Oslo",      "2027-12-31T23:30", "2028-01-02", "2028-01-11"),
+        ("Europe/Oslo",      "2028-02-19T08:00", "2028-02-21", "2028-02-29"),
+        ("Europe/Oslo",      "2028-02-19T12:00", "2028-02-21", "2028-03-01"),
+        ("America/Denver",   "2027-02-18T20:00", "2027-02-20", "2027-03-01"),
+        ("America/Denver",   "2027-03-13T11:59", "2027-03-15", "2027-03-23"),
+        ("America/Denver",   "2027-03-14T13:00", "2027-03-16", "2027-03-25"),
+        ("America/Denver",   "2027-11-07T01:30", "2027-11-09", "2027-11-17"),
+        ("Pacific/Auckland", "2027-04-04T02:30", "2027-04-06", "2027-04-14"),
+        ("Pacific/Auckland", "2027-09-25T11:59", "2027-09-27", "2027-10-05"),
+        ("Pacific/Auckland", "2027-09-26T12:00", "2027-09-28", "2027-10-07"),
+        ("Pacific/Auckland", "2028-02-28T12:30", "2028-03-01", "2028-03-10"),
+    ];
+    for (zone, put_in, turn, out) in cases {
+        let home = Household {
+            time_zone: zone.into(),
+            ..Household::default()
+        };
+        let local: jiff::civil::DateTime = put_in.parse().unwrap();
+        let began = local.to_zoned(home.zone()).unwrap().timestamp();
+        let book = dosed("back-smoked", &began.strftime("%Y-%m-%dT%H:%M").to_string());
+        let planned: Vec<_> = tasks(&book, &home, began)
+            .into_iter()
+            .map(|t| (t.kind, t.due.to_string()))
+            .collect();
+        let wanted = [
+            (TaskKind::Turn, turn.to_string()),
+            (TaskKind::OutOfCure, out.to_string()),
+        ];
+        assert_eq!(planned, wanted, "{zone} {put_in}");
+    }
+}
+
+#[test]
 fn a_hanging_piece_is_weighed_every_third_day_then_weekly_until_it_is_done() {
     use TaskKind::{Hang, TakeDown, WeighIn};
     let mut book = dosed("muscle-cased", "2026-11-01T10:00");

@@ -149,7 +149,7 @@ impl<'a> Judge<'a> {
         let of = if build.raw_dried || build.is_ground() {
             least_days(piece, build, self)?
         } else {
-            cure_span(piece, self.home, self.book.catalogue())?.days
+            cure_span(piece, self.home, self.book.catalogue())?.counted
         };
         let day = days_in_cure(piece, until, self.home)?;
         if day >= i64::from(of) {
@@ -572,7 +572,7 @@ pub fn least_days(piece: &Piece, build: &Build, judge: &Judge<'_>) -> Option<u32
     } else {
         0
     };
-    Some(span.days.max(thick))
+    Some(span.counted.max(thick))
 }
 
 /// True when a typed reason lifted a stop of this kind at such an act.

@@ -199,6 +199,8 @@ pub struct CureView {
     /// When it was last turned.
     #[schema(value_type = Option<String>, format = DateTime)]
     pub turned: Option<Timestamp>,
+    /// How often it was turned; none for what is left alone.
+    pub turnings: Option<TurningsView>,
     /// Nitrite as the scale showed it (ppm); none where nobody knows the dose.
     pub nitrite_ppm: Option<f64>,
     /// Lower edge (ppm).
@@ -228,6 +230,15 @@ pub struct CureView {
     pub in_brine: bool,
     /// The vessel it lies in.
     pub vessel: Option<VesselView>,
+}
+
+/// How often a piece was turned in its cure, beside how often it wanted to be.
+#[derive(Clone, Copy, Debug, Serialize, ToSchema)]
+pub struct TurningsView {
+    /// Written down.
+    pub done: u32,
+    /// Due by now, or by when it came out; the day out not counted.
+    pub wanted: u32,
 }
 
 /// A vessel with what lies in it.
@@ -429,9 +440,19 @@ impl<'a> Seen<'a> {
         Some(CureView {
             since: cure.since,
             out_on: span.map(|s| s.out_on),
-            days: span.map(|s| s.days),
+            days: span.map(|s| if s.hours.is_some() { s.days } else { s.counted }),
             day: self.days_since(cure.since),
             turned: piece.turned,
+            turnings: timetable::turnings(
+                piece,
+                piece.out_of_cure.unwrap_or(self.now),
+                self.home,
+                lot.state.catalogue(),
+            )
+            .map(|t| TurningsView {
+                done: t.done,
+                wanted: t.wanted,
+            }),
             nitrite_ppm: really.as_ref().map(|r| r.nitrite.nominal),
             nitrite_ppm_low: really.as_ref().map(|r| r.nitrite.low),
             nitrite_ppm_high: really.as_ref().map(|r| r.nitrite.high),

@@ -2140,6 +2140,7 @@ export interface components {
              * @description When it was last turned.
              */
             turned?: string | null;
+            turnings?: components["schemas"]["TurningsView"] | null;
             uptake?: components["schemas"]["Uptake"] | null;
             vessel?: components["schemas"]["VesselView"] | null;
             waits?: components["schemas"]["Waits"] | null;
@@ -5326,7 +5327,10 @@ export interface components {
             /** @description What it is called. */
             name: string;
         };
-        /** @description The pieces to be dosed and how. */
+        /**
+         * @description The pieces to be dosed and how: what `dosed` takes too. The fields are not one flattened part of both, which would let
+         *     unknown ones through.
+         */
         SheetAsk: {
             /** @description Whether the brine was stirred until it was clear. */
             brine_clear?: boolean | null;
@@ -6346,6 +6350,19 @@ export interface components {
          * @enum {string}
          */
         Turning: "twice_a_day" | "daily" | "every_second_day" | "at_half_time" | "left_alone";
+        /** @description How often a piece was turned in its cure, beside how often it wanted to be. */
+        TurningsView: {
+            /**
+             * Format: int32
+             * @description Written down.
+             */
+            done: number;
+            /**
+             * Format: int32
+             * @description Due by now, or by when it came out; the day out not counted.
+             */
+            wanted: number;
+        };
         /** @description A piece is entered that is on its way already. */
         UnderWayAsk: {
             /** @description Where it stands. */

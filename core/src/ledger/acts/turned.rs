@@ -70,6 +70,7 @@ impl Deed for Turned {
     fn conclude(&self, state: &mut State, entry: &Entry) {
         if let Some(piece) = state.piece_mut(self.piece) {
             piece.turned = Some(entry.happened_at);
+            piece.turnings += 1;
         }
     }
 

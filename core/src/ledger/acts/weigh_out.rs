@@ -16,7 +16,8 @@ use serde::{Deserialize, Serialize};
 use std::borrow::Cow;
 use std::sync::Arc;
 
-/// The pieces to be dosed and how.
+/// The pieces to be dosed and how: what `dosed` takes too. The fields are not one flattened part of both, which would let
+/// unknown ones through.
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]

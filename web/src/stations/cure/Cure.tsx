@@ -92,6 +92,19 @@ function Tables({ pieces, waiting, lying, asked }: TablesProps) {
   )
 }
 
+/** Turnings that were missed: once or twice makes no odds, more may show. */
+function Turnings({ piece }: { piece: PieceCard }) {
+  const turned = piece.cure?.turnings
+  if (!turned || turned.wanted - turned.done < 2) return null
+  return (
+    <span className="mt-1 block font-semibold text-caution">
+      {piece.cure?.in_brine ? 'Stirred' : 'Turned'}{' '}
+      {turned.done === 0 ? 'never' : turned.done === 1 ? 'once' : `${turned.done} times`}, of {turned.wanted} by now. Feel it all
+      over: what lay dry, or against another, may be soft or pale, and wants two more days.
+    </span>
+  )
+}
+
 function OutOfCure({ pieces, held, first }: { pieces: PieceCard[]; held: LoopHeld; first?: number }) {
   const format = useFormat()
   return (
@@ -119,6 +132,7 @@ function OutOfCure({ pieces, held, first }: { pieces: PieceCard[]; held: LoopHel
                   {p.cure.out_on && <>, planned {format.day(p.cure.out_on)}</>}.
                 </>
               )}
+              <Turnings piece={p} />
             </>
           )}
         </p>

@@ -56,8 +56,15 @@ function Changes({ way }: { way: WaySheet }) {
 
 /** What the chosen way is, in words. */
 export function WayWords({ ways, chosen }: { ways: WaySheet[]; chosen: string }) {
-  const way = ways.find((w) => (w.way ?? '') === chosen && w.way)
-  return way ? <p className="border-l-4 border-violet pl-2 text-[0.95rem]">{way.words}</p> : null
+  const way = ways.find((w) => (w.way ?? '') === chosen)
+  if (!way) return null
+  // The product's own way goes without saying, but not on paper.
+  if (!way.way) return <p className="hidden font-semibold print:block">{way.name}</p>
+  return (
+    <p className="border-l-4 border-violet pl-2 text-[0.95rem]">
+      <strong>{way.name}.</strong> {way.words}
+    </p>
+  )
 }
 
 /** What liquids bring, what the wrong jar would do, and what a soak afterwards takes. */

@@ -179,8 +179,8 @@ function OneWeighOut({ pieces, lying, here, onChoose, refused, onBack }: OneProp
           pieces={here}
           stale={sheet.isPlaceholderData || sheet.isError}
           unread={sheet.error}
+          above={<WayWords ways={shown.ways} chosen={typed.way} />}
         >
-          <WayWords ways={shown.ways} chosen={typed.way} />
           {products.length > 1 && (
             <Select label="By whose dose" value={typed.recipe} onChange={(recipe) => set({ recipe })} error={wrong('recipe')}>
               {here
@@ -215,6 +215,8 @@ function SheetTable(props: {
   stale: boolean
   /** Why the sheet could not be worked out from what is typed now. */
   unread: unknown
+  /** What stands above the numbers, on paper too. */
+  above: React.ReactNode
   children: React.ReactNode
 }) {
   const { sheet, pieces, typed, onType, asked } = props
@@ -234,6 +236,7 @@ function SheetTable(props: {
   return (
     <div className="table-top grid gap-5 p-4 lg:grid-cols-[3fr_2fr]">
       <div className={`grid content-start gap-4 ${props.stale ? 'opacity-60' : ''}`}>
+        {props.above}
         {lists.map((list) => (
           <div key={list.of}>
             {list.title && <h3 className="figures mb-1">{list.title}</h3>}
