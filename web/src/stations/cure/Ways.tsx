@@ -62,7 +62,7 @@ export function WayWords({ ways, chosen }: { ways: WaySheet[]; chosen: string })
   if (!way.way) return <p className="hidden font-semibold print:block">{way.name}</p>
   return (
     <p className="border-l-4 border-violet pl-2 text-[0.95rem]">
-      <strong>{way.name}.</strong> {way.words}
+      <strong className="inline-block first-letter:uppercase">{way.name}.</strong> {way.words}
     </p>
   )
 }
