@@ -129,8 +129,8 @@ fn run(command: Command) -> Result<()> {
                 }
                 store.become_practice()?;
             }
-            // Given anew, the moment on the command line stands; else where its own clock was left.
-            let began = now.or_else(|| store.practice_now());
+            // A clock for practice never goes back, whatever the command line says.
+            let began = now.max(store.practice_now());
             let clock = if store.is_practice() {
                 let first = if store.is_demo() {
                     demo::present()

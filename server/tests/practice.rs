@@ -83,6 +83,8 @@ fn a_clock_for_practice_is_moved_on_and_everything_follows() {
     // Killed and started again it stands where it was left; the folder stays one for practice.
     let program = program.killed_and_started(&[]);
     assert_eq!(now(&program), "2026-11-10T07:00:00Z");
+    let program = program.killed_and_started(&["--now", "2026-11-05T07:00:00Z"]);
+    assert_eq!(now(&program), "2026-11-10T07:00:00Z");
     // Found soft, it lies two days more.
     program
         .did(json!([{"act": "checked", "piece": belly, "check": "firmness", "grade": "soft"}]))
