@@ -4,7 +4,7 @@ use crate::catalogue::Catalogue;
 use crate::catalogue::builds::Tool;
 use crate::catalogue::steps::{DoneBy, StepKind, Window};
 use crate::cure::days::{Lying, days};
-use crate::cure::dose::{Dose, OwnTime, Turning};
+use crate::cure::dose::{Dose, Turning};
 use crate::cure::ways::Waits;
 use crate::household::Household;
 use crate::ids::VesselId;
@@ -279,8 +279,7 @@ pub struct CureSpan {
 #[must_use]
 pub fn cure_span(piece: &Piece, home: &Household, catalogue: &Catalogue) -> Option<CureSpan> {
     let cure = piece.cure.as_ref()?;
-    let usual = OwnTime::default();
-    let time = cure.dose.as_ref().map_or(&usual, |d| &d.time);
+    let time = cure.time();
     let lying = Lying {
         build: piece.build()?,
         thickness: time.thickness(piece.shape.thickness())?,
@@ -410,18 +409,12 @@ pub fn turnings(
     let cure = piece.cure.as_ref()?;
     let every = piece.build()?.cure.as_ref()?.turn_every_days;
     let out = cure_span(piece, home, catalogue)?;
-    let usual = OwnTime::default();
-    let time = cure.dose.as_ref().map_or(&usual, |d| &d.time);
+    let time = cure.time();
     let began = home.day(cure.since);
     let last = home.day(until).min(out.out_on.yesterday().ok()?);
     let gone = i64::from(last.since(began).ok()?.get_days()).max(0);
     let wanted = if time.turning == Some(Turning::AtHalfTime) {
-        let half = i64::from(out.days.div_ceil(2));
-        i64::from(
-            last >= home
-                .first_counted_day(cure.since)
-                .saturating_add(half.days()),
-        )
+        i64::from(last >= half_time(cure, out.days, home))
     } else {
         gone * 24 / time.turned_every_h(every)?
     };
@@ -431,18 +424,19 @@ pub fn turnings(
     })
 }
 
+/// The day on which half of so many days are over.
+fn half_time(cure: &InCure, days: u32, home: &Household) -> Date {
+    let half = i64::from(days.div_ceil(2));
+    home.first_counted_day(cure.since)
+        .saturating_add(half.days())
+}
+
 fn next_turn(piece: &Piece, days: u32, home: &Household) -> Option<Date> {
     let every = piece.build().and_then(|b| b.cure.as_ref())?.turn_every_days;
     let cure = piece.cure.as_ref()?;
-    let usual = OwnTime::default();
-    let time = cure.dose.as_ref().map_or(&usual, |d| &d.time);
+    let time = cure.time();
     if time.turning == Some(Turning::AtHalfTime) {
-        let half = i64::from(days.div_ceil(2));
-        let first = home.first_counted_day(cure.since);
-        return piece
-            .turned
-            .is_none()
-            .then(|| first.saturating_add(half.days()));
+        return piece.turned.is_none().then(|| half_time(cure, days, home));
     }
     let hours = time.turned_every_h(every)?;
     let last = piece.turned.unwrap_or(cure.since);

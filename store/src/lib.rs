@@ -398,13 +398,14 @@ impl Store {
         Ok(())
     }
 
-    /// Keeps where the clock of a household for practice stands.
+    /// Keeps where the clock of a household for practice stands; of two pages that move it the further one rules.
     ///
     /// # Errors
     /// When the file cannot be written.
     pub fn keep_practice_now(&self, now: Timestamp) -> Result<(), StoreError> {
         let mut file = self.file();
         self.writable(&mut file)?;
+        let now = self.practice_now().map_or(now, |stood| stood.max(now));
         file.conn
             .execute("UPDATE ledger SET practice_now = ?1", [now.to_string()])?;
         let mut about = self.about.write().unwrap_or_else(PoisonError::into_inner);

@@ -117,6 +117,15 @@ pub struct OwnTime {
     pub turning: Option<Turning>,
 }
 
+/// Where nothing was settled on: as the product and the household have it.
+pub(crate) static AS_USUAL: OwnTime = OwnTime {
+    days: None,
+    hours: None,
+    zones: Vec::new(),
+    why: None,
+    turning: None,
+};
+
 /// How often a piece is turned, massaged or stirred in its cure.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]

@@ -14,7 +14,7 @@ pub use work::Work;
 use crate::catalogue::builds::Build;
 use crate::catalogue::steps::StepKind;
 use crate::caution::Finding;
-use crate::cure::dose::{Dose, DoseLine};
+use crate::cure::dose::{AS_USUAL, Dose, DoseLine, OwnTime};
 use crate::ids::{EntryId, LotId, PackId, PieceId, VesselId};
 use crate::ledger::Byproduct;
 use crate::place::{PlaceId, Stay};
@@ -95,6 +95,12 @@ pub struct Topped {
 pub const PUMPED_FROM: f64 = 0.05;
 
 impl InCure {
+    /// What was settled on for its time; as usual where its dose is not known.
+    #[must_use]
+    pub fn time(&self) -> &OwnTime {
+        self.dose.as_ref().map_or(&AS_USUAL, |d| &d.time)
+    }
+
     /// True when so much brine was pumped in that its days are counted as an injected piece's.
     #[must_use]
     pub fn is_pumped(&self) -> bool {

@@ -273,6 +273,20 @@ impl<'a> Desk<'a> {
         VesselId(self.next_vessel - n as i64)
     }
 
+    /// What was typed at a field for those pieces on the scale at once, as what each of them weighs; see `those`.
+    pub(super) fn weighed_together(
+        &self,
+        (field, typed): (&'static str, &str),
+        piece: Option<PieceId>,
+        pieces: &[PieceId],
+        vessel: Option<VesselId>,
+    ) -> Result<Vec<(PieceId, Reading)>, AskError> {
+        let all = self.mass(typed, field)?;
+        let pieces = self.those(piece, pieces, vessel)?;
+        let shares = self.shared_reading(&all, &pieces)?;
+        Ok(pieces.into_iter().zip(shares).collect())
+    }
+
     /// What a scale said of several pieces together, shared out by what each weighs in the books.
     pub(super) fn shared_reading(
         &self,

@@ -49,12 +49,9 @@ pub struct InjectedAsk {
 
 impl Asked for InjectedAsk {
     fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
-        let all = desk.mass(&self.after, "after")?;
-        let pieces = desk.those(self.piece, &[], self.vessel)?;
-        let shares = desk.shared_reading(&all, &pieces)?;
-        pieces
+        let after = ("after", self.after.as_str());
+        desk.weighed_together(after, self.piece, &[], self.vessel)?
             .into_iter()
-            .zip(shares)
             .map(|(piece, after)| {
                 let act = Injected {
                     piece,

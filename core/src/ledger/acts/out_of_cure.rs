@@ -80,12 +80,9 @@ pub struct OutOfCureAsk {
 
 impl Asked for OutOfCureAsk {
     fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
-        let all = desk.mass(&self.reading, "reading")?;
-        let pieces = desk.those(self.piece, &self.pieces, self.vessel)?;
-        let shares = desk.shared_reading(&all, &pieces)?;
-        pieces
+        let reading = ("reading", self.reading.as_str());
+        desk.weighed_together(reading, self.piece, &self.pieces, self.vessel)?
             .into_iter()
-            .zip(shares)
             .map(|(piece, reading)| {
                 let act = OutOfCure {
                     piece,

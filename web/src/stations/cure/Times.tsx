@@ -1,6 +1,7 @@
 import type { Schemas } from '../../api/client'
 import { useCatalogue } from '../../api/catalogue'
 import { Select, TextField } from '../../kit/Fields'
+import { SchoolOptions } from '../../kit/schools'
 import type { Typed } from './draft'
 
 interface Props {
@@ -38,13 +39,7 @@ export function Times({ sheet, typed, onType, wrong }: Props) {
               hint={schools.find((s) => s.key === typed.school)?.words}
             >
               <option value="">as the house has it</option>
-              {schools
-                .filter((s) => s.key !== 'injected')
-                .map((s) => (
-                  <option key={s.key} value={s.key}>
-                    {s.name}
-                  </option>
-                ))}
+              <SchoolOptions schools={schools} />
             </Select>
             <TextField
               label="Days of a recipe"

@@ -3,6 +3,7 @@ import { problemOf, type Schemas } from '../../api/client'
 import { useCatalogue } from '../../api/catalogue'
 import { useSettings, useSettle } from '../../api/settings'
 import { Choice, Select, TextField } from '../../kit/Fields'
+import { choosable, SchoolOptions } from '../../kit/schools'
 import { MainAction, Page } from '../../kit/Page'
 import { Failed, Loading, Refused } from '../../kit/States'
 import { Backups } from './Backups'
@@ -151,13 +152,7 @@ function Form({ before, today }: { before: Household; today: string }) {
           error={wrong('school')}
         >
           <option value="">the longer of 3 days an inch and 2, and 18 mm a week</option>
-          {catalogue?.schools
-            .filter((s) => s.key !== 'injected')
-            .map((s) => (
-              <option key={s.key} value={s.key}>
-                {s.name}
-              </option>
-            ))}
+          <SchoolOptions schools={catalogue?.schools ?? []} />
         </Select>
         <Select
           label="Rule set"
@@ -257,7 +252,6 @@ function OwnSchools({ chosen, onChange, wrong }: OwnSchoolsProps) {
   const catalogue = useCatalogue().data
   if (!catalogue) return null
   const cured = catalogue.builds.filter((b) => b.dose)
-  const schools = catalogue.schools.filter((s) => s.key !== 'injected')
   const free = cured.filter((b) => !(b.key in chosen))
   return (
     <fieldset className="grid gap-x-4 gap-y-1 sm:grid-cols-2">
@@ -274,17 +268,13 @@ function OwnSchools({ chosen, onChange, wrong }: OwnSchoolsProps) {
           error={wrong(`schools.${build}`)}
         >
           <option value="">as the house has it</option>
-          {schools.map((s) => (
-            <option key={s.key} value={s.key}>
-              {s.name}
-            </option>
-          ))}
+          <SchoolOptions schools={catalogue.schools} />
         </Select>
       ))}
       <Select
         label="Another product"
         value=""
-        onChange={(build) => build && onChange({ ...chosen, [build]: schools[0]?.key ?? '' })}
+        onChange={(build) => build && onChange({ ...chosen, [build]: choosable(catalogue.schools)[0]?.key ?? '' })}
       >
         <option value="">choose</option>
         {free.map((b) => (
