@@ -247,6 +247,19 @@ impl Equipment {
                 &format!("equipment.places[{i}].id"),
                 "Two places carry the same number. Leave it out for a new one.",
             );
+            let outer = place.stands_in.map(|id| self.places.iter().find(|p| p.id == id));
+            checks.that(
+                outer.is_none_or(|found| {
+                    found.is_some_and(|o| o.is_for(PlaceUse::Cold) && o.id != place.id && o.stands_in.is_none())
+                }),
+                &format!("equipment.places[{i}].stands_in"),
+                "Name a fridge, a porch or another cold place of the list, which itself stands in none.",
+            );
+            checks.that(
+                place.sensor.as_deref().is_none_or(is_address),
+                &format!("equipment.places[{i}].sensor"),
+                "Give its thermometer's address and port, such as 127.0.0.1:8480, or leave it out.",
+            );
         }
         checks.that(
             (20.0..=200.0).contains(&self.thickness_limit_mm),
@@ -287,6 +300,18 @@ impl Equipment {
             .way_out("Cut it shorter before it is dosed, or hang it.")
         })
     }
+}
+
+/// The word by which a place of a household for practice is read by the thermometer that comes with it.
+pub const PRACTICE_SENSOR: &str = "practice";
+
+/// True for a host and a port, or the thermometer of a household for practice.
+fn is_address(text: &str) -> bool {
+    text == PRACTICE_SENSOR
+        || text.rsplit_once(':').is_some_and(|(host, port)| {
+            let is_host = |c: char| c.is_ascii_alphanumeric() || matches!(c, '.' | '-' | ':' | '[' | ']');
+            !host.is_empty() && host.len() <= 100 && host.chars().all(is_host) && port.parse::<u16>().is_ok_and(|p| p > 0)
+        })
 }
 
 #[cfg(test)]

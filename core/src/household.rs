@@ -5,6 +5,8 @@ use crate::caution::{Checks, Code, FieldError, Finding, Severity};
 use crate::cure::dry::{Scales, default_rule_set};
 use crate::cure::rules::RuleSet;
 use crate::equipment::Equipment;
+use crate::place::climate::Climate;
+use crate::timetable::Agenda;
 use crate::units::Units;
 use crate::units::bounds;
 use crate::units::bounds::Measure;
@@ -15,6 +17,7 @@ use serde::{Deserialize, Serialize};
 use std::borrow::Cow;
 use std::collections::BTreeMap;
 use std::ops::RangeInclusive;
+use std::sync::Arc;
 
 /// What a household may set as its own cap (ppm): under it nothing would be protected, over it no rules allow it.
 const CAPS: RangeInclusive<f64> = 40.0..=625.0;
@@ -114,6 +117,19 @@ pub struct Household {
     /// What a pack usually weighs (g).
     #[serde(default = "usual_pack")]
     pub pack_g: f64,
+    /// What is no setting and kept elsewhere, but seen wherever the household is.
+    #[serde(skip)]
+    #[cfg_attr(feature = "openapi", schema(ignore))]
+    pub beside: Beside,
+}
+
+/// What a household lives with beside its settings: how cold its places were, and what it planned for another day.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct Beside {
+    /// How cold its places were.
+    pub climate: Arc<Climate>,
+    /// What was planned for another day.
+    pub agenda: Arc<Agenda>,
 }
 
 fn usual_pack() -> f64 {
@@ -141,6 +157,7 @@ impl Default for Household {
             theme: Theme::Device,
             equipment: None,
             pack_g: usual_pack(),
+            beside: Beside::default(),
         }
     }
 }

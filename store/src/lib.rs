@@ -11,6 +11,8 @@ mod households;
 mod lists;
 mod migrations;
 mod opening;
+pub mod photos;
+pub mod readings;
 pub mod restore;
 mod seal;
 mod shapes;
@@ -247,6 +249,8 @@ impl Store {
         file.rows[1] += 1;
         self.committed(&mut file)?;
         lists.take(new, version);
+        let mut home = self.home.write().unwrap_or_else(PoisonError::into_inner);
+        home.beside.agenda = Arc::new(lists.agenda.list.clone());
         Ok(version)
     }
 
@@ -350,7 +354,12 @@ impl Store {
         about.settings_version = file.rows[0];
         drop(about);
         self.committed(&mut file)?;
-        *self.home.write().unwrap_or_else(PoisonError::into_inner) = home;
+        let mut kept = self.home.write().unwrap_or_else(PoisonError::into_inner);
+        *kept = Household {
+            beside: kept.beside.clone(),
+            ..home
+        };
+        drop(kept);
         drop(file);
         Ok(())
     }

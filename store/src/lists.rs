@@ -1,9 +1,10 @@
-//! Wishes, pantry and plans: lists that carry no mass; the newest row of a kind holds.
+//! Wishes, pantry, plans and agenda: lists that carry no mass; the newest row of a kind holds.
 
 use crate::{StoreError, shapes};
 use manifest_core::assign::plan::Plans;
 use manifest_core::assign::wishes::WishList;
 use manifest_core::pantry::Pantry;
+use manifest_core::timetable::Agenda;
 use rusqlite::{Connection, OptionalExtension, params};
 use serde::Serialize;
 use serde::de::DeserializeOwned;
@@ -76,6 +77,7 @@ lists! {
     wishes, Wishes(WishList) = "wishes", "What is wished for.";
     pantry, Pantry(Pantry) = "pantry", "What is kept.";
     plans, Plans(Plans) = "plans", "Locks and kept plans.";
+    agenda, Agenda(Agenda) = "agenda", "What was moved to another day, and the address of the calendar.";
 }
 
 fn newest<T: DeserializeOwned + Default + Serialize>(

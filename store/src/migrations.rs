@@ -19,11 +19,12 @@ fn steps() -> Vec<M<'static>> {
             Ok(seal::of_an_older_ledger(transaction)?)
         }),
         M::up(include_str!("migrations/008_practice.sql")),
+        M::up(include_str!("migrations/009_readings.sql")),
     ]
 }
 
 /// How many steps lead to today's schema.
-pub const LATEST: i64 = 8;
+pub const LATEST: i64 = 9;
 
 /// The steps, ready to be run.
 pub static MIGRATIONS: LazyLock<Migrations<'static>> = LazyLock::new(|| Migrations::new(steps()));

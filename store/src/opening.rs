@@ -6,10 +6,10 @@ use crate::error::at;
 use crate::guard::{self, Guard};
 use crate::seal::SEALED;
 use crate::witness::Witness;
-use crate::{About, FILE, Lists, Open, StoreError, Trouble, households, lists, migrations, shelf};
+use crate::{About, FILE, Lists, Open, StoreError, Trouble, households, lists, migrations, readings, shelf};
 use jiff::Timestamp;
 use manifest_core::catalogue::Catalogue;
-use manifest_core::household::Household;
+use manifest_core::household::{Beside, Household};
 use manifest_core::ledger::book::Book;
 use rusqlite::Connection;
 use std::path::Path;
@@ -74,8 +74,14 @@ pub fn open(folder: &Path, catalogue: &Catalogue, now: Timestamp) -> Result<Open
     }
     let catalogue = Arc::new(catalogue.with_shelf(shelf::all(&conn)?));
     let book = Book::fold(found.entries, catalogue);
-    let home = households::current(&conn)?.unwrap_or_default();
     let lists = lists::current(&conn)?;
+    let home = Household {
+        beside: Beside {
+            climate: Arc::new(readings::climate(&conn)?),
+            agenda: Arc::new(lists.agenda.list.clone()),
+        },
+        ..households::current(&conn)?.unwrap_or_default()
+    };
     let about = About {
         id: conn.query_row("SELECT id FROM ledger", [], |row| row.get(0))?,
         is_demo: conn.query_row("SELECT is_demo FROM ledger", [], |row| row.get(0))?,

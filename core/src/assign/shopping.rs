@@ -68,9 +68,11 @@ const fn shelf(role: Role) -> Option<StockKind> {
 
 /// Pieces, or a block, of one product in a plan.
 #[derive(Default)]
-struct Batch {
-    pieces: Vec<SheetPiece>,
-    sizes: Vec<Option<Size>>,
+pub(crate) struct Batch {
+    /// The pieces.
+    pub pieces: Vec<SheetPiece>,
+    /// Their sizes, where they are known.
+    pub sizes: Vec<Option<Size>>,
 }
 
 /// Adds up what a plan takes and takes off what is kept.
@@ -162,6 +164,19 @@ impl ShoppingList {
         stock: &[Standing],
         catalogue: &Catalogue,
     ) {
+        self.add_dose(build, batch, home, catalogue);
+        self.add_wraps(build, batch, home, stock);
+        self.add_wood(build, batch, catalogue);
+    }
+
+    /// What their dose takes.
+    pub(crate) fn add_dose(
+        &mut self,
+        build: &Build,
+        batch: &Batch,
+        home: &Household,
+        catalogue: &Catalogue,
+    ) {
         match sheet(&WeighOut::of(build, &batch.pieces), home, catalogue) {
             Ok(sheet) => {
                 for line in &sheet.lines {
@@ -176,6 +191,16 @@ impl ShoppingList {
                     .map(|e| format!("{}: {}", build.name, e.message)),
             ),
         }
+    }
+
+    /// Casings, nets, bags and string.
+    pub(crate) fn add_wraps(
+        &mut self,
+        build: &Build,
+        batch: &Batch,
+        home: &Household,
+        stock: &[Standing],
+    ) {
         for (piece, size) in batch.pieces.iter().zip(&batch.sizes) {
             for need in wraps(Wrapping {
                 build,
@@ -189,6 +214,10 @@ impl ShoppingList {
                 self.need(need.kind, &need.name, need.amount, &build.name, note);
             }
         }
+    }
+
+    /// Wood for their smoke.
+    pub(crate) fn add_wood(&mut self, build: &Build, batch: &Batch, catalogue: &Catalogue) {
         let meat_g: f64 = batch.pieces.iter().map(|p| p.meat.0).sum();
         if let Some(smoke) = build
             .smoke
@@ -248,7 +277,7 @@ impl ShoppingList {
     }
 
     /// Takes off what the pantry holds, and prices what is missing.
-    fn take_off(&mut self, stock: &[Standing]) {
+    pub(crate) fn take_off(&mut self, stock: &[Standing]) {
         for line in &mut self.lines {
             let kept: Vec<_> = stock
                 .iter()

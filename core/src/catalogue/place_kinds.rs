@@ -89,6 +89,12 @@ pub struct PlaceKind {
     pub measure: PlaceMeasure,
     /// What else is asked of one.
     pub asks: Vec<PlaceAsk>,
+    /// True where nothing keeps it cold: its temperature is asked for in the morning, at midday and at night.
+    #[serde(default)]
+    pub asked: bool,
+    /// What to look out for there.
+    #[serde(default)]
+    pub care: Option<String>,
     /// The tool that a household has with one.
     #[serde(default)]
     pub tool: Option<Tool>,

@@ -1,5 +1,8 @@
 //! Places: what a household has of them, what each takes, and who lies in one from when to when.
 
+pub mod climate;
+pub mod logfile;
+
 use crate::catalogue::Catalogue;
 pub use crate::catalogue::place_kinds::{PlaceAsk, PlaceKind, PlaceMeasure, PlaceUse};
 use crate::caution::Checks;
@@ -58,6 +61,12 @@ pub struct Place {
     pub material: Option<Material>,
     /// Whether it has a lid, where that was said.
     pub lid: Option<bool>,
+    /// The place that it stands in: a bucket on the porch is as cold as the porch.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub stands_in: Option<PlaceId>,
+    /// Where its thermometer answers: `127.0.0.1:8480`, or `practice` for the one that comes with a household for practice.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub sensor: Option<String>,
 }
 
 /// The number of a place.

@@ -213,7 +213,7 @@ fn days_are_those_of_the_calendar_at_the_table_whatever_its_clocks_do() {
 
 #[test]
 fn a_hanging_piece_is_weighed_every_third_day_then_weekly_until_it_is_done() {
-    use TaskKind::{Hang, TakeDown, WeighIn};
+    use TaskKind::{ByHand, Hang, TakeDown, WeighIn};
     let mut book = dosed("muscle-cased", "2026-11-01T10:00");
     did(
         &mut book,
@@ -226,7 +226,12 @@ fn a_hanging_piece_is_weighed_every_third_day_then_weekly_until_it_is_done() {
     );
     assert_eq!(
         to_do(&book, "2026-11-22T11:00"),
-        [(Hang, "2026-11-23".into(), Urgency::Coming)]
+        [
+            // a coat if wanted, and its casing, before the hook
+            (ByHand, "2026-11-22".into(), Urgency::Due),
+            (ByHand, "2026-11-22".into(), Urgency::Due),
+            (Hang, "2026-11-23".into(), Urgency::Coming),
+        ]
     );
     did(
         &mut book,
@@ -247,6 +252,10 @@ fn a_hanging_piece_is_weighed_every_third_day_then_weekly_until_it_is_done() {
     );
     assert_eq!(
         to_do(&book, "2026-11-27T11:00"),
+        [(WeighIn, "2026-11-26".into(), Urgency::Due)]
+    );
+    assert_eq!(
+        to_do(&book, "2026-11-30T11:00"),
         [(WeighIn, "2026-11-26".into(), Urgency::Overdue)]
     );
     did(

@@ -1,18 +1,18 @@
 //! What makes it “do not eat”: only what can hurt at once.
 
 use super::{Judge, Really, Reason, ReasonCode, Within, ppm};
+use crate::catalogue::builds::Build;
 use crate::catalogue::holds::{HoldAnswer, HoldKind};
 use crate::catalogue::steps::{CheckValue, DISCARD};
 use crate::piece::{Around, Cooled, Piece, Stage};
+use crate::place::climate::{Band, GAP_S, SPOILS, Stretch, around};
 use crate::units::Celsius;
 use jiff::Timestamp;
 
-/// Warmer than this meat spoils faster than it cures (°C).
-const SPOILS_C: f64 = 7.0;
 /// After so many hours of that nobody eats it.
 const SPOILED_H: f64 = 24.0;
-/// Readings closer than this (h) are one log: what was warm at both was warm between.
-const LOG_GAP_H: f64 = 12.0;
+/// Readings closer than this (h) are one log.
+const LOG_GAP_H: f64 = GAP_S as f64 / 3_600.0;
 /// A dry sausage is sour enough at this.
 pub(super) const SOUR_PH: f64 = 5.3;
 /// A dry sausage that is not sour by then (h) is thrown away.
@@ -127,7 +127,7 @@ impl<'a> Judge<'a> {
                 .at(c.entry)
                 .change("Only that check itself put right, if it was a slip.")
             }));
-            found.extend(self.warm(&one.around));
+            found.extend(self.warm(&one.around).or_else(|| self.warm_by_log(one)));
             found.extend(self.not_sour(one));
             let cured = self.cured_for_cooling(one);
             found.extend(
@@ -194,7 +194,7 @@ impl<'a> Judge<'a> {
         // How long it has been warm on end, up to the reading before, and when that was.
         let mut stretch: Option<(f64, Timestamp)> = None;
         for read in around.iter().filter(|a| !a.drying) {
-            if read.warmth.value.0 <= SPOILS_C + 1e-9 {
+            if read.warmth.value.0 <= SPOILS.0 + 1e-9 {
                 stretch = None;
                 continue;
             }
@@ -213,7 +213,7 @@ impl<'a> Judge<'a> {
                             "It lay at {} for {} h; over {} for {} h nobody eats it.",
                             self.said(read.warmth.value),
                             crate::units::show::trim(on_end, 0),
-                            self.said(Celsius(SPOILS_C)),
+                            self.said(Celsius(SPOILS.0)),
                             crate::units::show::trim(SPOILED_H, 0)
                         ),
                     )
@@ -222,6 +222,43 @@ impl<'a> Judge<'a> {
             }
         }
         None
+    }
+
+    /// The same by the log of the places it lay in, never what hangs or evens out dried.
+    fn warm_by_log(&self, piece: &Piece) -> Option<Reason> {
+        let dries = piece.hanging.as_ref().map(|h| Stretch {
+            from: h.since,
+            to: match h.until {
+                Some(until) if !piece.build().is_some_and(Build::is_dried) => until,
+                Some(_) | None => Timestamp::MAX,
+            },
+        });
+        let counts = |s: Stretch| {
+            // What came before the hook, and what came after it.
+            let cut = dries.and_then(|d| s.within(d));
+            match cut {
+                None => s.seconds(),
+                Some(cut) => (cut.from.as_second() - s.from.as_second())
+                    .max(s.to.as_second() - cut.to.as_second()),
+            }
+        };
+        let warm = around(piece, self.home, Band::Spoiling);
+        let longest = warm.into_iter().max_by_key(|s| counts(*s))?;
+        let hours = counts(longest) as f64 / 3_600.0;
+        (hours >= SPOILED_H - 1e-9).then(|| {
+            let from = longest.from.to_zoned(self.home.zone());
+            Reason::new(
+                ReasonCode::TooWarm,
+                format!(
+                    "Its place was over {} for {} h from {} on, by its log; after {} h nobody eats it.",
+                    self.said(SPOILS),
+                    crate::units::show::trim(hours, 0),
+                    from.strftime("%Y-%m-%d %H:%M"),
+                    crate::units::show::trim(SPOILED_H, 0)
+                ),
+            )
+            .change("Only the readings themselves struck out, if the thermometer was wrong.")
+        })
     }
 
     /// A dry sausage whose pH was still too high when it had to be sour.

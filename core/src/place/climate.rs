@@ -1,0 +1,309 @@
+//! How cold it was where meat lay: what the readings of a place say, as far as a rule leans on it.
+//!
+//! The readings themselves are kept beside the ledger. Here are the stretches in which a place was too cold for a cure
+//! to go on, too warm for a fridge, or so warm that meat spoils.
+
+use super::PlaceId;
+use crate::household::Household;
+use crate::piece::Piece;
+use crate::units::Celsius;
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use std::collections::{BTreeMap, VecDeque};
+use std::sync::Arc;
+
+/// Colder than this the cure nearly stands still (°C).
+pub const STANDS_STILL: Celsius = Celsius(1.0);
+/// Warmer than this a fridge is at fault (40 °F).
+pub const TOO_WARM: Celsius = Celsius((40.0 - 32.0) / 1.8);
+/// Warmer than this meat spoils faster than it cures (°C).
+pub const SPOILS: Celsius = Celsius(7.0);
+/// A fridge too warm for so long is warned of (s).
+pub const WARNED_AFTER_S: i64 = 2 * 3_600;
+/// Readings closer than this are one log: what was warm at both was warm between (s).
+pub const GAP_S: i64 = 12 * 3_600;
+/// Of its newest readings so long are kept at hand (s).
+const RECENT_S: i64 = 36 * 3_600;
+/// And no more than so many.
+const RECENT: usize = 400;
+
+/// In what a reading may put a place.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Band {
+    /// Under 1 °C: the cure stands still.
+    TooCold,
+    /// Over 4.4 °C: a fault of a fridge.
+    TooWarm,
+    /// Over 7 °C: it spoils.
+    Spoiling,
+}
+
+impl Band {
+    /// All of them.
+    pub const ALL: [Self; 3] = [Self::TooCold, Self::TooWarm, Self::Spoiling];
+
+    /// True for a reading in it.
+    #[must_use]
+    pub fn holds(self, read: Celsius) -> bool {
+        // Half a hundredth of a degree is what turning °F into °C leaves.
+        match self {
+            Self::TooCold => read.0 < STANDS_STILL.0 - 5e-3,
+            Self::TooWarm => read.0 > TOO_WARM.0 + 5e-3,
+            Self::Spoiling => read.0 > SPOILS.0 + 5e-3,
+        }
+    }
+}
+
+/// A stretch of time.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Stretch {
+    /// Its beginning.
+    pub from: Timestamp,
+    /// Its end.
+    pub to: Timestamp,
+}
+
+impl Stretch {
+    /// How long it is (s).
+    #[must_use]
+    pub fn seconds(self) -> i64 {
+        (self.to.as_second() - self.from.as_second()).max(0)
+    }
+
+    /// What it shares with another; none where they do not touch.
+    #[must_use]
+    pub fn within(self, other: Self) -> Option<Self> {
+        let both = Self {
+            from: self.from.max(other.from),
+            to: self.to.min(other.to),
+        };
+        (both.from < both.to).then_some(both)
+    }
+}
+
+/// One reading of a place.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Read {
+    /// When.
+    pub at: Timestamp,
+    /// How warm.
+    pub warmth: Celsius,
+}
+
+/// What the readings of one place say.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct PlaceLog {
+    bands: [Vec<Stretch>; 3],
+    recent: VecDeque<Read>,
+    count: u64,
+}
+
+impl PlaceLog {
+    /// Takes in the next reading, which is newer than all before; true when that changed a stretch.
+    pub fn take(&mut self, read: Read) -> bool {
+        let before = self.recent.back().copied();
+        let is_one_log =
+            before.is_some_and(|b| read.at.as_second() - b.at.as_second() <= GAP_S);
+        let mut changed = false;
+        for (band, stretches) in Band::ALL.into_iter().zip(&mut self.bands) {
+            if !band.holds(read.warmth) {
+                continue;
+            }
+            changed = true;
+            let goes_on = is_one_log && before.is_some_and(|b| band.holds(b.warmth));
+            match stretches.last_mut().filter(|_| goes_on) {
+                Some(last) => last.to = read.at,
+                None => stretches.push(Stretch {
+                    from: read.at,
+                    to: read.at,
+                }),
+            }
+        }
+        self.count += 1;
+        self.recent.push_back(read);
+        let old = |first: &Read| read.at.as_second() - first.at.as_second() > RECENT_S;
+        while self.recent.len() > RECENT || self.recent.front().is_some_and(old) {
+            self.recent.pop_front();
+        }
+        changed
+    }
+
+    /// A log from all its readings, in order.
+    #[must_use]
+    pub fn of(reads: impl IntoIterator<Item = Read>) -> Self {
+        let mut log = Self::default();
+        for read in reads {
+            log.take(read);
+        }
+        log
+    }
+
+    /// The stretches in a band, the oldest first; one of a single reading has no length.
+    #[must_use]
+    pub fn stretches(&self, band: Band) -> &[Stretch] {
+        &self.bands[band as usize]
+    }
+
+    /// The newest reading.
+    #[must_use]
+    pub fn last(&self) -> Option<Read> {
+        self.recent.back().copied()
+    }
+
+    /// Readings of about the last day and a half, the oldest first.
+    pub fn recent(&self) -> impl Iterator<Item = Read> + '_ {
+        self.recent.iter().copied()
+    }
+
+    /// How many readings there are.
+    #[must_use]
+    pub const fn count(&self) -> u64 {
+        self.count
+    }
+
+    /// The stretch in a band that its newest reading belongs to.
+    #[must_use]
+    pub fn running(&self, band: Band) -> Option<Stretch> {
+        let last = self.last().filter(|r| band.holds(r.warmth))?;
+        self.stretches(band)
+            .last()
+            .copied()
+            .filter(|s| s.to == last.at)
+    }
+}
+
+/// The logs of all places of a household.
+#[derive(Clone, Debug, Default)]
+pub struct Climate {
+    places: BTreeMap<PlaceId, Arc<PlaceLog>>,
+    /// Grows whenever a stretch changes: two of one version say the same.
+    version: u64,
+}
+
+impl PartialEq for Climate {
+    fn eq(&self, other: &Self) -> bool {
+        self.version == other.version && self.places.len() == other.places.len()
+    }
+}
+
+impl Climate {
+    /// The log of a place.
+    #[must_use]
+    pub fn place(&self, id: PlaceId) -> Option<&PlaceLog> {
+        self.places.get(&id).map(Arc::as_ref)
+    }
+
+    /// Takes in a reading newer than all of its place.
+    pub fn take(&mut self, id: PlaceId, read: Read) {
+        let log = Arc::make_mut(self.places.entry(id).or_default());
+        if log.take(read) {
+            self.version += 1;
+        }
+    }
+
+    /// Puts a log that was worked out anew in the place of what was there.
+    pub fn put(&mut self, id: PlaceId, log: PlaceLog) {
+        self.places.insert(id, Arc::new(log));
+        self.version += 1;
+    }
+}
+
+/// When a piece lay in the band, by the logs of the places it lay in and of those that they stand in; stretches do not overlap.
+#[must_use]
+pub fn around(piece: &Piece, home: &Household, band: Band) -> Vec<Stretch> {
+    let climate = &home.beside.climate;
+    let listed = |id: PlaceId| {
+        let mut all = home.equipment.iter().flat_map(|e| &e.places);
+        all.find(|p| p.id == id)
+    };
+    let mut found = Vec::new();
+    for stay in &piece.stays {
+        let lay = Stretch {
+            from: stay.from,
+            to: stay.until.unwrap_or(Timestamp::MAX),
+        };
+        let outer = listed(stay.place).and_then(|p| p.stands_in);
+        for place in std::iter::once(stay.place).chain(outer) {
+            let log = climate.place(place);
+            let stretches = log.into_iter().flat_map(|l| l.stretches(band));
+            found.extend(stretches.filter_map(|s| s.within(lay)));
+        }
+    }
+    merged(found)
+}
+
+/// Stretches in order, those that touch made one.
+#[must_use]
+pub fn merged(mut all: Vec<Stretch>) -> Vec<Stretch> {
+    all.sort_unstable_by_key(|s| (s.from, s.to));
+    let mut found: Vec<Stretch> = Vec::with_capacity(all.len());
+    for next in all {
+        match found.last_mut().filter(|last| next.from <= last.to) {
+            Some(last) => last.to = last.to.max(next.to),
+            None => found.push(next),
+        }
+    }
+    found
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn at(hour: i64) -> Timestamp {
+        Timestamp::from_second(1_795_000_000 + hour * 3_600).unwrap()
+    }
+
+    fn log(reads: &[(i64, f64)]) -> PlaceLog {
+        PlaceLog::of(reads.iter().map(|(hour, c)| Read {
+            at: at(*hour),
+            warmth: Celsius(*c),
+        }))
+    }
+
+    fn hours(log: &PlaceLog, band: Band) -> Vec<(i64, i64)> {
+        let of = |t: Timestamp| (t.as_second() - at(0).as_second()) / 3_600;
+        let all = log.stretches(band).iter();
+        all.map(|s| (of(s.from), of(s.to))).collect()
+    }
+
+    #[test]
+    fn what_was_warm_at_both_of_two_readings_was_warm_between_unless_they_lie_far_apart() {
+        #[rustfmt::skip]
+        let cases: [(&str, &[(i64, f64)], Band, &[(i64, i64)]); 8] = [
+            ("cold enough all along",  &[(0, 3.0), (8, 4.4)],                     Band::TooWarm,  &[]),
+            ("40 °F is cold enough",   &[(0, 4.444), (8, 4.444)],                 Band::TooWarm,  &[]),
+            ("warm at both",           &[(0, 5.0), (8, 6.0)],                     Band::TooWarm,  &[(0, 8)]),
+            ("cooled between",         &[(0, 5.0), (4, 3.0), (8, 5.0)],           Band::TooWarm,  &[(0, 0), (8, 8)]),
+            ("nobody looked for long", &[(0, 5.0), (13, 5.0)],                    Band::TooWarm,  &[(0, 0), (13, 13)]),
+            ("over seven within",      &[(0, 5.0), (4, 8.0), (8, 9.0), (9, 6.0)], Band::Spoiling, &[(4, 8)]),
+            ("over seven is warm too", &[(0, 5.0), (4, 8.0), (8, 9.0), (9, 6.0)], Band::TooWarm,  &[(0, 9)]),
+            ("frozen at night",        &[(0, 0.5), (9, -1.0), (12, 1.0)],         Band::TooCold,  &[(0, 9)]),
+        ];
+        for (why, reads, band, want) in cases {
+            assert_eq!(hours(&log(reads), band), want, "{why}");
+        }
+    }
+
+    #[test]
+    fn the_newest_stretch_runs_until_a_reading_leaves_it() {
+        let warm = log(&[(0, 5.0), (3, 6.0)]);
+        assert_eq!(warm.running(Band::TooWarm).map(Stretch::seconds), Some(3 * 3_600));
+        assert_eq!(warm.running(Band::Spoiling), None);
+        assert_eq!(log(&[(0, 5.0), (3, 4.0)]).running(Band::TooWarm), None);
+    }
+
+    #[test]
+    fn stretches_that_touch_are_one() {
+        let s = |from, to| Stretch {
+            from: at(from),
+            to: at(to),
+        };
+        assert_eq!(
+            merged(vec![s(5, 9), s(0, 3), s(2, 4), s(9, 10)]),
+            [s(0, 4), s(5, 10)]
+        );
+    }
+}

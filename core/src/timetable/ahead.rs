@@ -1,0 +1,180 @@
+//! What comes after the steps that are open: each at its planned time after the one before it.
+
+use super::way::{Span, gate_kind, later, task};
+use super::{Task, TaskKind};
+use crate::catalogue::Catalogue;
+use crate::catalogue::steps::{Step, StepKind, Window};
+use crate::cure::days::{Lying, days};
+use crate::cure::dose::AS_USUAL;
+use crate::hang::usual_days;
+use crate::household::Household;
+use crate::ledger::LotId;
+use crate::ledger::state::{Piece, Stage};
+use crate::units::{Fraction, Grams};
+use jiff::civil::Date;
+use jiff::{Timestamp, ToSpan};
+
+/// The share of lean of which nobody said anything.
+const USUAL_LEAN: Fraction = Fraction(0.9);
+
+/// Later steps of a piece, in order, given what is open; steps that may be left out are not reckoned with.
+#[must_use]
+pub fn ahead(
+    piece: &Piece,
+    lot: LotId,
+    open: &[Task],
+    home: &Household,
+    catalogue: &Catalogue,
+    now: Timestamp,
+) -> Vec<Task> {
+    let today = home.day(now);
+    let Some(build) = piece.build().filter(|b| !b.ending) else {
+        return Vec::new();
+    };
+    let is_gate = |t: &&Task| !matches!(t.kind, TaskKind::Turn | TaskKind::ByHand);
+    let Some(gate) = open.iter().find(is_gate) else {
+        return Vec::new();
+    };
+    if gate.kind == TaskKind::Discard {
+        return Vec::new();
+    }
+    let mut cursor = gate.due.max(today);
+    let mut found = Vec::new();
+    let add = |found: &mut Vec<Task>, kind, step: &Step, due: Date, wait: i64| {
+        let span = Span::Days(due, due, later(due, wait));
+        found.push(task((piece, lot, home, now), kind, Some(step), span, None));
+    };
+    let steps = build.steps.as_slice();
+    let at = |kind: StepKind| steps.iter().position(|s| s.kind == kind);
+    let mut next = match piece.stage() {
+        Stage::Dose => at(StepKind::Dose).map_or(0, |i| i + 1),
+        Stage::Hanging => {
+            let hang = at(StepKind::Hang);
+            if gate.kind == TaskKind::WeighIn
+                && let Some(step) = hang.and_then(|i| steps.get(i))
+                && let Some(down) = dry_on(piece, home)
+            {
+                cursor = cursor.max(down);
+                add(&mut found, TaskKind::TakeDown, step, cursor, 2);
+            }
+            hang.map_or(steps.len(), |i| i + 1)
+        }
+        Stage::InCure
+        | Stage::Smoke
+        | Stage::Hang
+        | Stage::Pack
+        | Stage::Assign
+        | Stage::Packed
+        | Stage::CutUp
+        | Stage::Joined
+        | Stage::Discarded => {
+            let id = gate.step.as_ref().map(|s| s.id.as_str());
+            let here = steps.iter().position(|s| Some(s.id.as_str()) == id);
+            here.map_or(steps.len(), |i| i + 1)
+        }
+    };
+    if gate.kind == TaskKind::Hang {
+        cursor = hung_until(piece, cursor, &mut found, &steps[next - 1], &add);
+    }
+    // Hours by hand since the last step that has a place.
+    let mut by_hand_h = 0.0;
+    while let Some(step) = steps.get(next) {
+        next += 1;
+        let Window {
+            due_h, latest_h, ..
+        } = step.window();
+        let days_on = |h: f64| (h / 24.0 - 1e-9).ceil().max(0.0) as i64;
+        let wait = days_on(latest_h - due_h);
+        match step.kind {
+            StepKind::DrySurface
+            | StepKind::Rest
+            | StepKind::Ferment
+            | StepKind::EvenOut
+            | StepKind::FirmUp
+            | StepKind::Case
+            | StepKind::Roll => {
+                by_hand_h += due_h;
+                let due = later(cursor, days_on(by_hand_h));
+                add(&mut found, TaskKind::ByHand, step, due, wait);
+            }
+            StepKind::Cure => {
+                cursor = later(cursor, days_in_cure(piece, home, catalogue).unwrap_or(0));
+                add(&mut found, TaskKind::OutOfCure, step, cursor, wait);
+                by_hand_h = 0.0;
+            }
+            StepKind::ColdSmoke
+            | StepKind::Smoke
+            | StepKind::Cook
+            | StepKind::Hang
+            | StepKind::Pack => {
+                if step.may_be_left_out() {
+                    continue;
+                }
+                let Some(kind) = gate_kind(step) else {
+                    continue;
+                };
+                cursor = later(cursor, days_on(due_h.max(by_hand_h)));
+                add(&mut found, kind, step, cursor, wait);
+                by_hand_h = 0.0;
+                if kind == TaskKind::Hang {
+                    cursor = hung_until(piece, cursor, &mut found, step, &add);
+                }
+            }
+            StepKind::Prepare
+            | StepKind::Dose
+            | StepKind::Rinse
+            | StepKind::Soak
+            | StepKind::TestSlice
+            | StepKind::Coat
+            | StepKind::BoneOut => {}
+        }
+    }
+    found
+}
+
+/// Adds the day on which it is likely to have lost enough, hung on a day.
+fn hung_until(
+    piece: &Piece,
+    from: Date,
+    found: &mut Vec<Task>,
+    step: &Step,
+    add: &impl Fn(&mut Vec<Task>, TaskKind, &Step, Date, i64),
+) -> Date {
+    let Some(days) = usual_drying(piece) else {
+        return from;
+    };
+    let down = later(from, days);
+    add(found, TaskKind::TakeDown, step, down, 2);
+    down
+}
+
+/// How long it usually hangs (days), by its thickness.
+fn usual_drying(piece: &Piece) -> Option<i64> {
+    let loss = piece.build()?.hang.as_ref()?.loss_fraction;
+    let thick = piece.shape.thickness()?;
+    let lean = piece.fat.as_ref().map(|f| Fraction(1.0 - f.value.0));
+    usual_days(thick, Fraction(loss), lean.unwrap_or(USUAL_LEAN)).map(i64::from)
+}
+
+/// The day on which what hangs is likely to have lost enough.
+fn dry_on(piece: &Piece, home: &Household) -> Option<Date> {
+    let hung = piece.hanging.as_ref()?;
+    let days = usual_days(piece.shape.thickness()?, hung.loss, USUAL_LEAN)?;
+    let days = i64::from(days);
+    Some(home.day(hung.since).saturating_add(days.days()))
+}
+
+/// Days in the cure of a piece that is not dosed yet.
+fn days_in_cure(piece: &Piece, home: &Household, catalogue: &Catalogue) -> Option<i64> {
+    let build = piece.build()?;
+    let lying = Lying {
+        build,
+        thickness: piece.shape.thickness()?,
+        mass: Grams(piece.green.grams()),
+        shape: &piece.shape,
+        pumped: false,
+        time: &AS_USUAL,
+    };
+    let plan = days(&lying, None, &catalogue.schools, home.units).ok()?;
+    Some(i64::from(plan.days))
+}

@@ -1,0 +1,429 @@
+//! What is due, laid out as one walks: ready-to-eat before raw, one place after the other, one vessel one line.
+
+use super::kept::LotPlan;
+use super::{Hours, Task, TaskKind, TripPlace, Urgency, in_order};
+use crate::catalogue::steps::StepKind;
+use crate::household::Household;
+use crate::ids::{PieceId, VesselId};
+use crate::ledger::book::Book;
+use crate::place::PlaceId;
+use jiff::civil::Date;
+use jiff::{Timestamp, ToSpan};
+use serde::{Deserialize, Serialize};
+use std::collections::{BTreeMap, BTreeSet};
+use std::sync::Arc;
+
+/// So many days are shown ahead.
+const DAYS_AHEAD: i64 = 7;
+/// So many tags stand in a line of a day to come.
+const TAGS: usize = 4;
+
+/// A piece, or a vessel with all in it, in a row.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Chip {
+    /// The piece, or one of those in the vessel.
+    pub piece: PieceId,
+    /// Its tag.
+    pub tag: String,
+    /// The step of its product that is done.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub step: Option<String>,
+    /// Since which day it waits, where that is past.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[cfg_attr(feature = "openapi", schema(value_type = Option<String>, format = Date))]
+    pub since: Option<Date>,
+    /// True when it is past its latest day or hour.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub late: bool,
+    /// The last day it can wait for, where that is a day to come.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[cfg_attr(feature = "openapi", schema(value_type = Option<String>, format = Date))]
+    pub latest: Option<Date>,
+    /// Its hours, where it goes by them.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub hours: Option<Hours>,
+    /// What its day follows that is not usual.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub because: Option<String>,
+    /// The vessel.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub vessel: Option<VesselId>,
+    /// What that is called.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub vessel_name: Option<String>,
+    /// The others in it.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub with: Vec<PieceId>,
+    /// Their tags.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub with_tags: Vec<String>,
+}
+
+/// The same thing to do with several.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Row {
+    /// What.
+    pub kind: TaskKind,
+    /// The kind of step.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub step: Option<StepKind>,
+    /// What to do, where all of them are to be done in the same words.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub words: Option<String>,
+    /// Checks that go with it, by their words.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub asks: Vec<String>,
+    /// How urgent the most urgent of them is.
+    pub urgency: Urgency,
+    /// Hands on for about so long (min).
+    pub minutes: u32,
+    /// The timer that goes with it, where a time is usual (min).
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub timer_min: Option<u32>,
+    /// With which.
+    pub chips: Vec<Chip>,
+}
+
+/// What is done in one go at one place.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Trip {
+    /// Where.
+    pub place: TripPlace,
+    /// True for what is ready to eat; raw and cured-raw pieces never stand on the same card.
+    pub ready: bool,
+    /// True for the first with raw meat after one with what is ready: knife and hands are washed before.
+    pub wash_first: bool,
+    /// Hands on for about so long (min).
+    pub minutes: u32,
+    /// What one takes along.
+    pub take: Vec<String>,
+    /// What is done.
+    pub rows: Vec<Row>,
+}
+
+/// The part of a day.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum PartOfDay {
+    /// Until eleven.
+    Morning,
+    /// Until five.
+    Midday,
+    /// After that.
+    Night,
+}
+
+impl PartOfDay {
+    /// The part that an hour belongs to.
+    #[must_use]
+    pub const fn of(hour: i8) -> Self {
+        match hour {
+            ..11 => Self::Morning,
+            11..17 => Self::Midday,
+            17.. => Self::Night,
+        }
+    }
+}
+
+/// A place without cooling in which meat lies, whose temperature nobody read in this part of the day.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct ReadAsk {
+    /// The place.
+    pub place: PlaceId,
+    /// What it is called.
+    pub name: String,
+    /// The part of the day.
+    pub part: PartOfDay,
+    /// How many pieces lie there.
+    pub pieces: usize,
+    /// What to look out for there.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub care: Option<String>,
+}
+
+/// A line of a day to come.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct DayLine {
+    /// What.
+    pub kind: TaskKind,
+    /// The kind of step.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub step: Option<StepKind>,
+    /// Where.
+    pub place: TripPlace,
+    /// With how many pieces or vessels.
+    pub count: usize,
+    /// The first of them.
+    pub tags: Vec<String>,
+}
+
+/// A day to come.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct DayAhead {
+    /// The day.
+    #[cfg_attr(feature = "openapi", schema(value_type = String, format = Date))]
+    pub day: Date,
+    /// What falls on it.
+    pub lines: Vec<DayLine>,
+}
+
+/// The day, as one walks through it.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Trips {
+    /// What is due, in the order in which it is done.
+    pub trips: Vec<Trip>,
+    /// What comes to its hour later today.
+    pub later_today: Vec<Row>,
+    /// Temperatures to be read.
+    pub reads: Vec<ReadAsk>,
+    /// Tomorrow and the days after.
+    pub ahead: Vec<DayAhead>,
+}
+
+/// Lays out the plans of all lots; `is_ready` says what may be eaten as it is.
+#[must_use]
+pub fn trips(
+    plans: &[Arc<LotPlan>],
+    book: &Book,
+    home: &Household,
+    now: Timestamp,
+    is_ready: impl Fn(PieceId) -> bool,
+) -> Trips {
+    let today = home.day(now);
+    let open = plans.iter().flat_map(|p| &p.open);
+    let mut due: Vec<Task> = Vec::new();
+    let mut later: Vec<Task> = Vec::new();
+    for task in open.clone() {
+        match task.urgency {
+            Urgency::Overdue | Urgency::Due => due.push(task.clone()),
+            Urgency::Coming if task.hours.is_some() && task.due <= today => {
+                later.push(task.clone());
+            }
+            Urgency::Coming => {}
+        }
+    }
+    let mut found: BTreeMap<(bool, TripPlace), Rows> = BTreeMap::new();
+    for task in in_order(due) {
+        let place = task.kind.place(task.step.as_ref().map(|s| s.kind));
+        let raw = !std::iter::once(&task.piece)
+            .chain(&task.with)
+            .all(|p| is_ready(*p));
+        let rows = found.entry((raw, place)).or_default();
+        rows.add(task, book, today);
+    }
+    let mut trips: Vec<Trip> = Vec::new();
+    for ((raw, place), rows) in found {
+        let rows = rows.done();
+        let mut take: Vec<String> = Vec::new();
+        for what in rows.iter().flat_map(|r| r.kind.takes()) {
+            if !take.iter().any(|t| t == what) {
+                take.push((*what).into());
+            }
+        }
+        trips.push(Trip {
+            place,
+            ready: !raw,
+            wash_first: raw && trips.last().is_some_and(|t| t.ready),
+            minutes: rows.iter().map(|r| r.minutes).sum(),
+            take,
+            rows,
+        });
+    }
+    let mut rows = Rows::default();
+    for task in in_order(later) {
+        rows.add(task, book, today);
+    }
+    Trips {
+        trips,
+        later_today: rows.done(),
+        reads: reads(book, home, now),
+        ahead: days_ahead(plans, today),
+    }
+}
+
+/// Rows in the making: one for each kind of thing that is done in the same way.
+#[derive(Default)]
+struct Rows(Vec<Row>);
+
+impl Rows {
+    fn add(&mut self, task: Task, book: &Book, today: Date) {
+        let piece = book.piece(task.piece).map(|(_, p)| p);
+        let step = task.step.as_ref().and_then(|s| {
+            let build = piece?.build()?;
+            build.steps.iter().find(|own| own.id == s.id)
+        });
+        let (kind, step_kind) = (task.kind, task.step.as_ref().map(|s| s.kind));
+        let asks = step.map_or(&[][..], |s| &s.asks);
+        let words = step
+            .filter(|_| kind == TaskKind::ByHand)
+            .map(|s| s.words.clone());
+        let minutes = kind.minutes();
+        let timer_min = step
+            .filter(|_| kind == TaskKind::ByHand)
+            .and_then(|s| usual_timer(s.kind, s.window().due_h));
+        let chip = Chip {
+            since: (task.due < today).then_some(task.due),
+            late: task.urgency == Urgency::Overdue,
+            latest: (task.latest > today && task.latest != task.due).then_some(task.latest),
+            piece: task.piece,
+            tag: task.tag,
+            step: task.step.map(|s| s.id),
+            hours: task.hours,
+            because: task.because,
+            vessel: task.vessel.filter(|_| kind == TaskKind::Turn),
+            vessel_name: task.vessel_name.filter(|_| kind == TaskKind::Turn),
+            with: task.with,
+            with_tags: task.with_tags,
+        };
+        let same = |r: &&mut Row| r.kind == kind && r.step == step_kind && r.asks == asks;
+        match self.0.iter_mut().find(same) {
+            Some(row) => {
+                row.minutes += minutes;
+                row.urgency = row.urgency.min(task.urgency);
+                if row.words != words {
+                    row.words = None;
+                }
+                if row.timer_min != timer_min {
+                    row.timer_min = None;
+                }
+                row.chips.push(chip);
+            }
+            None => self.0.push(Row {
+                kind,
+                step: step_kind,
+                words,
+                asks: asks.to_vec(),
+                urgency: task.urgency,
+                minutes,
+                timer_min,
+                chips: vec![chip],
+            }),
+        }
+    }
+
+    fn done(mut self) -> Vec<Row> {
+        // Turnings are one tap each and come last, so as not to hide what needs a scale.
+        self.0
+            .sort_by_key(|r| (r.kind == TaskKind::Turn, r.urgency, r.kind, r.step));
+        self.0
+    }
+}
+
+/// The timer that goes with a step that waits (min).
+fn usual_timer(kind: StepKind, due_h: f64) -> Option<u32> {
+    match kind {
+        StepKind::Soak => Some(40),
+        StepKind::DrySurface | StepKind::Rest | StepKind::FirmUp => {
+            let minutes = (due_h * 60.0).round() as u32;
+            (minutes > 0).then_some(minutes)
+        }
+        StepKind::Prepare
+        | StepKind::Dose
+        | StepKind::Cure
+        | StepKind::Rinse
+        | StepKind::TestSlice
+        | StepKind::Coat
+        | StepKind::Roll
+        | StepKind::Case
+        | StepKind::ColdSmoke
+        | StepKind::Smoke
+        | StepKind::Cook
+        | StepKind::Ferment
+        | StepKind::Hang
+        | StepKind::EvenOut
+        | StepKind::BoneOut
+        | StepKind::Pack => None,
+    }
+}
+
+/// Places without cooling in which meat lies and that nobody read in this part of the day.
+fn reads(book: &Book, home: &Household, now: Timestamp) -> Vec<ReadAsk> {
+    let Some(equipment) = &home.equipment else {
+        return Vec::new();
+    };
+    if !equipment
+        .places
+        .iter()
+        .any(|p| p.kind().is_some_and(|k| k.asked))
+    {
+        return Vec::new();
+    }
+    let local = now.to_zoned(home.zone());
+    let (today, part) = (local.date(), PartOfDay::of(local.hour()));
+    let outer = |id: PlaceId| {
+        let place = equipment.places.iter().find(|p| p.id == id);
+        place.and_then(|p| p.stands_in).unwrap_or(id)
+    };
+    let mut lying: BTreeMap<PlaceId, usize> = BTreeMap::new();
+    for (_, piece) in book.pieces().filter(|(_, p)| !p.stage().is_over()) {
+        if let Some(place) = piece.place() {
+            *lying.entry(outer(place)).or_default() += 1;
+        }
+    }
+    let asked = equipment.places.iter().filter_map(|place| {
+        let kind = place.kind().filter(|k| k.asked)?;
+        let pieces = *lying.get(&place.id)?;
+        let log = home.beside.climate.place(place.id);
+        let read = log.is_some_and(|l| {
+            l.recent().any(|r| {
+                let at = r.at.to_zoned(home.zone());
+                at.date() == today && PartOfDay::of(at.hour()) == part
+            })
+        });
+        (!read).then(|| ReadAsk {
+            place: place.id,
+            name: place.name.clone(),
+            part,
+            pieces,
+            care: kind.care.clone(),
+        })
+    });
+    asked.collect()
+}
+
+/// Tomorrow and the days after.
+fn days_ahead(plans: &[Arc<LotPlan>], today: Date) -> Vec<DayAhead> {
+    let days: Vec<Date> = (1..=DAYS_AHEAD)
+        .map(|n| today.saturating_add(n.days()))
+        .collect();
+    let last = days[days.len() - 1];
+    let mut found: BTreeMap<(Date, TaskKind, Option<StepKind>), Vec<&str>> = BTreeMap::new();
+    let all = plans.iter().flat_map(|p| p.open.iter().chain(&p.ahead));
+    for task in all.filter(|t| t.kind != TaskKind::Turn && t.due > today && t.due <= last) {
+        let step = task.step.as_ref().map(|s| s.kind);
+        let at = (task.due, task.kind, step);
+        found.entry(at).or_default().push(&task.tag);
+    }
+    let mut vessels: BTreeSet<(Date, VesselId)> = BTreeSet::new();
+    for turn in plans.iter().flat_map(|p| &p.turns) {
+        for day in turn.days.iter().filter(|d| **d > today && **d <= last) {
+            if turn.vessel.is_none_or(|v| vessels.insert((*day, v))) {
+                let at = (*day, TaskKind::Turn, None);
+                found.entry(at).or_default().push(&turn.tag);
+            }
+        }
+    }
+    let of = |day: Date| {
+        let lines = found.iter().filter(|((on, _, _), _)| *on == day);
+        let lines = lines.map(|((_, kind, step), tags)| DayLine {
+            kind: *kind,
+            step: *step,
+            place: kind.place(*step),
+            count: tags.len(),
+            tags: tags.iter().take(TAGS).map(|t| (*t).into()).collect(),
+        });
+        DayAhead {
+            day,
+            lines: lines.collect(),
+        }
+    };
+    days.into_iter().map(of).collect()
+}
