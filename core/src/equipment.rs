@@ -247,7 +247,9 @@ impl Equipment {
                 &format!("equipment.places[{i}].id"),
                 "Two places carry the same number. Leave it out for a new one.",
             );
-            let outer = place.stands_in.map(|id| self.places.iter().find(|p| p.id == id));
+            let outer = place
+                .stands_in
+                .map(|id| self.places.iter().find(|p| p.id == id));
             checks.that(
                 outer.is_none_or(|found| {
                     found.is_some_and(|o| o.is_for(PlaceUse::Cold) && o.id != place.id && o.stands_in.is_none())
@@ -309,8 +311,12 @@ pub const PRACTICE_SENSOR: &str = "practice";
 fn is_address(text: &str) -> bool {
     text == PRACTICE_SENSOR
         || text.rsplit_once(':').is_some_and(|(host, port)| {
-            let is_host = |c: char| c.is_ascii_alphanumeric() || matches!(c, '.' | '-' | ':' | '[' | ']');
-            !host.is_empty() && host.len() <= 100 && host.chars().all(is_host) && port.parse::<u16>().is_ok_and(|p| p > 0)
+            let is_host =
+                |c: char| c.is_ascii_alphanumeric() || matches!(c, '.' | '-' | ':' | '[' | ']');
+            !host.is_empty()
+                && host.len() <= 100
+                && host.chars().all(is_host)
+                && port.parse::<u16>().is_ok_and(|p| p > 0)
         })
 }
 

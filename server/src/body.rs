@@ -21,24 +21,47 @@ pub struct Body<T> {
     pub raw: String,
 }
 
+/// A body as it came: a file, a picture.
+pub struct Raw(pub Bytes);
+
+impl FromRequest for Raw {
+    type Error = ApiError;
+    type Future = Pin<Box<dyn Future<Output = Result<Self, ApiError>>>>;
+
+    fn from_request(req: &HttpRequest, payload: &mut Payload) -> Self::Future {
+        let whole = whole(req, payload);
+        Box::pin(async move { whole.await.map(Self) })
+    }
+}
+
+/// The whole body, unless it is too much or does not come.
+fn whole(
+    req: &HttpRequest,
+    payload: &mut Payload,
+) -> impl Future<Output = Result<Bytes, ApiError>> + use<> {
+    let bytes = Bytes::from_request(req, payload);
+    async move {
+        let came = tokio::time::timeout(BODY_PATIENCE, bytes).await;
+        came.map_err(|_| {
+            ApiError::TooSlow("The request did not come whole in time. Send it again.")
+        })?
+        .map_err(|error| match error.as_error::<PayloadError>() {
+            Some(PayloadError::Overflow) => {
+                ApiError::TooLarge("That is more than any form here sends. Send less at a time.")
+            }
+            _ => ApiError::NotJson("The request did not come whole. Send it again.".into()),
+        })
+    }
+}
+
 impl<T: DeserializeOwned> FromRequest for Body<T> {
     type Error = ApiError;
     type Future = Pin<Box<dyn Future<Output = Result<Self, ApiError>>>>;
 
     fn from_request(req: &HttpRequest, payload: &mut Payload) -> Self::Future {
-        let bytes = Bytes::from_request(req, payload);
+        let whole = whole(req, payload);
         Box::pin(async move {
-            let came = tokio::time::timeout(BODY_PATIENCE, bytes).await;
-            let bytes = came
-                .map_err(|_| {
-                    ApiError::TooSlow("The request did not come whole in time. Send it again.")
-                })?
-                .map_err(|error| match error.as_error::<PayloadError>() {
-                    Some(PayloadError::Overflow) => ApiError::TooLarge(
-                        "That is more than any form here sends. Send less at a time.",
-                    ),
-                    _ => ApiError::NotJson("The request did not come whole. Send it again.".into()),
-                })?;
+            let bytes = whole.await?;
             Ok(Self {
                 value: read(&bytes)?,
                 raw: String::from_utf8_lossy(&bytes).into_owned(),

@@ -47,6 +47,7 @@ pub async fn keep(app: Data<App>) {
         if turn.is_multiple_of(BACKUP_EVERY) {
             back_up(&app).await;
         }
+        crate::sensors::tend(&app);
         let newest = app.store.read(|book, _| book.last_entry());
         let gathers = turn.is_multiple_of(GATHER_EVERY) && newest != gathered;
         let store = app.store.clone();

@@ -11,6 +11,7 @@ pub mod error;
 pub mod guard;
 pub mod keeper;
 pub mod limits;
+pub mod sensors;
 pub mod views;
 
 use crate::clock::Clock;
@@ -33,11 +34,15 @@ pub struct App {
     /// The ledger.
     pub store: Arc<Store>,
     /// The present.
-    pub clock: Clock,
+    pub clock: Arc<Clock>,
     /// What changed, for open pages.
     pub events: broadcast::Sender<String>,
     /// Verdicts that were worked out, for as long as their facts stand.
     pub verdicts: manifest_core::verdict::Kept,
+    /// Plans that were worked out, for as long as their facts stand.
+    pub plans: manifest_core::timetable::Kept,
+    /// Thermometers that are listened to.
+    pub sensors: sensors::Sensors,
     /// What stands in the way of writing.
     pub standing: keeper::Standing,
     /// Pages that hear of changes.
@@ -45,6 +50,21 @@ pub struct App {
 }
 
 impl App {
+    /// A household that nobody looked at yet.
+    #[must_use]
+    pub fn new(store: Arc<Store>, clock: Clock) -> Self {
+        Self {
+            store,
+            clock: Arc::new(clock),
+            events: broadcast::channel(64).0,
+            verdicts: manifest_core::verdict::Kept::default(),
+            plans: manifest_core::timetable::Kept::default(),
+            sensors: sensors::Sensors::default(),
+            standing: keeper::Standing::default(),
+            listeners: api::events::Listeners::default(),
+        }
+    }
+
     /// What builds and species are, now and on the household's shelf.
     #[must_use]
     pub fn catalogue(&self) -> Arc<Catalogue> {
@@ -139,6 +159,7 @@ pub fn web_app(
                 .error_handler(|error, _| body::query_error(&error.to_string()).into()),
         )
         .app_data(web::PayloadConfig::new(limits::LARGEST_BODY))
+        .service(api::calendar::subscribed)
         .route("/api/{tail:.*}", web::route().to(nothing_here))
         .default_service(get_route().to(assets::serve))
 }

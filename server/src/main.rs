@@ -3,11 +3,12 @@
 use anyhow::{Result, anyhow, bail};
 use clap::{Parser, Subcommand};
 use jiff::Timestamp;
+use manifest_devices::fridge::{self, DeviceClock};
 use manifest_server::clock::Clock;
 use manifest_server::{App, demo, openapi, serve};
 use manifest_store::backup::{self, Why};
 use manifest_store::{Store, StoreError, restore};
-use std::net::SocketAddr;
+use std::net::{SocketAddr, TcpListener};
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 use std::sync::Arc;
@@ -71,6 +72,21 @@ enum Command {
     },
     /// Print the API's description.
     Openapi,
+    /// Play a device that is not there.
+    Simulate {
+        #[command(subcommand)]
+        device: Device,
+    },
+}
+
+#[derive(Subcommand)]
+enum Device {
+    /// The thermometer of a fridge: a reading every ten minutes, a warm afternoon every fourth day.
+    Fridge {
+        /// Where it answers; that address is what a place of the household names as its thermometer.
+        #[arg(long, default_value = "127.0.0.1:8480")]
+        listen: SocketAddr,
+    },
 }
 
 fn main() -> ExitCode {
@@ -89,6 +105,18 @@ fn run(command: Command) -> Result<()> {
     match command {
         Command::Openapi => {
             println!("{}", openapi().to_pretty_json()?);
+            Ok(())
+        }
+        Command::Simulate {
+            device: Device::Fridge { listen },
+        } => {
+            let listener = TcpListener::bind(listen)
+                .map_err(|e| anyhow!("it cannot listen on {listen}: {e}; give another --listen"))?;
+            println!(
+                "a fridge that does not exist answers at {}",
+                listener.local_addr()?
+            );
+            fridge::serve(&listener, &DeviceClock::Running)?;
             Ok(())
         }
         Command::Backup { data, to } => back_up(&data, to.as_deref()),
@@ -145,14 +173,7 @@ fn run(command: Command) -> Result<()> {
                 eprintln!("build-manifest: {}", StoreError::from(trouble));
             }
             let store = Arc::new(store);
-            let app = App {
-                store: store.clone(),
-                clock,
-                events: tokio::sync::broadcast::channel(64).0,
-                verdicts: manifest_core::verdict::Kept::default(),
-                standing: manifest_server::keeper::Standing::default(),
-                listeners: manifest_server::api::events::Listeners::default(),
-            };
+            let app = App::new(store.clone(), clock);
             actix_web::rt::System::new()
                 .block_on(serve(app, listen, allow_host, |address| {
                     println!("build-manifest is ready at http://{address}");

@@ -10,7 +10,6 @@ use manifest_store::Store;
 use serde_json::{Value, json};
 use std::sync::Arc;
 use tempfile::TempDir;
-use tokio::sync::broadcast;
 
 /// A request with every field that has to be there.
 fn plain(name: &str) -> Value {
@@ -60,14 +59,9 @@ const NAMES: [&str; 10] = [
 
 macro_rules! service {
     ($dir:ident) => {{
-        let app = Data::new(App {
-            store: Arc::new(Store::open($dir.path(), jiff::Timestamp::now()).unwrap()),
-            clock: Clock::Pinned("2026-11-21T09:30:00Z".parse().unwrap()),
-            standing: Default::default(),
-            listeners: Default::default(),
-            events: broadcast::channel(8).0,
-            verdicts: manifest_core::verdict::Kept::default(),
-        });
+        let store = Store::open($dir.path(), jiff::Timestamp::now()).unwrap();
+        let clock = Clock::Pinned("2026-11-21T09:30:00Z".parse().unwrap());
+        let app = Data::new(App::new(Arc::new(store), clock));
         let names = Data::new(Names {
             allowed: Vec::new(),
             loopback_only: true,

@@ -16,11 +16,13 @@ fn moved(program: &Program, ask: Value) -> Value {
 }
 
 fn due(program: &Program, kind: &str) -> Vec<String> {
-    let today = program.get("/today").ok();
-    let groups = today["groups"].as_array().unwrap().iter();
-    groups
-        .filter(|g| g["urgency"] != "coming")
-        .flat_map(|g| g["tasks"].as_array().unwrap().clone())
+    let of = |urgency: &str| {
+        let page = program.get(&format!("/tasks/{urgency}")).ok();
+        page["tasks"].as_array().unwrap().clone()
+    };
+    let mut all = of("overdue");
+    all.extend(of("due"));
+    all.iter()
         .filter(|t| t["task"]["kind"] == kind)
         .map(|t| t["task"]["tag"].as_str().unwrap().to_string())
         .collect()

@@ -71,15 +71,16 @@ fn two_hams_in_a_bucket_are_injected_topped_up_and_come_out_by_their_own_thickne
     // One task turns the bucket.
     let program = later(program, "2026-11-04T08:00:00Z");
     let today = program.get("/today").ok();
-    let turns: Vec<_> = today["groups"]
+    let turns: Vec<_> = today["trips"]
         .as_array()
         .unwrap()
         .iter()
-        .flat_map(|g| g["tasks"].as_array().unwrap())
-        .filter(|t| t["task"]["kind"] == "turn")
+        .flat_map(|t| t["rows"].as_array().unwrap())
+        .filter(|r| r["kind"] == "turn")
+        .flat_map(|r| r["chips"].as_array().unwrap())
         .collect();
     assert_eq!(turns.len(), 1, "{turns:?}");
-    assert_eq!(turns[0]["task"]["with"].as_array().unwrap().len(), 1);
+    assert_eq!(turns[0]["with"].as_array().unwrap().len(), 1);
     let floats = program.did(json!([{"act": "turned", "vessel": vessel, "nothing_floats": false}]));
     assert_eq!(floats.status, 409);
     program

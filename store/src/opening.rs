@@ -6,7 +6,9 @@ use crate::error::at;
 use crate::guard::{self, Guard};
 use crate::seal::SEALED;
 use crate::witness::Witness;
-use crate::{About, FILE, Lists, Open, StoreError, Trouble, households, lists, migrations, readings, shelf};
+use crate::{
+    About, FILE, Lists, Open, StoreError, Trouble, households, lists, migrations, readings, shelf,
+};
 use jiff::Timestamp;
 use manifest_core::catalogue::Catalogue;
 use manifest_core::household::{Beside, Household};

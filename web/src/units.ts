@@ -106,6 +106,11 @@ export function useFormat() {
     heat: (celsius: number) => heat(celsius, units.heat),
     money: (cents: number) => money(cents, settings?.household.currency ?? '$'),
     until: (date: string) => weekday(date),
+    /** A day of the last week by its weekday alone. */
+    short: (date: string) =>
+      settings && Math.abs(Date.parse(settings.today) - Date.parse(date)) < 6.5 * 86_400_000
+        ? weekday(date).slice(0, 3)
+        : weekday(date),
     day: (date: string) => (settings ? dayWords(date, settings.today) : date),
     moment: (at: string) =>
       new Date(at).toLocaleString('en', {
@@ -116,6 +121,9 @@ export function useFormat() {
         minute: '2-digit',
         hour12: false,
       }),
+    /** The time of day alone. */
+    clock: (at: string) =>
+      new Date(at).toLocaleTimeString('en', { timeZone: zone, hour: '2-digit', minute: '2-digit', hour12: false }),
     date: (at: string) =>
       new Date(at).toLocaleDateString('en', {
         timeZone: zone,

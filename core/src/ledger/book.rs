@@ -547,4 +547,4 @@ fn minute(at: Timestamp) -> i64 {
 }
 
 #[cfg(test)]
-mod tests;
+pub(crate) mod tests;

@@ -31,7 +31,7 @@ const RECENT: usize = 400;
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum Band {
+pub enum WarmthBand {
     /// Under 1 °C: the cure stands still.
     TooCold,
     /// Over 4.4 °C: a fault of a fridge.
@@ -40,7 +40,7 @@ pub enum Band {
     Spoiling,
 }
 
-impl Band {
+impl WarmthBand {
     /// All of them.
     pub const ALL: [Self; 3] = [Self::TooCold, Self::TooWarm, Self::Spoiling];
 
@@ -104,10 +104,9 @@ impl PlaceLog {
     /// Takes in the next reading, which is newer than all before; true when that changed a stretch.
     pub fn take(&mut self, read: Read) -> bool {
         let before = self.recent.back().copied();
-        let is_one_log =
-            before.is_some_and(|b| read.at.as_second() - b.at.as_second() <= GAP_S);
+        let is_one_log = before.is_some_and(|b| read.at.as_second() - b.at.as_second() <= GAP_S);
         let mut changed = false;
-        for (band, stretches) in Band::ALL.into_iter().zip(&mut self.bands) {
+        for (band, stretches) in WarmthBand::ALL.into_iter().zip(&mut self.bands) {
             if !band.holds(read.warmth) {
                 continue;
             }
@@ -142,7 +141,7 @@ impl PlaceLog {
 
     /// The stretches in a band, the oldest first; one of a single reading has no length.
     #[must_use]
-    pub fn stretches(&self, band: Band) -> &[Stretch] {
+    pub fn stretches(&self, band: WarmthBand) -> &[Stretch] {
         &self.bands[band as usize]
     }
 
@@ -165,7 +164,7 @@ impl PlaceLog {
 
     /// The stretch in a band that its newest reading belongs to.
     #[must_use]
-    pub fn running(&self, band: Band) -> Option<Stretch> {
+    pub fn running(&self, band: WarmthBand) -> Option<Stretch> {
         let last = self.last().filter(|r| band.holds(r.warmth))?;
         self.stretches(band)
             .last()
@@ -212,7 +211,7 @@ impl Climate {
 
 /// When a piece lay in the band, by the logs of the places it lay in and of those that they stand in; stretches do not overlap.
 #[must_use]
-pub fn around(piece: &Piece, home: &Household, band: Band) -> Vec<Stretch> {
+pub fn around(piece: &Piece, home: &Household, band: WarmthBand) -> Vec<Stretch> {
     let climate = &home.beside.climate;
     let listed = |id: PlaceId| {
         let mut all = home.equipment.iter().flat_map(|e| &e.places);
@@ -263,7 +262,7 @@ mod tests {
         }))
     }
 
-    fn hours(log: &PlaceLog, band: Band) -> Vec<(i64, i64)> {
+    fn hours(log: &PlaceLog, band: WarmthBand) -> Vec<(i64, i64)> {
         let of = |t: Timestamp| (t.as_second() - at(0).as_second()) / 3_600;
         let all = log.stretches(band).iter();
         all.map(|s| (of(s.from), of(s.to))).collect()
@@ -272,15 +271,15 @@ mod tests {
     #[test]
     fn what_was_warm_at_both_of_two_readings_was_warm_between_unless_they_lie_far_apart() {
         #[rustfmt::skip]
-        let cases: [(&str, &[(i64, f64)], Band, &[(i64, i64)]); 8] = [
-            ("cold enough all along",  &[(0, 3.0), (8, 4.4)],                     Band::TooWarm,  &[]),
-            ("40 °F is cold enough",   &[(0, 4.444), (8, 4.444)],                 Band::TooWarm,  &[]),
-            ("warm at both",           &[(0, 5.0), (8, 6.0)],                     Band::TooWarm,  &[(0, 8)]),
-            ("cooled between",         &[(0, 5.0), (4, 3.0), (8, 5.0)],           Band::TooWarm,  &[(0, 0), (8, 8)]),
-            ("nobody looked for long", &[(0, 5.0), (13, 5.0)],                    Band::TooWarm,  &[(0, 0), (13, 13)]),
-            ("over seven within",      &[(0, 5.0), (4, 8.0), (8, 9.0), (9, 6.0)], Band::Spoiling, &[(4, 8)]),
-            ("over seven is warm too", &[(0, 5.0), (4, 8.0), (8, 9.0), (9, 6.0)], Band::TooWarm,  &[(0, 9)]),
-            ("frozen at night",        &[(0, 0.5), (9, -1.0), (12, 1.0)],         Band::TooCold,  &[(0, 9)]),
+        let cases: [(&str, &[(i64, f64)], WarmthBand, &[(i64, i64)]); 8] = [
+            ("cold enough all along",  &[(0, 3.0), (8, 4.4)],                     WarmthBand::TooWarm,  &[]),
+            ("40 °F is cold enough",   &[(0, 4.444), (8, 4.444)],                 WarmthBand::TooWarm,  &[]),
+            ("warm at both",           &[(0, 5.0), (8, 6.0)],                     WarmthBand::TooWarm,  &[(0, 8)]),
+            ("cooled between",         &[(0, 5.0), (4, 3.0), (8, 5.0)],           WarmthBand::TooWarm,  &[(0, 0), (8, 8)]),
+            ("nobody looked for long", &[(0, 5.0), (13, 5.0)],                    WarmthBand::TooWarm,  &[(0, 0), (13, 13)]),
+            ("over seven within",      &[(0, 5.0), (4, 8.0), (8, 9.0), (9, 6.0)], WarmthBand::Spoiling, &[(4, 8)]),
+            ("over seven is warm too", &[(0, 5.0), (4, 8.0), (8, 9.0), (9, 6.0)], WarmthBand::TooWarm,  &[(0, 9)]),
+            ("frozen at night",        &[(0, 0.5), (9, -1.0), (12, 1.0)],         WarmthBand::TooCold,  &[(0, 9)]),
         ];
         for (why, reads, band, want) in cases {
             assert_eq!(hours(&log(reads), band), want, "{why}");
@@ -290,9 +289,15 @@ mod tests {
     #[test]
     fn the_newest_stretch_runs_until_a_reading_leaves_it() {
         let warm = log(&[(0, 5.0), (3, 6.0)]);
-        assert_eq!(warm.running(Band::TooWarm).map(Stretch::seconds), Some(3 * 3_600));
-        assert_eq!(warm.running(Band::Spoiling), None);
-        assert_eq!(log(&[(0, 5.0), (3, 4.0)]).running(Band::TooWarm), None);
+        assert_eq!(
+            warm.running(WarmthBand::TooWarm).map(Stretch::seconds),
+            Some(3 * 3_600)
+        );
+        assert_eq!(warm.running(WarmthBand::Spoiling), None);
+        assert_eq!(
+            log(&[(0, 5.0), (3, 4.0)]).running(WarmthBand::TooWarm),
+            None
+        );
     }
 
     #[test]

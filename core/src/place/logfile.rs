@@ -316,15 +316,19 @@ fn row(
     };
     let date = cell(columns.date, "date")?;
     let at = match columns.time {
-        Some(time) => moment(&format!("{date} {}", cell(time, "time")?), columns, home, before)?,
+        Some(time) => moment(
+            &format!("{date} {}", cell(time, "time")?),
+            columns,
+            home,
+            before,
+        )?,
         None => moment(date, columns, home, before)?,
     };
     if at > now.saturating_add(2.minutes()).unwrap_or(now) {
         return Err("That is still to come.".into());
     }
     let text = cell(columns.temperature, "temperature")?;
-    let value =
-        number(text, delimiter).ok_or_else(|| format!("“{text}” is no temperature."))?;
+    let value = number(text, delimiter).ok_or_else(|| format!("“{text}” is no temperature."))?;
     let unit = match text.trim_end().chars().last() {
         Some('F' | 'f') => HeatUnit::Fahrenheit,
         Some('C' | 'c') => HeatUnit::Celsius,
@@ -380,9 +384,9 @@ fn moment(
     if year < FIRST_YEAR {
         return Err(format!("{date} is too long ago."));
     }
-    let (_, clock) = text.split_once(['T', ' ']).ok_or_else(|| {
-        format!("“{text}” says no time of day. Say which column holds it.")
-    })?;
+    let (_, clock) = text
+        .split_once(['T', ' '])
+        .ok_or_else(|| format!("“{text}” says no time of day. Say which column holds it."))?;
     let time = time_in(clock).ok_or_else(unreadable)?;
     local(DateTime::from_parts(date, time), home, before)
 }

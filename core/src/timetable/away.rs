@@ -91,14 +91,34 @@ pub fn away(
     let first_here = |t: &&Task| t.kind != TaskKind::Turn;
     for plan in plans {
         for task in plan.open.iter().chain(&plan.ahead).filter(first_here) {
-            // What falls due before is done before, unless it is put off: only its last day counts then.
-            let is_open_now = task.due < from && task.latest >= from;
-            let falls = gone.contains(&task.due.max(today));
-            if !falls || is_open_now || !settled.insert(task.piece) {
+            let due = task.due.max(today);
+            if due < from && task.latest < back && plan.open.iter().any(|t| std::ptr::eq(t, task)) {
+                let said = AwayLine {
+                    task: task.clone(),
+                    words: "It is due before, and does not wait until you are back.".into(),
+                    move_to: None,
+                };
+                lines.push((Leave::Before, said));
+                continue;
+            }
+            if !gone.contains(&due) || !settled.insert(task.piece) {
                 continue;
             }
             let is_ahead = plan.ahead.iter().any(|t| std::ptr::eq(t, task));
-            lines.push(line(task, is_ahead, book, (today, before, back)));
+            let found = line(task, is_ahead, book, (today, before, back));
+            // What could not wait out of its cure can wait in it.
+            let in_cure = |t: &&Task| {
+                t.piece == task.piece
+                    && t.kind == TaskKind::OutOfCure
+                    && t.hours.is_none()
+                    && t.latest >= back
+            };
+            lines.push(match plan.open.iter().find(in_cure) {
+                Some(out) if is_ahead && found.0 == Leave::Cannot => {
+                    line(out, false, book, (today, before, back))
+                }
+                Some(_) | None => found,
+            });
         }
     }
     let mut vessels: BTreeSet<VesselId> = BTreeSet::new();
@@ -183,9 +203,7 @@ fn waits_words(task: &Task, book: &Book) -> &'static str {
         .and_then(|(_, p)| p.dose())
         .is_some_and(|d| d.method.dosing().waits() == Waits::Slack);
     match task.kind {
-        TaskKind::OutOfCure if slack => {
-            "Its dose was measured: it may wait, and gets no saltier."
-        }
+        TaskKind::OutOfCure if slack => "Its dose was measured: it may wait, and gets no saltier.",
         TaskKind::WeighIn | TaskKind::TakeDown => {
             "It hangs on; it may be drier than wanted when you are back."
         }
@@ -237,9 +255,9 @@ fn places(book: &Book, home: &Household) -> Vec<String> {
         let mut all = book.pieces().filter(|(_, p)| !p.stage().is_over());
         all.any(|(_, p)| p.place().as_ref().is_some_and(stands_there))
     };
-    let asked = equipment.places_for(PlaceUse::Cold).filter(|p| {
-        p.kind().is_some_and(|k| k.asked) && lies_in(p.id)
-    });
+    let asked = equipment
+        .places_for(PlaceUse::Cold)
+        .filter(|p| p.kind().is_some_and(|k| k.asked) && lies_in(p.id));
     asked
         .map(|p| {
             format!(

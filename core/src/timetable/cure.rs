@@ -10,7 +10,7 @@ use crate::cure::dose::{Dose, Turning};
 use crate::household::Household;
 use crate::ledger::state::Piece;
 use crate::piece::{Checked, InCure};
-use crate::place::climate::{Band, Stretch, around, merged};
+use crate::place::climate::{Stretch, WarmthBand, around, merged};
 use crate::units::Grams;
 use jiff::civil::Date;
 use jiff::{SignedDuration, Timestamp, ToSpan};
@@ -51,7 +51,8 @@ pub fn cure_span(piece: &Piece, home: &Household, catalogue: &Catalogue) -> Opti
     let out_at = minutes.map(|m| cure.since.saturating_add(m.minutes()).unwrap_or(cure.since));
     let more = more_days(piece, home);
     let out_on = |first: Date| {
-        let usual = first.saturating_add((i64::from(plan.days) + cold_days(piece, cure, home)).days());
+        let usual =
+            first.saturating_add((i64::from(plan.days) + cold_days(piece, cure, home)).days());
         more.map_or(usual, |day| usual.max(day))
     };
     let first = home.first_counted_day(cure.since);
@@ -112,11 +113,16 @@ pub(super) fn found_unready(
         return None;
     }
     let unready = |c: &&Checked| {
-        UNREADY.iter().any(|(check, grade)| c.check == *check && c.grade.as_deref() == Some(grade))
+        UNREADY
+            .iter()
+            .any(|(check, grade)| c.check == *check && c.grade.as_deref() == Some(grade))
     };
     let last = piece.checks.iter().filter(unready).max_by_key(|c| c.at)?;
     let check = catalogue.check(&last.check)?;
-    let grade = check.grades.iter().find(|g| Some(&g.key) == last.grade.as_ref())?;
+    let grade = check
+        .grades
+        .iter()
+        .find(|g| Some(&g.key) == last.grade.as_ref())?;
     Some(format!("{}: {}, two more days", check.name, grade.name))
 }
 
@@ -148,7 +154,10 @@ fn cold_days(piece: &Piece, cure: &InCure, home: &Household) -> i64 {
         from: cure.since,
         to: piece.out_of_cure.unwrap_or(Timestamp::MAX),
     };
-    let cold = piece.around.iter().filter(|a| Band::TooCold.holds(a.warmth.value));
+    let cold = piece
+        .around
+        .iter()
+        .filter(|a| WarmthBand::TooCold.holds(a.warmth.value));
     let said = cold.map(|a| {
         let long = SignedDuration::from_secs((a.hours * 3_600.0) as i64);
         Stretch {
@@ -157,8 +166,15 @@ fn cold_days(piece: &Piece, cure: &InCure, home: &Household) -> i64 {
         }
     });
     // Two readings of the same night are one night.
-    let all = merged(said.chain(around(piece, home, Band::TooCold)).collect());
-    let seconds: i64 = all.into_iter().filter_map(|s| s.within(lay)).map(Stretch::seconds).sum();
+    let all = merged(
+        said.chain(around(piece, home, WarmthBand::TooCold))
+            .collect(),
+    );
+    let seconds: i64 = all
+        .into_iter()
+        .filter_map(|s| s.within(lay))
+        .map(Stretch::seconds)
+        .sum();
     seconds / 86_400
 }
 
@@ -217,9 +233,13 @@ pub(super) fn next_turn(piece: &Piece, days: u32, home: &Household) -> Option<Wh
     let hours = time.turned_every_h(every)?;
     let last = piece.turned.unwrap_or(cure.since);
     if hours % 24 == 0 {
-        return Some(When::Day(home.day(last).saturating_add((hours / 24).days())));
+        return Some(When::Day(
+            home.day(last).saturating_add((hours / 24).days()),
+        ));
     }
-    Some(When::Moment(last.saturating_add(hours.hours()).unwrap_or(last)))
+    Some(When::Moment(
+        last.saturating_add(hours.hours()).unwrap_or(last),
+    ))
 }
 
 /// The days of the next fortnight on which it is to be turned, if it is turned whenever it is due.

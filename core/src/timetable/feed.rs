@@ -9,13 +9,13 @@ use crate::ids::{PieceId, VesselId};
 use crate::ledger::Act;
 use crate::ledger::book::{Book, LotBook};
 use crate::piece::Piece;
-use jiff::civil::Date;
 use jiff::Timestamp;
+use jiff::civil::Date;
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
 /// So long after the last entry about it what is over is still named as cancelled (days).
-const CANCELLED_DAYS: i64 = 60;
+const CANCELLED_DAYS: i64 = 14;
 
 /// When an event is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -125,7 +125,10 @@ fn planned(
     if task.latest > task.due && task.hours.is_none() {
         words.push(format!("It can wait until {}", task.latest));
     }
-    let name = task.vessel_name.as_deref().filter(|_| task.kind == TaskKind::Turn);
+    let name = task
+        .vessel_name
+        .as_deref()
+        .filter(|_| task.kind == TaskKind::Turn);
     let whom = name.map_or_else(|| task.tag.clone(), |n| format!("{n}: {}", task.tag));
     Event {
         uid,
@@ -166,8 +169,14 @@ fn cancelled(
             cancelled: true,
         });
     };
-    add(uid(piece.id, TaskKind::Assign, None), TaskKind::Assign.said());
-    add(uid(piece.id, TaskKind::Discard, None), TaskKind::Discard.said());
+    add(
+        uid(piece.id, TaskKind::Assign, None),
+        TaskKind::Assign.said(),
+    );
+    add(
+        uid(piece.id, TaskKind::Discard, None),
+        TaskKind::Discard.said(),
+    );
     if let Some(vessel) = piece.vessel() {
         add(uid_of_vessel(vessel), TaskKind::Turn.said());
     } else {
@@ -178,7 +187,12 @@ fn cancelled(
         let Act::Assigned(a) = &e.act else {
             return None;
         };
-        (a.piece == piece.id).then(|| lot.state.catalogue().build_as(&BuildRef { key: a.build.clone(), version: a.version }))
+        (a.piece == piece.id).then(|| {
+            lot.state.catalogue().build_as(&BuildRef {
+                key: a.build.clone(),
+                version: a.version,
+            })
+        })
     });
     let builds: Vec<Arc<Build>> = assigned.chain(piece.product.clone()).collect();
     for step in builds.iter().flat_map(|b| &b.steps) {

@@ -2,9 +2,9 @@
 
 use super::{Task, TaskKind};
 use crate::assign::shopping::{Batch, ShoppingList, amount};
-use crate::cure::ways::Vessel;
 use crate::catalogue::steps::StepKind;
 use crate::cure::sheet::SheetPiece;
+use crate::cure::ways::Vessel;
 use crate::household::Household;
 use crate::ledger::book::Book;
 use crate::pantry::Standing;

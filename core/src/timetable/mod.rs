@@ -20,10 +20,10 @@ pub use ahead::ahead;
 pub use away::{Away, AwayGroup, AwayLine, Leave, away};
 pub use cure::{CureSpan, Turnings, cure_span, turnings};
 pub use feed::{Event, EventTime, feed};
-pub use kept::Kept;
+pub use kept::{Kept, LotPlan, TurnDays};
 pub use kinds::{TaskKind, TripPlace};
 pub use missing::{Missing, MissingWhat, missing};
-pub use trips::{Chip, PartOfDay, ReadAsk, Row, Trip, Trips, trips};
+pub use trips::{Chip, DayAhead, DayLine, PartOfDay, PlaceAsked, Row, Trip, Trips, trips};
 pub use way::{has_lost_enough, of_piece};
 
 use crate::catalogue::steps::StepKind;

@@ -1,5 +1,8 @@
 //! Dates from facts: one piece walked through its stations.
 
+mod checks;
+mod laws;
+
 use super::*;
 use crate::animal::KnownWeight;
 use crate::cure::sheet::{SheetPiece, Started, WeighOut, doses, sheet};

@@ -132,7 +132,7 @@ impl PartOfDay {
 /// A place without cooling in which meat lies, whose temperature nobody read in this part of the day.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct ReadAsk {
+pub struct PlaceAsked {
     /// The place.
     pub place: PlaceId,
     /// What it is called.
@@ -183,7 +183,7 @@ pub struct Trips {
     /// What comes to its hour later today.
     pub later_today: Vec<Row>,
     /// Temperatures to be read.
-    pub reads: Vec<ReadAsk>,
+    pub reads: Vec<PlaceAsked>,
     /// Tomorrow and the days after.
     pub ahead: Vec<DayAhead>,
 }
@@ -345,7 +345,7 @@ fn usual_timer(kind: StepKind, due_h: f64) -> Option<u32> {
 }
 
 /// Places without cooling in which meat lies and that nobody read in this part of the day.
-fn reads(book: &Book, home: &Household, now: Timestamp) -> Vec<ReadAsk> {
+fn reads(book: &Book, home: &Household, now: Timestamp) -> Vec<PlaceAsked> {
     let Some(equipment) = &home.equipment else {
         return Vec::new();
     };
@@ -378,7 +378,7 @@ fn reads(book: &Book, home: &Household, now: Timestamp) -> Vec<ReadAsk> {
                 at.date() == today && PartOfDay::of(at.hour()) == part
             })
         });
-        (!read).then(|| ReadAsk {
+        (!read).then(|| PlaceAsked {
             place: place.id,
             name: place.name.clone(),
             part,

@@ -172,11 +172,13 @@ pub fn of_piece(
             desk.add(TaskKind::Pack, None, raw, None);
         }
         Stage::Smoke | Stage::Hang | Stage::Pack => {
-            let by_hand = by_hand(piece, home);
+            let mut by_hand = by_hand(piece, home);
             if let Some((kind, step, from)) = gate(piece) {
                 let mut span = Span::after(from, step.window(), home);
                 // What is done before it comes before it.
-                if let (Span::Days(_, due, latest), Some((_, before, _))) = (&mut span, by_hand.last()) {
+                if let (Span::Days(_, due, latest), Some((_, before, _))) =
+                    (&mut span, by_hand.last())
+                {
                     let before = match before {
                         Span::Days(_, due, _) => *due,
                         Span::Hours(h) => home.day(h.due),
@@ -185,6 +187,11 @@ pub fn of_piece(
                     *latest = (*latest).max(*due);
                 }
                 desk.add(kind, Some(step), span, None);
+                // What only waits is over when the next thing has come.
+                let has_come = |t: &Task| t.urgency != Urgency::Coming;
+                if desk.found.last().is_some_and(has_come) {
+                    by_hand.retain(|(step, _, _)| !only_waits(step.kind));
+                }
             }
             for (step, span, because) in by_hand {
                 desk.add(TaskKind::ByHand, Some(step), span, because);
@@ -333,6 +340,11 @@ fn span_of(piece: &Piece, step: &Step, home: &Household) -> Span {
         }),
         None => Span::after(from, step.window(), home),
     }
+}
+
+/// True for a step in which nothing is done with the hands: the next step says as well that it is over.
+fn only_waits(kind: StepKind) -> bool {
+    matches!(kind, StepKind::Rest | StepKind::FirmUp | StepKind::EvenOut)
 }
 
 /// What its newest slice leads to, whether or not that step was done before: water, and after the water another slice.

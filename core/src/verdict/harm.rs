@@ -5,7 +5,7 @@ use crate::catalogue::builds::Build;
 use crate::catalogue::holds::{HoldAnswer, HoldKind};
 use crate::catalogue::steps::{CheckValue, DISCARD};
 use crate::piece::{Around, Cooled, Piece, Stage};
-use crate::place::climate::{Band, GAP_S, SPOILS, Stretch, around};
+use crate::place::climate::{GAP_S, SPOILS, Stretch, WarmthBand, around};
 use crate::units::Celsius;
 use jiff::Timestamp;
 
@@ -242,7 +242,7 @@ impl<'a> Judge<'a> {
                     .max(s.to.as_second() - cut.to.as_second()),
             }
         };
-        let warm = around(piece, self.home, Band::Spoiling);
+        let warm = around(piece, self.home, WarmthBand::Spoiling);
         let longest = warm.into_iter().max_by_key(|s| counts(*s))?;
         let hours = counts(longest) as f64 / 3_600.0;
         (hours >= SPOILED_H - 1e-9).then(|| {

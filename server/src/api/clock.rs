@@ -268,15 +268,20 @@ fn morning_after(home: &Household, now: Timestamp) -> Timestamp {
     morning(home, today.saturating_add(1.day()))
 }
 
-/// The next timer that rings, or the morning of the next day on which something falls due.
+/// The next timer that rings, hour that comes, or morning of a day on which something falls due; where all of it is late
+/// already, the next morning.
 fn next_due(book: &Book, home: &Household, now: Timestamp) -> Option<Timestamp> {
     let timers = book
         .pieces()
         .filter(|(_, p)| !p.stage().is_over())
         .flat_map(|(_, p)| p.timers.values().map(manifest_core::piece::Timer::ends));
-    let days = tasks(book, home, now).into_iter().map(|t| t.due);
-    let mornings = days.map(|day| morning(home, day));
-    timers.chain(mornings).filter(|at| *at > now).min()
+    let tasks = tasks(book, home, now);
+    let planned = tasks.iter().map(|t| match &t.hours {
+        Some(hours) => hours.due,
+        None => morning(home, t.due),
+    });
+    let next = timers.chain(planned).filter(|at| *at > now).min();
+    next.or_else(|| (!tasks.is_empty()).then(|| morning_after(home, now)))
 }
 
 /// Mounts the clock.

@@ -112,6 +112,7 @@ async fn record(
 ) -> Result<Json<Written>, ApiError> {
     some(&ask.value.acts, "acts")?;
     let value = ask.value;
+    photos_are_kept(&app, &value.acts, |i| format!("acts[{i}].photo"))?;
     // The key is one intention's: waiting in line or keeping an odd number does not make it another.
     let meant = serde_json::to_string(&(&value.acts, &value.happened_at));
     let raw = format!("entries {}", meant.map_err(|_| ApiError::Internal)?);
@@ -145,6 +146,26 @@ async fn record(
     .await
 }
 
+/// A note shows only photos that are there.
+fn photos_are_kept(
+    app: &App,
+    acts: &[ActAsk],
+    field: impl Fn(usize) -> String,
+) -> Result<(), ApiError> {
+    for (i, act) in acts.iter().enumerate() {
+        if let ActAsk::Noted(noted) = act
+            && let Some(name) = filled(noted.photo.as_deref())
+            && !app.store.has_photo(name.trim())?
+        {
+            return Err(ApiError::field(
+                &field(i),
+                "That photo is not kept here. Send the picture first, and give the name that came back.",
+            ));
+        }
+    }
+    Ok(())
+}
+
 /// Puts what really happened in the place of an entry; the history keeps both.
 #[utoipa::path(
     tag = "writing",
@@ -161,6 +182,9 @@ async fn correct(
 ) -> Result<Json<Written>, ApiError> {
     let id = EntryId(id.into_inner());
     let value = ask.value;
+    photos_are_kept(&app, std::slice::from_ref(&value.act), |_| {
+        "act.photo".into()
+    })?;
     let meant = serde_json::to_string(&(&value.act, &value.happened_at));
     let raw = format!(
         "correct {} {}",

@@ -1,7 +1,9 @@
 //! The addresses of the API, one module for each resource.
 
+pub mod agenda;
 pub mod backups;
 pub mod calc;
+pub mod calendar;
 pub mod catalogue;
 pub mod clock;
 pub mod entries;
@@ -10,7 +12,9 @@ pub mod find;
 pub mod lots;
 pub mod packs;
 pub mod paging;
+pub mod photos;
 pub mod pieces;
+pub mod places;
 pub mod planning;
 pub mod settings;
 pub mod sheets;
@@ -32,12 +36,14 @@ impl App {
     /// Looks something up as it is seen from the present.
     pub(crate) fn read<T>(&self, look: impl FnOnce(&Book, Seen<'_>) -> T) -> T {
         let now = self.clock.now();
+        let practice = self.store.is_practice();
         self.store.read(|book, home| {
             let seen = Seen {
                 book,
                 home,
                 now,
                 verdicts: &self.verdicts,
+                practice,
             };
             look(book, seen)
         })
@@ -53,6 +59,9 @@ pub fn routes(config: &mut ServiceConfig<'_>) {
         .configure(backups::routes)
         .configure(clock::routes)
         .configure(today::routes)
+        .configure(agenda::routes)
+        .configure(places::routes)
+        .configure(photos::routes)
         .configure(timers::routes)
         .configure(stations::routes)
         .configure(lots::routes)

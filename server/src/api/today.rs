@@ -6,18 +6,20 @@ use crate::App;
 use crate::error::{ApiError, Problem};
 use crate::views::{PieceCard, Seen, VerdictView};
 use actix_web::get;
-use actix_web::web::Data;
-use actix_web::web::Json;
-use actix_web::web::Path;
-use actix_web::web::Query;
+use actix_web::web::{Data, Json, Path, Query};
+use jiff::ToSpan;
 use manifest_core::animal::hold::{HoldKind, HoldState, HoldStatus};
+use manifest_core::caution::Finding;
 use manifest_core::ledger::book::Book;
 use manifest_core::ledger::state::Piece;
 use manifest_core::ledger::state::Stage;
 use manifest_core::ledger::{LotId, PackId, PieceId};
-use manifest_core::timetable::{Task, TaskKind, Urgency, tasks};
-use manifest_core::verdict::{Printed, printed_of_old};
+use manifest_core::timetable::{Missing, Task, TaskKind, Trips, Urgency, in_order, missing, trips};
+use manifest_core::verdict::{LotVerdicts, Printed, Word, printed_of_old};
 use serde::Serialize;
+use std::cell::RefCell;
+use std::collections::HashMap;
+use std::sync::Arc;
 use utoipa::ToSchema;
 use utoipa_actix_web::service_config::ServiceConfig;
 
@@ -109,17 +111,35 @@ struct LabelOutdated {
     verdict: VerdictView,
 }
 
+/// A place whose temperature gives pause.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct PlaceAlarm {
+    /// The place.
+    place: u32,
+    /// What it is called.
+    name: String,
+    /// What to think about.
+    findings: Vec<Finding>,
+}
+
 /// What needs hands today.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 struct Today {
-    /// Overdue, due and coming.
-    groups: Vec<TaskGroup>,
+    /// What is due, as one walks, and what comes after.
+    #[serde(flatten)]
+    trips: Trips,
+    /// What today's and tomorrow's work takes and is not there.
+    missing: Vec<Missing>,
+    /// Places that were too warm or too cold.
+    alarms: Vec<PlaceAlarm>,
     /// Holds that have not ended, and stock to be thawed.
     waits: Vec<LotWaits>,
     /// Packs whose label says something else than may be said now.
     labels: LabelsOutdated,
     /// How many pieces lie where.
     counts: Counts,
+    /// How many tasks are due or overdue.
+    due: usize,
 }
 
 /// The tasks of one urgency; turnings are one tap each and come last, so as not to hide what needs a scale.
@@ -147,22 +167,48 @@ fn group(
     })
 }
 
-/// A task's name in its list: a piece has one of a kind on a day.
+/// A task's name in its list: a piece has one of a kind and step on a day.
 fn task_name(task: &Task) -> String {
-    format!("{}-{}-{}", task.piece.0, task.kind as u8, task.due)
+    let step = task.step.as_ref().map_or("", |s| s.id.as_str());
+    format!("{}-{}-{}-{step}", task.piece.0, task.kind as u8, task.due)
+}
+
+/// Says what may be eaten as it is; each lot is looked up once.
+fn ready<'a>(book: &'a Book, seen: Seen<'a>) -> impl Fn(PieceId) -> bool + 'a {
+    let known: RefCell<HashMap<LotId, Arc<LotVerdicts>>> = RefCell::default();
+    move |id| {
+        let Some((lot, _)) = book.piece(id) else {
+            return false;
+        };
+        let mut known = known.borrow_mut();
+        let verdicts = known
+            .entry(lot.state.id)
+            .or_insert_with(|| seen.verdicts.lot(book, seen.home, lot.state.id));
+        verdicts
+            .pieces
+            .get(&id)
+            .is_some_and(|v| v.word == Word::ReadyToEat)
+    }
 }
 
 /// What is due, overdue and coming, for all pieces.
 #[utoipa::path(tag = "reading", responses((status = 200, body = Today)))]
 #[get("/today")]
 async fn today(app: Data<App>) -> Result<Json<Today>, ApiError> {
-    app.read(|book, seen| {
-        let all = tasks(book, seen.home, seen.now);
-        let from_first = After::default();
-        let groups = [Urgency::Overdue, Urgency::Due, Urgency::Coming]
-            .into_iter()
-            .map(|urgency| group((book, seen), &all, urgency, &from_first))
-            .collect::<Result<_, _>>()?;
+    let now = app.clock.now();
+    app.store.read_with_lists(|book, home, lists| {
+        let seen = Seen {
+            book,
+            home,
+            now,
+            verdicts: &app.verdicts,
+            practice: false,
+        };
+        let plans = app.plans.all(book, home, now);
+        let today = home.day(now);
+        let tomorrow = today.saturating_add(1.day());
+        let open = || plans.iter().flat_map(|p| &p.open);
+        let stock = lists.pantry.list.standing(book, today);
         let mut counts = Counts {
             breakdown: book
                 .lots()
@@ -180,11 +226,22 @@ async fn today(app: Data<App>) -> Result<Json<Today>, ApiError> {
                 None => {}
             }
         }
+        let alarms = super::places::listed(home).filter_map(|place| {
+            let findings = super::places::findings(place, home, now);
+            (!findings.is_empty()).then(|| PlaceAlarm {
+                place: place.id,
+                name: place.name.clone(),
+                findings,
+            })
+        });
         Ok(Json(Today {
-            labels: outdated(book, seen, &from_first)?,
-            waits: waits(book, seen.now),
-            groups,
+            trips: trips(&plans, book, home, now, ready(book, seen)),
+            missing: missing(open(), book, home, &stock, tomorrow),
+            alarms: alarms.collect(),
+            labels: outdated(book, seen, &After::default())?,
+            waits: waits(book, now),
             counts,
+            due: open().filter(|t| t.urgency != Urgency::Coming).count(),
         }))
     })
 }
@@ -198,7 +255,9 @@ async fn more_tasks(
     after: Query<After>,
 ) -> Result<Json<TaskGroup>, ApiError> {
     app.read(|book, seen| {
-        let all = tasks(book, seen.home, seen.now);
+        let plans = app.plans.all(book, seen.home, seen.now);
+        let open = plans.iter().flat_map(|p| p.open.iter().cloned());
+        let all = in_order(open.collect());
         group((book, seen), &all, *urgency, &after).map(Json)
     })
 }

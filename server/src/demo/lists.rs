@@ -4,7 +4,7 @@ use super::Table;
 use anyhow::Result;
 use jiff::{Timestamp, ToSpan};
 use manifest_core::assign::wishes::{Wish, WishAmount, WishList};
-use manifest_core::equipment::{Bag, Equipment, Scale, Slicer};
+use manifest_core::equipment::{Bag, Equipment, PRACTICE_SENSOR, Scale, Slicer};
 use manifest_core::pantry::{Pantry, StockItem, StockKind};
 use manifest_core::place::{Material, Place};
 use manifest_core::units::{Millimetres, reading};
@@ -55,6 +55,30 @@ pub(super) fn equipment() -> Equipment {
     }
 }
 
+/// The upper shelf of the spare fridge, whose thermometer speaks for itself.
+pub(super) const FRIDGE: u32 = 4;
+/// The drying chamber.
+pub(super) const CHAMBER: u32 = 7;
+/// The porch, which somebody looks at three times a day.
+pub(super) const PORCH: u32 = 8;
+
+/// What was read on the porch: days ago, hour, minute, °C.
+pub(super) const READ_ON_THE_PORCH: [(i64, i64, i64, f64); 13] = [
+    (5, 13, 10, 4.1),
+    (5, 21, 40, 2.6),
+    (4, 7, 35, 1.4),
+    (4, 12, 50, 3.8),
+    (4, 21, 15, 2.2),
+    (3, 7, 20, 0.6),
+    (3, 13, 5, 3.9),
+    (3, 22, 0, 2.7),
+    (2, 7, 40, 1.9),
+    (2, 12, 45, 5.2),
+    (2, 21, 30, 3.3),
+    (1, 7, 25, 2.1),
+    (1, 21, 50, 2.8),
+];
+
 fn places() -> Vec<Place> {
     let mm = |n: f64| Some(Millimetres(n));
     let mut places = vec![
@@ -69,13 +93,17 @@ fn places() -> Vec<Place> {
             ..Place::new("tub", "meat tub", 1, 25.0)
         },
         Place::new("pan", "loaf pan", 4, 0.0).sized(mm(250.0), mm(110.0), mm(70.0)),
-        Place::new("fridge", "spare fridge, upper", 1, 30.0),
+        Place {
+            sensor: Some(PRACTICE_SENSOR.into()),
+            ..Place::new("fridge", "spare fridge, upper", 1, 30.0)
+        },
         Place::new("fridge", "spare fridge, lower", 1, 35.0),
         Place {
             shelves: Some(3),
             ..Place::new("smoker", "smoker", 1, 12.0).sized(mm(450.0), mm(350.0), None)
         },
         Place::new("chamber", "drying chamber", 1, 6.0).sized(None, None, mm(700.0)),
+        Place::new("porch", "back porch", 1, 60.0),
     ];
     for (place, id) in places.iter_mut().zip(1..) {
         place.id = id;

@@ -15,6 +15,8 @@ use manifest_core::cure::dry::Scales;
 use manifest_core::household::Household;
 use manifest_core::ledger::book::Change;
 use manifest_core::ledger::{EntryId, PieceId};
+use manifest_core::units::Celsius;
+use manifest_store::readings::{NewReading, Source};
 use manifest_store::{Request, Store, Written};
 use serde_json::{Value, json};
 use std::path::Path;
@@ -76,6 +78,7 @@ pub fn fill(store: &Store, now: Timestamp) -> Result<()> {
     table.turkeys()?;
     table.hog()?;
     table.goat()?;
+    table.porch()?;
     table.lists()
 }
 
@@ -235,6 +238,21 @@ impl Table<'_> {
         Ok(())
     }
 
+    /// The porch, as it was read three times a day.
+    fn porch(&self) -> Result<()> {
+        let read = |(days, hour, minute, celsius): (i64, i64, i64, f64)| {
+            Ok(NewReading {
+                at: self.ago(days, hour, minute)?,
+                warmth: Celsius(celsius),
+                humidity: None,
+            })
+        };
+        let all: Result<Vec<_>> = lists::READ_ON_THE_PORCH.into_iter().map(read).collect();
+        self.store
+            .log(lists::PORCH, &all?, Source::Hand, self.now)?;
+        Ok(())
+    }
+
     fn elk(&self) -> Result<()> {
         self.did((49, 8, 0), json!({
             "act": "received", "name": "elk quarter-share", "species": "elk", "origin": "harvested",
@@ -338,13 +356,13 @@ impl Table<'_> {
             (18, 9, 0),
             "EK1-2",
             "hung",
-            json!({"reading": "2.095 kg", "tare": "45 g"}),
+            json!({"reading": "2.095 kg", "tare": "45 g", "place": lists::CHAMBER}),
         )?;
         self.about(
             (18, 9, 5),
             "EK1-3",
             "hung",
-            json!({"reading": "1.455 kg", "tare": "40 g"}),
+            json!({"reading": "1.455 kg", "tare": "40 g", "place": lists::CHAMBER}),
         )?;
         for (day, first, second) in [
             (15, "1.985 kg", "1.34 kg"),
@@ -377,7 +395,7 @@ impl Table<'_> {
             json!({"reading": "955 g"}),
         )?;
         // Thawed later than the rest of the quarter.
-        self.dosed(5, &["EK1-4"], json!({}))?;
+        self.dosed(5, &["EK1-4"], json!({"place": lists::PORCH}))?;
         self.turned(&["EK1-4"], (1..5).rev())
     }
 
@@ -540,9 +558,13 @@ impl Table<'_> {
             "own": {"cure_g_per_kg": 3.4},
             "reason": "Rubbed with the old recipe card before the calculator was asked; will be soaked and shared out thin.",
         }))?;
-        self.dosed(9, &["HG1-2"], json!({}))?;
-        self.dosed(9, &["HG1-3a", "HG1-3b"], json!({"mixed": true}))?;
-        self.dosed(9, &["HG1-7"], json!({}))?;
+        self.dosed(9, &["HG1-2"], json!({"place": lists::FRIDGE}))?;
+        self.dosed(
+            9,
+            &["HG1-3a", "HG1-3b"],
+            json!({"mixed": true, "place": lists::FRIDGE}),
+        )?;
+        self.dosed(9, &["HG1-7"], json!({"place": lists::FRIDGE}))?;
         self.about((8, 8, 0), "HG1-1", "cut", json!({"parts": [
             {"reading": "2.7 kg", "thickness": "42 mm"}, {"reading": "2.535 kg", "thickness": "36 mm"},
         ]}))?;

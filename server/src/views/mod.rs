@@ -287,6 +287,9 @@ pub struct HangView {
     /// When it was last weighed.
     #[schema(value_type = String, format = DateTime)]
     pub weighed_at: Timestamp,
+    /// What the made-up hook of a household for practice shows now (g).
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub hook_shows_g: Option<f64>,
 }
 
 /// What was typed, unless nobody did.
@@ -305,6 +308,8 @@ pub struct Seen<'a> {
     pub now: Timestamp,
     /// Verdicts that were worked out before.
     pub verdicts: &'a Kept,
+    /// True in a household for practice, where hooks show what nobody weighs.
+    pub practice: bool,
 }
 
 impl<'a> Seen<'a> {
@@ -336,15 +341,14 @@ impl<'a> Seen<'a> {
             .verdict(lot, piece.id)
             .unwrap_or_else(|| self.judge().piece(&lot.state, piece));
         let overridden = verdict.overridden;
-        let mut tasks = Vec::new();
-        timetable::of_piece(
+        let mut tasks = timetable::of_piece(
             piece,
             lot.state.id,
             self.home,
             lot.state.catalogue(),
-            self.home.day(self.now),
-            &mut tasks,
+            self.now,
         );
+        tasks.sort_by_key(|t| (t.urgency, t.due, t.kind));
         let received = lot.state.lot.as_ref().map(|l| &l.received);
         PieceCard {
             id: piece.id,
@@ -512,6 +516,11 @@ impl<'a> Seen<'a> {
             to_go_g: target.to_go_g.unwrap_or(0.0),
             reached: target.reached.unwrap_or(false),
             weighed_at: piece.last_weighing().map_or(hanging.since, |w| w.at),
+            hook_shows_g: self
+                .practice
+                .then(|| manifest_core::hang::made_up_hook(piece, self.now))
+                .flatten()
+                .map(|g| g.0),
         })
     }
 }

@@ -33,6 +33,9 @@ pub struct Happened {
     pub replaces: Option<EntryId>,
     /// The correction that made it necessary to state this again.
     pub because: Option<EntryId>,
+    /// The name of its photo, where it has one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub photo: Option<String>,
     /// True when it can be put right in place; its fields stand at `/entries/{id}/ask`.
     pub correctable: bool,
 }
@@ -70,6 +73,10 @@ pub fn happened(lot: &LotBook, entry: &Entry, live: bool, home: &Household) -> H
         live,
         replaces: entry.replaces,
         because: entry.because,
+        photo: match &entry.act {
+            Act::Noted(noted) => noted.photo.clone(),
+            _ => None,
+        },
         correctable: live && scene.ask_again(entry).is_some(),
     }
 }

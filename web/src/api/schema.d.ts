@@ -4,6 +4,92 @@
  */
 
 export interface paths {
+    "/api/v1/agenda": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was moved to another day. */
+        get: operations["agenda"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/agenda/feed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Gives the calendar a new secret address; the one before answers no more. */
+        post: operations["new_feed"];
+        /** Ends the subscription: its address answers no more. */
+        delete: operations["end_feed"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/agenda/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Moves tasks to other days of their windows. */
+        post: operations["move_tasks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/agenda/moves/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A task goes back to the day that follows from its facts. */
+        post: operations["move_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What an absence means: what is done before, what waits, what falls out, what cannot be left. */
+        get: operations["away"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/backups": {
         parameters: {
             query?: never;
@@ -305,6 +391,23 @@ export interface paths {
         put?: never;
         /** Spoons and cups in grams. */
         post: operations["calc_spoons"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calendar.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The calendar as a file. */
+        get: operations["file"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -624,6 +727,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps a photo; the same one sent twice is kept once. */
+        post: operations["keep_photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/photos/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A photo by its name. */
+        get: operations["photo"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pieces/{id}": {
         parameters: {
             query?: never;
@@ -635,6 +772,92 @@ export interface paths {
         get: operations["piece_by_id"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The cold places of the household, and how cold they are. */
+        get: operations["places"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/places/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes the readings out of a file of a thermometer; what is there already is not doubled. */
+        post: operations["take_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/places/{id}/file/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Looks at a file of a thermometer: which column is what, what its rows say, which are refused. Writes nothing. */
+        post: operations["look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/places/{id}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was read in a place. */
+        get: operations["read_in"];
+        put?: never;
+        /** Writes readings of a place down, as typed. */
+        post: operations["read_place"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/places/{id}/strike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Strikes readings out, for a reason: they stand there, and count no more. */
+        post: operations["strike"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1148,6 +1371,18 @@ export interface components {
          * @enum {string}
          */
         AgeClass: "young" | "adult" | "old";
+        /** @description What was moved, and the calendar. */
+        AgendaView: {
+            /** @description The path under which the calendar is subscribed to; none while nobody does. */
+            feed?: string | null;
+            /** @description What was moved, and is still to come. */
+            moves: components["schemas"]["Task"][];
+            /**
+             * Format: int64
+             * @description The version; send it back when changing it.
+             */
+            version: number;
+        };
         /** @description Entries that are hours newer than the present. */
         AheadView: {
             /** @description How many there are. */
@@ -1194,6 +1429,42 @@ export interface components {
             piece: components["schemas"]["PieceId"];
             /** @description Why, where it goes past a stop. */
             reason?: string | null;
+        };
+        /** @description What an absence means. */
+        Away: {
+            /**
+             * Format: date
+             * @description The first day on which nobody is at home.
+             */
+            from: string;
+            /** @description What cannot be left, first. */
+            groups: components["schemas"]["AwayGroup"][];
+            /** @description Places that somebody has to look after. */
+            places: string[];
+            /**
+             * Format: date
+             * @description The last.
+             */
+            to: string;
+        };
+        /** @description Tasks for which an absence means the same. */
+        AwayGroup: {
+            /** @description What it means. */
+            leave: components["schemas"]["Leave"];
+            /** @description For which. */
+            lines: components["schemas"]["AwayLine"][];
+        };
+        /** @description A task that falls into the absence. */
+        AwayLine: {
+            /**
+             * Format: date
+             * @description The day to which it can be moved.
+             */
+            move_to?: string | null;
+            /** @description The task. */
+            task: components["schemas"]["Task"];
+            /** @description What to do about it. */
+            words: string;
         };
         /** @description What else decides later what becomes of it. */
         BackgroundView: {
@@ -1749,6 +2020,37 @@ export interface components {
             /** @description The number, as typed: `5.9`. */
             value?: string | null;
         };
+        /** @description A piece, or a vessel with all in it, in a row. */
+        Chip: {
+            /** @description What its day follows that is not usual. */
+            because?: string | null;
+            hours?: components["schemas"]["Hours"] | null;
+            /** @description True when it is past its latest day or hour. */
+            late?: boolean;
+            /**
+             * Format: date
+             * @description The last day it can wait for, where that is a day to come.
+             */
+            latest?: string | null;
+            /** @description The piece, or one of those in the vessel. */
+            piece: components["schemas"]["PieceId"];
+            /**
+             * Format: date
+             * @description Since which day it waits, where that is past.
+             */
+            since?: string | null;
+            /** @description The step of its product that is done. */
+            step?: string | null;
+            /** @description Its tag. */
+            tag: string;
+            vessel?: components["schemas"]["VesselId"] | null;
+            /** @description What that is called. */
+            vessel_name?: string | null;
+            /** @description The others in it. */
+            with?: components["schemas"]["PieceId"][];
+            /** @description Their tags. */
+            with_tags?: string[];
+        };
         /** @description Something to be settled before the knife goes in. */
         Choice: {
             /** @description The cuts it is about. */
@@ -1818,6 +2120,23 @@ export interface components {
          * @enum {string}
          */
         Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "two_cures" | "pickup_assumed" | "pump_unusual" | "hour_came_twice" | "accelerator_over_cap" | "accelerator_purity" | "accelerator_missing" | "accelerator_with_nitrite" | "deadline" | "left_cure_late" | "middle_lags" | "pump_not_weighed" | "sites_too_far" | "reactive_vessel" | "no_lid" | "lie_on_each_other" | "brine_not_cold" | "brine_not_clear" | "floats" | "poured_by_eye" | "salt_not_promised" | "not_buried" | "scale_off";
+        /** @description Which column of a log is what, counted from zero. */
+        Columns: {
+            /** @description The date, or date and time in one. */
+            date: number;
+            /** @description In which order its dates are written. */
+            dates: components["schemas"]["DateOrder"];
+            /** @description True when the first row names the columns. */
+            header: boolean;
+            /** @description The humidity. */
+            humidity?: number | null;
+            /** @description The temperature. */
+            temperature: number;
+            /** @description The time, where it has a column of its own. */
+            time?: number | null;
+            /** @description The unit of the temperatures, where a row does not say it. */
+            unit: components["schemas"]["HeatUnit"];
+        };
         /** @description What a curing salt is made of, by mass fraction; the rest is inert. */
         Composition: {
             /**
@@ -2277,6 +2596,33 @@ export interface components {
             lot: components["schemas"]["LotId"];
             /** @description How. */
             option: string;
+        };
+        /**
+         * @description In which order a date is written.
+         * @enum {string}
+         */
+        DateOrder: "year_month_day" | "day_month_year" | "month_day_year";
+        /** @description A day to come. */
+        DayAhead: {
+            /**
+             * Format: date
+             * @description The day.
+             */
+            day: string;
+            /** @description What falls on it. */
+            lines: components["schemas"]["DayLine"][];
+        };
+        /** @description A line of a day to come. */
+        DayLine: {
+            /** @description With how many pieces or vessels. */
+            count: number;
+            /** @description What. */
+            kind: components["schemas"]["TaskKind"];
+            /** @description Where. */
+            place: components["schemas"]["TripPlace"];
+            step?: components["schemas"]["StepKind"] | null;
+            /** @description The first of them. */
+            tags: string[];
         };
         /** @description A piece, or packs of it, are thrown away. */
         DiscardedAsk: {
@@ -3123,6 +3469,11 @@ export interface components {
             gross_start_g: number;
             /**
              * Format: double
+             * @description What the made-up hook of a household for practice shows now (g).
+             */
+            hook_shows_g?: number | null;
+            /**
+             * Format: double
              * @description The share to lose.
              */
             loss_fraction: number;
@@ -3179,6 +3530,8 @@ export interface components {
             live: boolean;
             /** @description The lot. */
             lot: components["schemas"]["LotId"];
+            /** @description The name of its photo, where it has one. */
+            photo?: string | null;
             /**
              * Format: date-time
              * @description When it was written down.
@@ -3292,6 +3645,24 @@ export interface components {
              * @description What the scale showed, cloth and net and all (g).
              */
             gross_g: number;
+        };
+        /** @description The hours of a task that does not go by days. */
+        Hours: {
+            /**
+             * Format: date-time
+             * @description Planned.
+             */
+            due: string;
+            /**
+             * Format: date-time
+             * @description Not before.
+             */
+            earliest: string;
+            /**
+             * Format: date-time
+             * @description Not after.
+             */
+            latest: string;
         };
         /** @description A household's settings. Plans follow them; facts already recorded do not. */
         Household: {
@@ -3646,10 +4017,22 @@ export interface components {
          */
         Law: "dry" | "immersed" | "injected" | "ground";
         /**
+         * @description What an absence means for a task.
+         * @enum {string}
+         */
+        Leave: "cannot" | "before" | "waits" | "missed";
+        /**
          * @description The unit a household measures thickness in.
          * @enum {string}
          */
         LengthUnit: "mm" | "inch";
+        /** @description A piece that lies in a place. */
+        Lies: {
+            /** @description The piece. */
+            id: components["schemas"]["PieceId"];
+            /** @description Its tag. */
+            tag: string;
+        };
         /** @description The ceiling for one class and some ways of curing. */
         Limit: {
             /** @description For what becomes of the piece. */
@@ -3694,6 +4077,94 @@ export interface components {
              * @description The version that was looked at.
              */
             version: number;
+        };
+        /** @description What a file says, before anything is written down. */
+        LogLook: {
+            /** @description The first rows, as they stand. */
+            cells: string[][];
+            /**
+             * Format: double
+             * @description Hours under 1 °C in it.
+             */
+            cold_h: number;
+            /** @description Which is taken for what. */
+            columns: components["schemas"]["Columns"];
+            /**
+             * Format: date-time
+             * @description Since when.
+             */
+            from?: string | null;
+            /**
+             * Format: double
+             * @description The highest (°C).
+             */
+            high_c?: number | null;
+            /** @description How many rows are understood. */
+            in_all: number;
+            /**
+             * Format: double
+             * @description The lowest (°C).
+             */
+            low_c?: number | null;
+            /** @description Its columns: the name, or the first cell, of each. */
+            names: string[];
+            /** @description Rows that are refused, with why. */
+            refused: components["schemas"]["Refused"][];
+            /** @description How many are refused in all. */
+            refused_in_all: number;
+            /** @description The first rows, as they are understood. */
+            rows: components["schemas"]["RowView"][];
+            /**
+             * Format: double
+             * @description Hours over 7 °C in it.
+             */
+            spoiling_h: number;
+            /**
+             * Format: date-time
+             * @description Until when.
+             */
+            to?: string | null;
+            /**
+             * Format: double
+             * @description Hours over 4.4 °C in it.
+             */
+            warm_h: number;
+        };
+        /** @description A point of a curve; where readings lie close, the lowest and the highest of them. */
+        LogPoint: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /**
+             * Format: double
+             * @description The highest (°C).
+             */
+            high_c: number;
+            /**
+             * Format: double
+             * @description The lowest (°C).
+             */
+            low_c: number;
+        };
+        /** @description What came of it. */
+        LoggedView: {
+            /** @description New readings. */
+            added: number;
+            /**
+             * Format: int64
+             * @description The number under which the new ones are struck out together.
+             */
+            batch?: number | null;
+            /** @description Those that were there already. */
+            doubled: number;
+            /** @description The place, as it stands now. */
+            place: components["schemas"]["PlaceView"];
+            /** @description Rows of a file that were refused. */
+            refused: components["schemas"]["Refused"][];
+            /** @description How many were refused in all. */
+            refused_in_all: number;
         };
         /** @description Trim or fat that is kept loose. */
         LooseSupply: {
@@ -3933,6 +4404,25 @@ export interface components {
          * @description A signed mass in whole milligrams. The ledger adds and subtracts these and never rounds.
          */
         Milligrams: number;
+        /** @description Something that is missing. */
+        Missing: {
+            /**
+             * Format: date
+             * @description The day for which it is wanted.
+             */
+            by: string;
+            /** @description What for. */
+            for: string[];
+            /** @description What. */
+            what: components["schemas"]["MissingWhat"];
+            /** @description In a sentence. */
+            words: string;
+        };
+        /**
+         * @description What is missing.
+         * @enum {string}
+         */
+        MissingWhat: "stock" | "tub";
         /** @description What a ground build is mixed of. */
         Mix: {
             /** @description The share of fat in the block, before water. */
@@ -3944,12 +4434,35 @@ export interface components {
             /** @description True when it is pressed into pans. */
             pans?: boolean;
         };
+        /** @description A task that is to be done on another day than planned. */
+        Move: {
+            /** @description What. */
+            kind: components["schemas"]["TaskKind"];
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+            /** @description The step of its product, where it is one. */
+            step?: string | null;
+            /**
+             * Format: date
+             * @description The day.
+             */
+            to: string;
+        };
         /** @description How the clock of a household for practice is moved on. */
         MoveAsk: {
             by?: components["schemas"]["Amount"] | null;
             /** @description To a moment, as typed: `2026-11-20T18:30`, or RFC 3339. */
             to?: string | null;
             until?: components["schemas"]["Until"] | null;
+        };
+        /** @description A task that goes back to its own day. */
+        MoveBack: {
+            /** @description What. */
+            kind: components["schemas"]["TaskKind"];
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+            /** @description The step of its product, where it is one. */
+            step?: string | null;
         };
         /** @description Where the clock stands, and what came due meanwhile. */
         Moved: {
@@ -3965,6 +4478,11 @@ export interface components {
              * @description The day at the household's table.
              */
             today: string;
+        };
+        /** @description Tasks that are moved, all or none. */
+        MovesAsk: {
+            /** @description To which days. */
+            moves: components["schemas"]["Move"][];
         };
         /**
          * @description One muscle or several.
@@ -3985,10 +4503,12 @@ export interface components {
         NodeKind: "received" | "material" | "product" | "packed" | "byproduct" | "loss" | "rest";
         /** @description Something seen, felt or measured. */
         NotedAsk: {
+            /** @description The name of its photo, as `/photos` gave it. */
+            photo?: string | null;
             /** @description The piece. */
             piece: components["schemas"]["PieceId"];
-            /** @description In words. */
-            text: string;
+            /** @description In words; may be left out beside a photo. */
+            text?: string;
         };
         /** @description What came off a piece, as typed. */
         OffAsk: {
@@ -4267,6 +4787,16 @@ export interface components {
             reading: string;
             /** @description Its greatest thickness, as typed: `45 mm`. */
             thickness?: string | null;
+        };
+        /**
+         * @description The part of a day.
+         * @enum {string}
+         */
+        PartOfDay: "morning" | "midday" | "night";
+        /** @description Where a photo is found again. */
+        PhotoKept: {
+            /** @description Its name: the SHA-256 of its bytes. */
+            photo: string;
         };
         /** @description A piece as every list shows it. */
         PieceCard: {
@@ -4578,11 +5108,18 @@ export interface components {
              */
             name: string;
             /**
+             * @description Where its thermometer answers: `127.0.0.1:8480`, or `practice` for the one that comes with a household for practice.
+             * @default null
+             */
+            sensor: string | null;
+            /**
              * Format: int32
              * @description How many shelves.
              * @default null
              */
             shelves: number | null;
+            /** @default null */
+            stands_in: components["schemas"]["u32"] | null;
             /**
              * Format: double
              * @description Width inside, or of a shelf (mm).
@@ -4590,15 +5127,44 @@ export interface components {
              */
             width_mm: number | null;
         };
+        /** @description A place whose temperature gives pause. */
+        PlaceAlarm: {
+            /** @description What to think about. */
+            findings: components["schemas"]["Finding"][];
+            /** @description What it is called. */
+            name: string;
+            /**
+             * Format: int32
+             * @description The place.
+             */
+            place: number;
+        };
         /**
          * @description What else is worth knowing of a place.
          * @enum {string}
          */
         PlaceAsk: "length" | "width" | "height" | "shelves" | "material" | "lid";
+        /** @description A place without cooling in which meat lies, whose temperature nobody read in this part of the day. */
+        PlaceAsked: {
+            /** @description What to look out for there. */
+            care?: string | null;
+            /** @description What it is called. */
+            name: string;
+            /** @description The part of the day. */
+            part: components["schemas"]["PartOfDay"];
+            /** @description How many pieces lie there. */
+            pieces: number;
+            /** @description The place. */
+            place: components["schemas"]["u32"];
+        };
         /** @description A kind of place. */
         PlaceKind: {
+            /** @description True where nothing keeps it cold: its temperature is asked for in the morning, at midday and at night. */
+            asked?: boolean;
             /** @description What else is asked of one. */
             asks: components["schemas"]["PlaceAsk"][];
+            /** @description What to look out for there. */
+            care?: string | null;
             /** @description The stable word. */
             key: string;
             /** @description What fills it. */
@@ -4649,6 +5215,50 @@ export interface components {
          * @enum {string}
          */
         PlaceUse: "hang" | "brine" | "cold" | "press" | "smoke" | "freeze";
+        /** @description A place in which meat lies cold. */
+        PlaceView: {
+            /** @description True where nothing keeps it cold: its temperature is asked for three times a day. */
+            asked: boolean;
+            /**
+             * Format: date-time
+             * @description When that was.
+             */
+            at?: string | null;
+            /** @description What to look out for there. */
+            care?: string | null;
+            /**
+             * Format: double
+             * @description How warm it was last (°C).
+             */
+            celsius?: number | null;
+            /** @description What to think about. */
+            findings: components["schemas"]["Finding"][];
+            /** @description Its number. */
+            id: components["schemas"]["u32"];
+            /** @description Its kind. */
+            kind: string;
+            /** @description As its kind is called. */
+            kind_name: string;
+            /** @description What lies there now. */
+            lies: components["schemas"]["Lies"][];
+            /** @description What it is called. */
+            name: string;
+            /**
+             * Format: int64
+             * @description How many readings there are.
+             */
+            readings: number;
+            sensor?: components["schemas"]["SensorView"] | null;
+            /** @description The place that it stands in. */
+            stands_in?: string | null;
+            /** @description Stretches of the last two weeks in which it was too cold or too warm, the newest first. */
+            stretches: components["schemas"]["StretchView"][];
+        };
+        /** @description Every cold place of the household. */
+        PlacesView: {
+            /** @description The places. */
+            places: components["schemas"]["PlaceView"][];
+        };
         /** @description What a plan comes to; for comparing two. */
         PlanSummary: {
             /**
@@ -4939,6 +5549,62 @@ export interface components {
             /** @description The words. */
             text: string;
         };
+        /** @description A reading as typed. */
+        ReadingAsk: {
+            /** @description When; now when left out. */
+            at?: string | null;
+            humidity?: components["schemas"]["Amount"] | null;
+            /** @description How warm it was, as typed: `3.4`, `38 F`. */
+            temperature: string;
+        };
+        /** @description A reading in a list. */
+        ReadingView: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /**
+             * Format: int64
+             * @description The number of those that came with it.
+             */
+            batch: number;
+            /**
+             * Format: double
+             * @description How warm (°C).
+             */
+            celsius: number;
+            /**
+             * Format: double
+             * @description How damp.
+             */
+            humidity?: number | null;
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            id: number;
+            /** @description `hand`, `csv` or `sensor`. */
+            source: string;
+            /** @description Why it does not count. */
+            struck?: string | null;
+        };
+        /** @description What was read in a place. */
+        Readings: {
+            /** @description How many there are in the time that was asked for. */
+            in_all: number;
+            /** @description The newest readings, struck out ones too. */
+            newest: components["schemas"]["ReadingView"][];
+            /** @description The curve, the oldest first. */
+            points: components["schemas"]["LogPoint"][];
+        };
+        /** @description Readings as typed. */
+        ReadingsAsk: {
+            /** @description True to take the first of two hours of one name. */
+            keep_as_typed?: boolean;
+            /** @description The readings. */
+            readings: components["schemas"]["ReadingAsk"][];
+        };
         /** @description One reason for the word. */
         Reason: {
             /** @description What would change it, where something would. */
@@ -5003,6 +5669,18 @@ export interface components {
             /** @description Medicines and when their withdrawal ended. */
             withdrawal?: string | null;
         };
+        /** @description A row that could not be taken. */
+        Refused: {
+            /**
+             * Format: int64
+             * @description Its line in the file, from one.
+             */
+            line: number;
+            /** @description What stands there. */
+            row: string;
+            /** @description What is wrong with it. */
+            why: string;
+        };
         /** @description A piece of the family line. */
         Relative: {
             /** @description For machines. */
@@ -5043,6 +5721,48 @@ export interface components {
          * @enum {string}
          */
         Role: "curing_salt" | "salt" | "sugar" | "spice" | "liquid" | "water" | "accelerator" | "binder";
+        /** @description The same thing to do with several. */
+        Row: {
+            /** @description Checks that go with it, by their words. */
+            asks?: string[];
+            /** @description With which. */
+            chips: components["schemas"]["Chip"][];
+            /** @description What. */
+            kind: components["schemas"]["TaskKind"];
+            /**
+             * Format: int32
+             * @description Hands on for about so long (min).
+             */
+            minutes: number;
+            step?: components["schemas"]["StepKind"] | null;
+            /**
+             * Format: int32
+             * @description The timer that goes with it, where a time is usual (min).
+             */
+            timer_min?: number | null;
+            /** @description How urgent the most urgent of them is. */
+            urgency: components["schemas"]["Urgency"];
+            /** @description What to do, where all of them are to be done in the same words. */
+            words?: string | null;
+        };
+        /** @description A row of a file as it was understood. */
+        RowView: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /**
+             * Format: double
+             * @description How warm (°C).
+             */
+            celsius: number;
+            /**
+             * Format: double
+             * @description How damp.
+             */
+            humidity?: number | null;
+        };
         /** @description One country's or household's rules, with where they come from. */
         RuleSet: {
             /**
@@ -5195,6 +5915,30 @@ export interface components {
             piece: components["schemas"]["PieceId"];
             /** @description Its newest entry when the page was made. */
             version: components["schemas"]["EntryId"];
+        };
+        /** @description How it stands with the thermometer of a place. */
+        SensorView: {
+            /** @description Where it answers. */
+            address: string;
+            /** @description True while it answers. */
+            answers: boolean;
+            /**
+             * Format: int64
+             * @description Readings that came twice.
+             */
+            doubled: number;
+            /**
+             * Format: int64
+             * @description Lines that nobody understood, since the program began.
+             */
+            garbled: number;
+            /**
+             * Format: int64
+             * @description Readings that never came whole.
+             */
+            lost: number;
+            /** @description How it stands, in words. */
+            said: string;
         };
         /** @description When it really was. */
         SetRightAsk: {
@@ -5930,6 +6674,45 @@ export interface components {
          * @enum {string}
          */
         StockUnit: "grams" | "metres" | "pieces";
+        /** @description A stretch in which a place was too cold or too warm. */
+        StretchView: {
+            /** @description In which band it was. */
+            band: components["schemas"]["WarmthBand"];
+            /**
+             * Format: date-time
+             * @description Since when.
+             */
+            from: string;
+            /**
+             * Format: double
+             * @description For how long (h).
+             */
+            hours: number;
+            /** @description True when its newest reading belongs to it. */
+            running: boolean;
+            /**
+             * Format: date-time
+             * @description Until when, as far as anybody looked.
+             */
+            to: string;
+        };
+        /** @description Readings that are struck out. */
+        StrikeAsk: {
+            /**
+             * Format: int64
+             * @description All that came together.
+             */
+            batch?: number | null;
+            /** @description By their numbers. */
+            readings?: number[];
+            /** @description Why they do not count. */
+            reason: string;
+        };
+        /** @description How many were struck out. */
+        Struck: {
+            /** @description How many counted until now. */
+            struck: number;
+        };
         /** @description What one supply becomes. */
         SuggestedChoice: {
             /** @description The build. */
@@ -6111,11 +6894,19 @@ export interface components {
         };
         /** @description One thing to do with one piece. */
         Task: {
+            /** @description What the plan follows that is not usual: `found soft: two more days`. */
+            because?: string | null;
             /**
              * Format: date
              * @description The planned day.
              */
             due: string;
+            /**
+             * Format: date
+             * @description The first day on which it may be done.
+             */
+            earliest: string;
+            hours?: components["schemas"]["Hours"] | null;
             /** @description What. */
             kind: components["schemas"]["TaskKind"];
             /**
@@ -6125,11 +6916,14 @@ export interface components {
             latest: string;
             /** @description Of which lot. */
             lot: components["schemas"]["LotId"];
+            /** @description True where the household moved it to that day. */
+            moved?: boolean;
             /** @description With which piece. */
             piece: components["schemas"]["PieceId"];
+            step?: components["schemas"]["TaskStep"] | null;
             /** @description The piece's tag. */
             tag: string;
-            /** @description How urgent it is today. */
+            /** @description How urgent it is now. */
             urgency: components["schemas"]["Urgency"];
             vessel?: components["schemas"]["VesselId"] | null;
             /** @description What that is called. */
@@ -6154,7 +6948,16 @@ export interface components {
          * @description What is to be done.
          * @enum {string}
          */
-        TaskKind: "assign" | "dose" | "turn" | "out_of_cure" | "smoke" | "cook" | "hang" | "weigh_in" | "take_down" | "pack";
+        TaskKind: "discard" | "assign" | "dose" | "turn" | "out_of_cure" | "by_hand" | "smoke" | "cook" | "hang" | "weigh_in" | "take_down" | "pack";
+        /** @description The step of its product that a task does. */
+        TaskStep: {
+            /** @description Its name within the product. */
+            id: string;
+            /** @description Its kind. */
+            kind: components["schemas"]["StepKind"];
+            /** @description The trade's verb. */
+            verb: string;
+        };
         /** @description A task with the piece it is about. */
         TaskView: {
             /** @description With which piece. */
@@ -6264,13 +7067,17 @@ export interface components {
             salt_g: number;
         };
         /** @description What needs hands today. */
-        Today: {
+        Today: components["schemas"]["Trips"] & {
+            /** @description Places that were too warm or too cold. */
+            alarms: components["schemas"]["PlaceAlarm"][];
             /** @description How many pieces lie where. */
             counts: components["schemas"]["Counts"];
-            /** @description Overdue, due and coming. */
-            groups: components["schemas"]["TaskGroup"][];
+            /** @description How many tasks are due or overdue. */
+            due: number;
             /** @description Packs whose label says something else than may be said now. */
             labels: components["schemas"]["LabelsOutdated"];
+            /** @description What today's and tomorrow's work takes and is not there. */
+            missing: components["schemas"]["Missing"][];
             /** @description Holds that have not ended, and stock to be thawed. */
             waits: components["schemas"]["LotWaits"][];
         };
@@ -6337,6 +7144,40 @@ export interface components {
             tag: string;
             /** @description What may be said of it. */
             verdict: components["schemas"]["VerdictView"];
+        };
+        /** @description What is done in one go at one place. */
+        Trip: {
+            /**
+             * Format: int32
+             * @description Hands on for about so long (min).
+             */
+            minutes: number;
+            /** @description Where. */
+            place: components["schemas"]["TripPlace"];
+            /** @description True for what is ready to eat; raw and cured-raw pieces never stand on the same card. */
+            ready: boolean;
+            /** @description What is done. */
+            rows: components["schemas"]["Row"][];
+            /** @description What one takes along. */
+            take: string[];
+            /** @description True for the first with raw meat after one with what is ready: knife and hands are washed before. */
+            wash_first: boolean;
+        };
+        /**
+         * @description Where one stands to do it.
+         * @enum {string}
+         */
+        TripPlace: "fridge" | "chamber" | "smoker" | "table";
+        /** @description The day, as one walks through it. */
+        Trips: {
+            /** @description Tomorrow and the days after. */
+            ahead: components["schemas"]["DayAhead"][];
+            /** @description What comes to its hour later today. */
+            later_today: components["schemas"]["Row"][];
+            /** @description Temperatures to be read. */
+            reads: components["schemas"]["PlaceAsked"][];
+            /** @description What is due, in the order in which it is done. */
+            trips: components["schemas"]["Trip"][];
         };
         /** @description Turned, massaged or stirred. */
         TurnedAsk: {
@@ -6571,6 +7412,11 @@ export interface components {
              */
             sound_fat: boolean;
         };
+        /**
+         * @description In what a reading may put a place.
+         * @enum {string}
+         */
+        WarmthBand: "too_cold" | "too_warm" | "spoiling";
         /**
          * @description A way of dosing. What is special about each stands in one file under [`crate::cure::ways`].
          * @enum {string}
@@ -6914,6 +7760,8 @@ export interface components {
              */
             times: number;
         };
+        /** Format: int32 */
+        u32: number;
     };
     responses: never;
     parameters: never;
@@ -6923,6 +7771,418 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    agenda: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgendaView"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    new_feed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgendaView"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not as things stand now: a question, an outdated page, something in the way. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_feed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgendaView"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not as things stand now: a question, an outdated page, something in the way. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    move_tasks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MovesAsk"];
+            };
+        };
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgendaView"];
+                };
+            };
+            /** @description It is not JSON, or did not come whole. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It did not come in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not as things stand now: a question, an outdated page, something in the way. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than anything meant. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fields that cannot be right, each with what to type; or a stop. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    move_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveBack"];
+            };
+        };
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgendaView"];
+                };
+            };
+            /** @description It is not JSON, or did not come whole. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It did not come in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not as things stand now: a question, an outdated page, something in the way. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than anything meant. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fields that cannot be right, each with what to type; or a stop. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    away: {
+        parameters: {
+            query: {
+                /** @description The first day on which nobody is at home. */
+                from: string;
+                /** @description The last such day. */
+                to: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Away"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fields that cannot be right, each with what to type; or a stop. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     backups: {
         parameters: {
             query?: never;
@@ -8445,6 +9705,53 @@ export interface operations {
             };
         };
     };
+    file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     catalogue: {
         parameters: {
             query?: never;
@@ -9763,6 +11070,151 @@ export interface operations {
             };
         };
     };
+    keep_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "image/jpeg": number[];
+            };
+        };
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoKept"];
+                };
+            };
+            /** @description It is not JSON, or did not come whole. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It did not come in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than anything meant. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fields that cannot be right, each with what to type; or a stop. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": number[];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing of that number or name. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     piece_by_id: {
         parameters: {
             query?: never;
@@ -9803,6 +11255,545 @@ export interface operations {
             };
             /** @description The address does not do that; `Allow` names what it does. */
             405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    places: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacesView"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_file: {
+        parameters: {
+            query?: {
+                /** @description The column of the date, or of date and time, counted from zero. */
+                date?: number | null;
+                /** @description The column of the time, where it has one of its own. */
+                time?: number | null;
+                /** @description The column of the temperature. */
+                temperature?: number | null;
+                /** @description The column of the humidity. */
+                humidity?: number | null;
+                /** @description The unit where a row does not say it: `celsius` or `fahrenheit`. */
+                unit?: ("celsius" | "fahrenheit") | null;
+                /** @description In which order dates are written. */
+                dates?: ("year_month_day" | "day_month_year" | "month_day_year") | null;
+                /** @description True when the first row names the columns. */
+                header?: boolean | null;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoggedView"];
+                };
+            };
+            /** @description It is not JSON, or did not come whole. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing of that number or name. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It did not come in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than anything meant. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fields that cannot be right, each with what to type; or a stop. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look: {
+        parameters: {
+            query?: {
+                /** @description The column of the date, or of date and time, counted from zero. */
+                date?: number | null;
+                /** @description The column of the time, where it has one of its own. */
+                time?: number | null;
+                /** @description The column of the temperature. */
+                temperature?: number | null;
+                /** @description The column of the humidity. */
+                humidity?: number | null;
+                /** @description The unit where a row does not say it: `celsius` or `fahrenheit`. */
+                unit?: ("celsius" | "fahrenheit") | null;
+                /** @description In which order dates are written. */
+                dates?: ("year_month_day" | "day_month_year" | "month_day_year") | null;
+                /** @description True when the first row names the columns. */
+                header?: boolean | null;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogLook"];
+                };
+            };
+            /** @description It is not JSON, or did not come whole. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing of that number or name. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It did not come in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than anything meant. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fields that cannot be right, each with what to type; or a stop. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_in: {
+        parameters: {
+            query?: {
+                /** @description How many days back from the newest reading, or now; three when left out. */
+                days?: number | null;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Readings"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing of that number or name. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_place: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingsAsk"];
+            };
+        };
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoggedView"];
+                };
+            };
+            /** @description It is not JSON, or did not come whole. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing of that number or name. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It did not come in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not as things stand now: a question, an outdated page, something in the way. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than anything meant. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fields that cannot be right, each with what to type; or a stop. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    strike: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StrikeAsk"];
+            };
+        };
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Struck"];
+                };
+            };
+            /** @description It is not JSON, or did not come whole. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing of that number or name. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It did not come in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than anything meant. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fields that cannot be right, each with what to type; or a stop. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -5,6 +5,7 @@ import { useLine } from '../api/entries'
 import { send } from '../api/queue'
 import { elapsed, left, span, type Timer, useTimers } from '../api/timers'
 import { AskedAbout } from '../stations/weigh/AskedAbout'
+import { useNoticed } from './notices'
 import { useRinging } from './ring'
 
 const OWNER = 'timers'
@@ -23,7 +24,9 @@ export function Timers() {
   const refused = useLine().filter((s) => s.owner === OWNER && s.state === 'refused')
   const ringing = list.filter((t) => left(t, now) <= 0)
   const running = list.filter((t) => left(t, now) > 0)
-  useRinging(ringing.length > 0 ? ringing.map((t) => `${t.tag} ${over[t.what]}`).join(', ') : undefined)
+  const words = ringing.length > 0 ? ringing.map((t) => `${t.tag} ${over[t.what]}`).join(', ') : undefined
+  useRinging(words)
+  useNoticed(words)
   if (list.length === 0 && refused.length === 0) return null
   return (
     <aside aria-label="Timers" className="no-print max-h-[50vh] overflow-y-auto border-t-2 border-violet bg-table">

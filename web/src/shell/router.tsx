@@ -148,6 +148,16 @@ const routes = [
   }),
   createRoute({
     getParentRoute,
+    path: '/away',
+    component: lazyRouteComponent(() => import('../stations/away/Away'), 'Away'),
+  }),
+  createRoute({
+    getParentRoute,
+    path: '/cold',
+    component: lazyRouteComponent(() => import('../stations/cold/Cold'), 'Cold'),
+  }),
+  createRoute({
+    getParentRoute,
     path: '/pantry',
     component: lazyRouteComponent(() => import('../stations/pantry/Pantry'), 'Pantry'),
   }),

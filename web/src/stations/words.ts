@@ -3,6 +3,8 @@ import type { Schemas } from '../api/client'
 type Words<K extends string> = Record<K, string>
 
 export const taskWords: Words<Schemas['TaskKind']> = {
+  discard: 'Throw it away',
+  by_hand: 'See to it',
   assign: 'Give it a product',
   dose: 'Weigh out the cure',
   turn: 'Turn it',
@@ -17,6 +19,8 @@ export const taskWords: Words<Schemas['TaskKind']> = {
 
 /** Where a task is done. */
 export const taskStation = {
+  discard: '/tally',
+  by_hand: '/cure',
   assign: '/assign',
   dose: '/cure',
   turn: '/cure',

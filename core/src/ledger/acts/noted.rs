@@ -1,6 +1,7 @@
 //! Something seen, felt or measured, in words.
 
-use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
+use super::desk::words;
+use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::caution::Finding;
 use crate::ids::{LotId, PieceId};
@@ -17,6 +18,9 @@ pub struct Noted {
     pub piece: PieceId,
     /// In words.
     pub text: String,
+    /// The name of its photo: the SHA-256 of the picture.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub photo: Option<String>,
 }
 
 /// Something seen, felt or measured.
@@ -26,15 +30,32 @@ pub struct Noted {
 pub struct NotedAsk {
     /// The piece.
     pub piece: PieceId,
-    /// In words.
+    /// In words; may be left out beside a photo.
+    #[serde(default)]
     pub text: String,
+    /// The name of its photo, as `/photos` gave it.
+    #[serde(default)]
+    pub photo: Option<String>,
+}
+
+/// True for the name of a photo.
+fn is_photo(name: &str) -> bool {
+    name.len() == 64 && name.bytes().all(|b| b.is_ascii_hexdigit())
 }
 
 impl Asked for NotedAsk {
     fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+        let photo = words(self.photo.as_deref()).map(|p| p.to_ascii_lowercase());
+        if photo.as_deref().is_some_and(|p| !is_photo(p)) {
+            return Err(AskError::field(
+                "photo",
+                "That is no name of a photo. Send the picture first, and give the name that came back.",
+            ));
+        }
         let act = Noted {
             piece: self.piece,
             text: self.text.trim().into(),
+            photo,
         };
         desk.about(self.piece, Act::Noted(act))
     }
@@ -51,7 +72,7 @@ impl Deed for Noted {
 
     fn post(&self, state: &State, _: Units) -> Posted {
         find(state, self.piece)?;
-        if self.text.trim().is_empty() {
+        if self.text.trim().is_empty() && self.photo.is_none() {
             return err("text", "Type what you saw or did.".into());
         }
         Ok(Vec::new())
@@ -78,17 +99,27 @@ impl Deed for Noted {
     }
 
     fn detail(&self, _: &Scene<'_>) -> String {
-        self.text.clone()
+        match (&self.photo, self.text.is_empty()) {
+            (Some(_), true) => "a photo".into(),
+            (Some(_), false) => format!("{}, with a photo", self.text),
+            (None, _) => self.text.clone(),
+        }
     }
 
     fn ask_again(&self, _: LotId, _: &Scene<'_>) -> Option<Ask> {
         Some(Ask::Noted(NotedAsk {
             piece: self.piece,
             text: self.text.clone(),
+            photo: self.photo.clone(),
         }))
     }
 
     fn form(&self, _: &Scene<'_>) -> Vec<Field> {
-        vec![Field::text("text", "Note")]
+        let note = Field::text("text", "Note");
+        vec![if self.photo.is_some() {
+            note.optional()
+        } else {
+            note
+        }]
     }
 }

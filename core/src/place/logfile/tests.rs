@@ -14,7 +14,12 @@ fn read_all(text: &str, home: &Household) -> (Columns, LogFile) {
 }
 
 fn said(file: &LogFile) -> Vec<(String, f64)> {
-    let of = |r: &LogRow| (r.read.at.to_string(), (r.read.warmth.0 * 100.0).round() / 100.0);
+    let of = |r: &LogRow| {
+        (
+            r.read.at.to_string(),
+            (r.read.warmth.0 * 100.0).round() / 100.0,
+        )
+    };
     file.rows.iter().map(of).collect()
 }
 
@@ -56,7 +61,11 @@ fn a_row_that_cannot_be_is_refused_with_its_line_and_the_others_are_taken() {
         2026-11-20 19:00,3.6,51\n";
     let (_, file) = read_all(text, &Household::default());
     assert_eq!(file.rows.len(), 2);
-    let refused: Vec<_> = file.refused.iter().map(|r| (r.line, r.why.as_str())).collect();
+    let refused: Vec<_> = file
+        .refused
+        .iter()
+        .map(|r| (r.line, r.why.as_str()))
+        .collect();
     #[rustfmt::skip]
     assert_eq!(refused, [
         (3, "It has no temperature."),
@@ -77,7 +86,10 @@ fn the_hour_that_comes_twice_goes_on_and_the_one_that_never_comes_is_refused() {
         ..Household::default()
     };
     let autumn = "2026-11-01 01:30,3\n2026-11-01 01:50,3\n2026-11-01 01:10,3\n2026-11-01 02:10,3";
-    let at: Vec<_> = said(&read_all(autumn, &home).1).into_iter().map(|r| r.0).collect();
+    let at: Vec<_> = said(&read_all(autumn, &home).1)
+        .into_iter()
+        .map(|r| r.0)
+        .collect();
     assert_eq!(
         at,
         [

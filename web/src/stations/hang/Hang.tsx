@@ -184,6 +184,11 @@ function WeighIn({ pieces, held, first }: HangLoopProps) {
             <span className="block text-[0.95rem] text-soft">
               showed <span className="figures">{format.mass(p.hang.gross_now_g)}</span> {format.moment(p.hang.weighed_at)}
             </span>
+            {p.hang.hook_shows_g != null && (
+              <span className="block text-[0.95rem] text-caution">
+                the practice hook shows <span className="figures font-semibold">{format.mass(p.hang.hook_shows_g)}</span>
+              </span>
+            )}
           </p>
         )
       }

@@ -1,6 +1,7 @@
 import { Pencil, Undo2 } from 'lucide-react'
 import { useState } from 'react'
 import { problemOf, type Schemas } from '../../api/client'
+import { photoAddress } from '../../api/photos'
 import { useTakeBack } from '../../api/entries'
 import { Refused } from '../../kit/States'
 import { useFormat } from '../../units'
@@ -37,6 +38,16 @@ export function TimeLine({ entries }: { entries: Happened[] }) {
                 {e.live && e.replaces && !e.because && e.kind !== 'undone' && <strong className="text-violet">corrected</strong>}
               </p>
               {e.detail && <p className={`figures text-[0.95rem] ${e.live ? '' : 'text-soft'}`}>{e.detail}</p>}
+              {e.photo && (
+                <a href={photoAddress(e.photo)} target="_blank" rel="noreferrer" className="mt-1 inline-block">
+                  <img
+                    src={photoAddress(e.photo)}
+                    alt={`Photo: ${e.detail}`}
+                    loading="lazy"
+                    className="max-h-40 border border-line"
+                  />
+                </a>
+              )}
               {correcting === e.entry && <Correction entry={e} onDone={() => setCorrecting(undefined)} />}
             </div>
             {e.live && correcting !== e.entry && (

@@ -2,7 +2,7 @@ import { Plus, X } from 'lucide-react'
 import { type ReactNode, useState } from 'react'
 import { problemOf, type Schemas } from '../../api/client'
 import { useCatalogue } from '../../api/catalogue'
-import { useSettle } from '../../api/settings'
+import { useSettings, useSettle } from '../../api/settings'
 import { Select, TextField, Tick } from '../../kit/Fields'
 import { Refused } from '../../kit/States'
 import { typedNumber } from '../../units'
@@ -115,6 +115,7 @@ export function EquipmentForm({ household }: { household: Household }) {
   })
   const [limit, setLimit] = useState(String(before.thickness_limit_mm ?? 75))
   const save = useSettle()
+  const practice = useSettings().data?.practice ?? false
   const wrong = (field: string) => (save.error ? problemOf(save.error).field(`equipment.${field}`) : undefined)
   const put = (key: string, list: Row[]) =>
     key in tools
@@ -146,6 +147,8 @@ export function EquipmentForm({ household }: { household: Household }) {
       shelves: r.shelves ? Math.round(number(r.shelves)) : null,
       material: (r.material || null) as Schemas['Material'] | null,
       lid: r.lid === undefined ? null : r.lid === 'true',
+      stands_in: r.stands_in ? number(r.stands_in) : null,
+      sensor: r.sensor?.trim() || null,
     })),
     slicer: slicer ? { width_mm: number(slicer.width_mm), height_mm: number(slicer.height_mm) } : null,
     ...has,
@@ -261,6 +264,46 @@ export function EquipmentForm({ household }: { household: Household }) {
                       )
                     }
                   />
+                )}
+                {kinds.some((k) => k.key === kind.key && (k.uses.includes('cold') || k.uses.includes('hang'))) && (
+                  <TextField
+                    label="Thermometer, address and port"
+                    value={row.sensor ?? ''}
+                    onChange={(sensor) =>
+                      put(
+                        kind.key,
+                        rows(kind.key).map((r, n) => (n === i ? { ...r, sensor } : r)),
+                      )
+                    }
+                    hint={
+                      practice
+                        ? 'Such as 127.0.0.1:8480; “practice” is the one that comes with practice.'
+                        : 'Such as 127.0.0.1:8480; empty where there is none.'
+                    }
+                    error={wrong(`${at(kind.key, row, i)}.sensor`)}
+                  />
+                )}
+                {kinds.some((k) => k.key === kind.key && k.uses.includes('brine')) && (
+                  <Select
+                    label="Stands in"
+                    value={row.stands_in ?? ''}
+                    onChange={(stands_in) =>
+                      put(
+                        kind.key,
+                        rows(kind.key).map((r, n) => (n === i ? { ...r, stands_in } : r)),
+                      )
+                    }
+                    error={wrong(`${at(kind.key, row, i)}.stands_in`)}
+                  >
+                    <option value="">not said</option>
+                    {places
+                      .filter((p) => p.id && kinds.some((k) => k.key === p.kind && k.uses.includes('cold')))
+                      .map((p) => (
+                        <option key={p.id} value={p.id}>
+                          {p.name}
+                        </option>
+                      ))}
+                  </Select>
                 )}
                 {kind.key === 'bags' && (
                   <Tick

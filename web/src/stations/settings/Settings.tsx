@@ -7,6 +7,7 @@ import { choosable, SchoolOptions } from '../../kit/schools'
 import { MainAction, Page } from '../../kit/Page'
 import { Failed, Loading, Refused } from '../../kit/States'
 import { Backups } from './Backups'
+import { CalendarOut } from './CalendarOut'
 import { Clock } from './Clock'
 import { EquipmentForm } from './Equipment'
 
@@ -33,6 +34,7 @@ export function Settings() {
         {settings.data.ahead && <Clock ahead={settings.data.ahead} />}
         <Form before={settings.data.household} today={settings.data.today} />
         <EquipmentForm key={JSON.stringify(settings.data.household.equipment)} household={settings.data.household} />
+        <CalendarOut />
         <Backups />
       </div>
     </Page>

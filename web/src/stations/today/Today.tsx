@@ -1,28 +1,21 @@
 import { Link } from '@tanstack/react-router'
-import { Check } from 'lucide-react'
-import { useEffect, useState } from 'react'
-import type { ActAsk, Schemas } from '../../api/client'
-import { useMarks } from '../../api/marks'
+import { CalendarDays, Plane, ShoppingBasket, Thermometer } from 'lucide-react'
+import type { ReactNode } from 'react'
+import type { Schemas } from '../../api/client'
 import { useSettings } from '../../api/settings'
-import { useMoreLabels, useMoreTasks, useToday } from '../../api/today'
-import { Page } from '../../kit/Page'
-import { useSettled } from '../../kit/settled'
-import { Empty, Failed, Loading, More } from '../../kit/States'
+import { useMoreLabels, useToday } from '../../api/today'
+import { Fold, Page } from '../../kit/Page'
+import { Empty, Failed, Findings, Loading, More } from '../../kit/States'
 import { PieceTag, PlainTag } from '../../kit/Tag'
 import { useVerdictWords } from '../../kit/Verdict'
 import { useFormat } from '../../units'
-import { AskedAbout } from '../weigh/AskedAbout'
-import { taskStation, taskWords } from '../words'
+import { Ahead } from './Ahead'
+import { ReadHere } from './ReadHere'
+import { Rings } from './Rings'
+import { TripList } from './Trips'
+import { rowWords } from './words'
 
-type TaskView = Schemas['TaskView']
-
-const groupWords = {
-  overdue: { title: 'Overdue', mark: 'border-stop', ink: 'text-stop' },
-  due: { title: 'Due', mark: 'border-violet', ink: 'text-violet' },
-  coming: { title: 'Coming', mark: 'border-line', ink: 'text-soft' },
-}
-
-/** What needs hands now, for all pieces. */
+/** What needs hands now, as one walks through the house. */
 export function Today() {
   const today = useToday()
   const empty = useSettings().data?.empty
@@ -38,7 +31,8 @@ export function Today() {
         <Failed error={today.error} onRetry={() => today.refetch()} />
       </Page>
     )
-  const groups = today.data.groups.filter((g) => g.in_all > 0)
+  const day = today.data
+  const isQuiet = day.trips.length === 0 && day.labels.in_all === 0 && day.reads.length === 0
   return (
     <Page title="Today" side={<DayLine />}>
       {empty && (
@@ -53,22 +47,129 @@ export function Today() {
           </Link>
         </Empty>
       )}
-      {!empty && groups.length === 0 && today.data.labels.in_all === 0 && (
-        <Empty title="Nothing needs hands today">
-          All pieces rest, or everything is packed.{' '}
-          <Link className="quiet" to="/tally">
-            Look at the tally
-          </Link>
-        </Empty>
-      )}
-      <div className="grid gap-6">
-        <Labels labels={today.data.labels} />
-        {groups.map((g) => (
-          <Group key={g.urgency} group={g} />
-        ))}
-        <Waits waits={today.data.waits} />
+      <div className="grid gap-x-7 gap-y-5 lg:grid-cols-[minmax(0,1fr)_21rem]">
+        <div className="grid content-start gap-5">
+          <Alarms alarms={day.alarms} />
+          <Labels labels={day.labels} />
+          {!empty && isQuiet && (
+            <Empty title="Nothing needs hands today">
+              All pieces rest, or everything is packed.{' '}
+              <Link className="quiet" to="/tally">
+                Look at the tally
+              </Link>
+            </Empty>
+          )}
+          {day.reads.map((r) => (
+            <ReadHere key={r.place} ask={r} />
+          ))}
+          <TripList trips={day.trips} />
+          <LaterToday rows={day.later_today} />
+          <Missing list={day.missing} />
+          <Waits waits={day.waits} />
+        </div>
+        {!empty && (
+          <aside aria-label="What comes" className="grid content-start gap-5">
+            <Ahead days={day.ahead} />
+            <Ways />
+            <Rings />
+          </aside>
+        )}
       </div>
     </Page>
+  )
+}
+
+/** Places that were too warm or too cold. */
+function Alarms({ alarms }: { alarms: Schemas['PlaceAlarm'][] }) {
+  if (alarms.length === 0) return null
+  return (
+    <section aria-label="Places that give pause" className="grid gap-2">
+      {alarms.map((a) => (
+        <div key={a.place} className="grid gap-1">
+          <Findings list={a.findings} />
+          <Link to="/cold" hash={`place-${a.place}`} className="quiet justify-self-start">
+            <Thermometer size={18} aria-hidden /> The log of {a.name}
+          </Link>
+        </div>
+      ))}
+    </section>
+  )
+}
+
+/** What comes to its hour later today. */
+function LaterToday({ rows }: { rows: Schemas['Row'][] }) {
+  const format = useFormat()
+  if (rows.length === 0) return null
+  return (
+    <section aria-label="Later today">
+      <h2 className="mb-1.5 text-soft">Later today</h2>
+      <ul className="table-top divide-y divide-line border-l-8 border-line">
+        {rows.flatMap((row) =>
+          row.chips.map((c) => (
+            <li key={row.kind + c.piece + (row.step ?? '')} className="flex flex-wrap items-center gap-x-3 p-2 sm:px-3">
+              <PieceTag id={c.piece} tag={c.tag} />
+              <span className="grow font-semibold">{rowWords(row)}</span>
+              {c.hours && (
+                <span className="figures text-soft">
+                  {row.kind === 'out_of_cure' ? 'at' : 'about'} {format.clock(c.hours.due)}
+                  {c.hours.latest !== c.hours.due && <>, by {format.moment(c.hours.latest)}</>}
+                </span>
+              )}
+            </li>
+          )),
+        )}
+      </ul>
+    </section>
+  )
+}
+
+/** What today's and tomorrow's work takes and is not there. */
+function Missing({ list }: { list: Schemas['Missing'][] }) {
+  if (list.length === 0) return null
+  return (
+    <section aria-label="Missing for tomorrow" className="border-l-8 border-caution bg-caution-wash px-3 py-2">
+      <h2 className="text-caution">
+        <ShoppingBasket size={20} aria-hidden className="mr-1.5 inline" />
+        Missing for what is due until tomorrow
+      </h2>
+      <ul className="figures mt-0.5">
+        {list.map((m) => (
+          <li key={m.words}>
+            {m.words} <span className="text-[0.95rem] text-soft">for {m.for.join(', ')}</span>
+          </li>
+        ))}
+      </ul>
+      <Link to="/pantry" className="quiet">
+        The pantry
+      </Link>
+    </section>
+  )
+}
+
+function Way({ to, icon, children }: { to: '/away' | '/cold' | '/settings'; icon: ReactNode; children: ReactNode }) {
+  return (
+    <li>
+      <Link to={to} hash={to === '/settings' ? 'calendar' : undefined} className="quiet">
+        {icon} {children}
+      </Link>
+    </li>
+  )
+}
+
+/** Ways from here. */
+function Ways() {
+  return (
+    <ul className="flex flex-wrap gap-x-2 lg:grid">
+      <Way to="/cold" icon={<Thermometer size={18} aria-hidden />}>
+        How cold it is
+      </Way>
+      <Way to="/away" icon={<Plane size={18} aria-hidden />}>
+        Away for some days?
+      </Way>
+      <Way to="/settings" icon={<CalendarDays size={18} aria-hidden />}>
+        In a calendar
+      </Way>
+    </ul>
   )
 }
 
@@ -118,36 +219,41 @@ function Waits({ waits }: { waits: Schemas['LotWaits'][] }) {
   if (waits.length === 0) return null
   return (
     <section aria-label="Waited for">
-      <h2 className="mb-1.5 text-soft">
-        Waited for <span className="figures font-normal">{waits.length}</span>
-      </h2>
-      <ul className="table-top divide-y divide-line border-l-8 border-line">
-        {waits.map((w) => (
-          <li key={w.tag + (w.hold?.kind ?? 'thaw')}>
-            <Link
-              to="/breakdown/$id"
-              params={{ id: String(w.lot) }}
-              className="grid grid-cols-[auto_1fr] items-center gap-3 p-2.5 hover:bg-violet-wash"
-            >
-              <PlainTag tag={w.tag} />
-              <span>
-                <strong>{w.hold ? w.hold.name : 'Thaw and use'}</strong> <span className="text-soft">{w.name}</span>
-                <span className={`block text-[0.95rem] ${w.hold?.status === 'bad' ? 'font-semibold text-stop' : 'text-soft'}`}>
-                  {w.thaw_by && `by ${format.day(w.thaw_by)}`}
-                  {w.hold?.freezing && `${w.hold.freezing.days_gone.toFixed(1)} of ${w.hold.freezing.days} days`}
-                  {w.hold &&
-                    !w.hold.freezing &&
-                    (w.hold.status === 'bad'
-                      ? 'positive: do not eat'
-                      : w.hold.status === 'waiting'
-                        ? 'sent in, the answer is waited for'
-                        : w.hold.words)}
+      <Fold
+        title={
+          <>
+            Waited for <span className="figures">{waits.length}</span>
+          </>
+        }
+      >
+        <ul className="table-top divide-y divide-line border-l-8 border-line">
+          {waits.map((w) => (
+            <li key={w.tag + (w.hold?.kind ?? 'thaw')}>
+              <Link
+                to="/breakdown/$id"
+                params={{ id: String(w.lot) }}
+                className="grid grid-cols-[auto_1fr] items-center gap-3 p-2.5 hover:bg-violet-wash"
+              >
+                <PlainTag tag={w.tag} />
+                <span>
+                  <strong>{w.hold ? w.hold.name : 'Thaw and use'}</strong> <span className="text-soft">{w.name}</span>
+                  <span className={`block text-[0.95rem] ${w.hold?.status === 'bad' ? 'font-semibold text-stop' : 'text-soft'}`}>
+                    {w.thaw_by && `by ${format.day(w.thaw_by)}`}
+                    {w.hold?.freezing && `${w.hold.freezing.days_gone.toFixed(1)} of ${w.hold.freezing.days} days`}
+                    {w.hold &&
+                      !w.hold.freezing &&
+                      (w.hold.status === 'bad'
+                        ? 'positive: do not eat'
+                        : w.hold.status === 'waiting'
+                          ? 'sent in, the answer is waited for'
+                          : w.hold.words)}
+                  </span>
                 </span>
-              </span>
-            </Link>
-          </li>
-        ))}
-      </ul>
+              </Link>
+            </li>
+          ))}
+        </ul>
+      </Fold>
     </section>
   )
 }
@@ -162,149 +268,4 @@ function DayLine() {
     timeZone: 'UTC',
   })
   return <p className="text-soft">{day}</p>
-}
-
-function Group({ group }: { group: Schemas['TaskGroup'] }) {
-  const { title, mark, ink } = groupWords[group.urgency]
-  const rest = useMoreTasks(group)
-  const tasks = [group, ...rest.pages].flatMap((p) => p.tasks)
-  const turns = tasks.filter((t) => t.task.kind === 'turn')
-  // The turnings keep their place for as long as one of them stands there done.
-  const [hadTurns, setHadTurns] = useState(turns.length > 0)
-  if (turns.length > 0 && !hadTurns) setHadTurns(true)
-  const others = tasks.filter((t) => t.task.kind !== 'turn')
-  const isNow = group.urgency !== 'coming'
-  return (
-    <section aria-label={title}>
-      <h2 className={`mb-1.5 ${ink}`}>
-        {title} <span className="figures font-normal">{group.in_all}</span>
-      </h2>
-      <ul className={`table-top divide-y divide-line border-l-8 ${mark}`}>
-        {hadTurns && <Turnings turns={turns} isNow={isNow} />}
-        {others.map((t) => (
-          <Row key={t.task.kind + t.piece.id} view={t} isNow={isNow} />
-        ))}
-      </ul>
-      <More left={group.in_all - tasks.length} rest={rest} />
-    </section>
-  )
-}
-
-function turnWords(open: TaskView[]) {
-  const many = open.some((t) => (t.task.with ?? []).length > 0)
-  const [one, more] = many ? ['one vessel', 'vessels'] : ['one piece', 'pieces']
-  return open.length === 1 ? one : `${open.length} ${more}`
-}
-
-const turned = (piece: number): ActAsk => ({ act: 'turned', piece })
-
-/** A piece, or the vessel with all that lie in it. */
-const inVessel = (t: TaskView) => t.task.vessel_name ?? [t.piece.tag, ...(t.task.with_tags ?? [])].join(' and ')
-
-/** Turnings are one tap each, or one for all. What was turned stays in its place with its undo. */
-function Turnings({ turns, isNow }: { turns: TaskView[]; isNow: boolean }) {
-  const marks = useMarks('turned')
-  const format = useFormat()
-  const list = useSettled(turns, (t) => t.piece.id)
-  const open = list.rows.filter((r) => !r.isDone && !r.isGone)
-  const turn = (which: TaskView[]) => {
-    const ids = which.map((t) => t.piece.id)
-    list.mark(ids)
-    marks.write(
-      which.map((t) => ({ id: t.piece.id, acts: [t.piece.id, ...(t.task.with ?? [])].map(turned) })),
-      `turned ${which.map(inVessel).join(', ')}`,
-    )
-  }
-  useEffect(() => marks.onRefused((ids) => list.unmark(ids)))
-  if (list.rows.length === 0) return null
-  return (
-    <li className="grid gap-2 p-2.5 sm:px-4" {...list.area}>
-      <div className="flex flex-wrap items-center justify-between gap-2">
-        <p className="font-semibold">
-          {open.length === 0 ? 'All turned' : `${isNow ? 'Turn' : 'To be turned'} ${turnWords(open.map((r) => r.row))}`}
-        </p>
-        {isNow && list.rows.length > 1 && (
-          <button
-            type="button"
-            className="press press-main"
-            disabled={open.length === 0}
-            onClick={() => turn(open.map((r) => r.row))}
-          >
-            <Check size={20} aria-hidden /> All {open.length > 0 && open.length} turned
-          </button>
-        )}
-      </div>
-      <ul className="grid gap-x-6 gap-y-1 sm:grid-cols-2">
-        {list.rows.map(({ row: t, isDone, isGone }) => (
-          <li key={t.piece.id} className="grid grid-cols-[minmax(0,1fr)_auto_7.5rem] items-center gap-1">
-            <span className="min-w-0">
-              <PieceTag id={t.piece.id} tag={t.piece.tag} />
-              {(t.task.with_tags ?? []).length > 0 && (
-                <span className="block truncate text-[0.92rem] text-soft">
-                  {t.task.vessel_name ?? 'one vessel'}, with {(t.task.with_tags ?? []).join(', ')}
-                </span>
-              )}
-            </span>
-            {isNow ? (
-              <>
-                <span>
-                  {isDone && (
-                    <button
-                      type="button"
-                      className="quiet"
-                      onClick={() => marks.undo(t.piece.id, () => list.unmark([t.piece.id]))}
-                    >
-                      Undo<span className="sr-only"> turning {t.piece.tag}</span>
-                    </button>
-                  )}
-                </span>
-                {isDone || isGone ? (
-                  <span className="flex min-h-11 items-center justify-center gap-1.5 text-good" aria-live="polite">
-                    <Check size={18} aria-hidden /> {isDone ? 'turned' : 'done'}
-                    <span className="sr-only"> {t.piece.tag}</span>
-                  </span>
-                ) : (
-                  <button type="button" className="press !px-2" onClick={() => turn([t])}>
-                    Turned<span className="sr-only"> {t.piece.tag}</span>
-                  </button>
-                )}
-              </>
-            ) : (
-              <span className="col-span-2 text-soft">{format.day(t.task.due)}</span>
-            )}
-          </li>
-        ))}
-      </ul>
-      <AskedAbout list={marks.refused} />
-    </li>
-  )
-}
-
-function Row({ view, isNow }: { view: TaskView; isNow: boolean }) {
-  const { task, piece } = view
-  const format = useFormat()
-  return (
-    <li className="grid grid-cols-[auto_1fr_auto] items-center gap-x-3 gap-y-0.5 p-2.5 sm:grid-cols-[8rem_1fr_auto] sm:px-4">
-      <div>
-        <PieceTag id={piece.id} tag={piece.tag} />
-      </div>
-      <div className="min-w-0">
-        <p className="font-semibold">{taskWords[task.kind]}</p>
-        <p className="truncate text-[0.95rem] text-soft">
-          {piece.build_name ?? piece.cut_name} · <span className="figures">{format.mass(piece.mass_g)}</span> · {piece.lot_name}
-        </p>
-        <p className="text-[0.95rem] text-soft">
-          {task.urgency === 'overdue' ? 'was due' : 'planned'} {format.day(task.due)}
-          {task.kind === 'out_of_cure' && piece.cure?.out_at && <>, at {format.moment(piece.cure.out_at)}</>}
-          {task.latest !== task.due && task.urgency !== 'overdue' && <>, can wait until {format.until(task.latest)}</>}
-        </p>
-      </div>
-      <Link to={taskStation[task.kind]} search={{ piece: piece.id }} className={`press ${isNow ? 'press-main' : ''}`}>
-        {isNow ? 'Do it' : 'Look'}
-        <span className="sr-only">
-          : {taskWords[task.kind]} {piece.tag}
-        </span>
-      </Link>
-    </li>
-  )
 }

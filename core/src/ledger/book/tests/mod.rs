@@ -2,7 +2,7 @@
 
 mod corrected;
 mod cutting;
-mod random;
+pub(crate) mod random;
 
 use super::*;
 use crate::animal::{KnownWeight, Portion};

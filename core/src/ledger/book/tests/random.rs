@@ -126,6 +126,21 @@ fn random_act(table: &Table, pick: (u8, u8, f64)) -> Act {
     }
 }
 
+/// The book after some random acts so many minutes apart, as it is after each of them; `look` sees it with its present.
+pub(crate) fn lived(
+    picks: impl IntoIterator<Item = (u8, u8, f64)>,
+    apart: i64,
+    mut look: impl FnMut(&Book, Timestamp),
+) {
+    let mut table = Table::new();
+    for pick in picks {
+        table.minute += apart;
+        let act = random_act(&table, pick);
+        let _ = table.try_act(act);
+        look(&table.book, at(table.minute));
+    }
+}
+
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(200))]
 

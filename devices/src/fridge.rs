@@ -1,0 +1,239 @@
+//! A fridge that does not exist: its thermometer measures by a clock, with a warm afternoon every fourth day, an hour and a half
+//! of silence, lines that are garbled and lines that come twice.
+
+use crate::protocol::{GREETING, LONGEST_LINE, SIGN_OF_LIFE, Said, line_of};
+use jiff::{Timestamp, ToSpan};
+use manifest_core::units::{Celsius, Fraction};
+use std::io::{ErrorKind, Read, Write};
+use std::net::{TcpListener, TcpStream};
+use std::sync::Arc;
+use std::sync::atomic::{AtomicI64, Ordering};
+use std::time::{Duration, Instant};
+
+/// It measures this often (s).
+pub const EVERY_S: i64 = 600;
+const DAY_S: i64 = 86_400;
+/// Of so many days one has a warm afternoon.
+const WARM_EVERY_DAYS: i64 = 4;
+/// Which of them; reckoned from the first of January 1970.
+const WARM_DAY: i64 = 3;
+/// The door stands ajar from here to there (s of the day, UTC).
+const AJAR_S: (i64, i64) = (13 * 3_600, 18 * 3_600);
+/// The night after a warm afternoon nothing is heard from here to there (s of the day).
+const SILENT_S: (i64, i64) = (2 * 3_600, 3 * 3_600 + 1_800);
+/// Every so many lines one is garbled.
+const GARBLED_EVERY: i64 = 37;
+/// Every so many lines one comes twice.
+const TWICE_EVERY: i64 = 23;
+
+/// How warm the fridge is.
+#[must_use]
+pub fn warmth(at: Timestamp) -> Celsius {
+    let second = at.as_second();
+    let (day, of_day) = (second.div_euclid(DAY_S), second.rem_euclid(DAY_S));
+    let compressor = 0.5 * (second as f64 / 2_700.0 * std::f64::consts::TAU).sin();
+    // The door, three times a day.
+    let doors = [7.5, 12.25, 18.5].map(|hour| {
+        let since = of_day as f64 - hour * 3_600.0;
+        if since < 0.0 {
+            0.0
+        } else {
+            1.3 * (-since / 1_200.0).exp()
+        }
+    });
+    let doors: f64 = doors.iter().sum();
+    let ajar = if day.rem_euclid(WARM_EVERY_DAYS) == WARM_DAY {
+        let open = (of_day.min(AJAR_S.1) - AJAR_S.0).max(0) as f64;
+        let shut = (of_day - AJAR_S.1).max(0) as f64;
+        7.5 * (1.0 - (-open / 4_500.0).exp()) * (-shut / 3_600.0).exp()
+    } else {
+        0.0
+    };
+    Celsius(((3.1 + compressor + doors + ajar) * 100.0).round() / 100.0)
+}
+
+/// True while its thermometer is not heard.
+fn is_silent(at: Timestamp) -> bool {
+    let second = at.as_second();
+    let (day, of_day) = (second.div_euclid(DAY_S), second.rem_euclid(DAY_S));
+    (day - 1).rem_euclid(WARM_EVERY_DAYS) == WARM_DAY && (SILENT_S.0..SILENT_S.1).contains(&of_day)
+}
+
+/// The reading of a number, counted from 1970.
+#[must_use]
+pub fn reading(number: i64) -> Said {
+    let at = Timestamp::from_second(number.saturating_mul(EVERY_S)).unwrap_or_default();
+    let warmth = warmth(at);
+    Said {
+        number: number.unsigned_abs(),
+        at,
+        warmth,
+        humidity: Some(Fraction((0.62 - (warmth.0 - 3.0) * 0.02).clamp(0.2, 0.9))),
+    }
+}
+
+/// The lines of a number: none in its silence, two where it stutters, and sometimes one that nobody understands.
+#[must_use]
+pub fn lines(number: i64) -> Vec<String> {
+    let said = reading(number);
+    if is_silent(said.at) {
+        return Vec::new();
+    }
+    let line = line_of(&said);
+    if number % GARBLED_EVERY == 0 {
+        return vec![line.replacen("T0", "T#", 1).replacen("T1", "T#", 1)];
+    }
+    if number % TWICE_EVERY == 0 {
+        return vec![line.clone(), line];
+    }
+    vec![line]
+}
+
+/// By what a made-up thermometer measures.
+#[derive(Clone, Debug)]
+pub enum DeviceClock {
+    /// By the machine's clock.
+    Running,
+    /// By what its listener says is now (s since 1970).
+    Told(Arc<AtomicI64>),
+}
+
+impl DeviceClock {
+    /// One that stands until it is told.
+    #[must_use]
+    pub fn told() -> Self {
+        Self::Told(Arc::new(AtomicI64::new(i64::MIN)))
+    }
+
+    fn now(&self) -> i64 {
+        match self {
+            Self::Running => Timestamp::now().as_second(),
+            Self::Told(at) => at.load(Ordering::SeqCst),
+        }
+    }
+
+    fn tell(&self, at: Timestamp) {
+        match self {
+            Self::Running => {}
+            Self::Told(kept) => {
+                kept.fetch_max(at.as_second(), Ordering::SeqCst);
+            }
+        }
+    }
+}
+
+/// It says that it lives this often.
+const LIVES: Duration = Duration::from_secs(2);
+/// It looks for something new this often.
+const LOOKS: Duration = Duration::from_millis(40);
+
+/// Answers on a listener until the program ends; each who connects has a thread.
+///
+/// # Errors
+/// When the listener breaks.
+pub fn serve(listener: &TcpListener, clock: &DeviceClock) -> std::io::Result<()> {
+    for stream in listener.incoming() {
+        let (stream, clock) = (stream?, clock.clone());
+        std::thread::spawn(move || {
+            // Who hangs up is no mistake.
+            let _ = answer(stream, &clock);
+        });
+    }
+    Ok(())
+}
+
+fn answer(mut stream: TcpStream, clock: &DeviceClock) -> std::io::Result<()> {
+    stream.set_read_timeout(Some(LOOKS))?;
+    stream.write_all(format!("{GREETING}\n").as_bytes())?;
+    let mut next: Option<i64> = None;
+    let mut heard = Vec::new();
+    let mut said_at = Instant::now();
+    loop {
+        let mut buffer = [0; 256];
+        match stream.read(&mut buffer) {
+            Ok(0) => return Ok(()),
+            Ok(n) => heard.extend_from_slice(&buffer[..n]),
+            Err(e) if matches!(e.kind(), ErrorKind::WouldBlock | ErrorKind::TimedOut) => {}
+            Err(e) => return Err(e),
+        }
+        while let Some(end) = heard.iter().position(|b| *b == b'\n') {
+            let line: Vec<u8> = heard.drain(..=end).collect();
+            let line = String::from_utf8_lossy(&line).trim().to_string();
+            match line
+                .split_once(' ')
+                .map(|(w, at)| (w, at.parse::<Timestamp>()))
+            {
+                Some(("SINCE", Ok(at))) => next = Some(at.as_second().div_euclid(EVERY_S) + 1),
+                Some(("CLOCK", Ok(at))) => clock.tell(at),
+                Some(_) | None => {}
+            }
+        }
+        if heard.len() > LONGEST_LINE {
+            return Ok(());
+        }
+        let now = clock.now();
+        let newest = now.div_euclid(EVERY_S);
+        let from = *next.get_or_insert(newest);
+        let mut said = String::new();
+        for number in from..=newest {
+            for line in lines(number) {
+                said.push_str(&line);
+                said.push('\n');
+            }
+        }
+        next = Some(from.max(newest + 1));
+        if said.is_empty() && said_at.elapsed() >= LIVES {
+            said = format!("{SIGN_OF_LIFE}\n");
+        }
+        if !said.is_empty() {
+            stream.write_all(said.as_bytes())?;
+            said_at = Instant::now();
+        }
+    }
+}
+
+/// The newest moment before `now` at which the fridge was warm for hours.
+#[must_use]
+pub fn last_warm_afternoon(now: Timestamp) -> Timestamp {
+    let mut at = now;
+    for _ in 0..(WARM_EVERY_DAYS * 24 * 6 * 2) {
+        if warmth(at).0 > 8.0 {
+            return at;
+        }
+        at = at.saturating_sub(10.minutes()).unwrap_or(at);
+    }
+    now
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::protocol::read;
+
+    #[test]
+    fn every_fourth_day_has_a_warm_afternoon_and_the_others_are_cold() {
+        let day = |d: i64| (0..144).map(move |n| reading((d * DAY_S / EVERY_S) + n));
+        for d in 20_000..20_008 {
+            let warm = day(d).filter(|r| r.warmth.0 > 7.0).count();
+            if d % WARM_EVERY_DAYS == WARM_DAY {
+                // some four hours, and no day
+                assert!((18..40).contains(&warm), "{d}: {warm}");
+            } else {
+                assert_eq!(warm, 0, "{d}");
+            }
+            assert!(day(d).all(|r| r.warmth.0 > 1.0));
+        }
+    }
+
+    #[test]
+    fn some_lines_are_garbled_some_come_twice_and_some_never() {
+        let all: Vec<_> = (3_000_000..3_000_600).map(lines).collect();
+        let none = all.iter().filter(|l| l.is_empty()).count();
+        let twice = all.iter().filter(|l| l.len() == 2).count();
+        let garbled = all.iter().flatten().filter(|l| read(l).is_err()).count();
+        assert!(
+            none >= 9 && twice > 10 && garbled > 10,
+            "{none} {twice} {garbled}"
+        );
+    }
+}
