@@ -346,6 +346,27 @@ impl Browser {
         Ok(())
     }
 
+    /// Waits until the page shows these words no more.
+    ///
+    /// # Errors
+    /// When it goes on showing them.
+    pub async fn gone(&self, words: &str) -> Result<()> {
+        self.wait(&format!("“{words}” to be gone"), || async {
+            Ok(!self.text().await?.contains(words))
+        })
+        .await
+    }
+
+    /// Chooses a file for a field, named by its label.
+    ///
+    /// # Errors
+    /// When there is no such field.
+    pub async fn upload(&self, label: &str, file: &Path) -> Result<()> {
+        let field = self.page().find("field", label).await?;
+        field.send_keys(file.to_string_lossy()).await?;
+        Ok(())
+    }
+
     /// Waits until the page shows these words.
     ///
     /// # Errors

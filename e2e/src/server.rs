@@ -81,6 +81,14 @@ impl Server {
         Self::start_when(None, data, false, None)
     }
 
+    /// Starts the program on a household for practice whose clock stands at a moment.
+    ///
+    /// # Errors
+    /// When it does not come up.
+    pub fn start_practice(now: &str) -> Result<Self> {
+        Self::start_as(Some(now), TempDir::new()?, &["--practice"], None)
+    }
+
     /// The same with the clock at another moment, or running.
     ///
     /// # Errors
@@ -89,6 +97,16 @@ impl Server {
         now: Option<&str>,
         data: TempDir,
         demo: bool,
+        profile: Option<&str>,
+    ) -> Result<Self> {
+        let more: &[&str] = if demo { &["--demo"] } else { &[] };
+        Self::start_as(now, data, more, profile)
+    }
+
+    fn start_as(
+        now: Option<&str>,
+        data: TempDir,
+        more: &[&str],
         profile: Option<&str>,
     ) -> Result<Self> {
         let mut command = Command::new(program(profile)?);
@@ -101,9 +119,7 @@ impl Server {
         if let Some(now) = now {
             command.args(["--now", now]);
         }
-        if demo {
-            command.arg("--demo");
-        }
+        command.args(more);
         let mut child = command.spawn().context("starting the program")?;
         let mut line = String::new();
         BufReader::new(child.stdout.take().context("its output")?).read_line(&mut line)?;
@@ -134,6 +150,14 @@ impl Server {
     /// When it does not come up again.
     pub fn killed_and_started_again(self, profile: Option<&str>) -> Result<Self> {
         Self::start_at(self.killed()?, false, profile)
+    }
+
+    /// The same, at another moment.
+    ///
+    /// # Errors
+    /// When it does not come up again.
+    pub fn killed_and_started_on(self, now: &str, profile: Option<&str>) -> Result<Self> {
+        Self::start_when(Some(now), self.killed()?, false, profile)
     }
 }
 

@@ -343,21 +343,24 @@ async fn two_taps_at_one_spot_mark_one_piece() -> Result<()> {
         Ok(by_vessel.values().sum())
     };
     let before = turned()?;
-    for (at, size) in [("/", PHONE), ("/cure", DESK)] {
+    for (at, size, button, undo, each) in [
+        ("/", PHONE, "All 4 turned", "Undo HG1-2", 4),
+        ("/cure", DESK, "Turned", "Undo turning", 1),
+    ] {
         let b = open(&server, size).await?;
         let before = turned()?;
         b.goto(at).await?;
-        b.taps_twice("button", "Turned").await?;
+        b.taps_twice("button", button).await?;
         b.sees("turned").await?;
-        until("the turning", || Ok(turned()? > before)).await?;
+        until("the turning", || Ok(turned()? >= before + each)).await?;
         tokio::time::sleep(Duration::from_millis(400)).await;
-        assert_eq!(turned()?, before + 1, "{at}");
+        assert_eq!(turned()?, before + each, "{at}");
         // The row is still there, with an undo that takes back just this.
-        b.press("button", "Undo turning").await?;
-        until("the undo", || Ok(turned()? == before)).await?;
+        b.press("button", undo).await?;
+        until("the undo", || Ok(turned()? == before + each - 1)).await?;
         b.close().await?;
     }
-    assert_eq!(turned()?, before);
+    assert_eq!(turned()?, before + 3);
     Ok(())
 }
 
@@ -388,9 +391,10 @@ async fn numbers_go_to_the_scale_letters_are_keys_and_anything_is_found() -> Res
     b.run("document.activeElement.blur()", vec![]).await?;
     b.types("g0").await?;
     b.sees("Saturday, November 21").await?;
-    // A page without a scale: the digits are its own, and lead nowhere.
+    // A page without a scale: its digits do what the line of that number says.
+    b.sees("All 4 turned").await?;
     b.types("4").await?;
-    b.sees("Saturday, November 21").await?;
+    b.sees("Undo HG1-2").await?;
 
     b.types("/").await?;
     let axe = std::fs::read_to_string(project().join("web/node_modules/axe-core/axe.min.js"))?;
@@ -436,12 +440,12 @@ async fn the_focus_is_never_lost_and_always_seen() -> Result<()> {
     };
     // Acts that take away or switch off the very thing that was pressed.
     b.goto("/").await?;
-    b.press("button", "Turned").await?;
-    kept("one turned").await?;
-    b.press("button", "Undo turning").await?;
-    kept("its undo").await?;
-    b.press("button", "All").await?;
+    b.press("button", "All 4 turned").await?;
     kept("all turned").await?;
+    b.press("button", "Undo HG1-2").await?;
+    kept("its undo").await?;
+    b.press("button", "turned: Turn").await?;
+    kept("one turned").await?;
     b.press("button", "Close this line").await?;
     kept("closing the line").await?;
     b.goto("/cure?piece={GT1-1}").await?;

@@ -165,7 +165,12 @@ fn run(command: Command) -> Result<()> {
                 } else {
                     Timestamp::now()
                 };
-                Clock::practice(began.unwrap_or(first))
+                let began = began.unwrap_or(first);
+                if store.trouble().is_none() {
+                    // It stands there until it is moved, also when the program is started again.
+                    store.keep_practice_now(began)?;
+                }
+                Clock::practice(began)
             } else {
                 now.map_or(Clock::Running, Clock::Pinned)
             };

@@ -128,7 +128,9 @@ pub fn was_in_use(folder: &Path) -> bool {
 fn sweep(folder: &Path) {
     for place in [folder, &folder.join(backup::FOLDER)] {
         for file in std::fs::read_dir(place).into_iter().flatten().flatten() {
-            if file.path().extension().is_some_and(|e| e == "part") {
+            // The copy itself, and what SQLite lays beside a file that it writes.
+            let is_part = |e: &std::ffi::OsStr| e.to_string_lossy().starts_with("part");
+            if file.path().extension().is_some_and(is_part) {
                 // One that stays costs room, nothing else.
                 let _ = std::fs::remove_file(file.path());
             }

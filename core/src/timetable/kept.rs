@@ -121,10 +121,7 @@ impl Kept {
         }
         let plan = Arc::new(LotPlan::of(book, lot, home, now));
         let turns = plan.open.iter().filter_map(|t| t.turns_at(now));
-        // A moment later it is past it.
-        let soonest = turns
-            .min()
-            .map(|at| at.saturating_add(1.second()).unwrap_or(at).max(now));
+        let soonest = turns.min();
         let midnight = next_midnight(home, now);
         let basis = Basis {
             lot: lot.clone(),

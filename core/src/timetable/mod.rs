@@ -31,8 +31,8 @@ use crate::household::Household;
 use crate::ids::VesselId;
 use crate::ledger::book::Book;
 use crate::ledger::{LotId, PieceId};
-use jiff::Timestamp;
 use jiff::civil::Date;
+use jiff::{Timestamp, ToSpan};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
@@ -152,9 +152,11 @@ impl Task {
     /// The next moment after `now` at which its urgency changes, besides a midnight.
     fn turns_at(&self, now: Timestamp) -> Option<Timestamp> {
         let hours = self.hours.as_ref()?;
-        [hours.earliest, hours.due, hours.latest]
+        // It is late just after its latest moment, not at it.
+        let late = hours.latest.saturating_add(1.nanosecond()).unwrap_or(now);
+        [hours.earliest, hours.due, late]
             .into_iter()
-            .filter(|at| *at >= now)
+            .filter(|at| *at > now)
             .min()
     }
 

@@ -7,6 +7,7 @@ use crate::household::Household;
 use crate::ids::{PieceId, VesselId};
 use crate::ledger::book::Book;
 use crate::place::PlaceId;
+use crate::verdict::Word;
 use jiff::civil::Date;
 use jiff::{Timestamp, ToSpan};
 use serde::{Deserialize, Serialize};
@@ -15,6 +16,8 @@ use std::sync::Arc;
 
 /// So many days are shown ahead.
 const DAYS_AHEAD: i64 = 7;
+/// So many stand in a row; the others come when these are done.
+const CHIPS: usize = 150;
 /// So many tags stand in a line of a day to come.
 const TAGS: usize = 4;
 
@@ -82,7 +85,9 @@ pub struct Row {
     /// The timer that goes with it, where a time is usual (min).
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub timer_min: Option<u32>,
-    /// With which.
+    /// With how many in all.
+    pub in_all: usize,
+    /// With which, the most urgent first; of very many the first.
     pub chips: Vec<Chip>,
 }
 
@@ -188,20 +193,27 @@ pub struct Trips {
     pub ahead: Vec<DayAhead>,
 }
 
-/// Lays out the plans of all lots; `is_ready` says what may be eaten as it is.
+/// Lays out the plans of all lots; `word` says what may be said of a piece. Of what nobody eats one thing is left to do.
 #[must_use]
 pub fn trips(
     plans: &[Arc<LotPlan>],
     book: &Book,
     home: &Household,
     now: Timestamp,
-    is_ready: impl Fn(PieceId) -> bool,
+    word: impl Fn(PieceId) -> Word,
 ) -> Trips {
     let today = home.day(now);
     let open = plans.iter().flat_map(|p| &p.open);
     let mut due: Vec<Task> = Vec::new();
     let mut later: Vec<Task> = Vec::new();
-    for task in open.clone() {
+    let mut lost: BTreeSet<PieceId> = BTreeSet::new();
+    for task in open {
+        if task.kind != TaskKind::Discard && word(task.piece) == Word::DoNotEat {
+            if lost.insert(task.piece) {
+                due.push(thrown_away(task, today));
+            }
+            continue;
+        }
         match task.urgency {
             Urgency::Overdue | Urgency::Due => due.push(task.clone()),
             Urgency::Coming if task.hours.is_some() && task.due <= today => {
@@ -215,7 +227,7 @@ pub fn trips(
         let place = task.kind.place(task.step.as_ref().map(|s| s.kind));
         let raw = !std::iter::once(&task.piece)
             .chain(&task.with)
-            .all(|p| is_ready(*p));
+            .all(|p| word(*p) == Word::ReadyToEat);
         let rows = found.entry((raw, place)).or_default();
         rows.add(task, book, today);
     }
@@ -246,6 +258,21 @@ pub fn trips(
         later_today: rows.done(),
         reads: reads(book, home, now),
         ahead: days_ahead(plans, today),
+    }
+}
+
+/// What is left to do with a piece that nobody eats, whatever was planned.
+fn thrown_away(task: &Task, today: Date) -> Task {
+    Task {
+        kind: TaskKind::Discard,
+        step: None,
+        earliest: today,
+        due: today,
+        latest: today,
+        hours: None,
+        urgency: Urgency::Due,
+        because: Some("its page says why".into()),
+        ..task.clone()
     }
 }
 
@@ -294,7 +321,10 @@ impl Rows {
                 if row.timer_min != timer_min {
                     row.timer_min = None;
                 }
-                row.chips.push(chip);
+                row.in_all += 1;
+                if row.chips.len() < CHIPS {
+                    row.chips.push(chip);
+                }
             }
             None => self.0.push(Row {
                 kind,
@@ -304,6 +334,7 @@ impl Rows {
                 urgency: task.urgency,
                 minutes,
                 timer_min,
+                in_all: 1,
                 chips: vec![chip],
             }),
         }

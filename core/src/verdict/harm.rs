@@ -4,7 +4,7 @@ use super::{Judge, Really, Reason, ReasonCode, Within, ppm};
 use crate::catalogue::builds::Build;
 use crate::catalogue::holds::{HoldAnswer, HoldKind};
 use crate::catalogue::steps::{CheckValue, DISCARD};
-use crate::piece::{Around, Cooled, Piece, Stage};
+use crate::piece::{Around, Cooled, Pack, Piece, Stage};
 use crate::place::climate::{GAP_S, SPOILS, Stretch, WarmthBand, around};
 use crate::units::Celsius;
 use jiff::Timestamp;
@@ -138,6 +138,8 @@ impl<'a> Judge<'a> {
                     .map(|late| late.reason),
             );
         }
+        let packed = pack.and_then(|id| self.book.pack(id));
+        found.extend(packed.and_then(|(_, piece, pack)| self.pack_lay_warm(piece, pack)));
         if piece.ended == Some(Stage::Discarded) {
             found.push(Reason::new(ReasonCode::ThrownAway, "It was thrown away."));
         } else if piece.build().is_some_and(|b| b.discard) {
@@ -244,9 +246,30 @@ impl<'a> Judge<'a> {
         };
         let warm = around(piece, self.home, WarmthBand::Spoiling);
         let longest = warm.into_iter().max_by_key(|s| counts(*s))?;
-        let hours = counts(longest) as f64 / 3_600.0;
+        self.too_warm(longest, counts(longest))
+    }
+
+    /// The same of a pack, by the log of the place it lies in; dried it is not meant.
+    fn pack_lay_warm(&self, piece: &Piece, pack: &Pack) -> Option<Reason> {
+        if piece.build().is_some_and(Build::is_dried) {
+            return None;
+        }
+        let lay = Stretch {
+            from: pack.at,
+            to: pack.discarded.unwrap_or(Timestamp::MAX),
+        };
+        let log = self.home.beside.climate.place(pack.lies_in?)?;
+        let warm = log.stretches(WarmthBand::Spoiling).iter();
+        let longest = warm
+            .filter_map(|s| s.within(lay))
+            .max_by_key(|s| s.seconds())?;
+        self.too_warm(longest, longest.seconds())
+    }
+
+    fn too_warm(&self, stretch: Stretch, seconds: i64) -> Option<Reason> {
+        let hours = seconds as f64 / 3_600.0;
         (hours >= SPOILED_H - 1e-9).then(|| {
-            let from = longest.from.to_zoned(self.home.zone());
+            let from = stretch.from.to_zoned(self.home.zone());
             Reason::new(
                 ReasonCode::TooWarm,
                 format!(

@@ -107,7 +107,12 @@ pub fn work_out(book: &Book, home: &Household, lot: &LotBook) -> LotVerdicts {
     let mut found = LotVerdicts::default();
     for piece in state.pieces.values() {
         let verdict = judge.piece(state, piece);
-        let by_pack = piece.checks.iter().any(|c| c.pack.is_some());
+        let lies_by_a_log = |id: &PackId| {
+            let place = state.packs.get(id).and_then(|p| p.lies_in);
+            place.is_some_and(|id| home.beside.climate.place(id).is_some())
+        };
+        let by_pack =
+            piece.checks.iter().any(|c| c.pack.is_some()) || piece.packs.iter().any(lies_by_a_log);
         for id in &piece.packs {
             let Some(pack) = state.packs.get(id) else {
                 continue;

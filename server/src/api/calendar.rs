@@ -29,14 +29,6 @@ fn on_day(key: &str, date: Date) -> Property {
     property
 }
 
-/// Letters that end or part a value are written otherwise.
-fn text(of: &str) -> String {
-    of.replace('\\', "\\\\")
-        .replace(';', "\\;")
-        .replace(',', "\\,")
-        .replace('\n', "\\n")
-}
-
 /// The calendar of the household as it stands.
 fn calendar(app: &App) -> String {
     let (now, base, ledger) = (
@@ -52,7 +44,7 @@ fn calendar(app: &App) -> String {
             .append_property(Property::new("PRODID", "-//Build Manifest//Calendar//EN"))
             .append_property(Property::new("CALSCALE", "GREGORIAN"))
             .append_property(Property::new("METHOD", "PUBLISH"))
-            .append_property(Property::new("X-WR-CALNAME", text(&home.name)))
+            .append_property(Property::new("X-WR-CALNAME", &home.name))
             .append_property(Property::new("REFRESH-INTERVAL", "PT1H"));
         for planned in timetable::feed(&plans, book, home, now, base) {
             let mut event = Event::with_uid(&format!("{}@{ledger}", planned.uid));
@@ -60,9 +52,9 @@ fn calendar(app: &App) -> String {
                 .append_property(Property::new("DTSTAMP", moment(now)))
                 .append_property(Property::new("LAST-MODIFIED", moment(now)))
                 .append_property(Property::new("SEQUENCE", planned.sequence.to_string()))
-                .append_property(Property::new("SUMMARY", text(&planned.summary)));
+                .append_property(Property::new("SUMMARY", &planned.summary));
             if !planned.words.is_empty() {
-                event.append_property(Property::new("DESCRIPTION", text(&planned.words)));
+                event.append_property(Property::new("DESCRIPTION", &planned.words));
             }
             let alarm_at = match planned.time {
                 EventTime::Day(date) => {
@@ -86,7 +78,7 @@ fn calendar(app: &App) -> String {
                 event.status(EventStatus::Cancelled);
             } else {
                 event.status(EventStatus::Confirmed);
-                event.alarm(Alarm::display(&text(&planned.summary), alarm_at));
+                event.alarm(Alarm::display(&planned.summary, alarm_at));
             }
             calendar.push(event.done());
         }

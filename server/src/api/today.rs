@@ -173,21 +173,19 @@ fn task_name(task: &Task) -> String {
     format!("{}-{}-{}-{step}", task.piece.0, task.kind as u8, task.due)
 }
 
-/// Says what may be eaten as it is; each lot is looked up once.
-fn ready<'a>(book: &'a Book, seen: Seen<'a>) -> impl Fn(PieceId) -> bool + 'a {
+/// What may be said of a piece; each lot is looked up once.
+fn word<'a>(book: &'a Book, seen: Seen<'a>) -> impl Fn(PieceId) -> Word + 'a {
     let known: RefCell<HashMap<LotId, Arc<LotVerdicts>>> = RefCell::default();
     move |id| {
         let Some((lot, _)) = book.piece(id) else {
-            return false;
+            return Word::CookBeforeEating;
         };
         let mut known = known.borrow_mut();
         let verdicts = known
             .entry(lot.state.id)
             .or_insert_with(|| seen.verdicts.lot(book, seen.home, lot.state.id));
-        verdicts
-            .pieces
-            .get(&id)
-            .is_some_and(|v| v.word == Word::ReadyToEat)
+        let verdict = verdicts.pieces.get(&id);
+        verdict.map_or(Word::CookBeforeEating, |v| v.word)
     }
 }
 
@@ -235,7 +233,7 @@ async fn today(app: Data<App>) -> Result<Json<Today>, ApiError> {
             })
         });
         Ok(Json(Today {
-            trips: trips(&plans, book, home, now, ready(book, seen)),
+            trips: trips(&plans, book, home, now, word(book, seen)),
             missing: missing(open(), book, home, &stock, tomorrow),
             alarms: alarms.collect(),
             labels: outdated(book, seen, &After::default())?,

@@ -138,7 +138,8 @@ impl Program {
             .get("content-type")
             .map_or("", |v| v.to_str().unwrap())
             .to_string();
-        let text = response.body_mut().read_to_string().unwrap();
+        let bytes = response.body_mut().read_to_vec().unwrap();
+        let text = String::from_utf8_lossy(&bytes).into_owned();
         Answer {
             status: response.status().as_u16(),
             kind,
@@ -168,6 +169,68 @@ impl Program {
     /// Writes acts down, and answers what is asked about them with “keep it as typed”.
     pub fn kept(&self, acts: Value) -> Answer {
         self.post("/entries", &json!({"acts": acts, "keep_as_typed": true}))
+    }
+
+    /// Sends a body that is no JSON.
+    pub fn send(&self, path: &str, kind: &str, bytes: &[u8]) -> Answer {
+        let agent: ureq::Agent = ureq::Agent::config_builder()
+            .http_status_as_error(false)
+            .build()
+            .into();
+        let request = ureq::http::Request::post(format!("{}/api/v1{path}", self.address))
+            .header("content-type", kind)
+            .body(bytes.to_vec())
+            .unwrap();
+        let mut response = agent.run(request).unwrap();
+        let text = response.body_mut().read_to_string().unwrap();
+        Answer {
+            status: response.status().as_u16(),
+            kind: String::new(),
+            body: serde_json::from_str(&text).unwrap_or(Value::String(text)),
+            headers: response.headers().clone(),
+        }
+    }
+
+    /// A household for practice whose clock stands at that moment.
+    pub fn practice(now: &str) -> Self {
+        Self::on(TempDir::new().unwrap(), &["--practice", "--now", now])
+    }
+
+    /// Moves the clock of a household for practice to a moment.
+    pub fn to(&self, moment: &str) {
+        self.post("/clock/move", &json!({ "to": moment })).ok();
+    }
+
+    /// Puts equipment into the settings; gives the numbers of its places.
+    pub fn equip(&self, places: Value) -> Vec<i64> {
+        let mut home = self.get("/settings").ok()["household"].clone();
+        home["equipment"] = json!({
+            "scales": [], "bags": [], "oven": true, "grinder": true, "stuffer": true, "places": places,
+        });
+        let kept = self
+            .ask("PUT", "/api/v1/settings", &[], Some(&home.to_string()))
+            .ok();
+        let places = kept["equipment"]["places"].as_array().unwrap().iter();
+        places.map(|p| p["id"].as_i64().unwrap()).collect()
+    }
+
+    /// What is due or overdue today: kind or kind of step, and tag.
+    pub fn due(&self) -> Vec<(String, String)> {
+        let today = self.get("/today").ok();
+        let trips = today["trips"].as_array().unwrap().iter();
+        let rows = trips.flat_map(|t| t["rows"].as_array().unwrap());
+        rows.flat_map(|r| {
+            let what = r["step"].as_str().filter(|_| r["kind"] == "by_hand");
+            let what = what.or(r["kind"].as_str()).unwrap().to_string();
+            let chips = r["chips"].as_array().unwrap().iter();
+            chips.map(move |c| (what.clone(), c["tag"].as_str().unwrap().to_string()))
+        })
+        .collect()
+    }
+
+    /// True when such a thing is due with such a piece.
+    pub fn is_due(&self, what: &str, tag: &str) -> bool {
+        self.due().iter().any(|(w, t)| w == what && t == tag)
     }
 
     /// A half hog of 38.6 kg; its lot's number.

@@ -5725,8 +5725,10 @@ export interface components {
         Row: {
             /** @description Checks that go with it, by their words. */
             asks?: string[];
-            /** @description With which. */
+            /** @description With which, the most urgent first; of very many the first. */
             chips: components["schemas"]["Chip"][];
+            /** @description With how many in all. */
+            in_all: number;
             /** @description What. */
             kind: components["schemas"]["TaskKind"];
             /**

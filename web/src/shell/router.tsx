@@ -105,6 +105,13 @@ const withPiece = (search: Record<string, unknown>) => {
 const withPlan = (search: Record<string, unknown>) =>
   typeof search.plan === 'string' && search.plan !== '' ? { plan: search.plan } : {}
 
+/** The days that an absence is asked about. */
+const withDays = (search: Record<string, unknown>) => {
+  const day = (of: unknown) => (typeof of === 'string' && /^\d{4}-\d{2}-\d{2}$/.test(of) ? of : undefined)
+  const [from, to] = [day(search.from), day(search.to)]
+  return { ...(from && { from }), ...(to && { to }) }
+}
+
 const getParentRoute = () => root
 const routes = [
   createRoute({ getParentRoute, path: '/', component: Today }),
@@ -150,6 +157,7 @@ const routes = [
     getParentRoute,
     path: '/away',
     component: lazyRouteComponent(() => import('../stations/away/Away'), 'Away'),
+    validateSearch: withDays,
   }),
   createRoute({
     getParentRoute,

@@ -3,6 +3,7 @@
 mod breakdown;
 mod doses;
 mod ledger;
+mod plan;
 mod tables;
 mod verdicts;
 
@@ -26,6 +27,10 @@ fn main() -> Result<()> {
         doses::bench();
         return Ok(());
     }
+    if only.as_deref() == Some("today") {
+        plan::bench()?;
+        return today();
+    }
     if only.as_deref() == Some("ledger") {
         return ledger::bench();
     }
@@ -33,11 +38,13 @@ fn main() -> Result<()> {
     doses::bench();
     tables::bench();
     verdicts::bench()?;
+    plan::bench()?;
     if only.as_deref() == Some("core") {
         return Ok(());
     }
     ledger::bench()?;
     breakdown::bench()?;
+    today()?;
     for pieces in [2_000, 20_000] {
         server(pieces)?;
     }
@@ -67,6 +74,53 @@ fn core() -> Result<()> {
     println!(
         "core: dry-cure with bands, 10,000 pieces: median {:.2?} of 20 runs",
         runs[10]
+    );
+    Ok(())
+}
+
+/// Today with five hundred things due, of two thousand pieces.
+fn today() -> Result<()> {
+    let server = Server::start_at(TempDir::new()?, false, Some("release"))?;
+    fill(&server, 2_000 / PER_LOT)?;
+    let mut due = 0;
+    let mut server = server;
+    // As many days later as it takes until five hundred are due.
+    for days in 1..30 {
+        let day = jiff::civil::date(2026, 11, 21).saturating_add(jiff::Span::new().days(days));
+        server = server.killed_and_started_on(&format!("{day}T08:00:00Z"), Some("release"))?;
+        let day: Value =
+            serde_json::from_slice(&get(&server.address, "/api/v1/today", "identity")?)?;
+        due = day["due"].as_u64().unwrap_or_default();
+        if due >= 500 {
+            break;
+        }
+    }
+    let mut times = Vec::with_capacity(REQUESTS);
+    let mut bytes = 0;
+    for _ in 0..REQUESTS {
+        let start = Instant::now();
+        bytes = get(&server.address, "/api/v1/today", "identity")?.len();
+        times.push(start.elapsed());
+    }
+    times.sort();
+    let mut after = Vec::with_capacity(100);
+    for _ in 0..100 {
+        did(
+            &server.address,
+            json!([{"act": "noted", "piece": 1, "text": "firm"}]),
+        )?;
+        let start = Instant::now();
+        get(&server.address, "/api/v1/today", "identity")?;
+        after.push(start.elapsed());
+    }
+    after.sort();
+    println!(
+        "Today with {due} things due: median {:.2?} p99 {:.2?}, {} kB; right after an entry median {:.2?} p99 {:.2?}",
+        times[REQUESTS / 2],
+        times[REQUESTS * 99 / 100],
+        bytes / 1_000,
+        after[50],
+        after[98],
     );
     Ok(())
 }

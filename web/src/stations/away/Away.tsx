@@ -1,5 +1,5 @@
+import { useNavigate, useSearch } from '@tanstack/react-router'
 import { CalendarClock } from 'lucide-react'
-import { useState } from 'react'
 import { problemOf, type Schemas } from '../../api/client'
 import { useAgenda, useAway, useMoveBack, useMoveTasks } from '../../api/today'
 import { Page } from '../../kit/Page'
@@ -17,15 +17,16 @@ const groupWords: Record<Schemas['Leave'], { title: string; mark: string; ink: s
 
 /** What it means when nobody is at home for some days. */
 export function Away() {
-  const [from, setFrom] = useState('')
-  const [to, setTo] = useState('')
+  const { from = '', to = '' } = useSearch({ from: '/away' })
+  const navigate = useNavigate({ from: '/away' })
+  const set = (days: { from?: string; to?: string }) => void navigate({ search: (s) => ({ ...s, ...days }), replace: true })
   const format = useFormat()
   const away = useAway(from, to)
   return (
     <Page title="Away" lead="Nobody at home from one day to another: what is done before, what waits, and what cannot.">
       <form className="table-top mb-5 flex flex-wrap gap-x-5 gap-y-2 p-3" onSubmit={(e) => e.preventDefault()}>
-        <Day label="From" value={from} least={format.today} onChange={setFrom} />
-        <Day label="To, the last day away" value={to} least={from || format.today} onChange={setTo} />
+        <Day label="From" value={from} least={format.today} onChange={(from) => set({ from })} />
+        <Day label="To, the last day away" value={to} least={from || format.today} onChange={(to) => set({ to })} />
       </form>
       {from === '' || to === '' ? (
         <Empty title="Say from when until when">Both days are days on which nobody is at home.</Empty>

@@ -116,11 +116,9 @@ function PlaceLog({ place }: { place: Place }) {
         <Fold title="Out of a file">
           <LogFile place={place} />
         </Fold>
-        {place.readings > 0 && (
-          <Fold title="The newest readings">
-            <Newest place={place} days={days} />
-          </Fold>
-        )}
+        <Fold title="The newest readings">
+          <Newest place={place} days={days} />
+        </Fold>
       </div>
     </section>
   )
@@ -231,6 +229,7 @@ function Newest({ place, days }: { place: Place; days: number }) {
   const [chosen, setChosen] = useState<Schemas['ReadingView']>()
   const [reason, setReason] = useState('')
   if (!readings.data) return null
+  if (readings.data.newest.length === 0) return <p className="text-soft">Nothing was read in these days.</p>
   const out = (all: boolean) =>
     chosen &&
     strike.mutate(all ? { batch: chosen.batch, readings: [], reason } : { readings: [chosen.id], reason }, {

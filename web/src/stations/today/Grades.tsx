@@ -1,4 +1,4 @@
-import { useState } from 'react'
+import { useId, useState } from 'react'
 import type { ActAsk, Schemas } from '../../api/client'
 import { useCatalogue } from '../../api/catalogue'
 import { doneWords, type Chip, type Row } from './words'
@@ -19,10 +19,46 @@ export function Grades({ row, count, onGrade }: Props) {
   if (asked.length === 0) return null
   return (
     <div className="grid w-full gap-1.5">
-      {asked.map((check) => (
-        <One key={check.key} check={check} row={row} count={count} onGrade={onGrade} />
-      ))}
+      {asked.map((check) =>
+        check.value ? (
+          <Measured key={check.key} check={check} count={count} onGrade={onGrade} />
+        ) : (
+          <One key={check.key} check={check} row={row} count={count} onGrade={onGrade} />
+        ),
+      )}
     </div>
+  )
+}
+
+/** What is measured and not graded. */
+function Measured({ check, count, onGrade }: Omit<Props, 'row'> & { check: Schemas['Check'] }) {
+  const [text, setText] = useState('')
+  const id = useId()
+  return (
+    <form
+      aria-label={check.name}
+      className="flex flex-wrap items-center gap-1.5"
+      onSubmit={(e) => {
+        e.preventDefault()
+        const value = text.trim()
+        setText('')
+        onGrade((c) => [{ act: 'checked', piece: c.piece, check: check.key, value }], `${check.name} ${value}:`)
+      }}
+    >
+      <label htmlFor={id} className="min-w-24 text-[0.95rem] text-soft" title={check.words}>
+        {check.name}
+      </label>
+      <input
+        id={id}
+        className="figures min-h-11 w-24 border-2 border-edge bg-table px-2"
+        inputMode="decimal"
+        value={text}
+        onChange={(e) => setText(e.target.value)}
+      />
+      <button type="submit" className="press" disabled={count === 0 || text.trim() === ''}>
+        Write it down
+      </button>
+    </form>
   )
 }
 

@@ -92,6 +92,9 @@ export function TripRow({ row, name, number, isGone, onTouched }: Props) {
               }
             />
           ))}
+          {row.in_all > row.chips.length && (
+            <li className="text-[0.95rem] text-soft">and {row.in_all - row.chips.length} more after these</li>
+          )}
         </ul>
         <span className="ml-auto">
           {open.length === 0 ? (

@@ -13,7 +13,7 @@ export const placeWords: Record<Schemas['TripPlace'], string> = {
 
 /** What is done, as the head of a line says it. */
 const kindWords: Record<Exclude<Kind, 'by_hand'>, string> = {
-  discard: 'Found bad: throw away',
+  discard: 'Nobody eats it: throw away',
   assign: 'Give a product',
   dose: 'Weigh out the cure',
   turn: 'Turn',
