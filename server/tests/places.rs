@@ -193,6 +193,20 @@ fn a_porch_is_asked_three_times_a_day_and_its_frost_does_not_count() {
 }
 
 #[test]
+fn a_place_that_was_read_and_taken_off_the_list_leaves_its_log_to_no_other() {
+    let program = Program::practice("2026-11-02T09:00:00Z");
+    let first = program.equip(json!([fridge("old fridge")]))[0];
+    let ask = json!({"readings": [{"temperature": "9 C"}]});
+    program
+        .post(&format!("/places/{first}/readings"), &ask)
+        .ok();
+    program.equip(json!([]));
+    let second = program.equip(json!([fridge("new fridge")]))[0];
+    assert_ne!(first, second);
+    assert_eq!(place(&program, second)["readings"], 0);
+}
+
+#[test]
 fn what_cannot_be_is_refused_where_it_was_typed() {
     let program = Program::practice("2026-11-02T09:00:00Z");
     let id = program.equip(json!([fridge("fridge")]))[0];
@@ -271,8 +285,12 @@ fn the_thermometer_of_a_household_for_practice_follows_its_clock_and_no_real_one
     assert_eq!(place(&program, id)["readings"], readings, "nothing twice");
 
     let real = Program::start();
-    let id = real.equip(json!([with]))[0];
-    std::thread::sleep(Duration::from_millis(1_500));
-    assert_eq!(place(&real, id)["sensor"], Value::Null);
-    assert_eq!(place(&real, id)["readings"], 0);
+    let mut home = real.get("/settings").ok()["household"].clone();
+    home["equipment"] = json!({ "places": [with] });
+    let refused = real.ask("PUT", "/api/v1/settings", &[], Some(&home.to_string()));
+    assert!(
+        refused
+            .field("equipment.places[0].sensor")
+            .starts_with("The thermometer for practice does not exist")
+    );
 }

@@ -194,6 +194,12 @@ impl Climate {
         self.places.get(&id).map(Arc::as_ref)
     }
 
+    /// The highest number of a place that was ever read: it never comes to mean another one.
+    #[must_use]
+    pub fn last_place(&self) -> PlaceId {
+        self.places.keys().next_back().copied().unwrap_or_default()
+    }
+
     /// Takes in a reading newer than all of its place.
     pub fn take(&mut self, id: PlaceId, read: Read) {
         let log = Arc::make_mut(self.places.entry(id).or_default());

@@ -232,7 +232,9 @@ fn in_cure(desk: &mut Desk<'_>, catalogue: &Catalogue) {
             (home.day(at), Span::Hours(hours))
         }
     });
-    if let Some((_, turn)) = turn.filter(|(day, _)| *day < out) {
+    // On the day on which it comes out nobody turns it any more.
+    let is_over = home.day(desk.now) >= out;
+    if let Some((_, turn)) = turn.filter(|(day, _)| *day < out && !is_over) {
         desk.add(TaskKind::Turn, None, turn, None);
     }
     if let Some(at) = out_at {

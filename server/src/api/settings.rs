@@ -10,7 +10,9 @@ use actix_web::put;
 use actix_web::web::Data;
 use actix_web::web::Json;
 use actix_web::web::Query;
+use manifest_core::equipment::PRACTICE_SENSOR;
 use manifest_core::household::Household;
+use manifest_core::place::Place;
 use serde::Deserialize;
 use serde::Serialize;
 use utoipa::IntoParams;
@@ -88,11 +90,21 @@ async fn settle(
     let mut home = ask.value;
     home.check(&app.catalogue())?;
     if let Some(equipment) = &mut home.equipment {
+        let made_up = |p: &Place| p.sensor.as_deref() == Some(PRACTICE_SENSOR);
+        if let Some(i) = equipment.places.iter().position(made_up)
+            && !app.store.is_practice()
+        {
+            return Err(ApiError::field(
+                &format!("equipment.places[{i}].sensor"),
+                "The thermometer for practice does not exist: only a household for practice reads it. Give an address and a port.",
+            ));
+        }
         let used = app.store.read(|book, old| {
             let listed = old.equipment.iter().flat_map(|e| &e.places).map(|p| p.id);
             let pieces = book.lots().flat_map(|lot| lot.state.pieces.values());
             let stays = pieces.flat_map(|p| &p.stays).map(|s| s.place);
-            listed.chain(stays).max().unwrap_or_default()
+            let read = old.beside.climate.last_place();
+            listed.chain(stays).max().unwrap_or_default().max(read)
         });
         equipment.number_places(used);
     }

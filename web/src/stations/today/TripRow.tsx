@@ -77,7 +77,10 @@ export function TripRow({ row, name, number, isGone, onTouched }: Props) {
         )}
       </div>
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5">
-        <ul className="flex min-w-0 flex-wrap items-center gap-x-2 gap-y-1" aria-label={rowWords(row)}>
+        <ul
+          className={`flex min-w-0 flex-wrap items-center gap-x-2 gap-y-1 ${isOpen ? '' : 'max-sm:[&>li:nth-child(n+7):not(.always)]:hidden'}`}
+          aria-label={rowWords(row)}
+        >
           {list.rows.map((r) => (
             <ChipItem
               key={r.row.piece}
@@ -92,8 +95,15 @@ export function TripRow({ row, name, number, isGone, onTouched }: Props) {
               }
             />
           ))}
+          {!isOpen && list.rows.length > 6 && (
+            <li className="always sm:hidden">
+              <button type="button" className="quiet" onClick={() => setOpen(true)}>
+                and {list.rows.length - 6} more
+              </button>
+            </li>
+          )}
           {row.in_all > row.chips.length && (
-            <li className="text-[0.95rem] text-soft">and {row.in_all - row.chips.length} more after these</li>
+            <li className="always text-[0.95rem] text-soft">and {row.in_all - row.chips.length} more after these</li>
           )}
         </ul>
         <span className="ml-auto">
