@@ -117,8 +117,14 @@ pub enum Code {
     CooledTooSlowly,
     /// An act on meat that nobody may eat.
     NotEaten,
-    /// No day can be told for what hangs.
+    /// No day can be told for what hangs, no minute for what heats.
     NoForecast,
+    /// Too little was read to tell anything.
+    TooFewReadings,
+    /// The chamber is not warmer than what the inside is to reach.
+    ChamberBelowTarget,
+    /// The inside stands still though its chamber is hot.
+    Stall,
     /// Cure bought to be used by its label, and another beside it.
     TwoCures,
     /// How much brine goes in was not known, or said so low that it cannot be all.

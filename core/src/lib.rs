@@ -2,7 +2,7 @@
 //!
 //! Data comes first: the [`catalogue`] holds what people dispute, read from `data/` and checked as
 //! a whole. Then the order of the work: what came in ([`animal`]), a [`piece`] on its way, its cure
-//! ([`cure`]), its hanging ([`hang`]), the [`ledger`] of what was done, what suits what
+//! ([`cure`]), its heat ([`heat`]), its hanging ([`hang`]), the [`ledger`] of what was done, what suits what
 //! ([`assign`]), what is due ([`timetable`]). [`units`] holds the quantities and [`caution`] the
 //! one vocabulary of warnings.
 
@@ -16,6 +16,7 @@ pub mod equipment;
 pub mod find;
 pub mod forecast;
 pub mod hang;
+pub mod heat;
 pub mod household;
 pub mod ids;
 pub mod label;

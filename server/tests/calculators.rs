@@ -44,7 +44,7 @@ fn plain(name: &str) -> Value {
     }
 }
 
-const NAMES: [&str; 10] = [
+const NAMES: [&str; 12] = [
     "dry-cure",
     "batch-mix",
     "equilibrium-brine",
@@ -52,6 +52,8 @@ const NAMES: [&str; 10] = [
     "injection",
     "label-cure",
     "spoons",
+    "lethality",
+    "done-when",
     "cure-time",
     "hang-target",
     "fat-blend",

@@ -19,6 +19,8 @@ use manifest_core::cure::time::{CureTimeAnswer, CureTimeAsk, cure_time};
 use manifest_core::cure::ways::label::{LabelCureAnswer, LabelCureAsk, label_cure};
 use manifest_core::forecast::{HangForecastAnswer, HangForecastAsk, hang_forecast};
 use manifest_core::hang::{HangTargetAnswer, HangTargetAsk, hang_target};
+use manifest_core::heat::done_when::{DoneWhenAnswer, DoneWhenAsk, done_when};
+use manifest_core::heat::lethality::{LethalityAnswer, LethalityAsk, lethality};
 use manifest_core::units::Units;
 use utoipa_actix_web::service_config::ServiceConfig;
 
@@ -59,5 +61,7 @@ calculators! {
     "/calc/cure-front", calc_cure_front: CureFrontAsk => CureFrontAnswer, |ask, _| cure_front(ask), "How far the cure has walked, by diffusion.";
     "/calc/hang-forecast", calc_hang_forecast: HangForecastAsk => HangForecastAnswer, |ask, _| hang_forecast(ask), "When a hanging piece will have lost enough, from its own weighings.";
     "/calc/hang-target", calc_hang_target: HangTargetAsk => HangTargetAnswer, |ask, _| hang_target(ask), "The weight to wait for on the hook.";
+    "/calc/lethality", calc_lethality: LethalityAsk => LethalityAnswer, |ask, _| lethality(ask), "What a run of inside temperatures has done to salmonella; information, never a permission.";
+    "/calc/done-when", calc_done_when: DoneWhenAsk => DoneWhenAnswer, |ask, _| done_when(ask), "When the inside will be at its target, from what its probe said lately.";
     "/calc/fat-blend", calc_fat_blend: FatBlendAsk => FatBlendAnswer, |ask, _| fat_blend(ask), "Lean and fat blended to a wanted share of fat.";
 }

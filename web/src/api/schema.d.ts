@@ -261,6 +261,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calc/done-when": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** When the inside will be at its target, from what its probe said lately. */
+        post: operations["calc_done_when"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calc/dry-cure": {
         parameters: {
             query?: never;
@@ -374,6 +391,23 @@ export interface paths {
         put?: never;
         /** A pre-blended cure at the rate of its label. */
         post: operations["calc_label_cure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calc/lethality": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a run of inside temperatures has done to salmonella; information, never a permission. */
+        post: operations["calc_lethality"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2119,7 +2153,7 @@ export interface components {
          * @description The stable word for a kind of finding; programs match on these.
          * @enum {string}
          */
-        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "two_cures" | "pickup_assumed" | "pump_unusual" | "hour_came_twice" | "accelerator_over_cap" | "accelerator_purity" | "accelerator_missing" | "accelerator_with_nitrite" | "deadline" | "left_cure_late" | "middle_lags" | "pump_not_weighed" | "sites_too_far" | "reactive_vessel" | "no_lid" | "lie_on_each_other" | "brine_not_cold" | "brine_not_clear" | "floats" | "poured_by_eye" | "salt_not_promised" | "not_buried" | "scale_off";
+        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "too_few_readings" | "chamber_below_target" | "stall" | "two_cures" | "pickup_assumed" | "pump_unusual" | "hour_came_twice" | "accelerator_over_cap" | "accelerator_purity" | "accelerator_missing" | "accelerator_with_nitrite" | "deadline" | "left_cure_late" | "middle_lags" | "pump_not_weighed" | "sites_too_far" | "reactive_vessel" | "no_lid" | "lie_on_each_other" | "brine_not_cold" | "brine_not_clear" | "floats" | "poured_by_eye" | "salt_not_promised" | "not_buried" | "scale_off";
         /** @description Which column of a log is what, counted from zero. */
         Columns: {
             /** @description The date, or date and time in one. */
@@ -2638,6 +2672,58 @@ export interface components {
          * @enum {string}
          */
         DoneBy: "dosed" | "out_of_cure" | "smoked" | "hung" | "packed" | "coated" | "soaked" | "checked" | "worked" | "tick";
+        /** @description When it will be there. */
+        DoneWhenAnswer: {
+            /**
+             * Format: double
+             * @description The chamber of the recent readings (°C).
+             */
+            chamber_c?: number | null;
+            /** @description What to think about. */
+            findings: components["schemas"]["Finding"][];
+            /**
+             * Format: double
+             * @description How fast it heats (a minute).
+             */
+            k_per_minute?: number | null;
+            /**
+             * Format: double
+             * @description The minute, on the readings' own axis; none where nothing can be told.
+             */
+            minute?: number | null;
+            /**
+             * Format: double
+             * @description The late edge.
+             */
+            minute_high?: number | null;
+            /**
+             * Format: double
+             * @description The early edge.
+             */
+            minute_low?: number | null;
+            /**
+             * Format: double
+             * @description The minute at which the target was passed; left out before.
+             */
+            reached_at_minute?: number | null;
+            /** @description True when it stands still though its chamber is hot. */
+            stalled: boolean;
+        };
+        /** @description What a probe said, and where it is to come. */
+        DoneWhenAsk: {
+            /**
+             * Format: double
+             * @description Of the chamber, where readings have none (°C).
+             */
+            chamber_c?: number | null;
+            /** @description The readings, in order. */
+            readings: components["schemas"]["ProbeReading"][];
+            /**
+             * Format: double
+             * @description The inside temperature to reach (°C).
+             */
+            target_c: number;
+        };
         /** @description The dose it was given. */
         DoseView: {
             /**
@@ -3851,6 +3937,19 @@ export interface components {
              */
             water_g: number;
         };
+        /** @description An inside temperature at a minute. */
+        InsideReading: {
+            /**
+             * Format: double
+             * @description Inside the thickest place (°C).
+             */
+            inside_c: number;
+            /**
+             * Format: double
+             * @description Minutes since any moment.
+             */
+            minute: number;
+        };
         /** @description A jar on the scale before something was taken out of it, and after, as typed. */
         Jar: {
             /** @description After. */
@@ -4026,6 +4125,34 @@ export interface components {
          * @enum {string}
          */
         LengthUnit: "mm" | "inch";
+        /** @description What they have done. */
+        LethalityAnswer: {
+            /**
+             * Format: double
+             * @description The share of the time at temperature that is wanted; 1 and more meets it.
+             */
+            f: number;
+            /**
+             * Format: double
+             * @description By how many powers of ten salmonella was reduced.
+             */
+            log_reduction: number;
+            /**
+             * Format: double
+             * @description The minute at which it was met; left out when unmet.
+             */
+            met_at_minute?: number | null;
+            /**
+             * Format: double
+             * @description Minutes between 50 and 130 °F on the way up.
+             */
+            warm_up_minutes: number;
+        };
+        /** @description Inside temperatures of one piece, in order. */
+        LethalityAsk: {
+            /** @description The readings, at least two. */
+            readings: components["schemas"]["InsideReading"][];
+        };
         /** @description A piece that lies in a place. */
         Lies: {
             /** @description The piece. */
@@ -5362,6 +5489,24 @@ export interface components {
             target_c?: number | null;
             /** @description The word. */
             word: components["schemas"]["Word"];
+        };
+        /** @description A reading of a probe, with its chamber where that was read too. */
+        ProbeReading: {
+            /**
+             * Format: double
+             * @description Of the chamber, as measured (°C).
+             */
+            chamber_c?: number | null;
+            /**
+             * Format: double
+             * @description Inside the piece (°C).
+             */
+            inside_c: number;
+            /**
+             * Format: double
+             * @description Minutes since any moment.
+             */
+            minute: number;
         };
         /** @description A problem as RFC 9457 spells it, with what this application adds. */
         Problem: {
@@ -9011,6 +9156,93 @@ export interface operations {
             };
         };
     };
+    calc_done_when: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DoneWhenAsk"];
+            };
+        };
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneWhenAnswer"];
+                };
+            };
+            /** @description It is not JSON, or did not come whole. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It did not come in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than anything meant. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fields that cannot be right, each with what to type; or a stop. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     calc_dry_cure: {
         parameters: {
             query?: never;
@@ -9553,6 +9785,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LabelCureAnswer"];
+                };
+            };
+            /** @description It is not JSON, or did not come whole. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It did not come in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than anything meant. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fields that cannot be right, each with what to type; or a stop. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    calc_lethality: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LethalityAsk"];
+            };
+        };
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LethalityAnswer"];
                 };
             };
             /** @description It is not JSON, or did not come whole. */

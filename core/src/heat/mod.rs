@@ -1,0 +1,4 @@
+//! Heat: how warm the inside has been for how long, and when it will be done.
+
+pub mod done_when;
+pub mod lethality;
