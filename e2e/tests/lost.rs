@@ -177,8 +177,16 @@ async fn what_is_typed_survives_reload_another_station_and_a_closed_tab() -> Res
     b.driver.switch_to_window(tabs[0].clone()).await?;
     b.goto("/breakdown/{GT1}").await?;
     let there = "return [...document.querySelectorAll('form input, form select')].map((e) => e.value).join('|')";
-    let fields = b.run(there, vec![]).await?;
-    let fields = fields.as_str().context("fields")?;
+    let mut fields = String::new();
+    // The cuts to choose from come a moment after the page.
+    for _ in 0..50 {
+        let now = b.run(there, vec![]).await?;
+        fields = now.as_str().context("fields")?.to_string();
+        if fields.contains("shoulder") {
+            break;
+        }
+        tokio::time::sleep(Duration::from_millis(100)).await;
+    }
     assert!(
         fields.contains("1.42 kg") && fields.contains("61") && fields.contains("shoulder"),
         "{fields}"

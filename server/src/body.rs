@@ -213,7 +213,14 @@ fn field_error(path: &str, said: &str) -> ApiError {
         p if p.ends_with(name) => p.to_string(),
         p => format!("{p}.{name}"),
     };
-    let (field, message) = if said.starts_with("unknown field") {
+    let (field, message) = if said.contains("failed to parse")
+        || said.contains("in the required range")
+    {
+        (
+            path.to_string(),
+            "That is no day or time. Give a day such as 2026-11-20, or a moment such as 2026-11-20T18:30:00Z.".into(),
+        )
+    } else if said.starts_with("unknown field") {
         let name = quoted(said);
         let known = said
             .split(", expected ")

@@ -156,11 +156,12 @@ impl Listener for Notebook {
 
     fn since(&self) -> Timestamp {
         let now = self.clock.now();
-        let usual = if self.store.is_practice() {
-            now.saturating_sub(BEFORE_H.hours()).unwrap_or(now)
+        let hours = if self.store.is_practice() {
+            BEFORE_H
         } else {
-            now
+            1
         };
+        let usual = now.saturating_sub(hours.hours()).unwrap_or(now);
         self.last().map_or(usual, |r| r.at)
     }
 

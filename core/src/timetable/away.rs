@@ -180,8 +180,11 @@ fn line(
         TaskKind::OutOfCure if task.hours.is_some() => {
             "It comes out of the salt to the hour: somebody has to be there, or it is started later."
         }
+        TaskKind::OutOfCure if waits_in_cure(task, book) => {
+            "It may wait, but not so long: somebody takes it out and freezes it, or it is started later."
+        }
         TaskKind::OutOfCure => {
-            "It grows saltier with every day past this one: somebody takes it out, or it is started later."
+            "It grows saltier, or spoils, with every day past this one: somebody takes it out, or it is started later."
         }
         TaskKind::Assign | TaskKind::Dose => {
             "Raw meat does not wait so long: cure it before you leave, or freeze it."
@@ -197,13 +200,17 @@ fn line(
     (Leave::Cannot, said(words, None))
 }
 
+/// True for a measured dose that may wait past its day.
+fn waits_in_cure(task: &Task, book: &Book) -> bool {
+    let dose = book.piece(task.piece).and_then(|(_, p)| p.dose());
+    dose.is_some_and(|d| d.method.dosing().waits() == Waits::Slack) && task.latest > task.due
+}
+
 fn waits_words(task: &Task, book: &Book) -> &'static str {
-    let slack = book
-        .piece(task.piece)
-        .and_then(|(_, p)| p.dose())
-        .is_some_and(|d| d.method.dosing().waits() == Waits::Slack);
     match task.kind {
-        TaskKind::OutOfCure if slack => "Its dose was measured: it may wait, and gets no saltier.",
+        TaskKind::OutOfCure if waits_in_cure(task, book) => {
+            "Its dose was measured: it may wait, and gets no saltier."
+        }
         TaskKind::WeighIn | TaskKind::TakeDown => {
             "It hangs on; it may be drier than wanted when you are back."
         }

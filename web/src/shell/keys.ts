@@ -29,6 +29,7 @@ export const useLetters = () =>
 /** Every key that the page itself takes, in words. */
 export const KEYS: { keys: string; words: string; isLetter: boolean }[] = [
   { keys: '0 … 9 , .', words: 'go into the scale’s field, wherever you are on a page that has one', isLetter: false },
+  { keys: '1 … 9', words: 'on Today: what the button of the line with that number does', isLetter: false },
   { keys: 'Enter', words: 'writes down what the scale says; the next piece comes', isLetter: false },
   { keys: 'Ctrl ↓  Ctrl ↑', words: 'next piece, piece before, in a round', isLetter: false },
   { keys: 'g, then a digit', words: STATIONS.map((s) => `${s.key} ${s.label}`).join(', '), isLetter: true },

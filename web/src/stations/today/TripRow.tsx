@@ -63,50 +63,7 @@ export function TripRow({ row, name, number, isGone, onTouched }: Props) {
           {rowWords(row)}
           <Late chips={left} />
         </p>
-        {open.length > 0 && (
-          <button
-            type="button"
-            aria-expanded={isOpen}
-            className="inline-flex min-h-11 shrink-0 items-center gap-1 px-1.5 text-[0.95rem] font-semibold text-violet"
-            onClick={() => setOpen(!isOpen)}
-          >
-            {more}
-            <span className="sr-only">: {rowWords(row)}</span>
-            <ChevronDown size={18} aria-hidden className={isOpen ? 'rotate-180' : ''} />
-          </button>
-        )}
-      </div>
-      <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5">
-        <ul
-          className={`flex min-w-0 flex-wrap items-center gap-x-2 gap-y-1 ${isOpen ? '' : 'max-sm:[&>li:nth-child(n+7):not(.always)]:hidden'}`}
-          aria-label={rowWords(row)}
-        >
-          {list.rows.map((r) => (
-            <ChipItem
-              key={r.row.piece}
-              item={r}
-              row={row}
-              isOut={out.has(r.row.piece)}
-              onToggle={isTicked && open.length > 1 ? () => toggle(r.row.piece) : undefined}
-              undo={
-                <button type="button" className="quiet" onClick={() => marks.undo(r.row.piece, () => list.unmark([r.row.piece]))}>
-                  Undo<span className="sr-only"> {r.row.tag}</span>
-                </button>
-              }
-            />
-          ))}
-          {!isOpen && list.rows.length > 6 && (
-            <li className="always sm:hidden">
-              <button type="button" className="quiet" onClick={() => setOpen(true)}>
-                and {list.rows.length - 6} more
-              </button>
-            </li>
-          )}
-          {row.in_all > row.chips.length && (
-            <li className="always text-[0.95rem] text-soft">and {row.in_all - row.chips.length} more after these</li>
-          )}
-        </ul>
-        <span className="ml-auto">
+        <span className="shrink-0">
           {open.length === 0 ? (
             <span className="flex min-h-11 items-center gap-1.5 font-semibold text-good" role="status">
               <Check size={18} aria-hidden /> done
@@ -127,6 +84,49 @@ export function TripRow({ row, name, number, isGone, onTouched }: Props) {
           )}
         </span>
       </div>
+      <ul
+        className={`flex min-w-0 flex-wrap items-center gap-x-2 ${isOpen ? '' : 'max-sm:[&>li:nth-child(n+7):not(.always)]:hidden'}`}
+        aria-label={rowWords(row)}
+      >
+        {list.rows.map((r) => (
+          <ChipItem
+            key={r.row.piece}
+            item={r}
+            row={row}
+            isOut={out.has(r.row.piece)}
+            onToggle={isTicked && open.length > 1 ? () => toggle(r.row.piece) : undefined}
+            undo={
+              <button type="button" className="quiet" onClick={() => marks.undo(r.row.piece, () => list.unmark([r.row.piece]))}>
+                Undo<span className="sr-only"> {r.row.tag}</span>
+              </button>
+            }
+          />
+        ))}
+        {!isOpen && list.rows.length > 6 && (
+          <li className="always sm:hidden">
+            <button type="button" className="quiet" onClick={() => setOpen(true)}>
+              and {list.rows.length - 6} more
+            </button>
+          </li>
+        )}
+        {row.in_all > row.chips.length && (
+          <li className="always text-[0.95rem] text-soft">and {row.in_all - row.chips.length} more after these</li>
+        )}
+        {open.length > 0 && (
+          <li className="always">
+            <button
+              type="button"
+              aria-expanded={isOpen}
+              className="inline-flex min-h-11 items-center gap-1 px-1 text-[0.95rem] font-semibold text-violet"
+              onClick={() => setOpen(!isOpen)}
+            >
+              {more}
+              <span className="sr-only">: {rowWords(row)}</span>
+              <ChevronDown size={18} aria-hidden className={isOpen ? 'rotate-180' : ''} />
+            </button>
+          </li>
+        )}
+      </ul>
       {open.length > 0 && (
         <>
           <Because chips={left} />

@@ -51,7 +51,7 @@ const stepWords: Record<Schemas['StepKind'], string> = {
 }
 
 export const rowWords = (row: { kind: Kind; step?: Schemas['StepKind'] | null }) =>
-  row.kind === 'by_hand' ? stepWords[row.step ?? 'prepare'] : kindWords[row.kind]
+  row.kind === 'by_hand' || (row.kind === 'smoke' && row.step) ? stepWords[row.step ?? 'prepare'] : kindWords[row.kind]
 
 /** The verb on the button that goes to the scale. */
 export const goWords: Record<Exclude<Kind, 'by_hand' | 'turn'>, string> = {
