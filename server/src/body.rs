@@ -148,12 +148,25 @@ fn is_unseen(c: char) -> bool {
         || matches!(c, '\u{200e}' | '\u{200f}' | '\u{2028}' | '\u{2029}' | '\u{202a}'..='\u{202e}' | '\u{2066}'..='\u{2069}' | '\u{feff}')
 }
 
+/// True for what the reader of days and moments says of something that is none.
+fn is_of_time(said: &str) -> bool {
+    [
+        "failed to parse",
+        "digit year",
+        "parsed date",
+        "parsed time",
+        "in the required range",
+    ]
+    .iter()
+    .any(|words| said.contains(words))
+}
+
 /// A question in the address that cannot be read.
 pub fn query_error(said: &str) -> ApiError {
     let said = said
         .strip_prefix("Query deserialize error: ")
         .unwrap_or(said);
-    if said.contains("invalid digit") || said.contains("invalid float") {
+    if !is_of_time(said) && (said.contains("invalid digit") || said.contains("invalid float")) {
         return ApiError::field(
             "query",
             "A number after the question mark cannot be read. Give digits.",
@@ -213,9 +226,7 @@ fn field_error(path: &str, said: &str) -> ApiError {
         p if p.ends_with(name) => p.to_string(),
         p => format!("{p}.{name}"),
     };
-    let (field, message) = if said.contains("failed to parse")
-        || said.contains("in the required range")
-    {
+    let (field, message) = if is_of_time(said) {
         (
             path.to_string(),
             "That is no day or time. Give a day such as 2026-11-20, or a moment such as 2026-11-20T18:30:00Z.".into(),

@@ -91,6 +91,18 @@ fn five_days_away_are_sorted_and_moved_with_one_tap() {
     let back = json!({"piece": belly, "kind": "out_of_cure", "step": wanted["step"]});
     program.post("/agenda/moves/back", &back).ok();
     assert_eq!(task(&program)["due"], "2026-11-10");
+    for no_day in ["soon", "2026-13-30", "2026-02-30", ""] {
+        let to = json!({"moves": [{"piece": belly, "kind": "turn", "to": no_day}]});
+        for refused in [
+            program.post("/agenda/moves", &to).field("moves[0].to"),
+            away(&program, no_day, "2026-11-12").field("query"),
+        ] {
+            assert!(
+                refused.starts_with("That is no day or time. Give a day such as 2026-11-20"),
+                "{no_day}: {refused}"
+            );
+        }
+    }
     for (from, to, field) in [
         ("2026-11-01", "2026-11-04", "from"),
         ("2026-11-08", "2026-11-07", "to"),

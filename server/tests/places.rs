@@ -288,14 +288,6 @@ fn the_thermometer_of_a_household_for_practice_follows_its_clock_and_no_real_one
     let mut home = real.get("/settings").ok()["household"].clone();
     home["equipment"] = json!({ "places": [with] });
     let refused = real.ask("PUT", "/api/v1/settings", &[], Some(&home.to_string()));
-    let week = json!({"moves": [{"piece": 1, "kind": "turn", "to": "2026-13-30"}]});
-    let day = real.post("/agenda/moves", &week);
-    assert!(
-        day.field("moves[0].to")
-            .starts_with("That is no day or time. Give a day such as 2026-11-20")
-    );
-    let days = real.get("/away?from=soon&to=2026-11-40");
-    assert!(days.field("query").starts_with("That is no day or time."));
     assert!(
         refused
             .field("equipment.places[0].sensor")

@@ -98,7 +98,9 @@ function Found({ away }: { away: Schemas['Away'] }) {
                   key={l.task.kind + l.task.piece}
                   className="grid gap-x-3 gap-y-1 p-2.5 sm:grid-cols-[9rem_1fr_auto] sm:items-center sm:px-4"
                 >
-                  <PieceTag id={l.task.piece} tag={l.task.tag} />
+                  <span>
+                    <PieceTag id={l.task.piece} tag={l.task.tag} />
+                  </span>
                   <div>
                     <p>
                       <strong>{rowWords({ kind: l.task.kind, step: l.task.step?.kind })}</strong>{' '}
