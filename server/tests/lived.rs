@@ -425,3 +425,44 @@ fn a_tenderloin_waits_in_its_bag_is_dried_to_its_loss_and_evened_out_for_weeks()
     let verdict = view["card"]["verdict"].clone();
     assert_eq!(verdict["word"], Value::from("ready_to_eat"), "{verdict}");
 }
+
+#[test]
+fn what_tomorrows_work_takes_and_is_not_there_is_said_today() {
+    let program = Program::practice("2026-11-02T09:00:00Z");
+    let tubs =
+        program.equip(json!([{"kind": "tub", "name": "green tub", "count": 1, "holds": 20.0}]));
+    let hog = program.half_hog();
+    let belly = piece(&program, hog, "belly", (2_000.0, 38.0), "belly-slab");
+    let missing = |program: &Program| -> Vec<String> {
+        let list = program.get("/today").ok()["missing"].clone();
+        let all = list.as_array().unwrap().iter();
+        all.map(|m| m["words"].as_str().unwrap().to_string())
+            .collect()
+    };
+    // a pantry in which nothing is listed is not asked
+    assert_eq!(missing(&program), [] as [&str; 0]);
+    let pantry = json!({"version": 0, "items": [
+        {"name": "salt", "kind": "salt", "amount": "30 g"}, {"name": "sugar", "kind": "sugar", "amount": "1 kg"},
+        {"name": "cure #1", "kind": "cure", "amount": "100 g"}, {"name": "black pepper", "kind": "spice", "amount": "50 g"},
+    ]});
+    program
+        .ask("PUT", "/api/v1/pantry", &[], Some(&pantry.to_string()))
+        .ok();
+    // 23 g/kg of 2 kg, less the salt in 5 g of cure: 41.3 g
+    assert_eq!(
+        missing(&program),
+        ["salt: 41.3 g wanted, 30 g in the pantry"]
+    );
+    // one brine for one tub is well; for two of them a tub is missing
+    let loin = piece(&program, hog, "loin", (1_900.0, 60.0), "back-smoked");
+    assert!(missing(&program).iter().all(|m| !m.contains("tub")));
+    program
+        .kept(json!([{"act": "dosed", "pieces": [loin], "place": tubs[0]}]))
+        .ok();
+    let next = piece(&program, hog, "loin", (1_700.0, 58.0), "back-smoked");
+    assert!(missing(&program).contains(&"A tub is wanted, no tub stands empty".to_string()));
+    program
+        .kept(json!([{"act": "dosed", "pieces": [next]}, {"act": "dosed", "pieces": [belly]}]))
+        .ok();
+    assert_eq!(missing(&program), [] as [&str; 0]);
+}

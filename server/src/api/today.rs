@@ -206,6 +206,7 @@ async fn today(app: Data<App>) -> Result<Json<Today>, ApiError> {
         let today = home.day(now);
         let tomorrow = today.saturating_add(1.day());
         let open = || plans.iter().flat_map(|p| &p.open);
+        let wanted = plans.iter().flat_map(|p| p.open.iter().chain(&p.ahead));
         let stock = lists.pantry.list.standing(book, today);
         let mut counts = Counts {
             breakdown: book
@@ -234,7 +235,7 @@ async fn today(app: Data<App>) -> Result<Json<Today>, ApiError> {
         });
         Ok(Json(Today {
             trips: trips(&plans, book, home, now, word(book, seen)),
-            missing: missing(open(), book, home, &stock, tomorrow),
+            missing: missing(wanted, book, home, &stock, tomorrow),
             alarms: alarms.collect(),
             labels: outdated(book, seen, &After::default())?,
             waits: waits(book, now),

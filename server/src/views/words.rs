@@ -73,9 +73,10 @@ pub fn happened(lot: &LotBook, entry: &Entry, live: bool, home: &Household) -> H
         live,
         replaces: entry.replaces,
         because: entry.because,
-        photo: match &entry.act {
-            Act::Noted(noted) => noted.photo.clone(),
-            _ => None,
+        photo: if let Act::Noted(noted) = &entry.act {
+            noted.photo.clone()
+        } else {
+            None
         },
         correctable: live && scene.ask_again(entry).is_some(),
     }

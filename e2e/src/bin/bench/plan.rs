@@ -84,7 +84,8 @@ pub fn bench() -> Result<()> {
     Ok(())
 }
 
-fn did(book: &mut Book, home: &Household, now: Timestamp, act: &Value) -> Result<()> {
+/// Writes an act down.
+pub fn did(book: &mut Book, home: &Household, now: Timestamp, act: &Value) -> Result<()> {
     let ask: Ask = serde_json::from_value(act.clone())?;
     let acts = ask.draft(&mut Desk::new(book, home, now), None)?;
     let changes: Vec<_> = acts

@@ -4,8 +4,7 @@ use anyhow::{Context, Result};
 use jiff::{SignedDuration, Timestamp};
 use manifest_core::catalogue::Catalogue;
 use manifest_core::household::Household;
-use manifest_core::ledger::acts::{Ask, Desk};
-use manifest_core::ledger::book::{Book, Change};
+use manifest_core::ledger::book::Book;
 use manifest_core::verdict::work_out;
 use serde_json::{Value, json};
 use std::hint::black_box;
@@ -39,20 +38,7 @@ fn book(home: &Household) -> Result<Book> {
     let mut now: Timestamp = "2026-01-01T08:00:00Z".parse()?;
     let mut days = |book: &mut Book, days: i64, act: Value| -> Result<()> {
         now += SignedDuration::from_hours(24 * days);
-        let ask: Ask = serde_json::from_value(act)?;
-        let acts = ask.draft(&mut Desk::new(book, home, now), None)?;
-        let changes: Vec<_> = acts
-            .into_iter()
-            .map(|(lot, act)| Change::Add {
-                lot,
-                at: now,
-                act: Box::new(act),
-                kept: Vec::new(),
-            })
-            .collect();
-        let plan = book.plan(&changes, now, home.units)?;
-        book.take(plan);
-        Ok(())
+        super::plan::did(book, home, now, &act)
     };
     days(
         &mut book,
