@@ -78,10 +78,10 @@ fn core() -> Result<()> {
     Ok(())
 }
 
-/// Today with five hundred things due, of two thousand pieces.
+/// Today with five hundred things due, of a thousand pieces.
 fn today() -> Result<()> {
     let server = Server::start_at(TempDir::new()?, false, Some("release"))?;
-    fill(&server, 2_000 / PER_LOT)?;
+    fill(&server, 1_000 / PER_LOT)?;
     let mut due = 0;
     let mut server = server;
     // As many days later as it takes until five hundred are due.
