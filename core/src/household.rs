@@ -6,6 +6,7 @@ use crate::cure::dry::{Scales, default_rule_set};
 use crate::cure::rules::RuleSet;
 use crate::equipment::Equipment;
 use crate::place::climate::Climate;
+use crate::place::{Place, PlaceId};
 use crate::timetable::Agenda;
 use crate::units::Units;
 use crate::units::bounds;
@@ -382,6 +383,23 @@ impl Household {
                 at.date()
             ))),
         }
+    }
+
+    /// Every place that is listed.
+    pub fn places(&self) -> impl Iterator<Item = &Place> {
+        self.equipment.iter().flat_map(|e| &e.places)
+    }
+
+    /// A place by its number; none when it stands on the list no longer.
+    #[must_use]
+    pub fn place(&self, id: PlaceId) -> Option<&Place> {
+        self.places().find(|p| p.id == id)
+    }
+
+    /// True for what lies in a place, or in one that stands in it.
+    #[must_use]
+    pub fn lies_in(&self, lies: PlaceId, place: PlaceId) -> bool {
+        lies == place || self.place(lies).and_then(|p| p.stands_in) == Some(place)
     }
 
     /// The calendar day of a moment at the household's table.

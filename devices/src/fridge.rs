@@ -2,7 +2,7 @@
 //! of silence, lines that are garbled and lines that come twice.
 
 use crate::protocol::{GREETING, LONGEST_LINE, SIGN_OF_LIFE, Said, line_of};
-use jiff::{Timestamp, ToSpan};
+use jiff::Timestamp;
 use manifest_core::units::{Celsius, Fraction};
 use std::io::{ErrorKind, Read, Write};
 use std::net::{TcpListener, TcpStream};
@@ -190,19 +190,6 @@ fn answer(mut stream: TcpStream, clock: &DeviceClock) -> std::io::Result<()> {
             said_at = Instant::now();
         }
     }
-}
-
-/// The newest moment before `now` at which the fridge was warm for hours.
-#[must_use]
-pub fn last_warm_afternoon(now: Timestamp) -> Timestamp {
-    let mut at = now;
-    for _ in 0..(WARM_EVERY_DAYS * 24 * 6 * 2) {
-        if warmth(at).0 > 8.0 {
-            return at;
-        }
-        at = at.saturating_sub(10.minutes()).unwrap_or(at);
-    }
-    now
 }
 
 #[cfg(test)]

@@ -102,8 +102,9 @@ impl Sensors {
 pub fn tend(app: &Data<App>) {
     let is_practice = app.store.is_practice();
     let wanted: BTreeMap<PlaceId, String> = app.store.read(|_, home| {
-        let places = home.equipment.iter().flat_map(|e| &e.places);
-        let named = places.filter_map(|p| Some((p.id, p.sensor.clone()?)));
+        let named = home
+            .places()
+            .filter_map(|p| Some((p.id, p.sensor.clone()?)));
         named.collect()
     });
     // A real household never takes what is made up.

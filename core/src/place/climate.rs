@@ -219,17 +219,13 @@ impl Climate {
 #[must_use]
 pub fn around(piece: &Piece, home: &Household, band: WarmthBand) -> Vec<Stretch> {
     let climate = &home.beside.climate;
-    let listed = |id: PlaceId| {
-        let mut all = home.equipment.iter().flat_map(|e| &e.places);
-        all.find(|p| p.id == id)
-    };
     let mut found = Vec::new();
     for stay in &piece.stays {
         let lay = Stretch {
             from: stay.from,
             to: stay.until.unwrap_or(Timestamp::MAX),
         };
-        let outer = listed(stay.place).and_then(|p| p.stands_in);
+        let outer = home.place(stay.place).and_then(|p| p.stands_in);
         for place in std::iter::once(stay.place).chain(outer) {
             let log = climate.place(place);
             let stretches = log.into_iter().flat_map(|l| l.stretches(band));

@@ -255,12 +255,8 @@ fn places(book: &Book, home: &Household) -> Vec<String> {
         return Vec::new();
     };
     let lies_in = |id: u32| {
-        let stands_there = |p: &u32| {
-            let place = equipment.places.iter().find(|own| own.id == *p);
-            *p == id || place.is_some_and(|own| own.stands_in == Some(id))
-        };
         let mut all = book.pieces().filter(|(_, p)| !p.stage().is_over());
-        all.any(|(_, p)| p.place().as_ref().is_some_and(stands_there))
+        all.any(|(_, p)| p.place().is_some_and(|lies| home.lies_in(lies, id)))
     };
     let asked = equipment
         .places_for(PlaceUse::Cold)

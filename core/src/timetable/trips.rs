@@ -377,29 +377,19 @@ fn usual_timer(kind: StepKind, due_h: f64) -> Option<u32> {
 
 /// Places without cooling in which meat lies and that nobody read in this part of the day.
 fn reads(book: &Book, home: &Household, now: Timestamp) -> Vec<PlaceAsked> {
-    let Some(equipment) = &home.equipment else {
-        return Vec::new();
-    };
-    if !equipment
-        .places
-        .iter()
-        .any(|p| p.kind().is_some_and(|k| k.asked))
-    {
+    if !home.places().any(|p| p.kind().is_some_and(|k| k.asked)) {
         return Vec::new();
     }
     let local = now.to_zoned(home.zone());
     let (today, part) = (local.date(), PartOfDay::of(local.hour()));
-    let outer = |id: PlaceId| {
-        let place = equipment.places.iter().find(|p| p.id == id);
-        place.and_then(|p| p.stands_in).unwrap_or(id)
-    };
+    let outer = |id: PlaceId| home.place(id).and_then(|p| p.stands_in).unwrap_or(id);
     let mut lying: BTreeMap<PlaceId, usize> = BTreeMap::new();
     for (_, piece) in book.pieces().filter(|(_, p)| !p.stage().is_over()) {
         if let Some(place) = piece.place() {
             *lying.entry(outer(place)).or_default() += 1;
         }
     }
-    let asked = equipment.places.iter().filter_map(|place| {
+    let asked = home.places().filter_map(|place| {
         let kind = place.kind().filter(|k| k.asked)?;
         let pieces = *lying.get(&place.id)?;
         let log = home.beside.climate.place(place.id);

@@ -34,10 +34,8 @@ struct AgendaView {
 /// Everything that is planned, with what comes after.
 pub fn planned(app: &App, book: &Book, home: &Household) -> Vec<Task> {
     let plans = app.plans.all(book, home, app.clock.now());
-    let of = |p: &std::sync::Arc<timetable::LotPlan>| {
-        p.open.iter().chain(&p.ahead).cloned().collect::<Vec<_>>()
-    };
-    plans.iter().flat_map(of).collect()
+    let all = plans.iter().flat_map(|p| p.open.iter().chain(&p.ahead));
+    all.cloned().collect()
 }
 
 /// The path of a subscribed calendar.
@@ -49,16 +47,7 @@ fn path_of(secret: &str) -> String {
 #[utoipa::path(tag = "planning", responses((status = 200, body = AgendaView)))]
 #[get("/agenda")]
 async fn agenda(app: Data<App>) -> Json<AgendaView> {
-    Json(app.store.read_with_lists(|book, home, lists| {
-        AgendaView {
-            version: lists.agenda.version,
-            moves: planned(&app, book, home)
-                .into_iter()
-                .filter(|t| t.moved)
-                .collect(),
-            feed: lists.agenda.list.feed.as_deref().map(path_of),
-        }
-    }))
+    agenda_now(&app)
 }
 
 /// Tasks that are moved, all or none.

@@ -199,21 +199,13 @@ pub fn findings(place: &Place, home: &Household, now: Timestamp) -> Vec<Finding>
     found
 }
 
-/// Every place of the list, by its number.
-pub fn listed(home: &Household) -> impl Iterator<Item = &Place> {
-    home.equipment.iter().flat_map(|e| &e.places)
-}
-
 fn view(app: &App, book: &Book, home: &Household, place: &Place, now: Timestamp) -> PlaceView {
     let log = home.beside.climate.place(place.id);
     let last = log.and_then(|l| l.last());
     let kind = place.kind();
-    let stands_there = |id: PlaceId| {
-        id == place.id || listed(home).any(|p| p.id == id && p.stands_in == Some(place.id))
-    };
-    let here = book
-        .pieces()
-        .filter(|(_, p)| !p.stage().is_over() && p.place().is_some_and(stands_there));
+    let here = book.pieces().filter(|(_, p)| {
+        !p.stage().is_over() && p.place().is_some_and(|lies| home.lies_in(lies, place.id))
+    });
     let outer = place.stands_in;
     PlaceView {
         id: place.id,
@@ -222,7 +214,7 @@ fn view(app: &App, book: &Book, home: &Household, place: &Place, now: Timestamp)
         kind_name: kind.map_or_else(String::new, |k| k.name.clone()),
         asked: kind.is_some_and(|k| k.asked),
         care: kind.and_then(|k| k.care.clone()),
-        stands_in: outer.and_then(|id| Some(listed(home).find(|p| p.id == id)?.name.clone())),
+        stands_in: outer.and_then(|id| Some(home.place(id)?.name.clone())),
         celsius: last.map(|r| r.warmth.0),
         at: last.map(|r| r.at),
         readings: log.map_or(0, |l| l.count()),
@@ -245,7 +237,8 @@ async fn places(app: Data<App>) -> Json<PlacesView> {
     let now = app.clock.now();
     Json(app.store.read(|book, home| {
         PlacesView {
-            places: listed(home)
+            places: home
+                .places()
                 .filter(|p| has_log(p))
                 .map(|p| view(&app, book, home, p, now))
                 .collect(),
@@ -306,7 +299,7 @@ struct Readings {
 
 fn known(app: &App, id: PlaceId) -> Result<Place, ApiError> {
     app.store.read(|_, home| {
-        let place = listed(home).find(|p| p.id == id && has_log(p));
+        let place = home.place(id).filter(|p| has_log(p));
         place.cloned().ok_or_else(|| {
             ApiError::NotFound("There is no such place on the list in the settings.".into())
         })

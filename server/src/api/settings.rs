@@ -100,7 +100,7 @@ async fn settle(
             ));
         }
         let used = app.store.read(|book, old| {
-            let listed = old.equipment.iter().flat_map(|e| &e.places).map(|p| p.id);
+            let listed = old.places().map(|p| p.id);
             let pieces = book.lots().flat_map(|lot| lot.state.pieces.values());
             let stays = pieces.flat_map(|p| &p.stays).map(|s| s.place);
             let read = old.beside.climate.last_place();

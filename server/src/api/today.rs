@@ -225,7 +225,7 @@ async fn today(app: Data<App>) -> Result<Json<Today>, ApiError> {
                 None => {}
             }
         }
-        let alarms = super::places::listed(home).filter_map(|place| {
+        let alarms = home.places().filter_map(|place| {
             let findings = super::places::findings(place, home, now);
             (!findings.is_empty()).then(|| PlaceAlarm {
                 place: place.id,

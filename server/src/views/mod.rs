@@ -406,8 +406,7 @@ impl<'a> Seen<'a> {
 
     /// What a place of the household is called; nothing when it stands on the list no longer.
     pub fn place(&self, id: PlaceId) -> Option<String> {
-        let mut listed = self.home.equipment.iter().flat_map(|e| &e.places);
-        Some(listed.find(|p| p.id == id)?.name.clone())
+        Some(self.home.place(id)?.name.clone())
     }
 
     /// Where its inside is brought to: the higher of its product's mark and what its meat needs

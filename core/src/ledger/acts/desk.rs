@@ -212,9 +212,7 @@ impl<'a> Desk<'a> {
         let Some(id) = self.count_if(place, field)? else {
             return Ok(None);
         };
-        let listed = self.home.equipment.iter().flat_map(|e| &e.places);
-        let found = listed.into_iter().find(|p| p.id == id);
-        match found {
+        match self.home.place(id) {
             Some(place) if uses.iter().any(|u| place.is_for(*u)) => Ok(Some(id)),
             Some(place) => Err(AskError::field(
                 field,

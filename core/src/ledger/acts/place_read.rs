@@ -61,14 +61,15 @@ pub struct PlaceReadAsk {
 
 impl Asked for PlaceReadAsk {
     fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
-        let listed = || desk.home.equipment.iter().flat_map(|e| &e.places);
         let typed = match &self.place {
             Count::Whole(id) => id.to_string(),
             Count::Other(n) => n.to_string(),
             Count::Text(text) => text.trim().to_string(),
         };
-        let known =
-            listed().find(|p| p.id.to_string() == typed || p.name.eq_ignore_ascii_case(&typed));
+        let known = desk
+            .home
+            .places()
+            .find(|p| p.id.to_string() == typed || p.name.eq_ignore_ascii_case(&typed));
         if typed.is_empty() || (known.is_none() && typed.parse::<f64>().is_ok()) {
             return Err(AskError::field(
                 "place",

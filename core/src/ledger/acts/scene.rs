@@ -82,8 +82,9 @@ impl<'a> Scene<'a> {
     /// Where a piece may lie at a step, as a field to choose from; none where nothing is listed.
     #[must_use]
     pub fn place_field(&self, name: &str, uses: &[PlaceUse]) -> Option<Field> {
-        let listed = self.home.equipment.iter().flat_map(|e| &e.places);
-        let options: Vec<_> = listed
+        let options: Vec<_> = self
+            .home
+            .places()
             .filter(|p| uses.iter().any(|u| p.is_for(*u)))
             .map(|p| FieldOption {
                 value: p.id.to_string(),

@@ -13,6 +13,7 @@ import { PieceTag } from '../../kit/Tag'
 import { useVerdictWords, VerdictReasons, VerdictWord } from '../../kit/Verdict'
 import { asSaid, percent, useFormat } from '../../units'
 import { DoseBand } from '../cure/DoseBand'
+import { rowWords } from '../today/words'
 import { pointWords, stageWords, taskStation, taskWords } from '../words'
 import { Curve } from './Curve'
 import { CutForm, JoinForm, WorkForm } from './CutForm'
@@ -313,17 +314,20 @@ function Next({ view }: { view: View }) {
       <h2>What comes next</h2>
       {over && <p className="text-soft">Nothing more: it is {stageWords[card.stage]}.</p>}
       {card.tasks.map((t) => (
-        <p key={t.kind} className="flex flex-wrap items-center justify-between gap-2">
+        <p key={t.kind + (t.step?.id ?? '')} className="flex flex-wrap items-center justify-between gap-2">
           <span>
-            <strong>{taskWords[t.kind]}</strong>{' '}
+            <strong>{t.kind === 'by_hand' ? rowWords({ kind: t.kind, step: t.step?.kind }) : taskWords[t.kind]}</strong>{' '}
             <span className={t.urgency === 'overdue' ? 'font-semibold text-stop' : 'text-soft'}>
               {t.urgency === 'overdue' ? 'was due ' : ''}
               {format.day(t.due)}
             </span>
           </span>
-          <Link to={taskStation[t.kind]} search={{ piece: card.id }} className="press">
-            Do it<span className="sr-only">: {taskWords[t.kind]}</span>
-          </Link>
+          {/* What is done by hand, and what is thrown away, is written down on this page. */}
+          {t.kind !== 'by_hand' && t.kind !== 'discard' && (
+            <Link to={taskStation[t.kind]} search={{ piece: card.id }} className="press">
+              Do it<span className="sr-only">: {taskWords[t.kind]}</span>
+            </Link>
+          )}
         </p>
       ))}
       {words && (card.stage === 'smoke' || card.stage === 'hang' || card.stage === 'hanging') && (
