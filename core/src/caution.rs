@@ -125,6 +125,24 @@ pub enum Code {
     ChamberBelowTarget,
     /// The inside stands still though its chamber is hot.
     Stall,
+    /// The chamber is far from its setting.
+    ChamberOff,
+    /// Nobody said that its surface is dry.
+    WetSurface,
+    /// More than the smoker takes.
+    OverLoad,
+    /// The lid does not shut.
+    LidOpen,
+    /// It gives off carbon monoxide.
+    OutdoorsOnly,
+    /// Pieces lie in a run that is to be over.
+    StillAboard,
+    /// A rest after which the inside is colder, or far warmer.
+    CarryOverUnusual,
+    /// More was typed than its probe ever read.
+    UnlikeItsProbe,
+    /// It lay in the warm hours for too long.
+    WarmUpTooLong,
     /// Cure bought to be used by its label, and another beside it.
     TwoCures,
     /// How much brine goes in was not known, or said so low that it cannot be all.

@@ -7,6 +7,7 @@ use crate::cure::rules::RuleSet;
 use crate::equipment::Equipment;
 use crate::place::climate::Climate;
 use crate::place::{Place, PlaceId};
+use crate::run::Runs;
 use crate::timetable::Agenda;
 use crate::units::Units;
 use crate::units::bounds;
@@ -131,6 +132,8 @@ pub struct Beside {
     pub climate: Arc<Climate>,
     /// What was planned for another day.
     pub agenda: Arc<Agenda>,
+    /// Its runs in smoker, oven and pot.
+    pub runs: Arc<Runs>,
 }
 
 fn usual_pack() -> f64 {

@@ -19,6 +19,7 @@ id!(PieceId, "a piece");
 id!(PackId, "a pack");
 id!(EntryId, "an entry");
 id!(VesselId, "a vessel with meat in its cure");
+id!(RunId, "a run in a smoker, oven or pot");
 
 /// The stable word of a kind, as JSON spells it.
 ///

@@ -25,6 +25,7 @@ pub mod pantry;
 pub mod piece;
 pub mod place;
 pub mod reason;
+pub mod run;
 pub mod timetable;
 pub mod units;
 pub mod verdict;

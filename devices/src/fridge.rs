@@ -64,12 +64,8 @@ fn is_silent(at: Timestamp) -> bool {
 pub fn reading(number: i64) -> Said {
     let at = Timestamp::from_second(number.saturating_mul(EVERY_S)).unwrap_or_default();
     let warmth = warmth(at);
-    Said {
-        number: number.unsigned_abs(),
-        at,
-        warmth,
-        humidity: Some(Fraction((0.62 - (warmth.0 - 3.0) * 0.02).clamp(0.2, 0.9))),
-    }
+    let humidity = Fraction((0.62 - (warmth.0 - 3.0) * 0.02).clamp(0.2, 0.9));
+    Said::of_place(number.unsigned_abs(), at, warmth, Some(humidity))
 }
 
 /// The lines of a number: none in its silence, two where it stutters, and sometimes one that nobody understands.
@@ -105,14 +101,14 @@ impl DeviceClock {
         Self::Told(Arc::new(AtomicI64::new(i64::MIN)))
     }
 
-    fn now(&self) -> i64 {
+    pub(crate) fn now(&self) -> i64 {
         match self {
             Self::Running => Timestamp::now().as_second(),
             Self::Told(at) => at.load(Ordering::SeqCst),
         }
     }
 
-    fn tell(&self, at: Timestamp) {
+    pub(crate) fn tell(&self, at: Timestamp) {
         match self {
             Self::Running => {}
             Self::Told(kept) => {

@@ -44,8 +44,12 @@ pub struct Standing {
 pub trait Listener: Send {
     /// The present, for a made-up thermometer that goes by the listener's clock; none for a real one.
     fn clock(&self) -> Option<Timestamp>;
+    /// What a made-up thermometer is to measure, as lines that it understands; empty for a real one.
+    fn script(&self) -> Vec<String>;
     /// The newest reading that is kept: it is asked for what came after.
     fn since(&self) -> Timestamp;
+    /// It is asked now and then, whether anything came or not.
+    fn look(&mut self);
     /// Readings that came.
     fn take(&mut self, readings: &[Said]);
 }
@@ -134,10 +138,18 @@ impl Run {
         stream.set_read_timeout(Some(TOGETHER))?;
         stream.write_all(format!("SINCE {}\n", listener.since()).as_bytes())?;
         let mut told: Option<Timestamp> = None;
+        let mut scripted: Vec<String> = Vec::new();
         let mut heard: Vec<u8> = Vec::new();
         let mut heard_at = Instant::now();
         let mut came: Vec<Said> = Vec::new();
         while !self.stopped() {
+            let script = listener.script();
+            if script != scripted {
+                for line in &script {
+                    stream.write_all(format!("{line}\n").as_bytes())?;
+                }
+                scripted = script;
+            }
             let clock = listener.clock();
             if let Some(now) = clock.filter(|_| clock != told) {
                 stream.write_all(format!("CLOCK {now}\n").as_bytes())?;
@@ -168,6 +180,7 @@ impl Run {
                 listener.take(&came);
                 came.clear();
             }
+            listener.look();
             self.is(if is_silent {
                 State::Silent
             } else {

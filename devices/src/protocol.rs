@@ -3,12 +3,14 @@
 //! ```text
 //! THERMOMETER 1                                     first line of every connection
 //! R 2954370 2026-11-20T09:00:00Z 3.42 61 a1         a reading: number, time, °C, % humidity or -, check
+//! P 2954371 2026-11-20T09:00:00Z 2 57.31 C 88 c4    of a probe: number, time, probe, degrees or -, C or F, % battery or -, check
 //! .                                                 nothing new; said every few seconds
 //! ```
 //!
 //! The check is the sum of all bytes before the space in front of it, modulo 256, in two hexadecimal digits. Who listens may
 //! say `SINCE <time>` once: readings from then on are said again, as far as the thermometer still has them. A made-up one
 //! understands `CLOCK <time>` too, and measures up to that time and no further.
+//! Numbers are shared by all probes of a thermometer. A probe that is not plugged in says `-` for its degrees.
 
 use jiff::Timestamp;
 use manifest_core::units::{Celsius, Fraction};
@@ -31,6 +33,33 @@ pub struct Said {
     pub warmth: Celsius,
     /// How damp.
     pub humidity: Option<Fraction>,
+    /// The probe, of a thermometer with several.
+    pub probe: Option<u8>,
+    /// What is left of its battery (%).
+    pub battery: Option<u8>,
+    /// True when it was said in degrees Fahrenheit.
+    pub in_fahrenheit: bool,
+}
+
+impl Said {
+    /// What the thermometer of a place says.
+    #[must_use]
+    pub const fn of_place(
+        number: u64,
+        at: Timestamp,
+        warmth: Celsius,
+        humidity: Option<Fraction>,
+    ) -> Self {
+        Self {
+            number,
+            at,
+            warmth,
+            humidity,
+            probe: None,
+            battery: None,
+            in_fahrenheit: false,
+        }
+    }
 }
 
 /// A line of a thermometer.
@@ -42,6 +71,8 @@ pub enum Line {
     SignOfLife,
     /// It says a reading.
     Reading(Said),
+    /// A probe is not plugged in; the number of the line.
+    Unplugged(u64),
 }
 
 /// Why a line means nothing.
@@ -65,8 +96,30 @@ pub fn line_of(said: &Said) -> String {
     let damp = said
         .humidity
         .map_or_else(|| "-".into(), |h| format!("{:.0}", h.0 * 100.0));
-    let text = format!("R {} {} {:.2} {damp}", said.number, said.at, said.warmth.0);
-    format!("{text} {:02x}", check(&text))
+    let text = match said.probe {
+        None => format!("R {} {} {:.2} {damp}", said.number, said.at, said.warmth.0),
+        Some(probe) => {
+            let (degrees, unit) = if said.in_fahrenheit {
+                (said.warmth.0 * 1.8 + 32.0, 'F')
+            } else {
+                (said.warmth.0, 'C')
+            };
+            let left = said.battery.map_or_else(|| "-".into(), |b| b.to_string());
+            let (number, at) = (said.number, said.at);
+            format!("P {number} {at} {probe} {degrees:.2} {unit} {left}")
+        }
+    };
+    with_check(&text)
+}
+
+/// The line of a probe that is not plugged in.
+#[must_use]
+pub fn unplugged(number: u64, at: Timestamp, probe: u8) -> String {
+    with_check(&format!("P {number} {at} {probe} - C -"))
+}
+
+fn with_check(text: &str) -> String {
+    format!("{text} {:02x}", check(text))
 }
 
 /// Reads a line.
@@ -83,16 +136,18 @@ pub fn read(line: &str) -> Result<Line, Garbled> {
             if !is_check {
                 return Err(Garbled::Check);
             }
-            said(text).map(Line::Reading).ok_or(Garbled::Unknown)
+            let mut words = text.split(' ');
+            let line = match words.next() {
+                Some("R") => of_place(words),
+                Some("P") => of_probe(words),
+                Some(_) | None => None,
+            };
+            line.ok_or(Garbled::Unknown)
         }
     }
 }
 
-fn said(text: &str) -> Option<Said> {
-    let mut words = text.split(' ');
-    if words.next()? != "R" {
-        return None;
-    }
+fn of_place<'a>(mut words: impl Iterator<Item = &'a str>) -> Option<Line> {
     let number = words.next()?.parse().ok()?;
     let at = words.next()?.parse().ok()?;
     let warmth: f64 = words.next()?.parse().ok()?;
@@ -103,12 +158,52 @@ fn said(text: &str) -> Option<Said> {
     let sensible = (-60.0..=60.0).contains(&warmth)
         && humidity.is_none_or(|h| (0.0..=1.0).contains(&h))
         && words.next().is_none();
-    sensible.then_some(Said {
-        number,
-        at,
-        warmth: Celsius(warmth),
-        humidity: humidity.map(Fraction),
-    })
+    let (warmth, humidity) = (Celsius(warmth), humidity.map(Fraction));
+    sensible.then_some(Line::Reading(Said::of_place(number, at, warmth, humidity)))
+}
+
+/// No thermometer has more probes.
+const MOST_PROBES: u8 = 12;
+
+fn of_probe<'a>(mut words: impl Iterator<Item = &'a str>) -> Option<Line> {
+    let number = words.next()?.parse().ok()?;
+    let at = words.next()?.parse().ok()?;
+    let probe: u8 = words.next()?.parse().ok()?;
+    let degrees = match words.next()? {
+        "-" => None,
+        text => Some(text.parse::<f64>().ok()?),
+    };
+    let in_fahrenheit = match words.next()? {
+        "C" => false,
+        "F" => true,
+        _ => return None,
+    };
+    let battery = match words.next()? {
+        "-" => None,
+        percent => Some(percent.parse::<u8>().ok().filter(|p| *p <= 100)?),
+    };
+    if words.next().is_some() || !(1..=MOST_PROBES).contains(&probe) {
+        return None;
+    }
+    let Some(degrees) = degrees else {
+        return Some(Line::Unplugged(number));
+    };
+    let celsius = if in_fahrenheit {
+        (degrees - 32.0) / 1.8
+    } else {
+        degrees
+    };
+    (-40.0..=400.0)
+        .contains(&celsius)
+        .then_some(Line::Reading(Said {
+            number,
+            at,
+            warmth: Celsius(celsius),
+            humidity: None,
+            probe: Some(probe),
+            battery,
+            in_fahrenheit,
+        }))
 }
 
 #[cfg(test)]
@@ -117,18 +212,27 @@ mod tests {
     use proptest::prelude::*;
 
     fn reading(number: u64, warmth: f64) -> Said {
-        Said {
-            number,
-            at: "2026-11-20T09:00:00Z".parse().unwrap(),
-            warmth: Celsius(warmth),
-            humidity: Some(Fraction(0.61)),
-        }
+        let at = "2026-11-20T09:00:00Z".parse().unwrap();
+        Said::of_place(number, at, Celsius(warmth), Some(Fraction(0.61)))
     }
 
     #[test]
     fn lines_are_what_they_say_or_garbled() {
         let good = line_of(&reading(7, 3.42));
         assert_eq!(good, "R 7 2026-11-20T09:00:00Z 3.42 61 6a");
+        let probed = Said {
+            probe: Some(2),
+            battery: Some(88),
+            humidity: None,
+            ..reading(8, 57.5)
+        };
+        let probe = line_of(&probed);
+        assert_eq!(probe, "P 8 2026-11-20T09:00:00Z 2 57.50 C 88 5f");
+        let in_f = line_of(&Said {
+            in_fahrenheit: true,
+            ..probed
+        });
+        let out = unplugged(9, probed.at, 3);
         #[rustfmt::skip]
         let cases = [
             ("THERMOMETER 1\r\n", Ok(Line::Greeting)),
@@ -138,6 +242,9 @@ mod tests {
             ("R 7 2026-11-20T09:00:00Z 3.42 61", Err(Garbled::Check)),
             ("", Err(Garbled::Unknown)),
             ("GET / HTTP/1.1", Err(Garbled::Check)),
+            (probe.as_str(), Ok(Line::Reading(probed))),
+            (in_f.as_str(), Ok(Line::Reading(Said { in_fahrenheit: true, ..probed }))),
+            (out.as_str(), Ok(Line::Unplugged(9))),
         ];
         for (line, want) in cases {
             assert_eq!(read(line), want, "{line:?}");
@@ -148,6 +255,11 @@ mod tests {
             "R 7 2026-11-20T09:00:00Z 3.42",
             "R 7 2026-11-20T09:00:00Z NaN 61",
             "X",
+            "P 7 2026-11-20T09:00:00Z 0 57 C 80",
+            "P 7 2026-11-20T09:00:00Z 13 57 C 80",
+            "P 7 2026-11-20T09:00:00Z 2 57 K 80",
+            "P 7 2026-11-20T09:00:00Z 2 57 C 180",
+            "P 7 2026-11-20T09:00:00Z 2 inf C 80",
         ] {
             let line = format!("{text} {:02x}", check(text));
             assert_eq!(read(&line), Err(Garbled::Unknown), "{line}");

@@ -13,6 +13,10 @@ pub struct Heard {
     pub doubled: u64,
     /// Readings that were said and never understood, by their numbers.
     pub lost: u64,
+    /// Readings that were said in degrees Fahrenheit.
+    pub in_fahrenheit: u64,
+    /// What was left of the weakest battery, by the newest reading that said so (%).
+    pub battery: Option<u8>,
 }
 
 /// Takes lines in, one after the other.
@@ -47,7 +51,13 @@ impl Reader {
                 }
                 self.last = Some(said.number);
                 self.heard.readings += 1;
+                self.heard.in_fahrenheit += u64::from(said.in_fahrenheit);
+                self.heard.battery = said.battery.or(self.heard.battery);
                 Some(said)
+            }
+            Ok(Line::Unplugged(number)) => {
+                self.last = Some(self.last.unwrap_or(number).max(number));
+                None
             }
         }
     }

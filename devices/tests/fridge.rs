@@ -20,6 +20,12 @@ impl Listener for Notebook {
         Some(*self.now.lock().unwrap())
     }
 
+    fn look(&mut self) {}
+
+    fn script(&self) -> Vec<String> {
+        Vec::new()
+    }
+
     fn since(&self) -> Timestamp {
         let read = self.read.lock().unwrap();
         read.last()

@@ -43,11 +43,19 @@ pub async fn keep(app: Data<App>) {
     let mut turn: u32 = 0;
     let mut gathered = app.store.read(|book, _| book.last_entry());
     let mut was_ahead = false;
+    let mut rang: Vec<String> = Vec::new();
     loop {
         if turn.is_multiple_of(BACKUP_EVERY) {
             back_up(&app).await;
         }
         crate::sensors::tend(&app);
+        let rings = app.ringing();
+        if rings != std::mem::replace(&mut rang, rings.clone()) {
+            app.tell("runs", &[]);
+        }
+        if turn.is_multiple_of(THIN_EVERY) {
+            thin(&app).await;
+        }
         let newest = app.store.read(|book, _| book.last_entry());
         let gathers = turn.is_multiple_of(GATHER_EVERY) && newest != gathered;
         let store = app.store.clone();
@@ -72,6 +80,24 @@ pub async fn keep(app: Data<App>) {
         }
         turn = turn.wrapping_add(1);
         tokio::time::sleep(LOOK).await;
+    }
+}
+
+/// Looks between two thinnings of what was over long ago.
+const THIN_EVERY: u32 = 3_600;
+
+/// Thins the readings of runs that were over long ago.
+async fn thin(app: &Data<App>) {
+    let (store, now) = (app.store.clone(), app.clock.now());
+    if store.trouble().is_some() {
+        return;
+    }
+    let thinned = actix_web::web::block(move || store.thin_runs(now)).await;
+    match thinned {
+        Ok(Ok(0)) => {}
+        Ok(Ok(dropped)) => log::info!("{dropped} readings of old runs were thinned out"),
+        Ok(Err(error)) => log::error!("thinning old runs: {error}"),
+        Err(error) => log::error!("thinning old runs: {error}"),
     }
 }
 

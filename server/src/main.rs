@@ -2,8 +2,9 @@
 
 use anyhow::{Result, anyhow, bail};
 use clap::{Parser, Subcommand};
-use jiff::Timestamp;
+use jiff::{Timestamp, ToSpan};
 use manifest_devices::fridge::{self, DeviceClock};
+use manifest_devices::probes::{self, Fault, Script};
 use manifest_server::clock::Clock;
 use manifest_server::{App, demo, openapi, serve};
 use manifest_store::backup::{self, Why};
@@ -87,6 +88,24 @@ enum Device {
         #[arg(long, default_value = "127.0.0.1:8480")]
         listen: SocketAddr,
     },
+    /// A thermometer with four probes: three pieces heat by their thickness, the fourth probe hangs in the air.
+    Probes {
+        /// Where it answers; that address is what a smoker of the household names as its thermometer.
+        #[arg(long, default_value = "127.0.0.1:8481")]
+        listen: SocketAddr,
+        /// How thick the pieces are (mm), at most three.
+        #[arg(long, value_delimiter = ',', default_value = "30,45,60")]
+        thickness: Vec<f64>,
+        /// How warm the chamber is set (°C).
+        #[arg(long, default_value_t = 95.0)]
+        chamber: f64,
+        /// A way in which it fails: out, battery, jumps, units, silence, duplicates, garbled. May be given several times.
+        #[arg(long = "fault")]
+        faults: Vec<String>,
+        /// Writes a file of so many hours up to now instead of listening.
+        #[arg(long)]
+        csv_hours: Option<u32>,
+    },
 }
 
 fn main() -> ExitCode {
@@ -117,6 +136,40 @@ fn run(command: Command) -> Result<()> {
                 listener.local_addr()?
             );
             fridge::serve(&listener, &DeviceClock::Running)?;
+            Ok(())
+        }
+        Command::Simulate {
+            device:
+                Device::Probes {
+                    listen,
+                    thickness,
+                    chamber,
+                    faults,
+                    csv_hours,
+                },
+        } => {
+            let named = faults.iter().map(|word| {
+                Fault::of(word).ok_or_else(|| {
+                    let all: Vec<&str> = Fault::ALL.iter().map(|(_, w)| *w).collect();
+                    anyhow!("there is no fault “{word}”; give one of {}", all.join(", "))
+                })
+            });
+            let named = named.collect::<Result<Vec<_>>>()?;
+            let now = Timestamp::now();
+            let hours = i64::from(csv_hours.unwrap_or(0).min(24 * 31));
+            let from = now.saturating_sub(hours.hours())?;
+            let script = Script::of(from, &thickness, chamber, &named);
+            if csv_hours.is_some() {
+                print!("{}", probes::csv(&script, now));
+                return Ok(());
+            }
+            let listener = TcpListener::bind(listen)
+                .map_err(|e| anyhow!("it cannot listen on {listen}: {e}; give another --listen"))?;
+            println!(
+                "a thermometer with four probes that does not exist answers at {}",
+                listener.local_addr()?
+            );
+            probes::serve(&listener, &DeviceClock::Running, &script)?;
             Ok(())
         }
         Command::Backup { data, to } => back_up(&data, to.as_deref()),

@@ -14,6 +14,7 @@ mod opening;
 pub mod photos;
 pub mod readings;
 pub mod restore;
+pub mod runs;
 mod seal;
 mod shapes;
 mod shelf;

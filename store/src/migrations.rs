@@ -20,11 +20,12 @@ fn steps() -> Vec<M<'static>> {
         }),
         M::up(include_str!("migrations/008_practice.sql")),
         M::up(include_str!("migrations/009_readings.sql")),
+        M::up(include_str!("migrations/010_runs.sql")),
     ]
 }
 
 /// How many steps lead to today's schema.
-pub const LATEST: i64 = 9;
+pub const LATEST: i64 = 10;
 
 /// The steps, ready to be run.
 pub static MIGRATIONS: LazyLock<Migrations<'static>> = LazyLock::new(|| Migrations::new(steps()));

@@ -7,7 +7,8 @@ use crate::guard::{self, Guard};
 use crate::seal::SEALED;
 use crate::witness::Witness;
 use crate::{
-    About, FILE, Lists, Open, StoreError, Trouble, households, lists, migrations, readings, shelf,
+    About, FILE, Lists, Open, StoreError, Trouble, households, lists, migrations, readings, runs,
+    shelf,
 };
 use jiff::Timestamp;
 use manifest_core::catalogue::Catalogue;
@@ -81,6 +82,7 @@ pub fn open(folder: &Path, catalogue: &Catalogue, now: Timestamp) -> Result<Open
         beside: Beside {
             climate: Arc::new(readings::climate(&conn)?),
             agenda: Arc::new(lists.agenda.list.clone()),
+            runs: Arc::new(runs::all(&conn, now)?),
         },
         ..households::current(&conn)?.unwrap_or_default()
     };

@@ -2,7 +2,6 @@
 
 use crate::{Store, StoreError};
 use jiff::Timestamp;
-use manifest_core::household::Beside;
 use manifest_core::place::PlaceId;
 use manifest_core::place::climate::{Climate, PlaceLog, Read};
 use manifest_core::units::{Celsius, Fraction};
@@ -269,9 +268,6 @@ impl Store {
     /// What its places were like, from now on.
     fn lives_in(&self, climate: Climate) {
         let mut home = self.home.write().unwrap_or_else(PoisonError::into_inner);
-        home.beside = Beside {
-            climate: Arc::new(climate),
-            agenda: home.beside.agenda.clone(),
-        };
+        home.beside.climate = Arc::new(climate);
     }
 }

@@ -18,6 +18,8 @@ pub enum PlaceUse {
     Press,
     /// Pieces are smoked in it.
     Smoke,
+    /// Pieces are cooked in it, without smoke.
+    Cook,
     /// Packs are frozen in it.
     Freeze,
 }
@@ -35,6 +37,7 @@ impl PlaceUse {
             Self::Cold => "fridge",
             Self::Press => "pans",
             Self::Smoke => "smoker",
+            Self::Cook => "oven or pot",
             Self::Freeze => "freezer",
         }
     }
@@ -70,6 +73,12 @@ pub enum PlaceAsk {
     Material,
     /// Whether it has a lid.
     Lid,
+    /// Its zones, by name.
+    Zones,
+    /// The lowest temperature it holds.
+    Lowest,
+    /// What heats it.
+    Fuel,
 }
 
 /// A kind of place.

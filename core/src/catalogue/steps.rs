@@ -237,6 +237,12 @@ impl StepKind {
         }
     }
 
+    /// True for heat that an inside is brought up by: no cold smoke.
+    #[must_use]
+    pub const fn does_heat(self) -> bool {
+        matches!(self, Self::Smoke | Self::Cook)
+    }
+
     /// True for a step that is written down by a weighing after heat or smoke.
     #[must_use]
     pub const fn is_heat(self) -> bool {

@@ -15,7 +15,7 @@ use crate::catalogue::builds::Build;
 use crate::catalogue::steps::StepKind;
 use crate::caution::Finding;
 use crate::cure::dose::{AS_USUAL, Dose, DoseLine, OwnTime};
-use crate::ids::{EntryId, LotId, PackId, PieceId, VesselId};
+use crate::ids::{EntryId, LotId, PackId, PieceId, RunId, VesselId};
 use crate::ledger::Byproduct;
 use crate::place::{PlaceId, Stay};
 use crate::units::{Celsius, Fraction, Milligrams, Typed};
@@ -117,8 +117,10 @@ pub struct Heat {
     pub at: Timestamp,
     /// The kind of step; none for what was done before the piece was entered.
     pub kind: Option<StepKind>,
-    /// The highest inside temperature, if measured.
+    /// The highest inside temperature, if measured; with what it still came to while it rested.
     pub inside: Option<Typed<Celsius>>,
+    /// The run it was part of.
+    pub run: Option<RunId>,
 }
 
 /// An inside temperature read so long after the heat.

@@ -111,6 +111,23 @@ impl Piece {
         self.open_steps().next()
     }
 
+    /// The heat that it may go on with though it is done: until it hangs or is packed, a piece may be brought further.
+    #[must_use]
+    pub fn heated_on(&self) -> Option<&Step> {
+        let last = self.steps()[..self.position()]
+            .iter()
+            .rev()
+            .find(|s| s.kind.is_heat() && self.step_done(&s.id).is_some())?;
+        let on = matches!(self.stage(), Stage::Pack | Stage::Hang) && self.packs.is_empty();
+        (on && self.hanging.is_none()).then_some(last)
+    }
+
+    /// True when it may go into a smoker, an oven or a pot now.
+    #[must_use]
+    pub fn may_be_heated(&self) -> bool {
+        self.open_steps().any(|s| s.kind.is_heat()) || self.heated_on().is_some()
+    }
+
     /// The open step that `wanted` means: one that has to be before one that may be left out.
     pub fn open_step(&self, wanted: impl Fn(&Step) -> bool) -> Option<&Step> {
         let mut fits = self.open_steps().filter(|s| wanted(s));

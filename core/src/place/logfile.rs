@@ -14,6 +14,8 @@ pub const MOST_ROWS: usize = 200_000;
 pub const MOST_REFUSED: usize = 500;
 /// What no place for meat is warmer or colder than (°C).
 const SENSIBLE_C: std::ops::RangeInclusive<f64> = -60.0..=60.0;
+/// What a probe in meat, or in the air of a smoker, may say (°C).
+const PROBE_C: std::ops::RangeInclusive<f64> = -40.0..=400.0;
 /// No log is older than that.
 const FIRST_YEAR: i16 = 2000;
 
@@ -274,10 +276,96 @@ fn number(cell: &str, delimiter: char) -> Option<f64> {
 /// Reads every row.
 #[must_use]
 pub fn read(table: &Table, columns: &Columns, home: &Household, now: Timestamp) -> LogFile {
+    rows(table, columns, home, now, &SENSIBLE_C)
+}
+
+/// Columns of probes in a file: all whose cells are numbers, but for its date, time and humidity. The number of a probe is the one
+/// in its heading, where each has its own there; else they are counted from the left.
+#[must_use]
+pub fn probe_columns(table: &Table, columns: &Columns) -> Vec<(u8, usize)> {
+    let width = table.rows.iter().map(|(_, r)| r.len()).max().unwrap_or(0);
+    let data = || {
+        let rows = table.rows.iter().skip(usize::from(columns.header));
+        rows.take(40).map(|(_, cells)| cells)
+    };
+    let is_other =
+        |n: &usize| *n == columns.date || Some(*n) == columns.time || Some(*n) == columns.humidity;
+    let of_numbers = |n: &usize| {
+        let filled = || data().filter_map(|c| c.get(*n)).filter(|c| !c.is_empty());
+        let numbers = filled().filter(|c| number(c, table.delimiter).is_some());
+        let numbers = numbers.count();
+        numbers > 0 && numbers * 2 > filled().count()
+    };
+    let found: Vec<usize> = (0..width)
+        .filter(|n| !is_other(n) && of_numbers(n))
+        .collect();
+    let heading = |n: &usize| -> Option<u8> {
+        let (_, first) = table.rows.first().filter(|_| columns.header)?;
+        let digits: String = first
+            .get(*n)?
+            .chars()
+            .filter(char::is_ascii_digit)
+            .collect();
+        digits.parse().ok().filter(|no| (1..=12).contains(no))
+    };
+    let named: Option<Vec<u8>> = found.iter().map(heading).collect();
+    let named = named.filter(|all| (1..all.len()).all(|i| !all[..i].contains(&all[i])));
+    let counted = found.iter().enumerate().take(12).map(|(i, _)| i as u8 + 1);
+    let numbers: Vec<u8> = named.unwrap_or_else(|| counted.collect());
+    numbers.into_iter().zip(found).collect()
+}
+
+/// Reads one probe of a file with several; a row without a number for it is passed over in silence: it was not plugged in.
+#[must_use]
+pub fn read_probe(
+    table: &Table,
+    columns: &Columns,
+    column: usize,
+    home: &Household,
+    now: Timestamp,
+) -> LogFile {
+    let columns = Columns {
+        temperature: column,
+        humidity: None,
+        ..columns.clone()
+    };
+    let is_empty = |cells: &[String]| {
+        let cell = cells.get(column).map_or("", |c| c.trim());
+        matches!(
+            cell.to_ascii_lowercase().as_str(),
+            "" | "-" | "--" | "---" | "n/a" | "na" | "nan" | "null" | "lll" | "hhh"
+        )
+    };
+    let rows_of = table.rows.iter().enumerate();
+    let heading = usize::from(columns.header);
+    let plugged = Table {
+        delimiter: table.delimiter,
+        rows: rows_of
+            .filter(|(i, (_, cells))| *i < heading || !is_empty(cells))
+            .map(|(_, row)| row.clone())
+            .collect(),
+    };
+    rows(&plugged, &columns, home, now, &PROBE_C)
+}
+
+fn rows(
+    table: &Table,
+    columns: &Columns,
+    home: &Household,
+    now: Timestamp,
+    sensible: &std::ops::RangeInclusive<f64>,
+) -> LogFile {
     let mut file = LogFile::default();
     let mut before: Option<Timestamp> = None;
     for (line, cells) in table.rows.iter().skip(usize::from(columns.header)) {
-        match row(cells, columns, table.delimiter, home, now, before) {
+        match row(
+            cells,
+            columns,
+            table.delimiter,
+            home,
+            (now, before),
+            sensible,
+        ) {
             Ok(found) => {
                 before = Some(found.read.at);
                 file.rows.push(found);
@@ -303,8 +391,8 @@ fn row(
     columns: &Columns,
     delimiter: char,
     home: &Household,
-    now: Timestamp,
-    before: Option<Timestamp>,
+    (now, before): (Timestamp, Option<Timestamp>),
+    sensible: &std::ops::RangeInclusive<f64>,
 ) -> Result<LogRow, String> {
     let cell = |n: usize, what: &str| {
         let found = cells.get(n).map(String::as_str).unwrap_or_default();
@@ -338,8 +426,8 @@ fn row(
         HeatUnit::Celsius => value,
         HeatUnit::Fahrenheit => (value - 32.0) / 1.8,
     };
-    if !SENSIBLE_C.contains(&celsius) {
-        return Err(format!("No place for meat is at {text}."));
+    if !sensible.contains(&celsius) {
+        return Err(format!("Neither meat nor a place for it is at {text}."));
     }
     let humidity = match columns.humidity.and_then(|n| cells.get(n)) {
         None => None,

@@ -34,6 +34,23 @@ pub enum Material {
     Wood,
 }
 
+/// What heats a smoker or an oven.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Fuel {
+    /// Charcoal.
+    Charcoal,
+    /// A wood fire.
+    Wood,
+    /// Pellets for food.
+    Pellets,
+    /// Gas.
+    Gas,
+    /// Electricity.
+    Electric,
+}
+
 /// A place of the household.
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields, default)]
@@ -61,6 +78,15 @@ pub struct Place {
     pub material: Option<Material>,
     /// Whether it has a lid, where that was said.
     pub lid: Option<bool>,
+    /// Its zones by name: `left`, `right`; empty for one that is the same all over.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub zones: Vec<String>,
+    /// The lowest temperature it holds steadily (°C).
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub lowest_c: Option<f64>,
+    /// What heats it.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub fuel: Option<Fuel>,
     /// The place that it stands in: a bucket on the porch is as cold as the porch.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub stands_in: Option<PlaceId>,
@@ -182,6 +208,22 @@ impl Place {
                     "250",
                 );
             }
+        }
+        let named = |z: &String| !z.trim().is_empty() && z.chars().count() <= 40;
+        checks.that(
+            self.zones.len() <= 8
+                && self.zones.iter().all(named)
+                && (1..self.zones.len()).all(|i| !self.zones[..i].contains(&self.zones[i])),
+            &format!("{at}.zones"),
+            "Name up to eight zones, each differently, such as left and right.",
+        );
+        if let Some(lowest) = self.lowest_c {
+            checks.within(
+                Measure::Temperature,
+                lowest,
+                &format!("{at}.lowest_c"),
+                "55",
+            );
         }
         checks.that(
             self.shelves.is_none_or(|n| (1..=100).contains(&n)),

@@ -26,10 +26,16 @@ const FAR_TOO_SLOW_H: f64 = 4.0;
 /// USDA FSIS Appendix B: uncured meat from 130 to 80 °F within 1.5 h and on to 40 °F within 5 h;
 /// cured with at least 100 ppm nitrite and 250 ppm ascorbate to 80 °F within 5 h and on to 45 °F
 /// within 10 h.
-struct CoolingClock {
-    first_h: f64,
-    all_h: f64,
-    end: Celsius,
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct CoolingClock {
+    /// To 80 °F within so long (h).
+    pub first_h: f64,
+    /// To its end within so long, from the heat on (h).
+    pub all_h: f64,
+    /// Its end.
+    pub end: Celsius,
+    /// True for the longer one, of what was cured with an accelerator.
+    pub cured: bool,
 }
 
 /// Where the first stride ends (80 °F).
@@ -39,12 +45,14 @@ const UNCURED: CoolingClock = CoolingClock {
     first_h: 1.5,
     all_h: 6.5,
     end: Celsius((40.0 - 32.0) / 1.8),
+    cured: false,
 };
 
 const CURED: CoolingClock = CoolingClock {
     first_h: 5.0,
     all_h: 15.0,
     end: Celsius((45.0 - 32.0) / 1.8),
+    cured: true,
 };
 
 /// A cooling that was too slow.
@@ -86,6 +94,16 @@ pub(super) fn cooling(read: &Cooled, cured: bool, judge: &Judge<'_>) -> Option<L
 }
 
 impl<'a> Judge<'a> {
+    /// The clock by which a piece has to cool.
+    #[must_use]
+    pub fn cooling_clock(&self, piece: &Piece) -> CoolingClock {
+        if self.cured_for_cooling(piece) {
+            CURED
+        } else {
+            UNCURED
+        }
+    }
+
     /// Every reason for which nobody eats it.
     pub(super) fn harm(
         &self,

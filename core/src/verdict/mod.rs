@@ -6,7 +6,7 @@
 
 mod dose;
 mod dried;
-mod harm;
+pub mod harm;
 mod keep;
 mod kept;
 mod within;

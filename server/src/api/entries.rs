@@ -342,15 +342,11 @@ fn waited(seconds: Option<f64>) -> Result<SignedDuration, ApiError> {
     Ok(SignedDuration::from_secs_f64(seconds))
 }
 
-/// Runs a write off the async workers and tells every open page about it.
-pub(crate) async fn write(
-    app: &Data<App>,
-    http: &HttpRequest,
-    fingerprint: String,
-    ask: impl FnOnce(&Book, &Household, jiff::Timestamp) -> Result<Vec<Change>, ApiError>
-    + Send
-    + 'static,
-) -> Result<Json<Written>, ApiError> {
+/// The key that a request names itself by, if it does; refuses what was typed for another household.
+///
+/// # Errors
+/// A key that is none, or another household's.
+pub(crate) fn key_of(app: &App, http: &HttpRequest) -> Result<Option<String>, ApiError> {
     let key = match http.headers().get("idempotency-key") {
         None => None,
         Some(value) => Some(
@@ -372,6 +368,19 @@ pub(crate) async fn write(
     {
         return Err(ApiError::Conflict(ANOTHER_HOUSEHOLD.into()));
     }
+    Ok(key)
+}
+
+/// Runs a write off the async workers and tells every open page about it.
+pub(crate) async fn write(
+    app: &Data<App>,
+    http: &HttpRequest,
+    fingerprint: String,
+    ask: impl FnOnce(&Book, &Household, jiff::Timestamp) -> Result<Vec<Change>, ApiError>
+    + Send
+    + 'static,
+) -> Result<Json<Written>, ApiError> {
+    let key = key_of(app, http)?;
     let (store, now) = (app.store.clone(), app.clock.now());
     let written = crate::blocking(move || {
         let request = Request {
@@ -474,7 +483,7 @@ pub(crate) fn gate(
 }
 
 /// What is said of a stop that no reason lifts.
-const NOBODY_PASSES: &str =
+pub(crate) const NOBODY_PASSES: &str =
     "This cannot be done, whatever the reason. See what stops it, and put that right first.";
 
 /// Refuses a write made on an old view of a piece, with what changed since.

@@ -16,6 +16,7 @@ pub mod photos;
 pub mod pieces;
 pub mod places;
 pub mod planning;
+pub mod runs;
 pub mod settings;
 pub mod sheets;
 pub mod stations;
@@ -61,6 +62,7 @@ pub fn routes(config: &mut ServiceConfig<'_>) {
         .configure(today::routes)
         .configure(agenda::routes)
         .configure(places::routes)
+        .configure(runs::routes)
         .configure(photos::routes)
         .configure(timers::routes)
         .configure(stations::routes)

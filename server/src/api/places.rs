@@ -514,7 +514,7 @@ struct ColumnsAsk {
 }
 
 /// The text of a file, whatever its encoding: what is no UTF-8 is taken letter by letter.
-fn text_of(bytes: &Bytes) -> String {
+pub(crate) fn text_of(bytes: &Bytes) -> String {
     match std::str::from_utf8(bytes) {
         Ok(text) => text.into(),
         Err(_) => bytes.iter().map(|b| char::from(*b)).collect(),

@@ -1000,6 +1000,183 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The runs of the household. */
+        get: operations["runs"];
+        put?: never;
+        /**
+         * Sets a run up, and lays pieces into it.
+         * @description Send an `Idempotency-Key` header: a retry with the same key and body never sets it up twice.
+         */
+        post: operations["set_run_up"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/alarms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What rings in every run, until it is answered. */
+        get: operations["all_alarms"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Thinks a run through: stages from what is smoked, the order in which pieces come off, loads, what gives pause. Writes nothing. */
+        post: operations["plan_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A run, as it stands now. */
+        get: operations["run"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{id}/acts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Writes down what was done in a run.
+         * @description Send an `Idempotency-Key` header: a retry with the same key and body never writes twice.
+         */
+        post: operations["act_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{id}/curve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The curves of a run: chamber and inside over time, where each is to come to, when. */
+        get: operations["run_curve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes the readings out of a file of a thermometer with probes; what is there already is not doubled. */
+        post: operations["take_probes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{id}/file/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Looks at a file of a thermometer with probes: which column is which probe, which rows are refused. Writes nothing. */
+        post: operations["look_at_probes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{id}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Writes readings of a run's probes down, as typed. */
+        post: operations["read_probes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{id}/strike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Strikes a stretch of a probe's readings out, for a reason. */
+        post: operations["strike_probe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/settings": {
         parameters: {
             query?: never;
@@ -1359,6 +1536,9 @@ export interface components {
         }) | (components["schemas"]["SmokedAsk"] & {
             /** @enum {string} */
             act: "smoked";
+        }) | (components["schemas"]["RestedAsk"] & {
+            /** @enum {string} */
+            act: "rested";
         }) | (components["schemas"]["CooledAsk"] & {
             /** @enum {string} */
             act: "cooled";
@@ -1435,6 +1615,30 @@ export interface components {
             way_out: string;
             /** @description What was found. */
             words: string;
+        };
+        /**
+         * @description A kind of alarm.
+         * @enum {string}
+         */
+        AlarmKind: "near" | "there" | "past" | "stage_over" | "probe" | "chamber" | "fire" | "warm_up";
+        /** @description Something that rings. */
+        AlarmView: {
+            /** @description The word it is answered by. */
+            key: string;
+            /** @description Its kind. */
+            kind: components["schemas"]["AlarmKind"];
+            /** @description What it says. */
+            message: string;
+            piece?: components["schemas"]["PieceId"] | null;
+            /** @description The run. */
+            run: components["schemas"]["RunId"];
+            /** @description As it is called. */
+            run_name: string;
+        };
+        /** @description What rings in every run. */
+        AlarmsView: {
+            /** @description The most pressing of each run first. */
+            alarms: components["schemas"]["AlarmView"][];
         };
         /** @description An amount as it was sent: a number in the unit of its field, or what somebody typed. */
         Amount: number | string;
@@ -1697,6 +1901,11 @@ export interface components {
              */
             shown_g: number;
         };
+        /**
+         * @description In what a probe is checked.
+         * @enum {string}
+         */
+        Bath: "ice" | "boiling";
         /**
          * @description Which way of weighing leaves less doubt.
          * @enum {string}
@@ -2153,7 +2362,7 @@ export interface components {
          * @description The stable word for a kind of finding; programs match on these.
          * @enum {string}
          */
-        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "too_few_readings" | "chamber_below_target" | "stall" | "two_cures" | "pickup_assumed" | "pump_unusual" | "hour_came_twice" | "accelerator_over_cap" | "accelerator_purity" | "accelerator_missing" | "accelerator_with_nitrite" | "deadline" | "left_cure_late" | "middle_lags" | "pump_not_weighed" | "sites_too_far" | "reactive_vessel" | "no_lid" | "lie_on_each_other" | "brine_not_cold" | "brine_not_clear" | "floats" | "poured_by_eye" | "salt_not_promised" | "not_buried" | "scale_off";
+        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "too_few_readings" | "chamber_below_target" | "stall" | "chamber_off" | "wet_surface" | "over_load" | "lid_open" | "outdoors_only" | "still_aboard" | "carry_over_unusual" | "unlike_its_probe" | "warm_up_too_long" | "two_cures" | "pickup_assumed" | "pump_unusual" | "hour_came_twice" | "accelerator_over_cap" | "accelerator_purity" | "accelerator_missing" | "accelerator_with_nitrite" | "deadline" | "left_cure_late" | "middle_lags" | "pump_not_weighed" | "sites_too_far" | "reactive_vessel" | "no_lid" | "lie_on_each_other" | "brine_not_cold" | "brine_not_clear" | "floats" | "poured_by_eye" | "salt_not_promised" | "not_buried" | "scale_off";
         /** @description Which column of a log is what, counted from zero. */
         Columns: {
             /** @description The date, or date and time in one. */
@@ -2202,6 +2411,34 @@ export interface components {
             inside: string;
             /** @description The piece. */
             piece: components["schemas"]["PieceId"];
+        };
+        /** @description The clock of cooling. */
+        CoolingView: {
+            /**
+             * Format: date-time
+             * @description To the end by then.
+             */
+            cold_by: string;
+            /**
+             * Format: double
+             * @description The end (°C).
+             */
+            cold_c: number;
+            /** @description True for what was cured so that it has the longer clock. */
+            cured: boolean;
+            /**
+             * Format: date-time
+             * @description To 26.7 °C by then.
+             */
+            first_by: string;
+            /** @description The newest reading that was written down, in words. */
+            last?: string | null;
+            peak?: components["schemas"]["ReadView"] | null;
+            /**
+             * Format: date-time
+             * @description Since when.
+             */
+            since: string;
         };
         /** @description What really happened in the place of an entry. */
         CorrectionAsk: {
@@ -2502,6 +2739,48 @@ export interface components {
              * @description Meat and everything put with it (g).
              */
             with_cure_g: number;
+        };
+        /** @description A curve. */
+        CurveView: {
+            /** @description When it will be at its mark, early and late (min since the begin). */
+            fan?: number[] | null;
+            /** @description The highest around each (°C). */
+            high_c: number[];
+            /** @description The lowest around each (°C). */
+            low_c: number[];
+            /**
+             * Format: double
+             * @description Where it is to come to (°C).
+             */
+            mark_c?: number | null;
+            /** @description Minutes since the begin, one for each point. */
+            minute: number[];
+            /** @description What it is called: a tag, or a zone. */
+            name: string;
+            piece?: components["schemas"]["PieceId"] | null;
+            /** @description Checks by hand. */
+            spots: components["schemas"]["ReadView"][];
+        };
+        /** @description The curves of a run. */
+        CurvesView: {
+            /**
+             * Format: date-time
+             * @description The minute zero.
+             */
+            begin: string;
+            /**
+             * Format: double
+             * @description How long it went on until now, or its end (min).
+             */
+            minutes: number;
+            /** @description The inside of each piece that was measured. */
+            pieces: components["schemas"]["CurveView"][];
+            /** @description How many readings stand behind them. */
+            readings: number;
+            /** @description Its stages. */
+            stages: components["schemas"]["StageSpan"][];
+            /** @description The air of each zone. */
+            zones: components["schemas"]["CurveView"][];
         };
         /** @description A cut of a species, with the traits that decide what it can become. */
         Cut: {
@@ -3184,6 +3463,36 @@ export interface components {
             /** @description What to do about it. */
             way_out?: string | null;
         };
+        /**
+         * @description A source of smoke.
+         * @enum {string}
+         */
+        FireKind: "chips" | "chunks" | "pellets" | "dust" | "tube" | "logs" | "liquid";
+        /** @description A fire. */
+        FireView: {
+            /**
+             * Format: date-time
+             * @description When it was lit.
+             */
+            lit: string;
+            /**
+             * Format: int64
+             * @description The line that lit it.
+             */
+            no: number;
+            /**
+             * Format: date-time
+             * @description When it was.
+             */
+            out?: string | null;
+            /** @description What it is, in words. */
+            said: string;
+            /**
+             * Format: date-time
+             * @description When it should be burnt out.
+             */
+            should_end?: string | null;
+        };
         /** @description The least nitrite that is asked of one class. */
         Floor: {
             /** @description For what becomes of the piece. */
@@ -3200,6 +3509,33 @@ export interface components {
             skin_on_ppm: number;
             /** @description For these ways of curing. */
             ways: components["schemas"]["Law"][];
+        };
+        /** @description When a piece will be at its mark. */
+        ForecastView: {
+            /**
+             * Format: date-time
+             * @description The moment.
+             */
+            at?: string | null;
+            /** @description What to think about. */
+            findings: components["schemas"]["Finding"][];
+            /**
+             * Format: date-time
+             * @description The late edge.
+             */
+            high?: string | null;
+            /**
+             * Format: date-time
+             * @description The early edge.
+             */
+            low?: string | null;
+            /**
+             * Format: date-time
+             * @description When it was there.
+             */
+            reached?: string | null;
+            /** @description True when it stands still though its chamber is hot. */
+            stalled: boolean;
         };
         /**
          * @description One lump or a mix.
@@ -3366,6 +3702,11 @@ export interface components {
              */
             thaw_by?: string | null;
         };
+        /**
+         * @description What heats a smoker or an oven.
+         * @enum {string}
+         */
+        Fuel: "charcoal" | "wood" | "pellets" | "gas" | "electric";
         /**
          * @description Which of the two figures is likelier.
          * @enum {string}
@@ -3626,6 +3967,34 @@ export interface components {
             replaces?: components["schemas"]["EntryId"] | null;
             /** @description What was done: `HG1-2 out of cure`. */
             what: string;
+        };
+        /**
+         * @description What a run is made in.
+         * @enum {string}
+         */
+        Hearth: "smoker" | "oven" | "pot";
+        /**
+         * @description A school of heat.
+         * @enum {string}
+         */
+        HeatSchool: "low" | "medium" | "hot_finish";
+        /** @description A school of heat. */
+        HeatSchoolView: {
+            /** @description The stable word. */
+            key: components["schemas"]["HeatSchool"];
+            /** @description As it is called. */
+            name: string;
+            /** @description What its people say. */
+            why: string;
+        };
+        /** @description A step of heat that a piece has before it. */
+        HeatStep: {
+            /** @description Its name. */
+            id: string;
+            /** @description True when it may be left out. */
+            may_be_left_out: boolean;
+            /** @description The trade's verb. */
+            verb: string;
         };
         /**
          * @description The unit a household reads heat in.
@@ -4021,6 +4390,21 @@ export interface components {
             /** @description What it comes to. */
             summary: components["schemas"]["PlanSummary"];
         };
+        /** @description What time at temperature has done, as information. */
+        KillView: {
+            /**
+             * Format: double
+             * @description Powers of ten, at most 12.
+             */
+            logs: number;
+            /**
+             * Format: date-time
+             * @description When the usual kill was met.
+             */
+            met?: string | null;
+            /** @description The same in words: `more than 12`. */
+            said: string;
+        };
         /**
          * @description Which weight of an animal is known.
          * @enum {string}
@@ -4183,6 +4567,29 @@ export interface components {
             skin_on_ppm?: number | null;
             /** @description For these ways of curing. */
             ways: components["schemas"]["Law"][];
+        };
+        /** @description A line of a run. */
+        LineView: {
+            /**
+             * Format: date-time
+             * @description When it happened.
+             */
+            at: string;
+            /** @description What gave pause, and was kept. */
+            kept: components["schemas"]["Finding"][];
+            /** @description True when it may be. */
+            may_be_struck: boolean;
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            no: number;
+            /** @description Why it went past a stop. */
+            reason?: string | null;
+            /** @description What, in words. */
+            said: string;
+            /** @description True when it was struck out. */
+            struck: boolean;
         };
         /** @description So much from one node to another. */
         Link: {
@@ -5193,6 +5600,8 @@ export interface components {
              * @default 0
              */
             count: number;
+            /** @default null */
+            fuel: components["schemas"]["Fuel"] | null;
             /**
              * Format: double
              * @description Height inside, or how long a piece may hang (mm).
@@ -5227,6 +5636,12 @@ export interface components {
              * @default null
              */
             lid: boolean | null;
+            /**
+             * Format: double
+             * @description The lowest temperature it holds steadily (°C).
+             * @default null
+             */
+            lowest_c: number | null;
             /** @default null */
             material: components["schemas"]["Material"] | null;
             /**
@@ -5253,6 +5668,11 @@ export interface components {
              * @default null
              */
             width_mm: number | null;
+            /**
+             * @description Its zones by name: `left`, `right`; empty for one that is the same all over.
+             * @default []
+             */
+            zones: string[];
         };
         /** @description A place whose temperature gives pause. */
         PlaceAlarm: {
@@ -5270,7 +5690,7 @@ export interface components {
          * @description What else is worth knowing of a place.
          * @enum {string}
          */
-        PlaceAsk: "length" | "width" | "height" | "shelves" | "material" | "lid";
+        PlaceAsk: "length" | "width" | "height" | "shelves" | "material" | "lid" | "zones" | "lowest" | "fuel";
         /** @description A place without cooling in which meat lies, whose temperature nobody read in this part of the day. */
         PlaceAsked: {
             /** @description What to look out for there. */
@@ -5341,7 +5761,7 @@ export interface components {
          * @description What a place is used for.
          * @enum {string}
          */
-        PlaceUse: "hang" | "brine" | "cold" | "press" | "smoke" | "freeze";
+        PlaceUse: "hang" | "brine" | "cold" | "press" | "smoke" | "cook" | "freeze";
         /** @description A place in which meat lies cold. */
         PlaceView: {
             /** @description True where nothing keeps it cold: its temperature is asked for three times a day. */
@@ -5464,6 +5884,37 @@ export interface components {
              */
             wishes_version: number;
         };
+        /** @description A piece in a run that is thought about. */
+        PlannedView: {
+            /**
+             * Format: double
+             * @description About how long it takes, by its thickness alone (min); none where that is not known, or never.
+             */
+            about_minutes?: number | null;
+            /** @description What gives pause. */
+            findings: components["schemas"]["Finding"][];
+            /** @description The piece. */
+            id: components["schemas"]["PieceId"];
+            /**
+             * Format: double
+             * @description Where it is brought to (°C).
+             */
+            mark_c: number;
+            /** @description Why. */
+            mark_why: string;
+            /**
+             * Format: double
+             * @description What it weighs (g).
+             */
+            mass_g: number;
+            /** @description Its tag. */
+            tag: string;
+            /**
+             * Format: double
+             * @description How thick it lies (mm).
+             */
+            thickness_mm?: number | null;
+        };
         /**
          * @description The point of the way at which a piece was weighed.
          * @enum {string}
@@ -5490,6 +5941,86 @@ export interface components {
             /** @description The word. */
             word: components["schemas"]["Word"];
         };
+        /** @description A probe of a file. */
+        ProbeColumn: {
+            /** @description Its column. */
+            column: number;
+            /**
+             * Format: double
+             * @description The highest (°C).
+             */
+            high_c?: number | null;
+            /**
+             * Format: double
+             * @description The lowest (°C).
+             */
+            low_c?: number | null;
+            /** @description What the column is called. */
+            name: string;
+            /** @description The number of the probe. */
+            probe: components["schemas"]["u8"];
+            /** @description How many readings. */
+            readings: number;
+        };
+        /**
+         * @description What is wrong with what a probe says.
+         * @enum {string}
+         */
+        ProbeFaultKind: "out_of_meat" | "jump" | "fahrenheit" | "silent";
+        /** @description Something wrong with a probe. */
+        ProbeFaultView: {
+            /**
+             * Format: date-time
+             * @description Since when.
+             */
+            from: string;
+            /** @description What is wrong. */
+            kind: components["schemas"]["ProbeFaultKind"];
+            /**
+             * Format: int32
+             * @description The probe.
+             */
+            probe: number;
+            /** @description The same in words. */
+            said: string;
+            /**
+             * Format: double
+             * @description What it said first (°C).
+             */
+            saw_c: number;
+            /**
+             * Format: date-time
+             * @description Until when; none while it goes on.
+             */
+            until?: string | null;
+        };
+        /** @description What a file says, before anything is written down. */
+        ProbeFileLook: {
+            /** @description Readings from before the run was set up; they are left out. */
+            before: number;
+            /** @description Which is taken for what. */
+            columns: components["schemas"]["Columns"];
+            /**
+             * Format: date-time
+             * @description Since when.
+             */
+            from?: string | null;
+            /** @description How many readings in all. */
+            in_all: number;
+            /** @description Its columns: the name, or the first cell, of each. */
+            names: string[];
+            /** @description Its probes. */
+            probes: components["schemas"]["ProbeColumn"][];
+            /** @description Rows that are refused, with why. */
+            refused: components["schemas"]["Refused"][];
+            /** @description How many are refused in all. */
+            refused_in_all: number;
+            /**
+             * Format: date-time
+             * @description Until when.
+             */
+            to?: string | null;
+        };
         /** @description A reading of a probe, with its chamber where that was read too. */
         ProbeReading: {
             /**
@@ -5507,6 +6038,70 @@ export interface components {
              * @description Minutes since any moment.
              */
             minute: number;
+        };
+        /** @description A reading of a probe, as typed. */
+        ProbeReadingAsk: {
+            /** @description When; now when left out. */
+            at?: string | null;
+            /** @description The number on the probe. */
+            probe: components["schemas"]["u8"];
+            /** @description What it says, as typed: `57.5`, `136 F`. */
+            temperature: string;
+        };
+        /** @description Readings of probes, as typed. */
+        ProbeReadingsAsk: {
+            /** @description True to take the first of two hours of one name. */
+            keep_as_typed?: boolean;
+            /** @description The readings. */
+            readings: components["schemas"]["ProbeReadingAsk"][];
+        };
+        /** @description A stretch of a probe's readings that is struck out. */
+        ProbeStrikeAsk: {
+            /** @description Since when. */
+            from: string;
+            /** @description The probe. */
+            probe: components["schemas"]["u8"];
+            /** @description Why they do not count. */
+            reason: string;
+            /** @description Until when. */
+            to: string;
+        };
+        /** @description A probe. */
+        ProbeView: {
+            /** @description True when it was checked in ice or boiling water. */
+            checked: boolean;
+            last?: components["schemas"]["ReadView"] | null;
+            /**
+             * Format: int32
+             * @description The number on it.
+             */
+            no: number;
+            /**
+             * Format: double
+             * @description What is added to what it says (°C).
+             */
+            offset_c: number;
+            piece?: components["schemas"]["PieceId"] | null;
+            /** @description How many readings it gave. */
+            readings: number;
+            /** @description The zone whose air it is in. */
+            zone?: string | null;
+        };
+        /** @description What came of it. */
+        ProbesLogged: {
+            /** @description New readings. */
+            added: number;
+            /** @description Those of a probe and second that were there already. */
+            doubled: number;
+            /** @description Rows of a file that were refused. */
+            refused: components["schemas"]["Refused"][];
+            /** @description How many were refused in all. */
+            refused_in_all: number;
+        };
+        /** @description How many were struck out. */
+        ProbesStruck: {
+            /** @description How many counted until now. */
+            struck: number;
         };
         /** @description A problem as RFC 9457 spells it, with what this application adds. */
         Problem: {
@@ -5694,6 +6289,19 @@ export interface components {
             /** @description The words. */
             text: string;
         };
+        /** @description A temperature at a moment. */
+        ReadView: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /**
+             * Format: double
+             * @description How warm (°C).
+             */
+            celsius: number;
+        };
         /** @description A reading as typed. */
         ReadingAsk: {
             /** @description When; now when left out. */
@@ -5838,6 +6446,14 @@ export interface components {
             /** @description For people. */
             tag: string;
         };
+        /** @description The peak that an inside still came to while it rested. */
+        RestedAsk: {
+            /** @description The highest inside, in the thickest place, as typed: `64.5 C`. */
+            peak: string;
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+            rest?: components["schemas"]["Amount"] | null;
+        };
         /** @description What restoring a backup would mean. */
         RestorePreview: {
             /** @description How many entries it holds. */
@@ -5955,6 +6571,454 @@ export interface components {
              */
             stop_margin_ppm: number;
         };
+        /** @description Something that is done in a run, with amounts as typed. */
+        RunActAsk: {
+            /** @enum {string} */
+            act: "loaded";
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+            /**
+             * Format: int32
+             * @description The shelf, from the top.
+             */
+            shelf?: number | null;
+            /** @description The zone; the only one, or the first, when left out. */
+            zone?: string | null;
+        } | {
+            /** @enum {string} */
+            act: "swapped";
+            /** @description One. */
+            piece: components["schemas"]["PieceId"];
+            /** @description The other. */
+            with: components["schemas"]["PieceId"];
+        } | {
+            /** @enum {string} */
+            act: "taken_out";
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+        } | {
+            /** @enum {string} */
+            act: "staged";
+            /** @description All of them, those that are over too. */
+            stages: components["schemas"]["RunStageAsk"][];
+        } | {
+            /** @enum {string} */
+            act: "stage_begun";
+            /** @description Which, counted from zero; the next when left out. */
+            stage?: number | null;
+        } | {
+            /** @enum {string} */
+            act: "paused";
+        } | {
+            /** @enum {string} */
+            act: "resumed";
+        } | {
+            /** @enum {string} */
+            act: "probe_set";
+            piece?: components["schemas"]["PieceId"] | null;
+            /** @description The number on it. */
+            probe: components["schemas"]["u8"];
+            /** @description The zone whose air it is in. */
+            zone?: string | null;
+        } | {
+            /** @enum {string} */
+            act: "probe_checked";
+            /**
+             * Format: double
+             * @description How high the house lies (m), for boiling water.
+             */
+            altitude_m?: number | null;
+            /** @description In what. */
+            bath: components["schemas"]["Bath"];
+            /** @description The number on it. */
+            probe: components["schemas"]["u8"];
+            /** @description What it says, as typed. */
+            read: string;
+        } | {
+            /** @enum {string} */
+            act: "spot_checked";
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+            /** @description What is read, place by place, as typed. */
+            read: string[];
+        } | {
+            /** @enum {string} */
+            act: "chamber_read";
+            /** @description How warm, as typed. */
+            warmth: string;
+            /** @description The zone; the only one, or the first, when left out. */
+            zone?: string | null;
+        } | {
+            /** @enum {string} */
+            act: "lit";
+            burns?: components["schemas"]["Amount"] | null;
+            /** @description How much, as typed: `150 g`. */
+            grams?: string | null;
+            /** @description What kind. */
+            kind: components["schemas"]["FireKind"];
+            /** @description Which wood, or which liquid. */
+            wood: string;
+        } | {
+            /** @enum {string} */
+            act: "burnt_out";
+            /**
+             * Format: int64
+             * @description The event that lit it; the last when left out.
+             */
+            fire?: number | null;
+        } | {
+            /** @enum {string} */
+            act: "seen";
+            /** @description In words. */
+            note?: string | null;
+            /** @description What. */
+            what: components["schemas"]["Sight"];
+        } | {
+            /** @enum {string} */
+            act: "answered";
+            /** @description Its word. */
+            alarm: string;
+        } | {
+            /** @enum {string} */
+            act: "struck";
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            event: number;
+        } | {
+            /** @enum {string} */
+            act: "ended";
+        };
+        /** @description What was done in a run, all of it or nothing. */
+        RunActsAsk: {
+            /** @description What was done, in order. */
+            acts: components["schemas"]["RunActAsk"][];
+            /** @description When; now when left out. */
+            happened_at?: string | null;
+            /** @description True after the person looked again at what was asked about. */
+            keep_as_typed?: boolean;
+            /** @description Why, where it goes past a stop. */
+            reason?: string | null;
+            /**
+             * Format: int64
+             * @description The newest line that the person saw.
+             */
+            seen?: number | null;
+        };
+        /** @description A run that is set up, with what is laid into it at once. */
+        RunAsk: {
+            /** @description When; now when left out. */
+            happened_at?: string | null;
+            hearth?: components["schemas"]["Hearth"] | null;
+            /** @description True after the person looked again at what was asked about. */
+            keep_as_typed?: boolean;
+            /** @description What it is called, where it is none of the list. */
+            name?: string | null;
+            /** @description What is laid in at once, into its first zone. */
+            pieces?: components["schemas"]["PieceId"][];
+            /**
+             * Format: int32
+             * @description A smoker, oven or pot on the household's list.
+             */
+            place?: number | null;
+            /** @description Why, where it goes past a stop. */
+            reason?: string | null;
+            school?: components["schemas"]["HeatSchool"] | null;
+            /** @description Its stages; from the builds of the pieces when left out. */
+            stages?: components["schemas"]["RunStageAsk"][];
+        };
+        /** @description A run in a list. */
+        RunCard: {
+            /** @description How many alarms ring. */
+            alarms: number;
+            /**
+             * Format: date-time
+             * @description When it was set up.
+             */
+            begun: string;
+            /**
+             * Format: date-time
+             * @description When it was over.
+             */
+            ended?: string | null;
+            /** @description What it is made in. */
+            hearth: components["schemas"]["Hearth"];
+            /** @description Its number. */
+            id: components["schemas"]["RunId"];
+            /** @description What it is called. */
+            name: string;
+            /**
+             * Format: date-time
+             * @description Since when it pauses.
+             */
+            paused?: string | null;
+            /** @description The stage that is under way. */
+            stage?: string | null;
+            /** @description The tags of what lies in it, or lay. */
+            tags: string[];
+        };
+        /** Format: int64 */
+        RunId: number;
+        /** @description A piece in a run. */
+        RunPieceView: {
+            /** @description As its product is called. */
+            build_name?: string | null;
+            /** @description In which order it should come off, counted from one; none for what left. */
+            comes_off?: number | null;
+            cooling?: components["schemas"]["CoolingView"] | null;
+            /** @description What is wrong with its probes. */
+            faults: components["schemas"]["ProbeFaultView"][];
+            /**
+             * Format: date-time
+             * @description When it is firm enough to slice, at the earliest; only of what was weighed here.
+             */
+            firm_from?: string | null;
+            /** @description When it will be there. */
+            forecast: components["schemas"]["ForecastView"];
+            /** @description True when that says something of now. */
+            fresh: boolean;
+            /** @description Its steps of heat, with what each is called, where it has several before it. */
+            heats: components["schemas"]["HeatStep"][];
+            /** @description For machines. */
+            id: components["schemas"]["PieceId"];
+            inside?: components["schemas"]["ReadView"] | null;
+            /** @description What was found when it was laid in, and kept. */
+            kept: components["schemas"]["Finding"][];
+            kill?: components["schemas"]["KillView"] | null;
+            /**
+             * Format: date-time
+             * @description When it left, if it did.
+             */
+            left?: string | null;
+            /**
+             * Format: double
+             * @description Where it is brought to here (°C).
+             */
+            mark_c: number;
+            /** @description Why. */
+            mark_why: string;
+            /**
+             * Format: double
+             * @description What it weighs in the books (g).
+             */
+            mass_g: number;
+            /** @description True when its inside is above what its zone ever was. */
+            over_chamber: boolean;
+            /**
+             * Format: int32
+             * @description The probe in it.
+             */
+            probe?: number | null;
+            /**
+             * Format: double
+             * @description And the high edge (°C).
+             */
+            range_high_c?: number | null;
+            /**
+             * Format: double
+             * @description In what it may be by its neighbours: the low edge (°C).
+             */
+            range_low_c?: number | null;
+            record?: components["schemas"]["ReadView"] | null;
+            /**
+             * Format: int32
+             * @description On which shelf, from the top.
+             */
+            shelf?: number | null;
+            /** @description For people. */
+            tag: string;
+            /**
+             * Format: double
+             * @description Ready to eat from here (°C).
+             */
+            target_c: number;
+            /**
+             * Format: double
+             * @description How thick it lies (mm).
+             */
+            thickness_mm?: number | null;
+            warm_up?: components["schemas"]["WarmUpView"] | null;
+            /** @description True when it left by being weighed. */
+            weighed: boolean;
+            /** @description Where it lies. */
+            zone: string;
+        };
+        /** @description A run that is thought about. */
+        RunPlanAsk: {
+            hearth?: components["schemas"]["Hearth"] | null;
+            /** @description The pieces. */
+            pieces: components["schemas"]["PieceId"][];
+            /**
+             * Format: int32
+             * @description What it is made in, and its stages.
+             */
+            place?: number | null;
+            school?: components["schemas"]["HeatSchool"] | null;
+            /** @description Its stages; from the builds of the pieces when left out. */
+            stages?: components["schemas"]["RunStageAsk"][];
+        };
+        /** @description A run that is thought about, before anything is written. */
+        RunPlanView: {
+            /** @description What gives pause for all of it. */
+            findings: components["schemas"]["Finding"][];
+            /** @description What it is made in. */
+            hearth: components["schemas"]["Hearth"];
+            /** @description Loads that the place takes, the thick ones first. */
+            loads: components["schemas"]["PieceId"][][];
+            /**
+             * Format: double
+             * @description All of them together (g).
+             */
+            mass_g: number;
+            /** @description The pieces, the one that comes off first first. */
+            pieces: components["schemas"]["PlannedView"][];
+            /**
+             * Format: double
+             * @description What the place takes (g), where that is known.
+             */
+            room_g?: number | null;
+            /** @description The schools of heat there are. */
+            schools: components["schemas"]["HeatSchoolView"][];
+            /** @description Its stages. */
+            stages: components["schemas"]["RunStage"][];
+            /**
+             * Format: double
+             * @description Wood for it, as a habit of the products (g).
+             */
+            wood_g: number;
+        };
+        /** @description A stage of a run. */
+        RunStage: {
+            /** @description How the damper stands, in words. */
+            damper?: string;
+            /** @description By what it ends. */
+            ends: components["schemas"]["StageEnd"];
+            /** @description Its kind. */
+            kind: components["schemas"]["RunStageKind"];
+            /** @description What it is called. */
+            name: string;
+            /**
+             * Format: double
+             * @description How warm the chamber is set (°C); none where nobody sets it.
+             */
+            set_c?: number | null;
+            /** @description Whether there is smoke. */
+            smoke: boolean;
+        };
+        /** @description A stage, as typed. */
+        RunStageAsk: {
+            /** @description How the damper stands. */
+            damper?: string | null;
+            hours?: components["schemas"]["Amount"] | null;
+            /** @description It ends at this inside, as typed: `60 C`. With neither, when each piece is at its own mark. */
+            inside?: string | null;
+            /** @description Its kind. */
+            kind: components["schemas"]["RunStageKind"];
+            /** @description What it is called; its kind's name when left out. */
+            name?: string | null;
+            /** @description How warm the chamber is set, as typed: `95 C`. */
+            set?: string | null;
+            /** @description Whether there is smoke; as its kind usually has it when left out. */
+            smoke?: boolean | null;
+        };
+        /**
+         * @description A kind of stage.
+         * @enum {string}
+         */
+        RunStageKind: "dry" | "cold_smoke" | "rest" | "smoke" | "finish" | "steam" | "boil";
+        /** @description A run. */
+        RunView: {
+            /** @description What rings. */
+            alarms: components["schemas"]["AlarmView"][];
+            /**
+             * Format: date-time
+             * @description When it was set up.
+             */
+            begun: string;
+            /**
+             * Format: date-time
+             * @description When it was over.
+             */
+            ended?: string | null;
+            /** @description What to think about. */
+            findings: components["schemas"]["Finding"][];
+            /** @description What smoked. */
+            fires: components["schemas"]["FireView"][];
+            /** @description What it is made in. */
+            hearth: components["schemas"]["Hearth"];
+            /** @description Its number. */
+            id: components["schemas"]["RunId"];
+            /** @description What was done, the newest first. */
+            lines: components["schemas"]["LineView"][];
+            /** @description What it is called. */
+            name: string;
+            /**
+             * Format: date-time
+             * @description The present, for clocks on the page.
+             */
+            now: string;
+            /**
+             * Format: date-time
+             * @description Since when it pauses.
+             */
+            paused?: string | null;
+            /** @description What lies and lay in it. */
+            pieces: components["schemas"]["RunPieceView"][];
+            /**
+             * Format: int32
+             * @description The place on the household's list.
+             */
+            place?: number | null;
+            /** @description Its probes. */
+            probes: components["schemas"]["ProbeView"][];
+            /** @description How many readings there are. */
+            readings: number;
+            school?: components["schemas"]["HeatSchool"] | null;
+            sensor?: components["schemas"]["SensorView"] | null;
+            /**
+             * Format: int32
+             * @description How many shelves its place has.
+             */
+            shelves?: number | null;
+            /** @description Its stages. */
+            stages: components["schemas"]["StageView"][];
+            /** @description Readings kept and dropped, where its readings were thinned. */
+            thinned?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Format: int64
+             * @description The newest line; send it back as `seen` when writing.
+             */
+            version: number;
+            /**
+             * Format: double
+             * @description Wood for its load, as a habit of its products (g).
+             */
+            wood_g: number;
+            /** @description Its zones. */
+            zones: components["schemas"]["ZoneView"][];
+        };
+        /** @description What a write to a run left. */
+        RunWrittenView: {
+            /** @description The lines it wrote. */
+            lines: number[];
+            /** @description True when the same request had been written before. */
+            repeated: boolean;
+            /** @description The run. */
+            run: components["schemas"]["RunId"];
+        };
+        /** @description What a page of runs shows. */
+        RunsView: {
+            /** @description Those under way. */
+            open: components["schemas"]["RunCard"][];
+            /** @description Those that were over lately, the newest first. */
+            over: components["schemas"]["RunCard"][];
+            /** @description How many were over in all. */
+            over_in_all: number;
+        };
         /** @description A scale. */
         Scale: {
             /**
@@ -6070,6 +7134,11 @@ export interface components {
             /** @description True while it answers. */
             answers: boolean;
             /**
+             * Format: int32
+             * @description What is left of its battery, as far as it says so (%).
+             */
+            battery?: number | null;
+            /**
              * Format: int64
              * @description Readings that came twice.
              */
@@ -6079,6 +7148,11 @@ export interface components {
              * @description Lines that nobody understood, since the program began.
              */
             garbled: number;
+            /**
+             * Format: int64
+             * @description Readings that were said in degrees Fahrenheit.
+             */
+            in_fahrenheit: number;
             /**
              * Format: int64
              * @description Readings that never came whole.
@@ -6340,6 +7414,11 @@ export interface components {
             /** @description Things to buy whose price is not known. */
             unpriced: number;
         };
+        /**
+         * @description Something seen or done at the fire.
+         * @enum {string}
+         */
+        Sight: "water_pan" | "misted" | "wind" | "cold" | "lid_open" | "lid_shut" | "swing" | "other";
         /** @description The length, width and thickness of a piece as it lies on the table. */
         Size: {
             /**
@@ -6476,12 +7555,14 @@ export interface components {
             chamber?: string | null;
             /** @description The highest inside temperature, as typed: `145 F`. */
             inside?: string | null;
-            /** @description The piece. */
-            piece: components["schemas"]["PieceId"];
+            piece?: components["schemas"]["PieceId"] | null;
+            /** @description Several that were weighed together: the weight is shared out by what each weighed. */
+            pieces?: components["schemas"]["PieceId"][];
             /** @description Its weight, as typed. */
             reading: string;
             /** @description Why, where it goes past a stop. */
             reason?: string | null;
+            run?: components["schemas"]["RunId"] | null;
             /** @description Which smoke or cooking of its way it was, by its name; the one that has to be when left out. */
             step?: string | null;
         };
@@ -6624,6 +7705,62 @@ export interface components {
          * @enum {string}
          */
         Stage: "assign" | "dose" | "in_cure" | "smoke" | "hang" | "hanging" | "pack" | "packed" | "cut_up" | "joined" | "discarded";
+        /** @description By what a stage ends. */
+        StageEnd: {
+            /**
+             * Format: double
+             * @description After so many hours.
+             */
+            hours: number;
+        } | {
+            /**
+             * Format: double
+             * @description When the inside of what has a probe came so far (°C).
+             */
+            inside: number;
+        } | "marks";
+        /** @description A stage on the time line of the curves. */
+        StageSpan: {
+            /**
+             * Format: double
+             * @description From (min since the begin).
+             */
+            from: number;
+            /** @description What it is called. */
+            name: string;
+            /**
+             * Format: double
+             * @description How warm it was set (°C).
+             */
+            set_c?: number | null;
+            /**
+             * Format: double
+             * @description To.
+             */
+            to: number;
+        };
+        /** @description A stage. */
+        StageView: components["schemas"]["RunStage"] & {
+            /**
+             * Format: date-time
+             * @description When it began first.
+             */
+            began?: string | null;
+            /** @description Its end in words: `after 2 h`, `at 60 °C inside`. */
+            ends_said: string;
+            /**
+             * Format: double
+             * @description How long it went on, without pauses (min).
+             */
+            minutes: number;
+            /** @description True while it is under way. */
+            now: boolean;
+            /**
+             * Format: date-time
+             * @description When it will be over, where it ends by time and is under way.
+             */
+            over_at?: string | null;
+        };
         /** @description An item as it stands today. */
         Standing: {
             /** @description The item. */
@@ -7559,6 +8696,23 @@ export interface components {
              */
             sound_fat: boolean;
         };
+        /** @description The clock of warming up. */
+        WarmUpView: {
+            /** @description True where time at 46 °C and above was left out. */
+            dried_warm: boolean;
+            /**
+             * Format: double
+             * @description It is flagged from here on (min).
+             */
+            limit_minutes: number;
+            /**
+             * Format: double
+             * @description Minutes between 10 and 54 °C inside.
+             */
+            minutes: number;
+            /** @description True when it took too long. */
+            over: boolean;
+        };
         /**
          * @description In what a reading may put a place.
          * @enum {string}
@@ -7907,8 +9061,16 @@ export interface components {
              */
             times: number;
         };
+        /** @description A zone. */
+        ZoneView: {
+            chamber?: components["schemas"]["ReadView"] | null;
+            /** @description Its name. */
+            name: string;
+        };
         /** Format: int32 */
         u32: number;
+        /** Format: int32 */
+        u8: number;
     };
     responses: never;
     parameters: never;
@@ -12547,6 +13709,966 @@ export interface operations {
             };
             /** @description The address does not do that; `Allow` names what it does. */
             405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fields that cannot be right, each with what to type; or a stop. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    runs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunsView"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_run_up: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description A key of the client's own for this request */
+                "Idempotency-Key"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunAsk"];
+            };
+        };
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunWrittenView"];
+                };
+            };
+            /** @description It is not JSON, or did not come whole. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing of that number or name. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It did not come in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not as things stand now: a question, an outdated page, something in the way. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than anything meant. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fields that cannot be right, each with what to type; or a stop. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    all_alarms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlarmsView"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plan_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunPlanAsk"];
+            };
+        };
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunPlanView"];
+                };
+            };
+            /** @description It is not JSON, or did not come whole. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing of that number or name. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It did not come in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than anything meant. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fields that cannot be right, each with what to type; or a stop. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing of that number or name. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    act_in: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description A key of the client's own for this request */
+                "Idempotency-Key"?: string | null;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunActsAsk"];
+            };
+        };
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunWrittenView"];
+                };
+            };
+            /** @description It is not JSON, or did not come whole. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing of that number or name. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It did not come in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not as things stand now: a question, an outdated page, something in the way. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than anything meant. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fields that cannot be right, each with what to type; or a stop. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    run_curve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurvesView"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing of that number or name. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_probes: {
+        parameters: {
+            query?: {
+                /** @description The column of the date, or of date and time; counted from zero. */
+                date?: number | null;
+                /** @description The column of the time, where it has one of its own. */
+                time?: number | null;
+                /** @description The probes and their columns: `1:2,2:3`. */
+                probes?: string | null;
+                /** @description The unit of the temperatures, where a row does not say it. */
+                unit?: ("celsius" | "fahrenheit") | null;
+                /** @description In which order dates are written. */
+                dates?: ("year_month_day" | "day_month_year" | "month_day_year") | null;
+                /** @description True when the first row names the columns. */
+                header?: boolean | null;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProbesLogged"];
+                };
+            };
+            /** @description It is not JSON, or did not come whole. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing of that number or name. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It did not come in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than anything meant. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fields that cannot be right, each with what to type; or a stop. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_at_probes: {
+        parameters: {
+            query?: {
+                /** @description The column of the date, or of date and time; counted from zero. */
+                date?: number | null;
+                /** @description The column of the time, where it has one of its own. */
+                time?: number | null;
+                /** @description The probes and their columns: `1:2,2:3`. */
+                probes?: string | null;
+                /** @description The unit of the temperatures, where a row does not say it. */
+                unit?: ("celsius" | "fahrenheit") | null;
+                /** @description In which order dates are written. */
+                dates?: ("year_month_day" | "day_month_year" | "month_day_year") | null;
+                /** @description True when the first row names the columns. */
+                header?: boolean | null;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProbeFileLook"];
+                };
+            };
+            /** @description It is not JSON, or did not come whole. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing of that number or name. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It did not come in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than anything meant. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fields that cannot be right, each with what to type; or a stop. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_probes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProbeReadingsAsk"];
+            };
+        };
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProbesLogged"];
+                };
+            };
+            /** @description It is not JSON, or did not come whole. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing of that number or name. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It did not come in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not as things stand now: a question, an outdated page, something in the way. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than anything meant. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fields that cannot be right, each with what to type; or a stop. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    strike_probe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProbeStrikeAsk"];
+            };
+        };
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProbesStruck"];
+                };
+            };
+            /** @description It is not JSON, or did not come whole. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing of that number or name. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It did not come in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not as things stand now: a question, an outdated page, something in the way. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than anything meant. */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };

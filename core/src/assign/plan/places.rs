@@ -62,6 +62,7 @@ pub fn places(build: &Build, usable: Grams) -> Places {
         | PlaceUse::Cold
         | PlaceUse::Press
         | PlaceUse::Smoke
+        | PlaceUse::Cook
         | PlaceUse::Freeze => 0.0,
     })
 }
@@ -71,9 +72,12 @@ pub(super) fn places_per_gram(build: &Build) -> Places {
     of_uses(|what| match what {
         PlaceUse::Hang if build.hangs() => 1.0 / SAUSAGE_HOOK_G,
         PlaceUse::Cold => Size::volume(Grams(1.0)).0,
-        PlaceUse::Hang | PlaceUse::Brine | PlaceUse::Press | PlaceUse::Smoke | PlaceUse::Freeze => {
-            0.0
-        }
+        PlaceUse::Hang
+        | PlaceUse::Brine
+        | PlaceUse::Press
+        | PlaceUse::Smoke
+        | PlaceUse::Cook
+        | PlaceUse::Freeze => 0.0,
     })
 }
 
@@ -92,6 +96,7 @@ pub fn places_now(book: &Book, home: &Household) -> Vec<PlaceTaken> {
                     | PlaceUse::Cold
                     | PlaceUse::Press
                     | PlaceUse::Smoke
+                    | PlaceUse::Cook
                     | PlaceUse::Freeze => 0.0,
                 }));
             }
@@ -110,7 +115,7 @@ pub fn places_now(book: &Book, home: &Household) -> Vec<PlaceTaken> {
         what: *what,
         measure: match what {
             PlaceUse::Hang => PlaceMeasure::Hooks,
-            PlaceUse::Smoke => PlaceMeasure::Kilograms,
+            PlaceUse::Smoke | PlaceUse::Cook => PlaceMeasure::Kilograms,
             PlaceUse::Brine | PlaceUse::Cold | PlaceUse::Press | PlaceUse::Freeze => {
                 PlaceMeasure::Litres
             }

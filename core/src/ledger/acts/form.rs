@@ -180,7 +180,7 @@ pub(super) fn cuts(scene: &Scene<'_>) -> Vec<FieldOption> {
 ///
 /// # Errors
 /// When they cannot be read, or nobody waits that long.
-pub(super) fn hours(typed: &Amount, field: &str) -> Result<f64, AskError> {
+pub(crate) fn hours(typed: &Amount, field: &str) -> Result<f64, AskError> {
     let read = match typed {
         Amount::Number(n) => Some(*n),
         Amount::Text(text) => read::hours(text).ok(),

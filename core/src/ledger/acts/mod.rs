@@ -33,6 +33,7 @@ pub mod piece_weighed;
 pub mod place_read;
 pub mod purchased;
 pub mod received;
+pub mod rested;
 mod scene;
 pub mod smoked;
 pub mod soaked;
@@ -191,6 +192,7 @@ acts! {
     Coated(coated::Coated) = "coated", "Something was put on it by weight.";
     StepDone(step_done::StepDone) = "step_done", "A step on its way was done.";
     Smoked(smoked::Smoked) = "smoked", "Smoked or cooked, and weighed.";
+    Rested(rested::Rested) = "rested", "What the inside still came to while it rested.";
     Cooled(cooled::Cooled) = "cooled", "An inside temperature was read while it cooled.";
     PlaceRead(place_read::PlaceRead) = "place_read", "The temperature around it was read.";
     Hung(hung::Hung) = "hung", "Hung up.";
@@ -256,6 +258,7 @@ asks! {
     Coated(coated::CoatedAsk), "Something was put on it by weight.";
     StepDone(step_done::StepDoneAsk), "A step on its way was done.";
     Smoked(smoked::SmokedAsk), "Smoked or cooked.";
+    Rested(rested::RestedAsk), "What the inside still came to while it rested.";
     Cooled(cooled::CooledAsk), "An inside temperature was read while it cooled.";
     PlaceRead(place_read::PlaceReadAsk), "The temperature around meat was read.";
     Hung(hung::HungAsk), "Hung up.";

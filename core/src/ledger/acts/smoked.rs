@@ -1,23 +1,27 @@
 //! Smoked or cooked, and weighed; a piece may be smoked more than once.
 
-use super::desk::words;
+use super::desk::{AskError, words};
 use super::{
     Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, FieldOption, Gate, Scene,
 };
 use crate::catalogue::KeptKey;
 use crate::catalogue::steps::{Step, StepKind};
 use crate::caution::{Code, FieldError, Finding, Severity};
-use crate::ids::{LotId, PieceId};
+use crate::ids::{LotId, PieceId, RunId};
 use crate::ledger::Entry;
 use crate::ledger::odd::lost_too_much;
-use crate::ledger::post::{Posted, at_step, err, find, no_gain, positive, reweigh, tidy};
+use crate::ledger::post::{Posted, err, find, no_gain, not_now, positive, reweigh, tidy};
 use crate::ledger::state::{Piece, Point, State};
 use crate::ledger::{Account, Loss};
 use crate::piece::Heat;
-use crate::units::show::temperature;
+use crate::run::mark::{HeatMark, mark};
+use crate::run::now::{Look, WarmUp};
+use crate::run::{RunStageKind, series};
+use crate::units::show::{temperature, trim};
 use crate::units::{Celsius, Reading, Typed, Units};
 use crate::verdict::{Word, reaches};
 use serde::{Deserialize, Serialize};
+use std::borrow::Cow;
 
 /// Smoked or cooked, and weighed.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -33,6 +37,12 @@ pub struct Smoked {
     pub inside: Option<Typed<Celsius>>,
     /// How warm the chamber was, if measured.
     pub chamber: Option<Typed<Celsius>>,
+    /// The run it came out of.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub run: Option<RunId>,
+    /// Steps before it that were done by earlier stages of its runs: cold smoke, a rest.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub also: Vec<String>,
     /// Why, where it goes past a stop.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub reason: Option<String>,
@@ -43,8 +53,15 @@ pub struct Smoked {
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct SmokedAsk {
-    /// The piece.
-    pub piece: PieceId,
+    /// The piece. Give this or `pieces`.
+    #[serde(default)]
+    pub piece: Option<PieceId>,
+    /// Several that were weighed together: the weight is shared out by what each weighed.
+    #[serde(default)]
+    pub pieces: Vec<PieceId>,
+    /// The run they come out of. What its probes and checks said is taken for `inside` and `chamber` where those are left out.
+    #[serde(default)]
+    pub run: Option<RunId>,
     /// Which smoke or cooking of its way it was, by its name; the one that has to be when left out.
     #[serde(default)]
     pub step: Option<String>,
@@ -62,17 +79,106 @@ pub struct SmokedAsk {
 }
 
 impl Asked for SmokedAsk {
-    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
-        let act = Smoked {
-            piece: self.piece,
-            step: words(self.step.as_deref()),
-            reading: desk.mass(&self.reading, "reading")?,
-            inside: desk.typed_if(self.inside.as_deref(), "inside")?,
-            chamber: desk.typed_if(self.chamber.as_deref(), "chamber")?,
-            reason: words(self.reason.as_deref()),
+    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+        let kept = match instead {
+            Some((_, Act::Smoked(old))) => Some(old),
+            Some(_) | None => None,
         };
-        desk.about(self.piece, Act::Smoked(act))
+        let typed_inside = desk.typed_if(self.inside.as_deref(), "inside")?;
+        let typed_chamber = desk.typed_if(self.chamber.as_deref(), "chamber")?;
+        let reading = ("reading", self.reading.as_str());
+        let weighed = desk.weighed_together(reading, self.piece, &self.pieces, None)?;
+        weighed
+            .into_iter()
+            .map(|(piece, reading)| {
+                let mut inside = typed_inside.clone();
+                let mut chamber = typed_chamber.clone();
+                let mut also = kept.map(|old| old.also.clone()).unwrap_or_default();
+                if kept.is_none() {
+                    also = done_before(desk, piece);
+                    if let Some(run) = self.run {
+                        let (read, warmest) = read_in(desk, run, piece)?;
+                        inside = inside.or(read);
+                        chamber = chamber.or(warmest);
+                    }
+                }
+                let act = Smoked {
+                    piece,
+                    step: words(self.step.as_deref()),
+                    reading,
+                    inside,
+                    chamber,
+                    run: self.run,
+                    also,
+                    reason: words(self.reason.as_deref()),
+                };
+                Ok((desk.lot_of(piece)?, Act::Smoked(act)))
+            })
+            .collect()
     }
+}
+
+/// What a run says of a piece that comes out of it: the inside it came to, and the warmest its zone was.
+fn read_in(
+    desk: &Desk<'_>,
+    run: RunId,
+    piece: PieceId,
+) -> Result<(Option<Typed<Celsius>>, Option<Typed<Celsius>>), AskError> {
+    let (_, found) = desk.find(piece)?;
+    let not_there = |message: String| Err(AskError::field("run", message));
+    let Some(watched) = desk.home.beside.runs.get(run) else {
+        return not_there(format!("There is no run number {}.", run.0));
+    };
+    let Some(sitting) = watched.run.sitting(piece) else {
+        return not_there(format!("{} never lay in that run.", found.tag));
+    };
+    let out = watched.run.weighed_out(piece, desk.book);
+    if out.is_some_and(|at| at >= sitting.from) {
+        return not_there(format!(
+            "{} was weighed out of that run already.",
+            found.tag
+        ));
+    }
+    let look = Look {
+        watched,
+        book: desk.book,
+        home: desk.home,
+        now: desk.now,
+    };
+    // What was read is rounded down: a tenth that was not there must not make a target.
+    let tenth = |c: Celsius| Typed::unsaid(Celsius((c.0 * 10.0 + 1e-6).floor() / 10.0));
+    let inside = look
+        .one(piece)
+        .and_then(|p| p.record)
+        .map(|r| tenth(r.warmth));
+    let zone = series::of_zone(&watched.run, &watched.readings, &sitting.zone);
+    let warmest = zone.iter().map(|r| r.warmth.0).reduce(f64::max);
+    let warmest = warmest.map(|c| Typed::unsaid(Celsius((c * 10.0).round() / 10.0)));
+    Ok((inside, warmest))
+}
+
+/// The steps in front of the heat that stages of its runs have done while it lay there; none while it saw only cold.
+fn done_before(desk: &Desk<'_>, piece: PieceId) -> Vec<String> {
+    let Ok((_, found)) = desk.find(piece) else {
+        return Vec::new();
+    };
+    let runs = || desk.home.beside.runs.0.values().map(|w| &w.run);
+    let went: Vec<RunStageKind> = runs().flat_map(|run| run.stages_of(piece)).collect();
+    let hot = |k: &RunStageKind| k.does(StepKind::Smoke);
+    let build = found
+        .build()
+        .map(|b| b.steps.as_slice())
+        .unwrap_or_default();
+    let next = found
+        .next_step()
+        .and_then(|n| build.iter().position(|s| s.id == n.id));
+    let last = build.iter().rposition(|s| s.kind.is_heat());
+    let (Some(next), Some(last), true) = (next, last, went.iter().any(hot)) else {
+        return Vec::new();
+    };
+    let before = build.get(next..last).unwrap_or_default();
+    let done = |s: &&Step| !s.kind.does_heat() && went.iter().any(|k| k.does(s.kind));
+    before.iter().filter(done).map(|s| s.id.clone()).collect()
 }
 
 impl Deed for Smoked {
@@ -102,9 +208,15 @@ impl Deed for Smoked {
             }
         }
         if step.kind == StepKind::Cook {
-            cooked(found, &self.reading, units)
+            cooked(&found, &self.reading, units)
         } else {
-            reweigh(found, &self.reading, self.reading.value, Loss::Smoke, units)
+            reweigh(
+                &found,
+                &self.reading,
+                self.reading.value,
+                Loss::Smoke,
+                units,
+            )
         }
     }
 
@@ -113,12 +225,16 @@ impl Deed for Smoked {
     fn conclude(&self, state: &mut State, entry: &Entry) {
         let step = self.at(state).map(|(_, step)| (step.id.clone(), step.kind));
         if let Some(piece) = state.piece_mut(self.piece) {
+            for step in &self.also {
+                piece.did(step, entry.happened_at, Some(entry.id));
+            }
             piece.smoked = Some(entry.happened_at);
             piece.heats.push(Heat {
                 entry: entry.id,
                 at: entry.happened_at,
                 kind: step.as_ref().ok().map(|(_, kind)| *kind),
                 inside: self.inside.clone(),
+                run: self.run,
             });
             if let Ok((step, _)) = step {
                 piece.did(&step, entry.happened_at, Some(entry.id));
@@ -141,9 +257,10 @@ impl Deed for Smoked {
             home.units,
         );
         if let Ok((piece, step)) = self.at(state) {
-            found.extend(self.without_nitrite(gate, piece, step.kind));
-            found.extend(self.under_its_mark(gate, piece, step.kind));
+            found.extend(self.without_nitrite(gate, &piece, step.kind));
+            found.extend(self.under_its_mark(gate, &piece, step.kind));
             found.extend(self.over_its_chamber(gate));
+            found.extend(self.unlike_its_run(gate));
         }
         found
     }
@@ -183,7 +300,9 @@ impl Deed for Smoked {
 
     fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
         Some(Ask::Smoked(SmokedAsk {
-            piece: self.piece,
+            piece: Some(self.piece),
+            pieces: Vec::new(),
+            run: self.run,
             step: self.step.clone(),
             reading: scene.again(&self.reading),
             inside: self.inside.as_ref().map(|c| scene.again(c)),
@@ -257,16 +376,7 @@ impl Smoked {
         if kind == StepKind::ColdSmoke {
             return None;
         }
-        let within = gate.judge().within(gate.state, piece);
-        let target = within.target();
-        let own = piece
-            .build()
-            .and_then(|b| b.smoke.as_ref())
-            .map(|s| Celsius(s.inside_c));
-        // Boar, bear and birds are always brought to their target; what is meant to be fried
-        // later, to its own mark.
-        let strict = within.never_raw_dried().next().is_some() || within.is_bird();
-        let mark = own.filter(|own| !strict && *own < target).unwrap_or(target);
+        let HeatMark { target, mark, .. } = mark(gate.judge(), gate.state, piece);
         let said = |c| temperature(c, gate.home.units.heat);
         let stays = if gate.judge().piece(gate.state, piece).word == Word::ReadyToEat {
             ""
@@ -328,32 +438,100 @@ impl Smoked {
         })
     }
 
-    /// The piece, and which step of its way this was.
-    fn at<'a>(&self, state: &'a State) -> Result<(&'a Piece, &'a Step), Vec<FieldError>> {
-        let Some(named) = &self.step else {
-            return at_step(state, self.piece, |s| s.kind.is_heat());
+    /// What its run says otherwise: a probe that read less than was typed, a piece too long in the warm hours.
+    fn unlike_its_run(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let found = self.run.and_then(|id| gate.home.beside.runs.get(id));
+        let look = found.map(|watched| Look {
+            watched,
+            book: gate.book,
+            home: gate.home,
+            now: gate.at,
+        });
+        let Some(seen) = look.and_then(|look| look.one(self.piece)) else {
+            return Vec::new();
         };
-        let found = find(state, self.piece)?;
-        let open: Vec<_> = found.open_steps().filter(|s| s.kind.is_heat()).collect();
-        if open.is_empty() {
-            return at_step(state, self.piece, |s| s.kind.is_heat());
+        let said = |c: Celsius| temperature(c, gate.home.units.heat);
+        let mut all = Vec::new();
+        if let (Some(inside), Some(read)) = (&self.inside, seen.record)
+            && inside.value.0 > read.warmth.0 + UNLIKE_C
+        {
+            all.push(
+                Finding::new(
+                    Code::UnlikeItsProbe,
+                    Severity::Caution,
+                    "Its probe and its checks never read that much.",
+                )
+                .saw(format!("{} typed", said(inside.value)))
+                .wants(format!("{} by what was read in its run", said(read.warmth)))
+                .way_out(
+                    "Look at the number and its unit, or write the check down that you go by.",
+                ),
+            );
         }
-        match open.iter().find(|s| s.id == *named) {
-            Some(step) => Ok((found, step)),
-            None => {
-                let ids: Vec<_> = open.iter().map(|s| s.id.as_str()).collect();
-                Err(vec![FieldError::new(
-                    "step",
-                    format!(
-                        "{} has no “{named}” before it now. Choose one of {}.",
-                        found.tag,
-                        ids.join(", ")
-                    ),
-                )])
+        if let Some(clock) = seen.warm_up.filter(WarmUp::is_over) {
+            all.push(
+                Finding::new(
+                    Code::WarmUpTooLong,
+                    Severity::Caution,
+                    "It lay too long in the warm hours, inside between 10 and 54 °C: what grows there may leave its poison behind, and heat does not undo that.",
+                )
+                .saw(format!("{} h", trim(clock.minutes / 60.0, 1)))
+                .wants(format!("at most {} h", trim(clock.limit / 60.0, 0)))
+                .way_out("Next time hotter from the start, or thinner pieces. If in doubt, throw it away."),
+            );
+        }
+        all
+    }
+
+    /// The piece, and which step of its way this was.
+    fn at<'a>(&self, state: &'a State) -> Result<(Cow<'a, Piece>, &'a Step), Vec<FieldError>> {
+        let found = find(state, self.piece)?;
+        let mut piece = Cow::Borrowed(found);
+        for step in &self.also {
+            if found.step_done(step).is_none() {
+                piece.to_mut().did(step, found.since, None);
             }
+        }
+        let steps = found
+            .build()
+            .map(|b| b.steps.as_slice())
+            .unwrap_or_default();
+        let of = |id: &str| steps.iter().find(|s| s.id == id);
+        let heats = piece.open_steps().filter(|s| s.kind.is_heat());
+        let open: Vec<String> = heats.map(|s| s.id.clone()).collect();
+        if open.is_empty() {
+            // What was heated may be heated on, until it hangs or is packed.
+            let last = found.heated_on().and_then(|s| of(&s.id));
+            let last = last.filter(|s| self.step.as_ref().is_none_or(|named| *named == s.id));
+            return match last {
+                Some(step) => Ok((piece, step)),
+                None => Err(not_now(found)),
+            };
+        }
+        let Some(named) = &self.step else {
+            let step = piece.open_step(|s| s.kind.is_heat()).map(|s| s.id.clone());
+            let step = step.and_then(|id| of(&id));
+            return match step {
+                Some(step) => Ok((piece, step)),
+                None => Err(not_now(found)),
+            };
+        };
+        match of(named).filter(|_| open.contains(named)) {
+            Some(step) => Ok((piece, step)),
+            None => Err(vec![FieldError::new(
+                "step",
+                format!(
+                    "{} has no “{named}” before it now. Choose one of {}.",
+                    found.tag,
+                    open.join(", ")
+                ),
+            )]),
         }
     }
 }
+
+/// More than this over what was read is asked about (°C).
+const UNLIKE_C: f64 = 2.0;
 
 /// Over steam or in water a dried piece may grow heavier: that is water it took up.
 fn cooked(piece: &Piece, reading: &Reading, units: Units) -> Posted {

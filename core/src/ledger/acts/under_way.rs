@@ -389,6 +389,7 @@ impl Deed for UnderWay {
             piece.out_of_cure = Some(since);
             piece.smoked = self.inside.as_ref().map(|_| since);
             piece.heats.extend(self.inside.as_ref().map(|inside| Heat {
+                run: None,
                 entry: entry.id,
                 at: since,
                 kind: None,

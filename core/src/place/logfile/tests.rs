@@ -73,7 +73,7 @@ fn a_row_that_cannot_be_is_refused_with_its_line_and_the_others_are_taken() {
         (5, "“2026-13-20 18:30” is no date and time, such as 2026-11-20 18:30."),
         (6, "“2026-11-20 25:30” is no date and time, such as 2026-11-20 18:30."),
         (7, "That is still to come."),
-        (8, "No place for meat is at 340."),
+        (8, "Neither meat nor a place for it is at 340."),
         (9, "“140” is no humidity from 0 to 100 %."),
         (10, "1999-11-20 is too long ago."),
     ]);

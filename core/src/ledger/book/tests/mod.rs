@@ -207,6 +207,8 @@ fn smoked(id: i64, grams: f64) -> Act {
         inside: Some(Typed::unsaid(Celsius(60.0))),
         step: None,
         chamber: None,
+        run: None,
+        also: Vec::new(),
         reason: None,
     })
 }
@@ -556,6 +558,8 @@ fn a_pack_is_ready_to_eat_only_when_the_heat_that_makes_it_so_was_recorded() {
             inside: inside_c.map(|c| Typed::unsaid(Celsius(c))),
             step: None,
             chamber: None,
+            run: None,
+            also: Vec::new(),
             reason: None,
         }));
         let judge = crate::verdict::Judge {

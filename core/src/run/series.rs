@@ -1,0 +1,312 @@
+//! What the readings of a run say: which of them are of the meat, how warm a zone was, what a piece without a probe may be at.
+
+use super::{ProbeNo, ProbeReadings, Run, Seat, Seated, minutes};
+use crate::ids::PieceId;
+use crate::place::climate::Read;
+use crate::units::Celsius;
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+
+/// What is wrong with what a probe says.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum ProbeFaultKind {
+    /// It does not sit in the meat any more.
+    OutOfMeat,
+    /// One or two readings that jumped.
+    Jump,
+    /// It says degrees Fahrenheit all of a sudden.
+    Fahrenheit,
+    /// It says nothing any more.
+    Silent,
+}
+
+impl ProbeFaultKind {
+    /// As it is said.
+    #[must_use]
+    pub const fn said(self) -> &'static str {
+        match self {
+            Self::OutOfMeat => {
+                "does not read like meat any more: out of the meat, or its cable is broken"
+            }
+            Self::Jump => "jumped, and came back",
+            Self::Fahrenheit => "reads like degrees Fahrenheit all of a sudden",
+            Self::Silent => "says nothing any more: out of reach, or its battery is flat",
+        }
+    }
+}
+
+/// A stretch in which what a probe said does not count.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct ProbeFault {
+    /// The probe.
+    pub probe: ProbeNo,
+    /// What is wrong.
+    pub kind: ProbeFaultKind,
+    /// Since when.
+    pub from: Timestamp,
+    /// Until when; none while it goes on.
+    pub until: Option<Timestamp>,
+    /// What it said first.
+    pub saw: Celsius,
+}
+
+/// The readings of one seat that are of the meat, and what was wrong with the others.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct Sounded {
+    /// What counts, in order of time.
+    pub reads: Vec<Read>,
+    /// What does not.
+    pub faults: Vec<ProbeFault>,
+}
+
+/// From one reading to the next meat changes by no more than this (°C) …
+const STEP_C: f64 = 4.0;
+/// … and this much more a minute between them (°C).
+const STEP_C_PER_MIN: f64 = 2.0;
+/// Back in the meat it is no further from where it was than this (°C).
+const BACK_C: f64 = 4.0;
+/// And so much more for each minute that went by (°C) …
+const BACK_C_PER_MIN: f64 = 0.5;
+/// … but never more than this (°C).
+const BACK_MOST_C: f64 = 12.0;
+/// A probe that was just put in settles so long (min).
+const SETTLES_MIN: f64 = 4.0;
+/// So near its value in Fahrenheit it is that (°C).
+const FAHRENHEIT_C: f64 = 4.0;
+/// So many readings on end are a jump, and more are not.
+const JUMP: usize = 2;
+/// A probe that says nothing for so long is silent (min) …
+const SILENT_MIN: f64 = 5.0;
+/// … or for so many of its usual gaps.
+const SILENT_GAPS: f64 = 4.0;
+
+/// Tells the readings of meat from the others. What is out stays out until it reads like the meat again: a probe that hangs in
+/// the chamber must never say that a piece is done.
+#[must_use]
+pub fn sound(probe: ProbeNo, raw: &[Read], seated: Timestamp) -> Sounded {
+    let mut sounded = Sounded::default();
+    let mut out: Vec<Read> = Vec::new();
+    for read in raw {
+        if !read.warmth.0.is_finite() {
+            continue;
+        }
+        let Some(last) = sounded.reads.last().copied() else {
+            sounded.reads.push(*read);
+            continue;
+        };
+        let gap = minutes(last.at, read.at);
+        if gap <= 0.0 {
+            continue;
+        }
+        let change = (read.warmth.0 - last.warmth.0).abs();
+        let fits = if out.is_empty() {
+            change <= STEP_C + STEP_C_PER_MIN * gap
+        } else {
+            change <= (BACK_C + BACK_C_PER_MIN * gap).min(BACK_MOST_C)
+        };
+        if fits {
+            sounded.close(probe, &mut out, Some(read.at));
+            sounded.reads.push(*read);
+        } else if minutes(seated, read.at) <= SETTLES_MIN {
+            // It was in the air of the kitchen until now.
+            sounded.reads.clear();
+            out.clear();
+            sounded.reads.push(*read);
+        } else {
+            out.push(*read);
+        }
+    }
+    sounded.close(probe, &mut out, None);
+    sounded
+}
+
+impl Sounded {
+    fn close(&mut self, probe: ProbeNo, out: &mut Vec<Read>, until: Option<Timestamp>) {
+        let (Some(first), Some(last)) = (out.first(), self.reads.last()) else {
+            return;
+        };
+        let in_f = last.warmth.0 * 1.8 + 32.0;
+        let kind = if (first.warmth.0 - in_f).abs() <= FAHRENHEIT_C {
+            ProbeFaultKind::Fahrenheit
+        } else if out.len() <= JUMP && until.is_some() {
+            ProbeFaultKind::Jump
+        } else {
+            ProbeFaultKind::OutOfMeat
+        };
+        // One odd reading that is the newest may still turn out to be a jump.
+        if until.is_some() || out.len() > 1 {
+            self.faults.push(ProbeFault {
+                probe,
+                kind,
+                from: first.at,
+                until,
+                saw: first.warmth,
+            });
+        }
+        out.clear();
+    }
+}
+
+/// Readings of a probe while it sat somewhere, put right by its offset.
+fn of_seat(run: &Run, readings: &ProbeReadings, probe: ProbeNo, seat: &Seated) -> Vec<Read> {
+    let all = readings.of(probe);
+    let from = all.partition_point(|r| r.at < seat.from);
+    let to = seat
+        .until
+        .map_or(all.len(), |until| all.partition_point(|r| r.at < until));
+    let offset = run.offsets.get(&probe).copied().unwrap_or(0.0);
+    all.get(from..to.max(from))
+        .unwrap_or_default()
+        .iter()
+        .map(|r| Read {
+            at: r.at,
+            warmth: Celsius(r.warmth.0 + offset),
+        })
+        .collect()
+}
+
+/// What counts as the inside of a piece, and what was wrong with its probes; checks by hand count while no probe sat in it.
+#[must_use]
+pub fn of_piece(run: &Run, readings: &ProbeReadings, piece: PieceId) -> Sounded {
+    let mut all = Sounded::default();
+    let mut sat: Vec<(Timestamp, Option<Timestamp>)> = Vec::new();
+    for (no, seats) in &run.probes {
+        for seat in seats.iter().filter(|s| s.seat == Seat::Piece(piece)) {
+            let found = sound(*no, &of_seat(run, readings, *no, seat), seat.from);
+            if !found.reads.is_empty() {
+                sat.push((seat.from, seat.until));
+            }
+            all.reads.extend(found.reads);
+            all.faults.extend(found.faults);
+        }
+    }
+    for spots in run.spots.iter().filter(|s| s.piece == piece) {
+        let under = |(from, until): &(Timestamp, Option<Timestamp>)| {
+            *from <= spots.at && until.is_none_or(|u| spots.at < u)
+        };
+        if let Some(warmth) = spots.coldest()
+            && !sat.iter().any(under)
+        {
+            all.reads.push(Read {
+                at: spots.at,
+                warmth,
+            });
+        }
+    }
+    // Of two at once the colder: the thickest place is the coldest.
+    all.reads
+        .sort_by(|a, b| a.at.cmp(&b.at).then(a.warmth.0.total_cmp(&b.warmth.0)));
+    all.reads.dedup_by_key(|r| r.at);
+    all
+}
+
+/// What was measured in the air of a zone, in order of time.
+#[must_use]
+pub fn of_zone(run: &Run, readings: &ProbeReadings, zone: &str) -> Vec<Read> {
+    let mut all: Vec<Read> = Vec::new();
+    for (no, seats) in &run.probes {
+        let here = |s: &&Seated| matches!(&s.seat, Seat::Chamber(z) if z == zone);
+        for seat in seats.iter().filter(here) {
+            all.extend(of_seat(run, readings, *no, seat));
+        }
+    }
+    let by_hand = run.chamber.iter().filter(|(z, _)| z == zone);
+    all.extend(by_hand.map(|(_, r)| *r));
+    all.retain(|r| r.warmth.0.is_finite());
+    all.sort_by_key(|r| r.at);
+    all.dedup_by_key(|r| r.at);
+    all
+}
+
+/// A probe that has nothing new to say for longer than it usually takes.
+#[must_use]
+pub fn silent(
+    run: &Run,
+    readings: &ProbeReadings,
+    probe: ProbeNo,
+    now: Timestamp,
+) -> Option<ProbeFault> {
+    let seat = run
+        .probes
+        .get(&probe)?
+        .last()
+        .filter(|s| s.until.is_none())?;
+    if seat.seat == Seat::Out {
+        return None;
+    }
+    let all = readings.of(probe);
+    let last = *all.last()?;
+    let recent = &all[all.len().saturating_sub(6)..];
+    let mut gaps: Vec<f64> = recent
+        .windows(2)
+        .map(|p| minutes(p[0].at, p[1].at))
+        .collect();
+    gaps.sort_by(f64::total_cmp);
+    // One reading alone has no habit yet.
+    let usual = *gaps.get(gaps.len() / 2)?;
+    let since = minutes(last.at, now);
+    (since > SILENT_MIN.max(SILENT_GAPS * usual)).then_some(ProbeFault {
+        probe,
+        kind: ProbeFaultKind::Silent,
+        from: last.at,
+        until: None,
+        saw: last.warmth,
+    })
+}
+
+/// A neighbour of like thickness is within this share of it.
+pub const LIKE: f64 = 0.20;
+/// The span of the neighbours is widened by this to either side (°C).
+pub const RANGE_C: f64 = 2.0;
+
+/// In what a piece without a probe may be, by its neighbours: their thickness, what they are at. None where nothing is known.
+///
+/// # Source
+/// Pieces of the same zone within 20 % of its thickness; their span ±2 °C.
+#[must_use]
+pub fn range(
+    thickness: Option<f64>,
+    neighbours: &[(Option<f64>, Celsius)],
+) -> Option<(Celsius, Celsius)> {
+    let own = thickness?;
+    let like = |t: &Option<f64>| t.is_some_and(|t| (t - own).abs() <= LIKE * own + 1e-9);
+    let near = || neighbours.iter().filter(|(t, _)| like(t)).map(|(_, c)| c.0);
+    let (low, high) = (near().reduce(f64::min)?, near().reduce(f64::max)?);
+    Some((Celsius(low - RANGE_C), Celsius(high + RANGE_C)))
+}
+
+/// The inside that a piece may be said to have come to: what its probe said at most, put right by the latest check in several
+/// places, whose coldest decides.
+#[must_use]
+pub fn inside_to_record(run: &Run, sounded: &Sounded, piece: PieceId) -> Option<Read> {
+    let highest = |from: Option<Timestamp>| {
+        let after = sounded
+            .reads
+            .iter()
+            .filter(|r| from.is_none_or(|f| r.at > f));
+        after
+            .copied()
+            .max_by(|a, b| a.warmth.0.total_cmp(&b.warmth.0))
+    };
+    let mine = || run.spots.iter().filter(|s| s.piece == piece);
+    let Some(check) = mine().max_by_key(|s| (s.at, s.no)) else {
+        return highest(None);
+    };
+    let coldest = check.coldest()?;
+    let before = sounded.reads.iter().rev().find(|r| r.at <= check.at);
+    let too_high = before.map_or(0.0, |r| (r.warmth.0 - coldest.0).max(0.0));
+    let later = highest(Some(check.at)).map(|r| Read {
+        at: r.at,
+        warmth: Celsius(r.warmth.0 - too_high),
+    });
+    let checked = Read {
+        at: check.at,
+        warmth: coldest,
+    };
+    match later {
+        Some(later) if later.warmth.0 > coldest.0 => Some(later),
+        Some(_) | None => Some(checked),
+    }
+}

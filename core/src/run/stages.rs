@@ -1,0 +1,248 @@
+//! Stages of a run, and where they come from: the steps of what is smoked, and a school of heat.
+
+use super::Hearth;
+use crate::catalogue::builds::Build;
+use crate::catalogue::steps::StepKind;
+use crate::units::Celsius;
+use serde::{Deserialize, Serialize};
+
+/// A kind of stage.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum RunStageKind {
+    /// The surface dries.
+    Dry,
+    /// Cold smoke.
+    ColdSmoke,
+    /// It rests in the cold.
+    Rest,
+    /// Warm or hot smoke.
+    Smoke,
+    /// On to the target.
+    Finish,
+    /// Steam.
+    Steam,
+    /// In water.
+    Boil,
+}
+
+impl RunStageKind {
+    /// All of them.
+    pub const ALL: [Self; 7] = [
+        Self::Dry,
+        Self::ColdSmoke,
+        Self::Rest,
+        Self::Smoke,
+        Self::Finish,
+        Self::Steam,
+        Self::Boil,
+    ];
+
+    /// As it is called.
+    #[must_use]
+    pub const fn said(self) -> &'static str {
+        match self {
+            Self::Dry => "dry the surface",
+            Self::ColdSmoke => "cold smoke",
+            Self::Rest => "rest in the cold",
+            Self::Smoke => "smoke",
+            Self::Finish => "finish",
+            Self::Steam => "steam",
+            Self::Boil => "simmer",
+        }
+    }
+
+    /// True where there is smoke, unless it is said otherwise.
+    #[must_use]
+    pub const fn is_smoke(self) -> bool {
+        matches!(self, Self::ColdSmoke | Self::Smoke)
+    }
+
+    /// The steps of a way that are done by it.
+    #[must_use]
+    pub const fn does(self, step: StepKind) -> bool {
+        match self {
+            Self::ColdSmoke => matches!(step, StepKind::ColdSmoke),
+            Self::Rest => matches!(step, StepKind::Rest),
+            Self::Smoke | Self::Finish | Self::Steam | Self::Boil => {
+                matches!(step, StepKind::Smoke | StepKind::Cook)
+            }
+            Self::Dry => matches!(step, StepKind::DrySurface),
+        }
+    }
+}
+
+/// By what a stage ends.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum StageEnd {
+    /// After so many hours.
+    Hours(f64),
+    /// When the inside of what has a probe came so far (°C).
+    Inside(f64),
+    /// When each piece is at its own mark.
+    Marks,
+}
+
+/// A stage of a run.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct RunStage {
+    /// Its kind.
+    pub kind: RunStageKind,
+    /// What it is called.
+    pub name: String,
+    /// How warm the chamber is set (°C); none where nobody sets it.
+    pub set_c: Option<f64>,
+    /// Whether there is smoke.
+    pub smoke: bool,
+    /// How the damper stands, in words.
+    #[serde(default)]
+    pub damper: String,
+    /// By what it ends.
+    pub ends: StageEnd,
+}
+
+impl RunStage {
+    /// One with its usual name.
+    #[must_use]
+    pub fn new(kind: RunStageKind, set: Option<Celsius>, ends: StageEnd) -> Self {
+        Self {
+            kind,
+            name: kind.said().into(),
+            set_c: set.map(Celsius::get),
+            smoke: kind.is_smoke(),
+            damper: String::new(),
+            ends,
+        }
+    }
+
+    /// How warm it is set.
+    #[must_use]
+    pub fn set(&self) -> Option<Celsius> {
+        self.set_c.map(Celsius)
+    }
+}
+
+/// A school of heat.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum HeatSchool {
+    /// 75 to 95 °C: fat does not render.
+    Low,
+    /// 100 to 115 °C.
+    Medium,
+    /// Smoked low, then 130 to 170 °C, to outrun the stall.
+    HotFinish,
+}
+
+/// Cold smoke stays under this (°C).
+pub const COLD_SMOKE_C: f64 = 30.0;
+/// Cooler than this a smoke is slow: it leans on nitrite (°C).
+pub const SLOW_UNDER_C: f64 = 80.0;
+
+impl HeatSchool {
+    /// All of them.
+    pub const ALL: [Self; 3] = [Self::Low, Self::Medium, Self::HotFinish];
+
+    /// As it is called.
+    #[must_use]
+    pub const fn said(self) -> &'static str {
+        match self {
+            Self::Low => "low",
+            Self::Medium => "medium",
+            Self::HotFinish => "hot finish",
+        }
+    }
+
+    /// What its people say of it.
+    #[must_use]
+    pub const fn why(self) -> &'static str {
+        match self {
+            Self::Low => {
+                "75 to 95 °C: fat stays in the meat and the slices stay whole. Takes the longest."
+            }
+            Self::Medium => {
+                "100 to 115 °C: quicker through the warm hours; some fat runs out of fatty cuts."
+            }
+            Self::HotFinish => {
+                "Smoked low, then 130 to 170 °C: outruns the stall. For lean pieces; fat renders."
+            }
+        }
+    }
+
+    /// The stages of a hot smoke.
+    ///
+    /// # Source
+    /// Dry at 50 to 60 °C for an hour, smoke at 60 to 80 °C for some hours, finish at 80 to 95 °C; the middle of each, and the
+    /// chambers that each school names.
+    fn stages(self) -> Vec<RunStage> {
+        use RunStageKind as Kind;
+        let dry = RunStage::new(Kind::Dry, Some(Celsius(55.0)), StageEnd::Hours(1.0));
+        let smoke = |c: f64, hours: f64| {
+            RunStage::new(Kind::Smoke, Some(Celsius(c)), StageEnd::Hours(hours))
+        };
+        let finish = |c: f64| RunStage::new(Kind::Finish, Some(Celsius(c)), StageEnd::Marks);
+        match self {
+            Self::Low => vec![dry, smoke(80.0, 3.0), finish(90.0)],
+            Self::Medium => vec![dry, smoke(95.0, 2.0), finish(110.0)],
+            Self::HotFinish => vec![dry, smoke(85.0, 1.5), finish(150.0)],
+        }
+    }
+}
+
+/// The stages of a run over these builds, one after the other: cold smoke and its rest where one of them has it, then heat.
+#[must_use]
+pub fn proposed(builds: &[&Build], hearth: Hearth, school: HeatSchool) -> Vec<RunStage> {
+    use RunStageKind as Kind;
+    let has = |kind: StepKind| {
+        let with = |b: &&&Build| b.steps.iter().any(|s| s.kind == kind);
+        builds.iter().any(|b| with(&b))
+    };
+    let mut stages = Vec::new();
+    match hearth {
+        Hearth::Smoker => {
+            let cold = has(StepKind::ColdSmoke);
+            let hot = has(StepKind::Smoke) || has(StepKind::Cook) || !cold;
+            if cold {
+                stages.push(RunStage::new(
+                    Kind::ColdSmoke,
+                    Some(Celsius(20.0)),
+                    StageEnd::Hours(4.0),
+                ));
+            }
+            if cold && hot {
+                stages.push(RunStage::new(
+                    Kind::Rest,
+                    Some(Celsius(3.0)),
+                    StageEnd::Hours(12.0),
+                ));
+            }
+            if hot {
+                stages.extend(school.stages());
+            }
+        }
+        Hearth::Oven => {
+            let c = match school {
+                HeatSchool::Low => 90.0,
+                HeatSchool::Medium => 110.0,
+                HeatSchool::HotFinish => 150.0,
+            };
+            stages.push(RunStage::new(
+                Kind::Finish,
+                Some(Celsius(c)),
+                StageEnd::Marks,
+            ));
+        }
+        Hearth::Pot => stages.push(RunStage::new(
+            Kind::Boil,
+            Some(Celsius(80.0)),
+            StageEnd::Marks,
+        )),
+    }
+    stages
+}

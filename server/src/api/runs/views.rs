@@ -1,0 +1,827 @@
+//! A run as a page shows it.
+
+use jiff::Timestamp;
+use manifest_core::caution::Finding;
+use manifest_core::household::Household;
+use manifest_core::ids::{PieceId, RunId};
+use manifest_core::ledger::book::Book;
+use manifest_core::place::climate::Read;
+use manifest_core::run::alarms::{Alarm, AlarmKind};
+use manifest_core::run::now::{Forecast, Look, MOST_LOGS, PieceNow};
+use manifest_core::run::series::{ProbeFault, ProbeFaultKind};
+use manifest_core::run::{
+    Event, Hearth, HeatSchool, Run, RunAct, RunStage, Runs, Seat, StageEnd, Watched,
+};
+use manifest_core::units::show::{mass, temperature, trim};
+use manifest_core::units::{Celsius, Grams};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// A temperature at a moment.
+#[derive(Clone, Copy, Debug, Serialize, ToSchema)]
+pub struct ReadView {
+    /// When.
+    #[schema(value_type = String, format = DateTime)]
+    pub at: Timestamp,
+    /// How warm (°C).
+    pub celsius: f64,
+}
+
+impl From<Read> for ReadView {
+    fn from(read: Read) -> Self {
+        Self {
+            at: read.at,
+            celsius: read.warmth.0,
+        }
+    }
+}
+
+/// When a piece will be at its mark.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct ForecastView {
+    /// The moment.
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub at: Option<Timestamp>,
+    /// The early edge.
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub low: Option<Timestamp>,
+    /// The late edge.
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub high: Option<Timestamp>,
+    /// True when it stands still though its chamber is hot.
+    pub stalled: bool,
+    /// When it was there.
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub reached: Option<Timestamp>,
+    /// What to think about.
+    pub findings: Vec<Finding>,
+}
+
+impl From<Forecast> for ForecastView {
+    fn from(f: Forecast) -> Self {
+        Self {
+            at: f.at,
+            low: f.low,
+            high: f.high,
+            stalled: f.stalled,
+            reached: f.reached,
+            findings: f.findings,
+        }
+    }
+}
+
+/// The clock of warming up.
+#[derive(Clone, Copy, Debug, Serialize, ToSchema)]
+pub struct WarmUpView {
+    /// Minutes between 10 and 54 °C inside.
+    pub minutes: f64,
+    /// It is flagged from here on (min).
+    pub limit_minutes: f64,
+    /// True when it took too long.
+    pub over: bool,
+    /// True where time at 46 °C and above was left out.
+    pub dried_warm: bool,
+}
+
+/// What time at temperature has done, as information.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct KillView {
+    /// Powers of ten, at most 12.
+    pub logs: f64,
+    /// The same in words: `more than 12`.
+    pub said: String,
+    /// When the usual kill was met.
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub met: Option<Timestamp>,
+}
+
+/// Something wrong with a probe.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct ProbeFaultView {
+    /// The probe.
+    pub probe: u8,
+    /// What is wrong.
+    pub kind: ProbeFaultKind,
+    /// The same in words.
+    pub said: String,
+    /// Since when.
+    #[schema(value_type = String, format = DateTime)]
+    pub from: Timestamp,
+    /// Until when; none while it goes on.
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub until: Option<Timestamp>,
+    /// What it said first (°C).
+    pub saw_c: f64,
+}
+
+impl From<&ProbeFault> for ProbeFaultView {
+    fn from(f: &ProbeFault) -> Self {
+        Self {
+            probe: f.probe,
+            kind: f.kind,
+            said: f.kind.said().into(),
+            from: f.from,
+            until: f.until,
+            saw_c: f.saw.0,
+        }
+    }
+}
+
+/// A piece in a run.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct RunPieceView {
+    /// For machines.
+    pub id: PieceId,
+    /// For people.
+    pub tag: String,
+    /// As its product is called.
+    pub build_name: Option<String>,
+    /// Where it lies.
+    pub zone: String,
+    /// On which shelf, from the top.
+    pub shelf: Option<u32>,
+    /// What it weighs in the books (g).
+    pub mass_g: f64,
+    /// How thick it lies (mm).
+    pub thickness_mm: Option<f64>,
+    /// The probe in it.
+    pub probe: Option<u8>,
+    /// When it left, if it did.
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub left: Option<Timestamp>,
+    /// True when it left by being weighed.
+    pub weighed: bool,
+    /// The newest inside that counts.
+    pub inside: Option<ReadView>,
+    /// True when that says something of now.
+    pub fresh: bool,
+    /// In what it may be by its neighbours: the low edge (°C).
+    pub range_low_c: Option<f64>,
+    /// And the high edge (°C).
+    pub range_high_c: Option<f64>,
+    /// Where it is brought to here (°C).
+    pub mark_c: f64,
+    /// Why.
+    pub mark_why: String,
+    /// Ready to eat from here (°C).
+    pub target_c: f64,
+    /// When it will be there.
+    pub forecast: ForecastView,
+    /// Its clock of warming up.
+    pub warm_up: Option<WarmUpView>,
+    /// What heat has done, as information; never for birds.
+    pub kill: Option<KillView>,
+    /// The inside that will be written down when it is weighed and nobody types another.
+    pub record: Option<ReadView>,
+    /// What is wrong with its probes.
+    pub faults: Vec<ProbeFaultView>,
+    /// True when its inside is above what its zone ever was.
+    pub over_chamber: bool,
+    /// In which order it should come off, counted from one; none for what left.
+    pub comes_off: Option<usize>,
+    /// What was found when it was laid in, and kept.
+    pub kept: Vec<Finding>,
+    /// Its steps of heat, with what each is called, where it has several before it.
+    pub heats: Vec<HeatStep>,
+    /// When it came out of the heat and cools, with the clock it has; only of what was weighed here.
+    pub cooling: Option<CoolingView>,
+    /// When it is firm enough to slice, at the earliest; only of what was weighed here.
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub firm_from: Option<Timestamp>,
+}
+
+/// A step of heat that a piece has before it.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct HeatStep {
+    /// Its name.
+    pub id: String,
+    /// The trade's verb.
+    pub verb: String,
+    /// True when it may be left out.
+    pub may_be_left_out: bool,
+}
+
+/// The clock of cooling.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct CoolingView {
+    /// Since when.
+    #[schema(value_type = String, format = DateTime)]
+    pub since: Timestamp,
+    /// To 26.7 °C by then.
+    #[schema(value_type = String, format = DateTime)]
+    pub first_by: Timestamp,
+    /// To the end by then.
+    #[schema(value_type = String, format = DateTime)]
+    pub cold_by: Timestamp,
+    /// The end (°C).
+    pub cold_c: f64,
+    /// True for what was cured so that it has the longer clock.
+    pub cured: bool,
+    /// The newest reading that was written down, in words.
+    pub last: Option<String>,
+    /// What its probe said after it came out: warmest first, at the peak.
+    pub peak: Option<ReadView>,
+}
+
+/// A zone.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct ZoneView {
+    /// Its name.
+    pub name: String,
+    /// How warm it is.
+    pub chamber: Option<ReadView>,
+}
+
+/// A probe.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct ProbeView {
+    /// The number on it.
+    pub no: u8,
+    /// The piece it sits in.
+    pub piece: Option<PieceId>,
+    /// The zone whose air it is in.
+    pub zone: Option<String>,
+    /// What it said last, put right by its offset.
+    pub last: Option<ReadView>,
+    /// What is added to what it says (°C).
+    pub offset_c: f64,
+    /// True when it was checked in ice or boiling water.
+    pub checked: bool,
+    /// How many readings it gave.
+    pub readings: usize,
+}
+
+/// A stage.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct StageView {
+    /// As it is planned.
+    #[serde(flatten)]
+    pub stage: RunStage,
+    /// Its end in words: `after 2 h`, `at 60 °C inside`.
+    pub ends_said: String,
+    /// When it began first.
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub began: Option<Timestamp>,
+    /// True while it is under way.
+    pub now: bool,
+    /// How long it went on, without pauses (min).
+    pub minutes: f64,
+    /// When it will be over, where it ends by time and is under way.
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub over_at: Option<Timestamp>,
+}
+
+/// A fire.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct FireView {
+    /// The line that lit it.
+    pub no: i64,
+    /// What it is, in words.
+    pub said: String,
+    /// When it was lit.
+    #[schema(value_type = String, format = DateTime)]
+    pub lit: Timestamp,
+    /// When it should be burnt out.
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub should_end: Option<Timestamp>,
+    /// When it was.
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub out: Option<Timestamp>,
+}
+
+/// Something that rings.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct AlarmView {
+    /// The run.
+    pub run: RunId,
+    /// As it is called.
+    pub run_name: String,
+    /// The word it is answered by.
+    pub key: String,
+    /// Its kind.
+    pub kind: AlarmKind,
+    /// What it says.
+    pub message: String,
+    /// The piece it is about.
+    pub piece: Option<PieceId>,
+}
+
+/// A line of a run.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct LineView {
+    /// Its number.
+    pub no: i64,
+    /// When it happened.
+    #[schema(value_type = String, format = DateTime)]
+    pub at: Timestamp,
+    /// What, in words.
+    pub said: String,
+    /// True when it was struck out.
+    pub struck: bool,
+    /// True when it may be.
+    pub may_be_struck: bool,
+    /// What gave pause, and was kept.
+    pub kept: Vec<Finding>,
+    /// Why it went past a stop.
+    pub reason: Option<String>,
+}
+
+/// A run in a list.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct RunCard {
+    /// Its number.
+    pub id: RunId,
+    /// What it is called.
+    pub name: String,
+    /// What it is made in.
+    pub hearth: Hearth,
+    /// When it was set up.
+    #[schema(value_type = String, format = DateTime)]
+    pub begun: Timestamp,
+    /// When it was over.
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub ended: Option<Timestamp>,
+    /// The stage that is under way.
+    pub stage: Option<String>,
+    /// Since when it pauses.
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub paused: Option<Timestamp>,
+    /// The tags of what lies in it, or lay.
+    pub tags: Vec<String>,
+    /// How many alarms ring.
+    pub alarms: usize,
+}
+
+/// A run.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct RunView {
+    /// Its number.
+    pub id: RunId,
+    /// The newest line; send it back as `seen` when writing.
+    pub version: i64,
+    /// The place on the household's list.
+    pub place: Option<u32>,
+    /// What it is called.
+    pub name: String,
+    /// What it is made in.
+    pub hearth: Hearth,
+    /// By which school of heat.
+    pub school: Option<HeatSchool>,
+    /// When it was set up.
+    #[schema(value_type = String, format = DateTime)]
+    pub begun: Timestamp,
+    /// When it was over.
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub ended: Option<Timestamp>,
+    /// Since when it pauses.
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub paused: Option<Timestamp>,
+    /// The present, for clocks on the page.
+    #[schema(value_type = String, format = DateTime)]
+    pub now: Timestamp,
+    /// Its stages.
+    pub stages: Vec<StageView>,
+    /// Its zones.
+    pub zones: Vec<ZoneView>,
+    /// How many shelves its place has.
+    pub shelves: Option<u32>,
+    /// What lies and lay in it.
+    pub pieces: Vec<RunPieceView>,
+    /// Its probes.
+    pub probes: Vec<ProbeView>,
+    /// What smoked.
+    pub fires: Vec<FireView>,
+    /// Wood for its load, as a habit of its products (g).
+    pub wood_g: f64,
+    /// What rings.
+    pub alarms: Vec<AlarmView>,
+    /// What to think about.
+    pub findings: Vec<Finding>,
+    /// What was done, the newest first.
+    pub lines: Vec<LineView>,
+    /// How many readings there are.
+    pub readings: usize,
+    /// How it stands with its thermometer, where its place names one.
+    pub sensor: Option<crate::sensors::SensorView>,
+    /// Readings kept and dropped, where its readings were thinned.
+    pub thinned: Option<(u64, u64)>,
+}
+
+/// The alarms of a run.
+#[must_use]
+pub fn alarms(look: Look<'_>) -> Vec<AlarmView> {
+    let run = &look.watched.run;
+    if run.ended.is_some() {
+        return Vec::new();
+    }
+    alarms_of(run, look.alarms(&look.pieces(), &look.zones()))
+}
+
+fn alarms_of(run: &Run, all: Vec<Alarm>) -> Vec<AlarmView> {
+    all.into_iter()
+        .map(|a| AlarmView {
+            run: run.id,
+            run_name: run.name.clone(),
+            key: a.key,
+            kind: a.kind,
+            message: a.message,
+            piece: a.piece,
+        })
+        .collect()
+}
+
+/// A run in a list.
+#[must_use]
+pub fn card(look: Look<'_>) -> RunCard {
+    let run = &look.watched.run;
+    let here = run.aboard(look.book);
+    let ids: Vec<PieceId> = if run.ended.is_some() || here.is_empty() {
+        run.pieces()
+    } else {
+        here.iter().map(|s| s.piece).collect()
+    };
+    RunCard {
+        id: run.id,
+        name: run.name.clone(),
+        hearth: run.hearth,
+        begun: run.begun,
+        ended: run.ended,
+        stage: run.stage().map(|(s, _)| s.name.clone()),
+        paused: run.paused,
+        tags: ids.iter().map(|id| tag(look.book, *id)).collect(),
+        alarms: alarms(look).len(),
+    }
+}
+
+fn tag(book: &Book, id: PieceId) -> String {
+    book.piece(id)
+        .map_or_else(|| format!("piece {}", id.0), |(_, p)| p.tag.clone())
+}
+
+/// A run as a page shows it.
+#[must_use]
+pub fn view(
+    look: Look<'_>,
+    runs: &Runs,
+    sensor: Option<crate::sensors::SensorView>,
+    thinned: Option<(u64, u64)>,
+) -> RunView {
+    let Watched { run, readings } = look.watched;
+    let (pieces, zones) = (look.pieces(), look.zones());
+    let gate = manifest_core::run::gate::RunGate {
+        book: look.book,
+        home: look.home,
+        runs,
+        at: look.now,
+    };
+    let place = run.place.and_then(|id| look.home.place(id));
+    let aboard = pieces.iter().filter(|p| p.left.is_none());
+    let wood = aboard.filter_map(|p| {
+        let (_, piece) = look.book.piece(p.piece)?;
+        let smoke = piece.build()?.smoke.as_ref()?;
+        Some(smoke.wood_g_per_kg * p.grams.0 / 1_000.0)
+    });
+    let order = comes_off(&pieces);
+    RunView {
+        id: run.id,
+        version: run.events.iter().map(|e| e.no).max().unwrap_or(0),
+        place: run.place,
+        name: run.name.clone(),
+        hearth: run.hearth,
+        school: run.school,
+        begun: run.begun,
+        ended: run.ended,
+        paused: run.paused,
+        now: look.now,
+        stages: stages(run, look.home, look.now),
+        shelves: place.and_then(|p| p.shelves),
+        wood_g: wood.sum(),
+        alarms: alarms_of(run, look.alarms(&pieces, &zones)),
+        findings: look.findings(),
+        lines: run
+            .events
+            .iter()
+            .rev()
+            .map(|e| LineView {
+                no: e.no,
+                at: e.at,
+                said: said(e, run, look.book, look.home),
+                struck: run.struck.contains(&e.no),
+                may_be_struck: gate
+                    .possible(Some(run), &RunAct::Struck { event: e.no })
+                    .is_ok(),
+                kept: e.kept.clone(),
+                reason: e.reason.clone(),
+            })
+            .collect(),
+        probes: run
+            .probes
+            .iter()
+            .map(|(no, seats)| {
+                let last = seats.last().filter(|s| s.until.is_none());
+                let (piece, zone) = match last.map(|s| &s.seat) {
+                    Some(Seat::Piece(id)) => (Some(*id), None),
+                    Some(Seat::Chamber(zone)) => (None, Some(zone.clone())),
+                    Some(Seat::Out) | None => (None, None),
+                };
+                let offset = run.offsets.get(no).copied();
+                ProbeView {
+                    no: *no,
+                    piece,
+                    zone,
+                    last: readings.of(*no).last().map(|r| ReadView {
+                        at: r.at,
+                        celsius: r.warmth.0 + offset.unwrap_or(0.0),
+                    }),
+                    offset_c: offset.unwrap_or(0.0),
+                    checked: offset.is_some(),
+                    readings: readings.of(*no).len(),
+                }
+            })
+            .collect(),
+        zones: zones
+            .iter()
+            .map(|z| ZoneView {
+                name: z.zone.clone(),
+                chamber: z.chamber.map(ReadView::from),
+            })
+            .collect(),
+        fires: run
+            .fires
+            .iter()
+            .map(|f| FireView {
+                no: f.no,
+                said: fire_said(f.kind.said(), &f.wood, f.grams, look.home),
+                lit: f.lit,
+                should_end: f.should_end,
+                out: f.out,
+            })
+            .collect(),
+        pieces: pieces
+            .into_iter()
+            .map(|p| {
+                let place = order.iter().position(|id| *id == p.piece);
+                piece_view(look, run, p, place.map(|n| n + 1))
+            })
+            .collect(),
+        readings: readings.count(),
+        sensor,
+        thinned,
+    }
+}
+
+/// What lies in it, in the order in which it should come off: what is there, what is nearest in time, what has fewest degrees to go.
+fn comes_off(pieces: &[PieceNow]) -> Vec<PieceId> {
+    let mut here: Vec<&PieceNow> = pieces.iter().filter(|p| p.left.is_none()).collect();
+    let when = |p: &PieceNow| {
+        let at = p.forecast.reached.or(p.forecast.at);
+        at.map_or(i64::MAX, Timestamp::as_second)
+    };
+    let to_go = |p: &PieceNow| p.to_go().unwrap_or(f64::INFINITY);
+    let thick = |p: &PieceNow| p.thickness.map_or(f64::INFINITY, |t| t.0);
+    here.sort_by(|a, b| {
+        when(a)
+            .cmp(&when(b))
+            .then(to_go(a).total_cmp(&to_go(b)))
+            .then(thick(a).total_cmp(&thick(b)))
+            .then(a.piece.cmp(&b.piece))
+    });
+    here.into_iter().map(|p| p.piece).collect()
+}
+
+fn piece_view(look: Look<'_>, run: &Run, p: PieceNow, comes_off: Option<usize>) -> RunPieceView {
+    let found = look.book.piece(p.piece);
+    let piece = found.map(|(_, piece)| piece);
+    let weighed = run.weighed_out(p.piece, look.book);
+    let loaded = run.events.iter().rev().find(
+        |e| matches!(&e.act, RunAct::Loaded { piece, .. } if *piece == p.piece && !e.kept.is_empty()),
+    );
+    let heats = piece.into_iter().flat_map(|piece| {
+        let open = piece.open_steps().filter(|s| s.kind.is_heat());
+        let on = piece
+            .heated_on()
+            .filter(|_| !piece.open_steps().any(|s| s.kind.is_heat()));
+        open.chain(on).map(|s| HeatStep {
+            id: s.id.clone(),
+            verb: s.verb.clone(),
+            may_be_left_out: s.may_be_left_out(),
+        })
+    });
+    let judge = manifest_core::verdict::Judge {
+        book: look.book,
+        home: look.home,
+    };
+    let units = look.home.units;
+    let cooling = weighed.zip(piece).map(|(since, piece)| {
+        let clock = judge.cooling_clock(piece);
+        let by = |h: f64| manifest_core::run::seconds_on(since, h * 3_600.0).unwrap_or(since);
+        let after = p.reads.iter().filter(|r| r.at >= since);
+        CoolingView {
+            since,
+            first_by: by(clock.first_h),
+            cold_by: by(clock.all_h),
+            cold_c: clock.end.0,
+            cured: clock.cured,
+            last: piece
+                .cooled
+                .iter()
+                .filter(|c| c.at >= since)
+                .next_back()
+                .map(|c| {
+                    format!(
+                        "{} after {} h",
+                        temperature(c.inside.value, units.heat),
+                        trim(c.hours, 2)
+                    )
+                }),
+            peak: after
+                .copied()
+                .max_by(|a, b| a.warmth.0.total_cmp(&b.warmth.0))
+                .map(ReadView::from),
+        }
+    });
+    let firm_from = weighed.zip(piece).and_then(|(since, piece)| {
+        let firm = manifest_core::catalogue::steps::StepKind::FirmUp;
+        let step = piece.build()?.steps.iter().find(|s| s.kind == firm)?;
+        let hours = step.window().earliest_h.max(FIRM_H);
+        manifest_core::run::seconds_on(since, hours * 3_600.0)
+    });
+    RunPieceView {
+        id: p.piece,
+        tag: tag(look.book, p.piece),
+        build_name: piece
+            .and_then(|piece| piece.build())
+            .map(|b| b.name.clone()),
+        zone: p.zone.clone(),
+        shelf: p.shelf,
+        mass_g: p.grams.0,
+        thickness_mm: p.thickness.map(|t| t.0),
+        probe: p.probe,
+        left: p.left,
+        weighed: weighed.is_some() && p.left.is_some(),
+        inside: p.inside.map(ReadView::from),
+        fresh: p.fresh.is_some(),
+        range_low_c: p.range.map(|r| r.0.0),
+        range_high_c: p.range.map(|r| r.1.0),
+        mark_c: p.mark.mark.0,
+        mark_why: p.mark.why.clone(),
+        target_c: p.mark.target.0,
+        warm_up: p.warm_up.map(|w| WarmUpView {
+            minutes: w.minutes,
+            limit_minutes: w.limit,
+            over: w.is_over(),
+            dried_warm: w.dried_warm,
+        }),
+        kill: p.kill.map(|k| KillView {
+            logs: k.logs.min(MOST_LOGS),
+            said: if k.logs > MOST_LOGS {
+                "more than 12".into()
+            } else {
+                trim((k.logs * 10.0).floor() / 10.0, 1)
+            },
+            met: k.met,
+        }),
+        record: p.record.map(ReadView::from),
+        faults: p.faults.iter().map(ProbeFaultView::from).collect(),
+        over_chamber: p.over_chamber,
+        forecast: p.forecast.into(),
+        comes_off,
+        kept: loaded.map(|e| e.kept.clone()).unwrap_or_default(),
+        heats: heats.collect(),
+        cooling,
+        firm_from,
+    }
+}
+
+/// Sliced sooner than this it tears (h).
+const FIRM_H: f64 = 12.0;
+
+fn stages(run: &Run, home: &Household, now: Timestamp) -> Vec<StageView> {
+    let under_way = run.stage().map(|(_, went)| went.stage);
+    run.stages
+        .iter()
+        .enumerate()
+        .map(|(i, stage)| {
+            let went = || run.went.iter().filter(move |w| w.stage == i);
+            let spent: f64 = went()
+                .map(|w| manifest_core::run::minutes(w.from, w.until.unwrap_or(now)))
+                .sum();
+            let is_now = under_way == Some(i);
+            let over_at = match stage.ends {
+                StageEnd::Hours(h) if is_now => {
+                    let left = h * 60.0 - run.stage_minutes(now);
+                    manifest_core::run::seconds_on(now, left * 60.0)
+                }
+                StageEnd::Hours(_) | StageEnd::Inside(_) | StageEnd::Marks => None,
+            };
+            StageView {
+                ends_said: ends_said(stage, home),
+                began: went().map(|w| w.from).min(),
+                now: is_now,
+                minutes: spent,
+                over_at,
+                stage: stage.clone(),
+            }
+        })
+        .collect()
+}
+
+fn ends_said(stage: &RunStage, home: &Household) -> String {
+    match stage.ends {
+        StageEnd::Hours(h) if h < 1.0 => format!("after {} min", trim(h * 60.0, 0)),
+        StageEnd::Hours(h) => format!("after {} h", trim(h, 2)),
+        StageEnd::Inside(c) => format!("at {} inside", temperature(Celsius(c), home.units.heat)),
+        StageEnd::Marks => "when each is at its mark".into(),
+    }
+}
+
+fn fire_said(kind: &str, wood: &str, grams: Option<f64>, home: &Household) -> String {
+    let of = if wood.is_empty() {
+        kind.to_string()
+    } else {
+        format!("{kind}, {wood}")
+    };
+    match grams {
+        Some(g) => format!("{of}, {}", mass(Grams(g), home.units.mass)),
+        None => of,
+    }
+}
+
+/// A line in words.
+#[must_use]
+pub fn said(event: &Event, run: &Run, book: &Book, home: &Household) -> String {
+    let heat = |c: f64| temperature(Celsius(c), home.units.heat);
+    let tag = |id: &PieceId| tag(book, *id);
+    match &event.act {
+        RunAct::SetUp { name, stages, .. } => {
+            format!("{name} set up: {}", stages_said(stages, home))
+        }
+        RunAct::Loaded { piece, zone, shelf } => {
+            let shelf = shelf.map(|n| format!(", shelf {n}")).unwrap_or_default();
+            format!("{} lies in {zone}{shelf}", tag(piece))
+        }
+        RunAct::TakenOut { piece } => format!("{} taken out, not weighed", tag(piece)),
+        RunAct::Staged { stages } => format!("stages now: {}", stages_said(stages, home)),
+        RunAct::StageBegun { stage } => match run.stages.get(*stage) {
+            Some(s) => format!("“{}” began", s.name),
+            None => format!("stage {} began", stage + 1),
+        },
+        RunAct::Paused => "paused".into(),
+        RunAct::Resumed => "goes on".into(),
+        RunAct::ProbeSet { probe, seat } => match seat {
+            Seat::Piece(id) => format!("probe {probe} set into {}", tag(id)),
+            Seat::Chamber(zone) => format!("probe {probe} hangs in the air of {zone}"),
+            Seat::Out => format!("probe {probe} taken out"),
+        },
+        RunAct::ProbeChecked {
+            probe,
+            bath,
+            read,
+            offset_c,
+        } => {
+            let bath = match bath {
+                manifest_core::run::Bath::Ice => "ice",
+                manifest_core::run::Bath::Boiling => "boiling water",
+            };
+            let way = if *offset_c < 0.0 { "−" } else { "+" };
+            format!(
+                "probe {probe} checked in {bath}: said {}, {way}{} °C from now on",
+                heat(read.value.0),
+                trim(offset_c.abs(), 2)
+            )
+        }
+        RunAct::SpotChecked { piece, read } => {
+            let all: Vec<String> = read.iter().map(|c| heat(c.value.0)).collect();
+            format!("{} checked: {}", tag(piece), all.join(", "))
+        }
+        RunAct::ChamberRead { zone, warmth } => format!("{zone} read: {}", heat(warmth.value.0)),
+        RunAct::Lit {
+            kind, wood, grams, ..
+        } => format!("lit: {}", fire_said(kind.said(), wood, *grams, home)),
+        RunAct::BurntOut { fire } => {
+            let found = run.fires.iter().find(|f| f.no == *fire);
+            let of = found.map(|f| fire_said(f.kind.said(), &f.wood, None, home));
+            format!("burnt out: {}", of.unwrap_or_default())
+        }
+        RunAct::Seen { what, note } if note.is_empty() => what.said().into(),
+        RunAct::Seen { what, note } => format!("{}: {note}", what.said()),
+        RunAct::Answered { .. } => "an alarm was answered".into(),
+        RunAct::Struck { event } => {
+            let found = run.events.iter().find(|e| e.no == *event);
+            let was = found.map(|e| said(e, run, book, home));
+            format!("struck out: {}", was.unwrap_or_default())
+        }
+        RunAct::Ended => "over".into(),
+    }
+}
+
+fn stages_said(stages: &[RunStage], home: &Household) -> String {
+    let one = |s: &RunStage| {
+        let set = s
+            .set_c
+            .map(|c| format!(" at {}", temperature(Celsius(c), home.units.heat)));
+        format!("{}{}", s.name, set.unwrap_or_default())
+    };
+    let all: Vec<String> = stages.iter().map(one).collect();
+    all.join(", ")
+}
