@@ -239,7 +239,8 @@ impl World {
             }
             let share = if holds { STALL_SHARE } else { 1.0 };
             warm.outside += (around - warm.outside) * (1.0 - (-1.25 * k * minutes).exp()) * share;
-            warm.middle += (warm.outside - warm.middle) * (1.0 - (-4.0 * k * minutes).exp()) * share;
+            warm.middle +=
+                (warm.outside - warm.middle) * (1.0 - (-4.0 * k * minutes).exp()) * share;
         }
     }
 

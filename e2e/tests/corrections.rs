@@ -36,6 +36,7 @@ const TYPED: [(&str, &str, &str, &str); 29] = [
     ("coated", "How much of it", "32 g", "/reading"),
     ("smoked", "Warmest inside", "63 °C", "/inside"),
     ("step_done", "Note", "a night", "/note"),
+    ("rested", "How long it rested", "0.25", "/rest"),
     ("cooled", "Hours after the heat", "7.5", "/hours"),
     ("place_read", "For how many hours", "11.5", "/hours"),
     ("cleaned", "With what", "boiling water", "/note"),

@@ -98,7 +98,6 @@ impl Look<'_> {
     }
 
     fn of_mark(&self, p: &PieceNow) -> Option<Alarm> {
-        let inside = p.fresh?.warmth.0;
         let mark = p.mark.mark.0;
         let stage = self.watched.run.stage().map(|(s, _)| s.kind);
         let tag = self.tag(p);
@@ -110,13 +109,32 @@ impl Look<'_> {
                 piece: Some(p.piece),
             })
         };
+        let cold = matches!(stage, Some(RunStageKind::ColdSmoke | RunStageKind::Rest));
+        let Some(inside) = p.fresh.map(|r| r.warmth.0) else {
+            let (low, high) = p.range.filter(|_| !cold)?;
+            return (high.0 >= mark - AHEAD_C)
+                .then(|| {
+                    alarm(
+                        AlarmKind::Near,
+                        "near",
+                        format!(
+                            "{tag} has no probe; by its neighbours it is at {} to {}, near its {} ({}). Check it in two or three places.",
+                            self.heat(low.0),
+                            self.heat(high.0),
+                            self.heat(mark),
+                            p.mark.why
+                        ),
+                    )
+                })
+                .flatten();
+        };
         if inside >= mark - 0.05 {
             return if inside >= mark + PAST_C {
                 alarm(
                     AlarmKind::Past,
                     "past",
                     format!(
-                        "{tag} is past its mark: {} inside, {} was wanted ({}). Pull it.",
+                        "{tag} is at {}, past its {} ({}): pull it.",
                         self.heat(inside),
                         self.heat(mark),
                         p.mark.why
@@ -127,14 +145,14 @@ impl Look<'_> {
                     AlarmKind::There,
                     "there",
                     format!(
-                        "{tag} is at its mark of {} ({}): check it in two or three places off the bone, and pull it.",
+                        "{tag} is at its {} ({}): check it in two or three places off the bone, and pull it.",
                         self.heat(mark),
                         p.mark.why
                     ),
                 )
             };
         }
-        if matches!(stage, Some(RunStageKind::ColdSmoke | RunStageKind::Rest)) {
+        if cold {
             return None;
         }
         let soon = |at: Timestamp| minutes(self.now, at) <= AHEAD_MIN;
@@ -145,12 +163,12 @@ impl Look<'_> {
         let when = p
             .forecast
             .at
-            .map(|at| format!(", in some {:.0} min", minutes(self.now, at).max(0.0)));
+            .map(|at| format!(": some {:.0} min to go", minutes(self.now, at).max(0.0)));
         alarm(
             AlarmKind::Near,
             "near",
             format!(
-                "{tag} is near its mark: {} inside, {} to come{} ({}). It goes on warming after the pull.",
+                "{tag} is at {}, near its {}{} ({}). It goes on warming after the pull.",
                 self.heat(inside),
                 self.heat(mark),
                 when.unwrap_or_default(),
@@ -219,7 +237,7 @@ impl Look<'_> {
                     key: format!("probe:{}:{}", f.probe, f.from.as_second()),
                     kind: AlarmKind::Probe,
                     message: format!(
-                        "Probe {} in {} {}: {} all of a sudden. What it says does not count until it sits in the meat and is set again.",
+                        "Probe {} in {} {}: {}. It does not count until it sits in the meat and is set again.",
                         f.probe,
                         self.tag(p),
                         f.kind.said(),

@@ -31,7 +31,7 @@ pub fn mark(judge: Judge<'_>, state: &State, piece: &Piece) -> HeatMark {
     let lower = own.filter(|own| !strict && *own < target);
     let name = within.name();
     let why = match lower {
-        Some(_) => format!("its product's own mark: {name} that is cooked before eating"),
+        Some(_) => format!("{name} that is cooked before eating"),
         None if within.ground => format!("safe for {name}, ground or pressed"),
         None => format!("safe for {name}"),
     };

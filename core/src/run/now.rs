@@ -19,6 +19,10 @@ use jiff::Timestamp;
 
 /// A reading older than this says nothing of now (min).
 pub const FRESH_MIN: f64 = 45.0;
+/// A chamber comes to a new setting within so long (min).
+const SETTLES_MIN: f64 = 10.0;
+/// Fewer readings tell nothing.
+const LEAST: usize = 3;
 /// Of the newest readings so many go into a forecast.
 const FOR_FORECAST: usize = 600;
 
@@ -241,12 +245,17 @@ impl<'a> Look<'a> {
             None => unreachable_mark(),
         };
         let inside = reads[..heating].last().copied();
-        let fresh = inside.filter(|r| minutes(r.at, self.now) <= FRESH_MIN);
+        // While its probe reads something else than meat, nobody knows how warm it is now.
+        let probe = run.probe_in(piece.id);
+        let lost = faults
+            .iter()
+            .any(|f| f.until.is_none() && Some(f.probe) == probe);
+        let fresh = inside.filter(|r| !lost && minutes(r.at, self.now) <= FRESH_MIN);
         let air = zones.iter().find(|z| z.zone == sitting.zone);
         let air = air.map(|z| z.reads.as_slice()).unwrap_or_default();
         let hottest = air.iter().map(|r| r.warmth.0).reduce(f64::max);
         let over_chamber = matches!((inside, hottest), (Some(i), Some(h)) if i.warmth.0 > h + 1.0);
-        let forecast = self.forecast(&reads[..heating], air, mark.mark);
+        let forecast = self.forecast(&reads[..heating], air, mark.mark, lost);
         let nitrite = lot
             .and_then(|lot| judge.really(&lot.state, piece))
             .map_or(0.0, |r| r.nitrite.low);
@@ -269,7 +278,7 @@ impl<'a> Look<'a> {
             shelf: sitting.shelf,
             grams: Grams(piece.mass.grams()),
             thickness: piece.shape.thickness(),
-            probe: run.probe_in(piece.id),
+            probe,
             left,
             inside,
             fresh,
@@ -290,10 +299,28 @@ impl<'a> Look<'a> {
     }
 
     /// When an inside will be at its mark, by the chamber as it was measured; by its setting where nobody measured it.
-    fn forecast(&self, reads: &[Read], air: &[Read], mark: Celsius) -> Forecast {
-        let recent = &reads[reads.len().saturating_sub(FOR_FORECAST)..];
+    fn forecast(&self, reads: &[Read], air: &[Read], mark: Celsius, lost: bool) -> Forecast {
+        // A stage before it had another chamber, and a new one takes its minutes to come to its setting.
+        let since = |later: f64| {
+            let from = self.run().stage().map(|(_, went)| went.from);
+            let from = from.and_then(|f| seconds_on(f, later * 60.0));
+            let first = from.map_or(0, |f| reads.partition_point(|r| r.at < f));
+            &reads[first..]
+        };
+        let settled = since(SETTLES_MIN);
+        let recent = if settled.len() < LEAST {
+            since(0.0)
+        } else {
+            settled
+        };
+        let recent = &recent[recent.len().saturating_sub(FOR_FORECAST)..];
+        let there = reads.iter().find(|r| r.warmth.0 >= mark.0 - 0.05);
+        let there = there.map(|r| r.at);
         let Some(first) = recent.first() else {
-            return Forecast::default();
+            return Forecast {
+                reached: there,
+                ..Forecast::default()
+            };
         };
         let set = self.run().stage().and_then(|(s, _)| s.set());
         // What rests in the cold is on its way to nowhere.
@@ -315,9 +342,8 @@ impl<'a> Look<'a> {
             })
             .collect();
         if readings.iter().any(|r| r.chamber_c.is_none()) {
-            let there = reads.iter().find(|r| r.warmth.0 >= mark.0 - 0.05);
             return Forecast {
-                reached: there.map(|r| r.at),
+                reached: there,
                 ..Forecast::default()
             };
         }
@@ -326,7 +352,6 @@ impl<'a> Look<'a> {
             target_c: mark.0,
             chamber_c: None,
         });
-        let there = reads.iter().find(|r| r.warmth.0 >= mark.0 - 0.05);
         let DoneWhenAnswer {
             minute,
             minute_low,
@@ -337,8 +362,12 @@ impl<'a> Look<'a> {
             ..
         } = answer.unwrap_or_default();
         let at = |m: Option<f64>| seconds_on(first.at, m? * 60.0);
-        let reached = there.map(|r| r.at).or(at(reached_at_minute));
-        if reached.is_some() || rests {
+        let reached = there.or(at(reached_at_minute));
+        // What was read long ago tells nothing of what comes.
+        let old = recent
+            .last()
+            .is_none_or(|r| minutes(r.at, self.now) > FRESH_MIN);
+        if reached.is_some() || rests || old || lost {
             return Forecast {
                 reached,
                 ..Forecast::default()

@@ -27,9 +27,7 @@ impl ProbeFaultKind {
     #[must_use]
     pub const fn said(self) -> &'static str {
         match self {
-            Self::OutOfMeat => {
-                "does not read like meat any more: out of the meat, or its cable is broken"
-            }
+            Self::OutOfMeat => "does not read like meat any more (out of it, or a broken cable)",
             Self::Jump => "jumped, and came back",
             Self::Fahrenheit => "reads like degrees Fahrenheit all of a sudden",
             Self::Silent => "says nothing any more: out of reach, or its battery is flat",

@@ -206,7 +206,9 @@ pub fn proposed(builds: &[&Build], hearth: Hearth, school: HeatSchool) -> Vec<Ru
     let mut stages = Vec::new();
     match hearth {
         Hearth::Smoker => {
-            let cold = has(StepKind::ColdSmoke);
+            // What one piece has on its way is no reason to smoke the others cold.
+            let colds = |b: &Build| b.steps.iter().any(|s| s.kind == StepKind::ColdSmoke);
+            let cold = !builds.is_empty() && builds.iter().all(|b| colds(b));
             let hot = has(StepKind::Smoke) || has(StepKind::Cook) || !cold;
             if cold {
                 stages.push(RunStage::new(

@@ -6,7 +6,7 @@ use jiff::{Timestamp, ToSpan};
 use manifest_core::assign::wishes::{Wish, WishAmount, WishList};
 use manifest_core::equipment::{Bag, Equipment, PRACTICE_SENSOR, Scale, Slicer};
 use manifest_core::pantry::{Pantry, StockItem, StockKind};
-use manifest_core::place::{Material, Place};
+use manifest_core::place::{Fuel, Material, Place};
 use manifest_core::units::{Millimetres, reading};
 use manifest_store::NewList;
 
@@ -100,7 +100,11 @@ fn places() -> Vec<Place> {
         Place::new("fridge", "spare fridge, lower", 1, 35.0),
         Place {
             shelves: Some(3),
-            ..Place::new("smoker", "smoker", 1, 12.0).sized(mm(450.0), mm(350.0), None)
+            zones: vec!["left".into(), "right".into()],
+            lowest_c: Some(50.0),
+            fuel: Some(Fuel::Charcoal),
+            sensor: Some(PRACTICE_SENSOR.into()),
+            ..Place::new("smoker", "smoker", 1, 12.0).sized(mm(450.0), mm(350.0), mm(160.0))
         },
         Place::new("chamber", "drying chamber", 1, 6.0).sized(None, None, mm(700.0)),
         Place::new("porch", "back porch", 1, 60.0),

@@ -1,10 +1,12 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
-import { changed } from './keys'
+import { changed, ofAll } from './keys'
 import { answered, knock, whenBack } from './reach'
 
 /** It says something every other second; knock when it has not for so long. */
 const SILENCE_MS = 2_500
+/** Probes that speak many times a second are asked for no oftener than this. */
+const PROBES_MS = 2_000
 /** When there was no room to listen, so long until it asks again. */
 const TURNED_AWAY_MS = 5_000
 
@@ -26,6 +28,19 @@ export function useLive() {
       clearTimeout(silence)
       silence = setTimeout(() => void knock(), SILENCE_MS)
     }
+    let asks: ReturnType<typeof setTimeout> | undefined
+    let askedAt = 0
+    const probesSaid = () => {
+      if (asks) return
+      asks = setTimeout(
+        () => {
+          asks = undefined
+          askedAt = Date.now()
+          void client.invalidateQueries({ queryKey: ofAll('runs') })
+        },
+        Math.max(0, askedAt + PROBES_MS - Date.now()),
+      )
+    }
     const open = () => {
       if (events) return
       events = new EventSource('/api/v1/events')
@@ -34,6 +49,8 @@ export function useLive() {
       events.onmessage = (message) => {
         const { what, lots } = JSON.parse(message.data) as { what: string; lots: number[] }
         if (what === 'ledger') void changed(client, lots)
+        else if (what === 'runs') void client.invalidateQueries({ queryKey: ofAll('runs') })
+        else if (what === 'probes') probesSaid()
         else void client.invalidateQueries()
       }
       events.onerror = () => {
@@ -71,6 +88,7 @@ export function useLive() {
       stop()
       clearTimeout(silence)
       clearTimeout(turnedAway)
+      clearTimeout(asks)
       document.removeEventListener('visibilitychange', look)
       window.removeEventListener('pagehide', close)
       window.removeEventListener('pageshow', look)

@@ -2742,8 +2742,7 @@ export interface components {
         };
         /** @description A curve. */
         CurveView: {
-            /** @description When it will be at its mark, early and late (min since the begin). */
-            fan?: number[] | null;
+            fan?: components["schemas"]["FanView"] | null;
             /** @description The highest around each (°C). */
             high_c: number[];
             /** @description The lowest around each (°C). */
@@ -3349,6 +3348,24 @@ export interface components {
             /** @description As it is called. */
             name: string;
             own?: components["schemas"]["OwnShare"] | null;
+        };
+        /** @description When a piece will be at its mark (min since the begin). */
+        FanView: {
+            /**
+             * Format: double
+             * @description Most likely.
+             */
+            at: number;
+            /**
+             * Format: double
+             * @description Late.
+             */
+            high: number;
+            /**
+             * Format: double
+             * @description Early.
+             */
+            low: number;
         };
         /**
          * @description How fat sits in a cut.
@@ -6983,11 +7000,7 @@ export interface components {
             shelves?: number | null;
             /** @description Its stages. */
             stages: components["schemas"]["StageView"][];
-            /** @description Readings kept and dropped, where its readings were thinned. */
-            thinned?: [
-                number,
-                number
-            ] | null;
+            thinned?: components["schemas"]["ThinnedView"] | null;
             /**
              * Format: int64
              * @description The newest line; send it back as `seen` when writing.
@@ -8254,6 +8267,19 @@ export interface components {
          * @enum {string}
          */
         Theme: "device" | "light" | "dark";
+        /** @description How far readings were thinned. */
+        ThinnedView: {
+            /**
+             * Format: int64
+             * @description Readings that were dropped.
+             */
+            dropped: number;
+            /**
+             * Format: int64
+             * @description Readings that are kept.
+             */
+            kept: number;
+        };
         /** @description One number of a sheet that somebody weighed out. */
         TickedLine: {
             /**

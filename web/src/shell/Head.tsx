@@ -8,6 +8,7 @@ import { KEYS, setLetters, useLetters, useShortcuts } from './keys'
 import { Rail } from './Rail'
 import { Practice } from './Practice'
 import { Strip } from './Strip'
+import { Alarms } from './Alarms'
 import { Timers } from './Timers'
 
 /** The rail with its strip, and what is looked up from there. */
@@ -22,6 +23,7 @@ export function Head() {
       <Rail>
         <Strip onFind={onFind} onKeys={onKeys} onLeftOver={() => setOpen('left')} />
         <Practice />
+        <Alarms />
         <Timers />
       </Rail>
       <Sheet title="Find" open={open === 'find'} onClose={close}>

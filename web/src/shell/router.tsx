@@ -171,6 +171,11 @@ const routes = [
   }),
   createRoute({ getParentRoute, path: '/cure', component: Cure, validateSearch: withPiece }),
   createRoute({ getParentRoute, path: '/smoke', component: Smoke, validateSearch: withPiece }),
+  createRoute({
+    getParentRoute,
+    path: '/smoke/runs/$id',
+    component: lazyRouteComponent(() => import('../stations/smoke/run/RunPage'), 'RunPage'),
+  }),
   createRoute({ getParentRoute, path: '/hang', component: Hang, validateSearch: withPiece }),
   createRoute({ getParentRoute, path: '/pack', component: Pack, validateSearch: withPiece }),
   createRoute({

@@ -151,6 +151,7 @@ fn a_full_day(kitchen: &mut Kitchen) {
         json!({"act": "timer_answered", "piece": 1, "what": "rest"}),
         json!({"act": "checked", "piece": 1, "check": "tacky", "grade": "tacky"}),
         json!({"act": "smoked", "piece": 1, "reading": "3.3 kg", "inside": "145 F", "chamber": "95 C"}),
+        json!({"act": "rested", "piece": 1, "peak": "147 F", "rest": "12 min"}),
         json!({"act": "cooled", "piece": 1, "inside": "40 F", "hours": "5.5 h"}),
         json!({"act": "step_done", "piece": 1, "step": "firm_up", "note": "a night"}),
         json!({"act": "coated", "piece": 1, "name": "black pepper", "reading": "40 g", "allergens": "mustard"}),

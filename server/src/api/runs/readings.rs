@@ -411,6 +411,17 @@ async fn strike_probe(
     Ok(Json(ProbesStruck { struck }))
 }
 
+/// When a piece will be at its mark (min since the begin).
+#[derive(Clone, Copy, Debug, Serialize, ToSchema)]
+struct FanView {
+    /// Early.
+    low: f64,
+    /// Most likely.
+    at: f64,
+    /// Late.
+    high: f64,
+}
+
 /// A curve.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 struct CurveView {
@@ -426,8 +437,8 @@ struct CurveView {
     low_c: Vec<f64>,
     /// The highest around each (°C).
     high_c: Vec<f64>,
-    /// When it will be at its mark, early and late (min since the begin).
-    fan: Option<[f64; 3]>,
+    /// When it will be at its mark.
+    fan: Option<FanView>,
     /// Checks by hand.
     spots: Vec<ReadView>,
 }
@@ -507,9 +518,11 @@ async fn run_curve(app: Data<App>, id: Path<i64>) -> Result<Json<CurvesView>, Ap
             let f = &p.forecast;
             let at = |t: Timestamp| minutes(begin, t);
             let fan = match (f.low, f.at, f.high) {
-                (Some(low), Some(mid), Some(high)) if p.left.is_none() => {
-                    Some([at(low), at(mid), at(high)])
-                }
+                (Some(low), Some(mid), Some(high)) if p.left.is_none() => Some(FanView {
+                    low: at(low),
+                    at: at(mid),
+                    high: at(high),
+                }),
                 (Some(_) | None, Some(_) | None, Some(_) | None) => None,
             };
             let spots = run.spots.iter().filter(|s| s.piece == p.piece);

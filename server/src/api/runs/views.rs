@@ -403,8 +403,17 @@ pub struct RunView {
     pub readings: usize,
     /// How it stands with its thermometer, where its place names one.
     pub sensor: Option<crate::sensors::SensorView>,
-    /// Readings kept and dropped, where its readings were thinned.
-    pub thinned: Option<(u64, u64)>,
+    /// Where its readings were thinned.
+    pub thinned: Option<ThinnedView>,
+}
+
+/// How far readings were thinned.
+#[derive(Clone, Copy, Debug, Serialize, ToSchema)]
+pub struct ThinnedView {
+    /// Readings that are kept.
+    pub kept: u64,
+    /// Readings that were dropped.
+    pub dropped: u64,
 }
 
 /// The alarms of a run.
@@ -566,7 +575,7 @@ pub fn view(
             .collect(),
         readings: readings.count(),
         sensor,
-        thinned,
+        thinned: thinned.map(|(kept, dropped)| ThinnedView { kept, dropped }),
     }
 }
 

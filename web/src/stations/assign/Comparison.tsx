@@ -144,6 +144,7 @@ const USES: Record<Schemas['PlaceUse'], string> = {
   cold: 'Fridge',
   press: 'Pans',
   smoke: 'Smoker',
+  cook: 'Oven or pot',
   freeze: 'Freezer',
 }
 

@@ -53,7 +53,17 @@ const SIDES: Partial<Record<Schemas['PlaceAsk'], [name: string, label: string]>>
   width: ['width_mm', 'Width inside or of a shelf, mm'],
   height: ['height_mm', 'Height inside, mm'],
   shelves: ['shelves', 'Shelves'],
+  lowest: ['lowest_c', 'Lowest it holds, °C'],
+  zones: ['zones', 'Zones, such as left, right'],
 }
+
+const FUELS: [Schemas['Fuel'], string][] = [
+  ['charcoal', 'charcoal'],
+  ['wood', 'wood'],
+  ['pellets', 'pellets for food'],
+  ['gas', 'gas'],
+  ['electric', 'electricity'],
+]
 
 const MATERIALS: [Schemas['Material'], string][] = [
   ['plastic', 'plastic for food'],
@@ -149,6 +159,9 @@ export function EquipmentForm({ household }: { household: Household }) {
       lid: r.lid === undefined ? null : r.lid === 'true',
       stands_in: r.stands_in ? number(r.stands_in) : null,
       sensor: r.sensor?.trim() || null,
+      zones: (r.zones ?? '').split(',').flatMap((z) => (z.trim() === '' ? [] : [z.trim()])),
+      lowest_c: typedNumber(r.lowest_c ?? ''),
+      fuel: (r.fuel || null) as Schemas['Fuel'] | null,
     })),
     slicer: slicer ? { width_mm: number(slicer.width_mm), height_mm: number(slicer.height_mm) } : null,
     ...has,
@@ -253,6 +266,25 @@ export function EquipmentForm({ household }: { household: Household }) {
                     ))}
                   </Select>
                 )}
+                {kinds.some((k) => k.key === kind.key && k.asks.includes('fuel')) && (
+                  <Select
+                    label="Heated by"
+                    value={row.fuel ?? ''}
+                    onChange={(fuel) =>
+                      put(
+                        kind.key,
+                        rows(kind.key).map((r, n) => (n === i ? { ...r, fuel } : r)),
+                      )
+                    }
+                  >
+                    <option value="">not said</option>
+                    {FUELS.map(([key, words]) => (
+                      <option key={key} value={key}>
+                        {words}
+                      </option>
+                    ))}
+                  </Select>
+                )}
                 {kinds.some((k) => k.key === kind.key && k.asks.includes('lid')) && (
                   <Tick
                     label="with a lid"
@@ -265,7 +297,11 @@ export function EquipmentForm({ household }: { household: Household }) {
                     }
                   />
                 )}
-                {kinds.some((k) => k.key === kind.key && (k.uses.includes('cold') || k.uses.includes('hang'))) && (
+                {kinds.some(
+                  (k) =>
+                    k.key === kind.key &&
+                    ['cold', 'hang', 'smoke', 'cook'].some((u) => k.uses.includes(u as Schemas['PlaceUse'])),
+                ) && (
                   <TextField
                     label="Thermometer, address and port"
                     value={row.sensor ?? ''}
