@@ -3,127 +3,13 @@
 mod support;
 
 use serde_json::{Value, json};
+use support::Program;
 use support::cures::codes;
-use support::{Answer, Program};
+use support::smoke::{Smoked, at, belly, verdict, waits};
 use tempfile::TempDir;
-
-const DAY: &str = "2026-12-05";
-
-fn at(clock: &str) -> String {
-    format!("{DAY}T{clock}:00Z")
-}
 
 fn household() -> Program {
     Program::practice(&at("07:00"))
-}
-
-/// A piece that is out of its cure since yesterday and waits for the smoker: cut, product, weight (g), thickness (mm), grams of
-/// curing salt on a kilogram.
-fn waits(
-    program: &Program,
-    species: &str,
-    (cut, build): (&str, &str),
-    (grams, mm): (f64, f64),
-    cure: f64,
-) -> i64 {
-    let reading = format!("{grams} g");
-    let lines = [("cure #1", cure), ("salt", 20.0)];
-    let lines: Vec<Value> = lines
-        .iter()
-        .filter(|(_, rate)| *rate > 0.0)
-        .map(|(name, rate)| json!({"name": name, "reading": format!("{:.1} g", grams / 1_000.0 * rate)}))
-        .collect();
-    let cure = if cure > 0.0 { "cure1" } else { "none" };
-    let entered = json!([{
-        "act": "under_way", "cut": cut, "build": build, "at": "in_cure", "since": "2026-11-20T18:00",
-        "reading": reading, "thickness": format!("{mm} mm"), "weighed": {"cure": cure, "lines": lines},
-        "received": {"name": format!("{species} {cut}"), "species": species, "origin": "bought", "known": "bought_cut", "cut": cut, "reading": reading},
-    }]);
-    let id = program.kept(entered).ok()["pieces"][0].as_i64().unwrap();
-    let out =
-        json!([{"act": "out_of_cure", "piece": id, "reading": format!("{} g", grams * 0.98)}]);
-    program.kept(out).ok();
-    program
-        .did(json!([{"act": "checked", "piece": id, "check": "tacky", "grade": "tacky"}]))
-        .ok();
-    id
-}
-
-fn belly(program: &Program, grams: f64, mm: f64) -> i64 {
-    waits(program, "pig", ("belly", "belly-slab"), (grams, mm), 2.3)
-}
-
-/// A run, as it is written to.
-struct Smoked<'a> {
-    program: &'a Program,
-    id: i64,
-}
-
-impl<'a> Smoked<'a> {
-    fn set_up(program: &'a Program, ask: Value) -> Self {
-        let id = program.post("/runs", &ask).ok()["run"].as_i64().unwrap();
-        Self { program, id }
-    }
-
-    fn try_act(&self, act: Value) -> Answer {
-        self.program.post(
-            &format!("/runs/{}/acts", self.id),
-            &json!({ "acts": [act] }),
-        )
-    }
-
-    fn act(&self, act: Value) {
-        self.try_act(act).ok();
-    }
-
-    fn keep(&self, act: Value) {
-        let body = json!({"acts": [act], "keep_as_typed": true});
-        self.program
-            .post(&format!("/runs/{}/acts", self.id), &body)
-            .ok();
-    }
-
-    fn view(&self) -> Value {
-        self.program.get(&format!("/runs/{}", self.id)).ok()
-    }
-
-    fn piece(&self, id: i64) -> Value {
-        let view = self.view();
-        let mut all = view["pieces"].as_array().unwrap().iter();
-        all.find(|p| p["id"] == id).cloned().unwrap()
-    }
-
-    fn alarms(&self) -> Vec<String> {
-        let all = self.program.get("/runs/alarms").ok()["alarms"].clone();
-        let all = all.as_array().unwrap().iter();
-        all.map(|a| a["key"].as_str().unwrap().to_string())
-            .collect()
-    }
-
-    /// Readings of a probe at clock times.
-    fn read(&self, probe: i64, readings: &[(&str, f64)]) {
-        let all: Vec<Value> = readings
-            .iter()
-            .map(|(clock, c)| json!({"probe": probe, "temperature": format!("{c} C"), "at": at(clock)}))
-            .collect();
-        let path = format!("/runs/{}/readings", self.id);
-        self.program.post(&path, &json!({ "readings": all })).ok();
-    }
-
-    fn pull(&self, pieces: &[i64], grams: f64) -> Answer {
-        self.program.did(json!([{"act": "smoked", "pieces": pieces, "run": self.id, "reading": format!("{grams} g")}]))
-    }
-}
-
-fn verdict(program: &Program, id: i64) -> (String, String) {
-    let view = program.get(&format!("/pieces/{id}")).ok();
-    let of = |what: &str| {
-        view["verdict"][what]
-            .as_str()
-            .unwrap_or_default()
-            .to_string()
-    };
-    (of("word"), of("how"))
 }
 
 #[test]
@@ -595,7 +481,11 @@ fn a_probe_out_of_the_meat_never_makes_a_piece_ready_and_a_file_of_it_says_what_
     );
     let curve = program.get(&format!("/runs/{}/curve", drum.id)).ok();
     assert_eq!(curve["pieces"][0]["mark_c"], 62.8);
-    assert_eq!(curve["pieces"][0]["minute"].as_array().unwrap().len(), 159 - 30 - 11, "out of the meat, and struck out beside it");
+    assert_eq!(
+        curve["pieces"][0]["minute"].as_array().unwrap().len(),
+        159 - 30 - 11,
+        "out of the meat, and struck out beside it"
+    );
 }
 
 #[test]

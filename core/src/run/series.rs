@@ -180,7 +180,13 @@ pub fn of_piece(run: &Run, readings: &ProbeReadings, piece: PieceId) -> Sounded 
             all.faults.extend(found.faults);
         }
     }
-    for spots in run.spots.iter().filter(|s| s.piece == piece) {
+    let mine = |s: &&super::Spots| s.piece == piece;
+    for spots in run.spots.iter().filter(mine) {
+        // Of two checks of one moment the later line is what was meant.
+        let again = |s: &super::Spots| s.at == spots.at && s.no > spots.no;
+        if run.spots.iter().filter(mine).any(again) {
+            continue;
+        }
         let under = |(from, until): &(Timestamp, Option<Timestamp>)| {
             *from <= spots.at && until.is_none_or(|u| spots.at < u)
         };
