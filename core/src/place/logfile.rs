@@ -183,9 +183,11 @@ pub fn guess(table: &Table, home: &Household) -> Result<Columns, String> {
     let humidity = named(&["hum", "rh", "r.h", "damp"]).filter(|c| free(c) && *c != temperature);
     let said = names.get(temperature).filter(|_| header);
     let is = |words: &[&str]| said.is_some_and(|n| words.iter().any(|w| n.contains(w)));
-    let unit = if is(&["°f", "fahrenheit", "degf", "(f)", "_f"]) {
+    // `probe 1 F` says it as a word of its own.
+    let ends = |letter: &str| said.is_some_and(|n| n.split_whitespace().any(|w| w == letter));
+    let unit = if is(&["°f", "fahrenheit", "degf", "(f)", "_f"]) || ends("f") {
         HeatUnit::Fahrenheit
-    } else if is(&["°c", "celsius", "degc", "(c)", "_c"]) {
+    } else if is(&["°c", "celsius", "degc", "(c)", "_c"]) || ends("c") {
         HeatUnit::Celsius
     } else {
         home.units.heat

@@ -69,6 +69,8 @@ const BACK_C: f64 = 4.0;
 const BACK_C_PER_MIN: f64 = 0.5;
 /// … but never more than this (°C).
 const BACK_MOST_C: f64 = 12.0;
+/// What holds water does not get hotter than it boils, and a little for the probe (°C).
+const HOTTEST_MEAT_C: f64 = 103.0;
 /// A probe that was just put in settles so long (min).
 const SETTLES_MIN: f64 = 4.0;
 /// So near its value in Fahrenheit it is that (°C).
@@ -80,18 +82,63 @@ const SILENT_MIN: f64 = 5.0;
 /// … or for so many of its usual gaps.
 const SILENT_GAPS: f64 = 4.0;
 
+/// Under which circumstances a probe was put into a piece.
+#[derive(Clone, Copy, Debug)]
+pub struct Beginning<'a> {
+    /// When.
+    pub seated: Timestamp,
+    /// What was last known of the inside of the piece.
+    pub known: Option<Read>,
+    /// What was measured in the air around it.
+    pub air: &'a [Read],
+}
+
+/// Colder than this no reading is taken for hot air (°C).
+const NO_HOT_AIR_C: f64 = 45.0;
+/// Nearer to the air around it than this a first reading is of the air (°C).
+const LIKE_AIR_C: f64 = 6.0;
+/// Air that was measured longer ago says nothing (min).
+const AIR_FRESH_MIN: f64 = 30.0;
+
+impl Beginning<'_> {
+    /// True for a first reading that may be of the meat: people say that a probe is set, and walk to the smoker with it.
+    fn may_be_meat(&self, read: &Read) -> bool {
+        let c = read.warmth.0;
+        let too_warm = |rate: f64| {
+            self.known
+                .is_some_and(|k| c - k.warmth.0 > STEP_C + rate * minutes(k.at, read.at).max(0.0))
+        };
+        if c <= NO_HOT_AIR_C {
+            return true;
+        }
+        let before = self.air.partition_point(|a| a.at <= read.at);
+        let air = self.air.get(before.wrapping_sub(1));
+        let air = air.filter(|a| minutes(a.at, read.at) <= AIR_FRESH_MIN);
+        let like_air = air.is_some_and(|a| c >= a.warmth.0 - LIKE_AIR_C);
+        let unlike_meat = self.known.is_none() || too_warm(BACK_C_PER_MIN);
+        !(too_warm(STEP_C_PER_MIN) || (like_air && unlike_meat))
+    }
+}
+
 /// Tells the readings of meat from the others. What is out stays out until it reads like the meat again: a probe that hangs in
 /// the chamber must never say that a piece is done.
 #[must_use]
-pub fn sound(probe: ProbeNo, raw: &[Read], seated: Timestamp) -> Sounded {
+pub fn sound(probe: ProbeNo, raw: &[Read], beginning: Beginning<'_>) -> Sounded {
     let mut sounded = Sounded::default();
     let mut out: Vec<Read> = Vec::new();
+    let seated = beginning.seated;
     for read in raw {
         if !read.warmth.0.is_finite() {
             continue;
         }
+        let moist = read.warmth.0 <= HOTTEST_MEAT_C;
         let Some(last) = sounded.reads.last().copied() else {
-            sounded.reads.push(*read);
+            if moist && beginning.may_be_meat(read) {
+                out.clear();
+                sounded.reads.push(*read);
+            } else {
+                out.push(*read);
+            }
             continue;
         };
         let gap = minutes(last.at, read.at);
@@ -104,10 +151,10 @@ pub fn sound(probe: ProbeNo, raw: &[Read], seated: Timestamp) -> Sounded {
         } else {
             change <= (BACK_C + BACK_C_PER_MIN * gap).min(BACK_MOST_C)
         };
-        if fits {
+        if fits && moist {
             sounded.close(probe, &mut out, Some(read.at));
             sounded.reads.push(*read);
-        } else if minutes(seated, read.at) <= SETTLES_MIN {
+        } else if minutes(seated, read.at) <= SETTLES_MIN && beginning.may_be_meat(read) {
             // It was in the air of the kitchen until now.
             sounded.reads.clear();
             out.clear();
@@ -122,11 +169,11 @@ pub fn sound(probe: ProbeNo, raw: &[Read], seated: Timestamp) -> Sounded {
 
 impl Sounded {
     fn close(&mut self, probe: ProbeNo, out: &mut Vec<Read>, until: Option<Timestamp>) {
-        let (Some(first), Some(last)) = (out.first(), self.reads.last()) else {
+        let Some(first) = out.first() else {
             return;
         };
-        let in_f = last.warmth.0 * 1.8 + 32.0;
-        let kind = if (first.warmth.0 - in_f).abs() <= FAHRENHEIT_C {
+        let in_f = self.reads.last().map(|last| last.warmth.0 * 1.8 + 32.0);
+        let kind = if in_f.is_some_and(|f| (first.warmth.0 - f).abs() <= FAHRENHEIT_C) {
             ProbeFaultKind::Fahrenheit
         } else if out.len() <= JUMP && until.is_some() {
             ProbeFaultKind::Jump
@@ -170,15 +217,30 @@ fn of_seat(run: &Run, readings: &ProbeReadings, probe: ProbeNo, seat: &Seated) -
 pub fn of_piece(run: &Run, readings: &ProbeReadings, piece: PieceId) -> Sounded {
     let mut all = Sounded::default();
     let mut sat: Vec<(Timestamp, Option<Timestamp>)> = Vec::new();
-    for (no, seats) in &run.probes {
-        for seat in seats.iter().filter(|s| s.seat == Seat::Piece(piece)) {
-            let found = sound(*no, &of_seat(run, readings, *no, seat), seat.from);
-            if !found.reads.is_empty() {
-                sat.push((seat.from, seat.until));
-            }
-            all.reads.extend(found.reads);
-            all.faults.extend(found.faults);
+    let mine = run.probes.iter().flat_map(|(no, seats)| {
+        let here = seats.iter().filter(|s| s.seat == Seat::Piece(piece));
+        here.map(|s| (*no, s))
+    });
+    let mut seats: Vec<_> = mine.collect();
+    seats.sort_by_key(|(no, s)| (s.from, *no));
+    let mut air: (&str, Vec<Read>) = ("", Vec::new());
+    for (no, seat) in seats {
+        let zone = run.zone_at(piece, seat.from).unwrap_or_default();
+        if air.0 != zone {
+            air = (zone, of_zone(run, readings, zone));
         }
+        let newest = all.reads.iter().filter(|r| r.at <= seat.from);
+        let beginning = Beginning {
+            seated: seat.from,
+            known: newest.copied().max_by_key(|r| r.at),
+            air: &air.1,
+        };
+        let found = sound(no, &of_seat(run, readings, no, seat), beginning);
+        if !found.reads.is_empty() {
+            sat.push((seat.from, seat.until));
+        }
+        all.reads.extend(found.reads);
+        all.faults.extend(found.faults);
     }
     let mine = |s: &&super::Spots| s.piece == piece;
     for spots in run.spots.iter().filter(mine) {

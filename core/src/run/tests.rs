@@ -2,7 +2,7 @@
 
 use super::load::{Planned, loads, order};
 use super::now::warm_up;
-use super::series::{ProbeFaultKind, inside_to_record, of_piece, of_zone, range, sound};
+use super::series::{Beginning, ProbeFaultKind, inside_to_record, of_piece, of_zone, range, sound};
 use super::stages::proposed;
 use super::*;
 use crate::run::gate::check_stages;
@@ -68,6 +68,14 @@ fn set(probe: ProbeNo, piece: i64) -> RunAct {
     }
 }
 
+fn put_in(minute: f64) -> Beginning<'static> {
+    Beginning {
+        seated: at(minute),
+        known: None,
+        air: &[],
+    }
+}
+
 /// Readings each minute, from a line with what is put in its place.
 fn heating(n: usize, instead: &[(usize, f64)]) -> Vec<Read> {
     let of = |i: usize| {
@@ -93,7 +101,7 @@ fn what_is_not_of_the_meat_does_not_count_and_is_said() {
         ("in Fahrenheit", (30..60).map(|i| (i, (20.0 + 0.4 * i as f64) * 1.8 + 32.0)).collect(), 30, Some((Kind::Fahrenheit, true))),
     ];
     for (name, instead, counts, want) in cases {
-        let found = sound(1, &heating(60, &instead), at(-60.0));
+        let found = sound(1, &heating(60, &instead), put_in(-60.0));
         assert_eq!(found.reads.len(), counts, "{name}");
         let said = found.faults.first().map(|f| (f.kind, f.until.is_none()));
         assert_eq!(said, want, "{name}");
@@ -106,7 +114,7 @@ fn what_is_not_of_the_meat_does_not_count_and_is_said() {
 fn a_probe_that_was_just_put_in_settles_and_one_that_is_set_again_counts_again() {
     let mut raw = vec![read(0.0, 21.0), read(1.0, 8.0), read(2.0, 5.0)];
     raw.extend((3..20).map(|i| read(f64::from(i), 5.0 + 0.2 * f64::from(i))));
-    let found = sound(1, &raw, at(0.0));
+    let found = sound(1, &raw, put_in(0.0));
     assert!(found.faults.is_empty(), "{:?}", found.faults);
     assert!(found.reads.iter().skip(1).all(|r| r.warmth.0 < 10.0));
 
@@ -145,6 +153,31 @@ fn a_probe_that_was_just_put_in_settles_and_one_that_is_set_again_counts_again()
     let hung = run(vec![(0.0, loaded(7)), (0.0, set(1, 7)), (30.0, air)]);
     assert_eq!(of_zone(&hung, &all, "left").len(), 30);
     assert_eq!(of_zone(&hung, &all, "right").len(), 0);
+}
+
+#[test]
+fn a_probe_that_is_said_to_be_set_and_still_in_the_hot_air_counts_only_once_it_is_in_the_meat() {
+    let air: Vec<Read> = (0..60).map(|i| read(f64::from(i), 95.0)).collect();
+    let set = |known: Option<Read>| Beginning {
+        seated: at(20.0),
+        known,
+        air: &air,
+    };
+    // six minutes in the air, then in meat of 52 °C
+    let mut raw: Vec<Read> = (20..26).map(|i| read(f64::from(i), 94.0)).collect();
+    raw.extend((26..60).map(|i| read(f64::from(i), 52.0 + 0.1 * f64::from(i - 26))));
+    for known in [None, Some(read(15.0, 50.0))] {
+        let found = sound(3, &raw, set(known));
+        assert_eq!(found.reads.len(), 34, "{known:?}");
+        assert!(found.reads.iter().all(|r| r.warmth.0 < 60.0));
+        let only_air = sound(3, &raw[..6], set(known));
+        assert!(only_air.reads.is_empty());
+        assert_eq!(only_air.faults[0].kind, ProbeFaultKind::OutOfMeat);
+        assert!(sound(3, &raw[..1], set(known)).reads.is_empty());
+    }
+    // meat that is known to be nearly as warm as its air may say so
+    let near: Vec<Read> = (20..30).map(|i| read(f64::from(i), 90.0)).collect();
+    assert_eq!(sound(3, &near, set(Some(read(18.0, 89.5)))).reads.len(), 10);
 }
 
 #[test]
@@ -359,7 +392,7 @@ proptest! {
         let raw = readings.of(1);
         prop_assert!(raw.windows(2).all(|p| p[0].at < p[1].at));
         let seated = seconds_on(at(0.0), seated as f64).unwrap();
-        let found = sound(1, raw, seated);
+        let found = sound(1, raw, Beginning { seated, known: None, air: &[] });
         for pair in found.reads.windows(2) {
             let gap = minutes(pair[0].at, pair[1].at);
             let step = (pair[1].warmth.0 - pair[0].warmth.0).abs();
