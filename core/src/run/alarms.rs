@@ -247,7 +247,10 @@ impl Look<'_> {
                 });
             }
         }
-        if run.stage().is_none() {
+        // Only of a thermometer that speaks for itself silence means something.
+        let place = run.place.and_then(|id| self.home.place(id));
+        let speaks = place.is_some_and(|p| p.sensor.is_some());
+        if run.stage().is_none() || !speaks {
             return all;
         }
         for no in run.probes.keys() {

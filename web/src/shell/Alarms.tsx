@@ -15,18 +15,22 @@ export function Alarms() {
   return (
     <aside aria-label="At the fire" className="no-print max-h-[32vh] overflow-y-auto border-t-2 border-violet bg-table">
       <div role="alert" className="mx-auto grid max-w-[1240px] gap-1 px-3 py-1.5 sm:px-5">
-        {list.map((a) => (
-          <Ringing key={`${a.run} ${a.key}`} alarm={a} />
+        {list.map((a, i) => (
+          <Ringing key={`${a.run} ${a.key}`} alarm={a} isFirst={i === 0} />
         ))}
+        {list.length > 1 && <p className="px-3 font-semibold sm:hidden">and {list.length - 1} more after this</p>}
       </div>
     </aside>
   )
 }
 
-function Ringing({ alarm }: { alarm: Schemas['AlarmView'] }) {
+/** On a phone one after the other: what rings must not hide the work. */
+function Ringing({ alarm, isFirst }: { alarm: Schemas['AlarmView']; isFirst: boolean }) {
   const act = useRunActs(alarm.run)
   return (
-    <div className="flex flex-wrap items-center gap-x-4 gap-y-1 border-l-8 border-violet bg-violet-wash px-3 py-1.5">
+    <div
+      className={`${isFirst ? 'flex' : 'hidden sm:flex'} flex-wrap items-center gap-x-4 gap-y-1 border-l-8 border-violet bg-violet-wash px-3 py-1.5`}
+    >
       <p className="min-w-0 grow basis-64 font-semibold">
         <BellRing className="mr-1.5 inline" size={20} aria-hidden />
         {alarm.message}
