@@ -201,6 +201,19 @@ impl Browser {
         Ok(self.driver.execute(script, args).await?.json().clone())
     }
 
+    /// Runs a script in the page that says by its last argument when it is done.
+    ///
+    /// # Errors
+    /// When the script throws.
+    pub async fn run_async(&self, script: &str) -> Result<Value> {
+        Ok(self
+            .driver
+            .execute_async(script, vec![])
+            .await?
+            .json()
+            .clone())
+    }
+
     async fn wait<F: Future<Output = Result<bool>>>(
         &self,
         what: &str,

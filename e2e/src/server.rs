@@ -81,6 +81,14 @@ impl Server {
         Self::start_when(None, data, false, None)
     }
 
+    /// The same, as built for a profile.
+    ///
+    /// # Errors
+    /// When it does not come up.
+    pub fn start_running_as(data: TempDir, profile: Option<&str>) -> Result<Self> {
+        Self::start_when(None, data, false, profile)
+    }
+
     /// Starts the program on a household for practice whose clock stands at a moment.
     ///
     /// # Errors
@@ -132,6 +140,12 @@ impl Server {
             address: address.into(),
             data,
         })
+    }
+
+    /// The number of its process.
+    #[must_use]
+    pub fn pid(&self) -> u32 {
+        self.child.id()
     }
 
     /// Kills the program without any warning; its folder stays.

@@ -9,7 +9,7 @@ use std::collections::BTreeSet;
 
 /// What a person changes: the kind of act, the field as it is labelled, what is typed into it, where
 /// the act keeps it.
-const TYPED: [(&str, &str, &str, &str); 29] = [
+const TYPED: [(&str, &str, &str, &str); 30] = [
     ("received", "What you call it", "hog of autumn", "/name"),
     ("under_way", "What the scale says", "1.6 kg", "/reading"),
     ("hold_answered", "By whom", "letter no. 12", "/note"),

@@ -4,6 +4,7 @@ mod breakdown;
 mod doses;
 mod ledger;
 mod plan;
+mod runs;
 mod tables;
 mod verdicts;
 
@@ -34,6 +35,9 @@ fn main() -> Result<()> {
     if only.as_deref() == Some("ledger") {
         return ledger::bench();
     }
+    if only.as_deref() == Some("runs") {
+        return runs::bench();
+    }
     core()?;
     doses::bench();
     tables::bench();
@@ -45,6 +49,7 @@ fn main() -> Result<()> {
     ledger::bench()?;
     breakdown::bench()?;
     today()?;
+    runs::bench()?;
     for pieces in [2_000, 20_000] {
         server(pieces)?;
     }
