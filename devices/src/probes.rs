@@ -260,7 +260,7 @@ impl World {
         };
         let dice = dice(self.at, probe);
         let noise = (dice % 1_000) as f64 / 1_000.0 - 0.5;
-        let jump = self.script.has(Fault::Jumps) && dice / 1_000 % 211 == 0;
+        let jump = self.script.has(Fault::Jumps) && (dice / 1_000).is_multiple_of(211);
         Some(true_c + 0.5 * noise + if jump { 26.0 } else { 0.0 })
     }
 

@@ -105,6 +105,7 @@ async fn a_half_hog_from_receive_to_tally_by_hand_and_keyboard() -> Result<()> {
     b.press("button", "Keep it as typed").await?;
     b.sees("HG1-1 out of cure: 5.05 kg").await?;
     b.press("link", "Smoke").await?;
+    b.press("button", "Only weigh afterwards").await?;
     b.sees("60 °C inside").await?;
     b.fill("Warmest inside", "142 F").await?;
     b.enter("Smoked and cooled, it weighs", "4.6 kg").await?;

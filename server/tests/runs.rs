@@ -643,6 +643,55 @@ fn a_lost_answer_writes_once_an_old_page_is_told_and_a_killed_program_knows_all_
 }
 
 #[test]
+fn whoever_only_weighs_a_piece_takes_it_out_of_its_run_and_what_hangs_lies_in_none() {
+    let program = household();
+    let (slab, ham) = (
+        belly(&program, 2_000.0, 40.0),
+        waits(
+            &program,
+            "pig",
+            ("leg_muscle", "ham-aged"),
+            (1_600.0, 60.0),
+            2.3,
+        ),
+    );
+    let drum = Smoked::set_up(
+        &program,
+        json!({"name": "drum", "pieces": [slab, ham], "stages": [{"kind": "smoke", "set": "90 C"}]}),
+    );
+    drum.act(json!({"act": "stage_begun"}));
+    program.to(&at("11:00"));
+    drum.act(json!({"act": "spot_checked", "piece": slab, "read": ["61.2 C", "60.7 C"]}));
+    // by the scale alone, as at the station: what was read in its run is its inside all the same
+    let pulled = program
+        .did(json!([{"act": "smoked", "piece": slab, "reading": "1.85 kg"}]))
+        .ok();
+    assert!(
+        pulled["said"].as_str().unwrap().contains("60.7 °C inside"),
+        "{pulled}"
+    );
+    assert_eq!(drum.piece(slab)["weighed"], true);
+    drum.act(json!({"act": "spot_checked", "piece": ham, "read": ["66 C"]}));
+    program
+        .kept(json!([{"act": "smoked", "piece": ham, "reading": "1.4 kg"}]))
+        .ok();
+    program
+        .kept(json!([{"act": "hung", "piece": ham, "reading": "1.41 kg", "tare": "10 g"}]))
+        .ok();
+    let again = drum.try_act(json!({"act": "loaded", "piece": ham}));
+    again.field("acts[0].piece");
+    // what lies in one fire is not laid into another
+    let other = Smoked::set_up(
+        &program,
+        json!({"name": "box", "stages": [{"kind": "smoke", "set": "90 C"}]}),
+    );
+    let third = belly(&program, 1_500.0, 35.0);
+    drum.act(json!({"act": "loaded", "piece": third}));
+    let twice = other.try_act(json!({"act": "loaded", "piece": third}));
+    assert!(twice.field("acts[0].piece").contains("lies in drum now"));
+}
+
+#[test]
 fn the_probes_for_practice_follow_the_clock_and_every_fault_has_a_word() {
     let program = Program::on(
         TempDir::new().unwrap(),

@@ -435,7 +435,7 @@ impl Run {
         let open = self.sittings.iter().filter(|s| s.until.is_none());
         open.filter(|s| {
             let out = self.weighed_out(s.piece, book);
-            let there = book.piece(s.piece).is_some_and(|(_, p)| p.ended.is_none());
+            let there = book.piece(s.piece).is_some_and(|(_, p)| p.may_be_heated());
             there && out.is_none_or(|at| at < s.from)
         })
         .collect()
@@ -498,7 +498,13 @@ impl Run {
         let weighed = self
             .weighed_out(piece, book)
             .filter(|at| *at >= sitting.from);
-        let out = [sitting.until, weighed, self.ended].into_iter().flatten();
+        // What hangs, is packed or thrown away lies in no fire, whoever forgot to say so.
+        let elsewhere = book
+            .piece(piece)
+            .filter(|(_, p)| !p.may_be_heated())
+            .map(|(_, p)| p.since.max(sitting.from));
+        let out = [sitting.until, weighed, self.ended, elsewhere];
+        let out = out.into_iter().flatten();
         out.min()
     }
 }

@@ -408,6 +408,7 @@ fn unreachable_mark() -> HeatMark {
     HeatMark {
         target: Celsius(74.0),
         mark: Celsius(74.0),
+        asked: Celsius(74.0),
         why: "nobody knows what it is".into(),
         is_bird: true,
     }

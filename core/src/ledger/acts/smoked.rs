@@ -94,9 +94,13 @@ impl Asked for SmokedAsk {
                 let mut inside = typed_inside.clone();
                 let mut chamber = typed_chamber.clone();
                 let mut also = kept.map(|old| old.also.clone()).unwrap_or_default();
+                let mut run = self.run;
                 if kept.is_none() {
                     also = done_before(desk, piece);
-                    if let Some(run) = self.run {
+                    // Whoever only weighs it takes it out of the run it lies in all the same.
+                    let runs = &desk.home.beside.runs;
+                    run = run.or(runs.with_piece(piece, desk.book).map(|w| w.run.id));
+                    if let Some(run) = run {
                         let (read, warmest) = read_in(desk, run, piece)?;
                         inside = inside.or(read);
                         chamber = chamber.or(warmest);
@@ -108,7 +112,7 @@ impl Asked for SmokedAsk {
                     reading,
                     inside,
                     chamber,
-                    run: self.run,
+                    run,
                     also,
                     reason: words(self.reason.as_deref()),
                 };
@@ -376,7 +380,11 @@ impl Smoked {
         if kind == StepKind::ColdSmoke {
             return None;
         }
-        let HeatMark { target, mark, .. } = mark(gate.judge(), gate.state, piece);
+        let HeatMark {
+            target,
+            asked: mark,
+            ..
+        } = mark(gate.judge(), gate.state, piece);
         let said = |c| temperature(c, gate.home.units.heat);
         let stays = if gate.judge().piece(gate.state, piece).word == Word::ReadyToEat {
             ""

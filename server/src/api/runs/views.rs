@@ -631,18 +631,13 @@ fn piece_view(look: Look<'_>, run: &Run, p: PieceNow, comes_off: Option<usize>) 
             cold_by: by(clock.all_h),
             cold_c: clock.end.0,
             cured: clock.cured,
-            last: piece
-                .cooled
-                .iter()
-                .filter(|c| c.at >= since)
-                .next_back()
-                .map(|c| {
-                    format!(
-                        "{} after {} h",
-                        temperature(c.inside.value, units.heat),
-                        trim(c.hours, 2)
-                    )
-                }),
+            last: piece.cooled.iter().rfind(|c| c.at >= since).map(|c| {
+                format!(
+                    "{} after {} h",
+                    temperature(c.inside.value, units.heat),
+                    trim(c.hours, 2)
+                )
+            }),
             peak: after
                 .copied()
                 .max_by(|a, b| a.warmth.0.total_cmp(&b.warmth.0))

@@ -18,6 +18,7 @@ import { pointWords, stageWords, taskStation, taskWords } from '../words'
 import { Curve } from './Curve'
 import { CutForm, JoinForm, WorkForm } from './CutForm'
 import { Slabs } from './Slabs'
+import { LiesIn } from '../smoke/RunList'
 import { TimeLine } from './TimeLine'
 import { Inject } from './Inject'
 import { Around, Cooled } from './Warmth'
@@ -72,6 +73,7 @@ export function Piece() {
     >
       <div className="grid grid-cols-1 gap-6">
         <Head view={piece.data} />
+        <LiesIn tag={card.tag} />
         <div className="grid grid-cols-1 items-start gap-6 lg:grid-cols-[3fr_2fr]">
           <div className="grid grid-cols-1 gap-6">
             <section aria-label="Weight over time" className="table-top p-4">

@@ -1,5 +1,4 @@
 import { Link, useSearch } from '@tanstack/react-router'
-import { BellRing } from 'lucide-react'
 import { useState } from 'react'
 import type { PieceCard, Schemas } from '../../api/client'
 import { useStation } from '../../api/pieces'
@@ -9,6 +8,7 @@ import { Empty, Failed, Loading } from '../../kit/States'
 import { PieceTag } from '../../kit/Tag'
 import { useFormat } from '../../units'
 import { useLoop, WeighLoop } from '../weigh/WeighLoop'
+import { RunList } from './RunList'
 import { StartRun } from './StartRun'
 
 /** Smokes and cookings that a piece has before it now. */
@@ -93,43 +93,6 @@ function Smoker({ pieces, runs, first }: { pieces: PieceCard[]; runs: Schemas['R
         <RunList title="Over" list={runs.over} inAll={runs.over_in_all} />
       </div>
     </Page>
-  )
-}
-
-function RunList({ title, list, inAll }: { title: string; list: Schemas['RunCard'][]; inAll?: number }) {
-  const format = useFormat()
-  if (list.length === 0) return null
-  return (
-    <section aria-label={title}>
-      <h2 className="mb-1.5">{title}</h2>
-      <ul className="table-top divide-y divide-line">
-        {list.map((r) => (
-          <li key={r.id}>
-            <Link
-              to="/smoke/runs/$id"
-              params={{ id: String(r.id) }}
-              className="flex min-h-14 flex-wrap items-center gap-x-4 gap-y-1 px-3 py-2 hover:bg-violet-wash"
-            >
-              <strong className="text-lg">{r.name}</strong>
-              <span className="figures">{r.tags.join(', ')}</span>
-              <span className="grow text-right text-soft">
-                {r.ended
-                  ? `over ${format.moment(r.ended)}`
-                  : r.paused
-                    ? `pauses since ${format.moment(r.paused)}`
-                    : (r.stage ?? 'set up, not begun')}
-              </span>
-              {r.alarms > 0 && (
-                <span className="flex items-center gap-1 font-semibold text-violet">
-                  <BellRing size={18} aria-hidden /> {r.alarms} {r.alarms === 1 ? 'rings' : 'ring'}
-                </span>
-              )}
-            </Link>
-          </li>
-        ))}
-      </ul>
-      {inAll !== undefined && inAll > list.length && <p className="mt-1 text-soft">and {inAll - list.length} older ones</p>}
-    </section>
   )
 }
 

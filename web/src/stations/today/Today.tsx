@@ -9,6 +9,7 @@ import { Empty, Failed, Findings, Loading, More } from '../../kit/States'
 import { PieceTag, PlainTag } from '../../kit/Tag'
 import { useVerdictWords } from '../../kit/Verdict'
 import { useFormat } from '../../units'
+import { AtTheFire } from '../smoke/RunList'
 import { Ahead } from './Ahead'
 import { ReadHere } from './ReadHere'
 import { Rings } from './Rings'
@@ -51,6 +52,7 @@ export function Today() {
         <div className="grid content-start gap-5">
           <Alarms alarms={day.alarms} />
           <Labels labels={day.labels} />
+          <AtTheFire />
           {!empty && isQuiet && (
             <Empty title="Nothing needs hands today">
               All pieces rest, or everything is packed.{' '}
