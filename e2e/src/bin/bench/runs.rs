@@ -210,15 +210,13 @@ fn live() -> Result<()> {
             return;
         };
         let _ = stream.write_all(b"THERMOMETER 1\n");
+        let began = Timestamp::now().as_second() - 280;
         let mut number = 0_u64;
         loop {
-            // A second that is its own for each: twelve probes, over and over.
+            // Five rounds of ten probes a second, each with a second of its own.
             for probe in 1..=10_u8 {
                 number += 1;
-                let at = Timestamp::from_second(
-                    Timestamp::now().as_second() - 4 + number as i64 / 10 % 5,
-                )
-                .unwrap_or_default();
+                let at = Timestamp::from_second(began + number as i64 / 10).unwrap_or_default();
                 let warmth = Celsius(40.0 + f64::from(probe));
                 let said = Said {
                     probe: Some(probe),
@@ -240,7 +238,7 @@ fn live() -> Result<()> {
     home = home["household"].take();
     home["equipment"] = json!({"scales": [], "bags": [], "oven": true, "places": [{"kind": "smoker", "name": "drum", "count": 1, "holds": 10.0, "sensor": address}]});
     server.puts("/settings", &home)?;
-    let at = Timestamp::from_second(Timestamp::now().as_second() - 60)?.to_string();
+    let at = Timestamp::from_second(Timestamp::now().as_second() - 300)?.to_string();
     let (run, _) = a_run(&server, Some(1), &at)?;
     std::thread::sleep(Duration::from_secs(4));
     let readings = || -> Result<u64> {
@@ -301,7 +299,6 @@ fn fuzz() {
     };
     let (mut taken, mut n) = (0_u64, 0_u64);
     let started = Instant::now();
-    let mut reader = Reader::default();
     while started.elapsed() < Duration::from_secs(15) {
         let mut line = said[next(said.len())].clone().into_bytes();
         for _ in 0..next(6) {
@@ -313,6 +310,7 @@ fn fuzz() {
                 _ => line.extend_from_within(at..),
             }
         }
+        let mut reader = Reader::default();
         taken += u64::from(reader.take(&String::from_utf8_lossy(&line)).is_some());
         n += 1;
     }

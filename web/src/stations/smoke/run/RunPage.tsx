@@ -2,7 +2,7 @@ import { Link, useParams } from '@tanstack/react-router'
 import { FastForward, Printer, Square } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import { useStation } from '../../../api/pieces'
-import { type Run, useRun } from '../../../api/runs'
+import { type Run, useRun, useRunCurve } from '../../../api/runs'
 import { useMoveClock, useSettings } from '../../../api/settings'
 import { Select } from '../../../kit/Fields'
 import { Fold, Page } from '../../../kit/Page'
@@ -22,6 +22,8 @@ import { Stages } from './Stages'
 export function RunPage() {
   const { id } = useParams({ from: '/smoke/runs/$id' })
   const run = useRun(Number(id))
+  // Asked for at once, not only when the page is there to hold it.
+  useRunCurve(Number(id), Boolean(run.data?.ended))
   if (run.isPending)
     return (
       <Page title="A run">
