@@ -42,6 +42,8 @@ pub struct LethalityAnswer {
 
 /// Colder than this nothing counts (°F).
 const COUNTS_FROM_F: f64 = 130.0;
+/// The same in °C: here the warm hours end.
+pub const COUNTS_FROM_C: f64 = (COUNTS_FROM_F - 32.0) / 1.8;
 /// Where the warm-up begins (°F).
 const WARM_FROM_F: f64 = 50.0;
 /// At this temperature it takes [`MINUTES`] (°F).

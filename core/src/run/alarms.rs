@@ -5,6 +5,7 @@ use super::now::{Look, PieceNow, ZoneNow};
 use super::series;
 use super::stages::COLD_SMOKE_C;
 use super::{Run, RunStage, RunStageKind, Seat, StageEnd, minutes};
+use crate::heat::lethality::COUNTS_FROM_C;
 use crate::units::Celsius;
 use crate::units::show::temperature;
 use jiff::Timestamp;
@@ -101,13 +102,11 @@ impl Look<'_> {
         let mark = p.mark.mark.0;
         let stage = self.watched.run.stage().map(|(s, _)| s.kind);
         let tag = self.tag(p);
-        let alarm = |kind, what: &str, message: String| {
-            Some(Alarm {
-                key: format!("{what}:{}:{mark:.1}", p.piece.0),
-                kind,
-                message,
-                piece: Some(p.piece),
-            })
+        let alarm = |kind, what: &str, message: String| Alarm {
+            key: format!("{what}:{}:{mark:.1}", p.piece.0),
+            kind,
+            message,
+            piece: Some(p.piece),
         };
         let cold = matches!(stage, Some(RunStageKind::ColdSmoke | RunStageKind::Rest));
         let Some(inside) = p.fresh.map(|r| r.warmth.0) else {
@@ -125,11 +124,10 @@ impl Look<'_> {
                             p.mark.why
                         ),
                     )
-                })
-                .flatten();
+                });
         };
         if inside >= mark - 0.05 {
-            return if inside >= mark + PAST_C {
+            return Some(if inside >= mark + PAST_C {
                 alarm(
                     AlarmKind::Past,
                     "past",
@@ -150,7 +148,7 @@ impl Look<'_> {
                         p.mark.why
                     ),
                 )
-            };
+            });
         }
         if cold {
             return None;
@@ -164,7 +162,7 @@ impl Look<'_> {
             .forecast
             .at
             .map(|at| format!(": some {:.0} min to go", minutes(self.now, at).max(0.0)));
-        alarm(
+        Some(alarm(
             AlarmKind::Near,
             "near",
             format!(
@@ -174,13 +172,13 @@ impl Look<'_> {
                 when.unwrap_or_default(),
                 p.mark.why
             ),
-        )
+        ))
     }
 
     fn of_warm_up(&self, p: &PieceNow) -> Option<Alarm> {
         let clock = p.warm_up.filter(super::now::WarmUp::is_over)?;
         let inside = p.fresh?.warmth.0;
-        if inside >= (130.0 - 32.0) / 1.8 {
+        if inside >= COUNTS_FROM_C {
             return None;
         }
         Some(Alarm {
@@ -191,7 +189,7 @@ impl Look<'_> {
                 self.tag(p),
                 clock.minutes / 60.0,
                 self.heat(10.0),
-                self.heat((130.0 - 32.0) / 1.8),
+                self.heat(COUNTS_FROM_C),
                 clock.limit / 60.0
             ),
             piece: Some(p.piece),

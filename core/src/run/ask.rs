@@ -187,8 +187,8 @@ fn wrong<T>(field: &str, message: impl Into<String>) -> Drafted<T> {
     Err(vec![FieldError::new(field, message)])
 }
 
-fn hours(typed: &Amount, field: &str) -> Drafted<f64> {
-    form::hours(typed, field).map_err(|e| match e {
+fn hours_if(typed: Option<&Amount>, field: &str) -> Drafted<Option<f64>> {
+    form::hours_if(typed, field).map_err(|e| match e {
         AskError::Fields(errors) => errors,
         AskError::Missing(message) => vec![FieldError::new(field, message)],
         AskError::Stopped(_, message) => vec![FieldError::new(field, message)],
@@ -216,13 +216,7 @@ impl RunStageAsk {
         let inside = filled(self.inside.as_deref())
             .map(|t| typed::<Celsius>(t, &at("inside"), units))
             .transpose()?;
-        let empty = |a: &Amount| matches!(a, Amount::Text(t) if t.trim().is_empty());
-        let lasts = self
-            .hours
-            .as_ref()
-            .filter(|a| !empty(a))
-            .map(|h| hours(h, &at("hours")))
-            .transpose()?;
+        let lasts = hours_if(self.hours.as_ref(), &at("hours"))?;
         let ends = match (lasts, inside) {
             (Some(_), Some(_)) => {
                 return wrong(
@@ -446,9 +440,7 @@ impl RunActAsk {
                 let grams = filled(grams.as_deref())
                     .map(|t| typed::<Milligrams>(t, "grams", units))
                     .transpose()?;
-                let empty = |a: &&Amount| matches!(a, Amount::Text(t) if t.trim().is_empty());
-                let burns = burns.as_ref().filter(|a| !empty(a));
-                let burns = burns.map(|b| hours(b, "burns")).transpose()?;
+                let burns = hours_if(burns.as_ref(), "burns")?;
                 one(RunAct::Lit {
                     kind: *kind,
                     wood: wood.trim().into(),

@@ -562,7 +562,7 @@ impl RunGate<'_> {
             ];
         }
         let floor = really.floor_ppm;
-        if really.nitrite.nominal < floor - 0.5 {
+        if really.short_of_floor {
             let ppm = |v: f64| crate::units::show::content(crate::units::Ppm(v));
             return vec![
                 Finding::new(
@@ -570,7 +570,7 @@ impl RunGate<'_> {
                     Severity::Stop,
                     format!("{} holds too little nitrite for slow or cold smoke: nothing holds botulism back in the warm hours.", found.tag),
                 )
-                .saw(ppm(really.nitrite.nominal))
+                .saw(ppm(really.least_ppm))
                 .wants(format!("at least {}", ppm(floor)))
                 .way_out("Smoke it at 80 °C or more from the start, or cook it at once."),
             ];

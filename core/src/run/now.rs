@@ -3,7 +3,7 @@
 use super::load;
 use super::mark::{HeatMark, mark};
 use super::series::{self, ProbeFault, Sounded, of_piece, of_zone};
-use super::{ProbeNo, Run, RunStageKind, Seat, Sitting, Watched, minutes, seconds_on};
+use super::{ProbeNo, Run, RunStageKind, Seat, Watched, minutes, seconds_on};
 use crate::caution::Finding;
 use crate::cure::rules::Class;
 use crate::heat::done_when::{DoneWhenAnswer, DoneWhenAsk, ProbeReading, done_when};
@@ -11,7 +11,6 @@ use crate::heat::lethality::{InsideReading, LethalityAsk, lethality};
 use crate::household::Household;
 use crate::ids::PieceId;
 use crate::ledger::book::Book;
-use crate::piece::Piece;
 use crate::place::climate::Read;
 use crate::units::{Celsius, Grams, Millimetres};
 use crate::verdict::Judge;
@@ -186,19 +185,14 @@ impl<'a> Look<'a> {
             .collect()
     }
 
-    /// Every piece that lies or lay in it.
+    /// Every piece that lies or lay in it, beside its zones.
     #[must_use]
-    pub fn pieces(&self) -> Vec<PieceNow> {
-        let zones = self.zones();
+    pub fn pieces(&self, zones: &[ZoneNow]) -> Vec<PieceNow> {
         let run = self.run();
         let mut all: Vec<PieceNow> = run
             .pieces()
             .into_iter()
-            .filter_map(|id| {
-                let sitting = run.sitting(id)?;
-                let (_, piece) = self.book.piece(id)?;
-                Some(self.piece(sitting, piece, &zones))
-            })
+            .filter_map(|id| self.piece(id, zones))
             .collect();
         let here: Vec<_> = all
             .iter()
@@ -223,14 +217,14 @@ impl<'a> Look<'a> {
     /// One piece.
     #[must_use]
     pub fn one(&self, id: PieceId) -> Option<PieceNow> {
-        let sitting = self.run().sitting(id)?;
-        let (_, piece) = self.book.piece(id)?;
-        Some(self.piece(sitting, piece, &self.zones()))
+        self.piece(id, &self.zones())
     }
 
-    fn piece(&self, sitting: &Sitting, piece: &Piece, zones: &[ZoneNow]) -> PieceNow {
+    fn piece(&self, id: PieceId, zones: &[ZoneNow]) -> Option<PieceNow> {
         let run = self.run();
-        let Sounded { mut reads, faults } = of_piece(run, &self.watched.readings, piece.id);
+        let sitting = run.sitting(id)?;
+        let (lot, piece) = self.book.piece(id)?;
+        let Sounded { reads, faults } = of_piece(run, &self.watched.readings, piece.id);
         let left = run.left(piece.id, self.book);
         let until = left.unwrap_or(self.now);
         // What a probe says after the pull is the rest and the cooling, and no heating.
@@ -239,12 +233,9 @@ impl<'a> Look<'a> {
             book: self.book,
             home: self.home,
         };
-        let lot = self.book.piece(piece.id).map(|(lot, _)| lot);
-        let mark = match lot {
-            Some(lot) => mark(judge, &lot.state, piece),
-            None => unreachable_mark(),
-        };
-        let inside = reads[..heating].last().copied();
+        let mark = mark(judge, &lot.state, piece);
+        let heated = &reads[..heating];
+        let inside = heated.last().copied();
         // While its probe reads something else than meat, nobody knows how warm it is now.
         let probe = run.probe_in(piece.id);
         let lost = faults
@@ -255,24 +246,16 @@ impl<'a> Look<'a> {
         let air = air.map(|z| z.reads.as_slice()).unwrap_or_default();
         let hottest = air.iter().map(|r| r.warmth.0).reduce(f64::max);
         let over_chamber = matches!((inside, hottest), (Some(i), Some(h)) if i.warmth.0 > h + 1.0);
-        let forecast = self.forecast(&reads[..heating], air, mark.mark, lost);
-        let nitrite = lot
-            .and_then(|lot| judge.really(&lot.state, piece))
+        let forecast = self.forecast(heated, air, mark.mark, lost);
+        let nitrite = judge
+            .really(&lot.state, piece)
             .map_or(0.0, |r| r.nitrite.low);
-        let record = {
-            let sounded = Sounded {
-                reads: reads.clone(),
-                faults: Vec::new(),
-            };
-            series::inside_to_record(run, &sounded, piece.id)
-        };
-        let heated = &reads[..heating];
         let is_warm_dried = piece
             .build()
             .is_some_and(|b| b.class == Class::SausageDried);
         let warm_up = warm_up(heated, nitrite, is_warm_dried);
         let kill = if mark.is_bird { None } else { kill(&reads) };
-        let seen = PieceNow {
+        Some(PieceNow {
             piece: piece.id,
             zone: sitting.zone.clone(),
             shelf: sitting.shelf,
@@ -283,19 +266,15 @@ impl<'a> Look<'a> {
             inside,
             fresh,
             range: None,
+            record: series::inside_to_record(run, &reads, piece.id),
             mark,
             forecast,
             warm_up,
             kill,
-            record,
             faults,
             over_chamber,
-            reads: Vec::new(),
-        };
-        PieceNow {
-            reads: std::mem::take(&mut reads),
-            ..seen
-        }
+            reads,
+        })
     }
 
     /// When an inside will be at its mark, by the chamber as it was measured; by its setting where nobody measured it.
@@ -403,16 +382,6 @@ impl<'a> Look<'a> {
 
 /// The zone of what has only one.
 pub const USUAL_ZONE: &str = "chamber";
-
-fn unreachable_mark() -> HeatMark {
-    HeatMark {
-        target: Celsius(74.0),
-        mark: Celsius(74.0),
-        asked: Celsius(74.0),
-        why: "nobody knows what it is".into(),
-        is_bird: true,
-    }
-}
 
 /// From here the warm hours count (50 °F).
 const WARM_FROM_C: f64 = 10.0;

@@ -346,12 +346,9 @@ pub fn range(
 /// The inside that a piece may be said to have come to: what its probe said at most, put right by the latest check in several
 /// places, whose coldest decides.
 #[must_use]
-pub fn inside_to_record(run: &Run, sounded: &Sounded, piece: PieceId) -> Option<Read> {
+pub fn inside_to_record(run: &Run, reads: &[Read], piece: PieceId) -> Option<Read> {
     let highest = |from: Option<Timestamp>| {
-        let after = sounded
-            .reads
-            .iter()
-            .filter(|r| from.is_none_or(|f| r.at > f));
+        let after = reads.iter().filter(|r| from.is_none_or(|f| r.at > f));
         after
             .copied()
             .max_by(|a, b| a.warmth.0.total_cmp(&b.warmth.0))
@@ -361,7 +358,7 @@ pub fn inside_to_record(run: &Run, sounded: &Sounded, piece: PieceId) -> Option<
         return highest(None);
     };
     let coldest = check.coldest()?;
-    let before = sounded.reads.iter().rev().find(|r| r.at <= check.at);
+    let before = reads.iter().rev().find(|r| r.at <= check.at);
     let too_high = before.map_or(0.0, |r| (r.warmth.0 - coldest.0).max(0.0));
     let later = highest(Some(check.at)).map(|r| Read {
         at: r.at,

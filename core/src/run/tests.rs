@@ -234,7 +234,7 @@ fn the_coldest_place_of_the_last_check_decides_and_what_its_probe_says_later_is_
         let mut readings = ProbeReadings::default();
         readings.take(1, raw);
         let found = of_piece(&run, &readings, PieceId(7));
-        inside_to_record(&run, &found, PieceId(7)).map(|r| (r.warmth.0 * 10.0).round() / 10.0)
+        inside_to_record(&run, &found.reads, PieceId(7)).map(|r| (r.warmth.0 * 10.0).round() / 10.0)
     };
     let raw = heating(61, &[]);
     assert_eq!(recorded(vec![], &raw), Some(44.0));

@@ -1,5 +1,6 @@
 //! Thinning the readings of a run that is long over: what is dropped, and what never is.
 
+use crate::heat::lethality::COUNTS_FROM_C;
 use crate::place::climate::Read;
 
 /// A dropped reading was no further than this off the straight line between those that are kept (°C).
@@ -19,7 +20,7 @@ pub const MARKS_C: [f64; 18] = [
     30.0,
     46.0,
     52.0,
-    KILLS_C,
+    COUNTS_FROM_C,
     60.0,
     62.8,
     65.6,
@@ -31,8 +32,6 @@ pub const MARKS_C: [f64; 18] = [
 ];
 /// 80 °F.
 const COOLED_C: f64 = (80.0 - 32.0) / 1.8;
-/// 130 °F.
-const KILLS_C: f64 = (130.0 - 32.0) / 1.8;
 
 /// Which readings of one probe are kept: the first and the last, the highest and the lowest, both sides of every crossing of a
 /// mark, and as many between that none of the others lies further than [`OFF_C`] off the line between its neighbours.

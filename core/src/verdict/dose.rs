@@ -44,6 +44,10 @@ pub struct Really {
     pub nitrate_in_fried: bool,
     /// True when a limit is broken, by more than the margin of its rules.
     pub over_limit: bool,
+    /// The least nitrite that is in it: the lower figure, where only some of a brine gets in (ppm).
+    pub least_ppm: f64,
+    /// True when that is under the floor by more than the margin of its rules, whatever is made of it.
+    pub short_of_floor: bool,
     /// True when it is under its floor, where that counts.
     pub under_floor: bool,
     /// What to think about.
@@ -210,6 +214,8 @@ impl<'a> Judge<'a> {
             over_limit: most > ceiling + margin
                 || nitrate.high > limit.nitrate_ppm + margin && got.uptake.is_some()
                 || nitrate.nominal > limit.nitrate_ppm + margin,
+            least_ppm: least.nominal,
+            short_of_floor: !no_nitrite && least.nominal < floor - margin,
             under_floor,
             findings,
         })

@@ -176,6 +176,18 @@ pub(super) fn cuts(scene: &Scene<'_>) -> Vec<FieldOption> {
         .collect()
 }
 
+/// Hours that may be left empty.
+///
+/// # Errors
+/// As [`hours`].
+pub(crate) fn hours_if(typed: Option<&Amount>, field: &str) -> Result<Option<f64>, AskError> {
+    let empty = |a: &&Amount| matches!(a, Amount::Text(t) if t.trim().is_empty());
+    typed
+        .filter(|a| !empty(a))
+        .map(|a| hours(a, field))
+        .transpose()
+}
+
 /// Hours, as a number or as typed: `26`, `26 h`, `90 min`, `2 days`.
 ///
 /// # Errors

@@ -1,6 +1,6 @@
 //! The peak that an inside still came to while it rested after the heat.
 
-use super::form::hours;
+use super::form::hours_if;
 use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::caution::{Code, Finding, Severity};
@@ -46,12 +46,10 @@ const MOST_CARRY_OVER: f64 = 5.0;
 
 impl Asked for RestedAsk {
     fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
-        let empty = |a: &&Amount| matches!(a, Amount::Text(t) if t.trim().is_empty());
-        let rest = self.rest.as_ref().filter(|a| !empty(a));
         let act = Rested {
             piece: self.piece,
             peak: desk.typed(&self.peak, "peak")?,
-            hours: rest.map(|h| hours(h, "rest")).transpose()?,
+            hours: hours_if(self.rest.as_ref(), "rest")?,
         };
         desk.about(self.piece, Act::Rested(act))
     }

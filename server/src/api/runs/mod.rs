@@ -413,6 +413,30 @@ struct Writing<'a> {
 }
 
 impl<'a> Writing<'a> {
+    /// Into a run as it stood at a moment, or one that is still to be set up; with what the person answered.
+    fn new(
+        (book, home, at): (&'a Book, &'a Household, Timestamp),
+        run: Option<Run>,
+        (keep, reason): (bool, Option<String>),
+    ) -> Self {
+        Self {
+            gate: RunGate {
+                book,
+                home,
+                runs: &home.beside.runs,
+                at,
+            },
+            id: run.as_ref().map_or(RunId(0), |r| r.id),
+            run,
+            keep,
+            reason,
+            new: Vec::new(),
+            asked: Vec::new(),
+            stopped: Vec::new(),
+            final_: false,
+        }
+    }
+
     fn take(&mut self, act: RunAct) -> Result<(), ApiError> {
         self.gate.possible(self.run.as_ref(), &act)?;
         let doubts = self
@@ -553,22 +577,8 @@ async fn set_run_up(
                 school: value.school,
                 stages: value.stages.clone(),
             };
-            let mut writing = Writing {
-                gate: RunGate {
-                    book,
-                    home,
-                    runs: &home.beside.runs,
-                    at,
-                },
-                run: None,
-                id: RunId(0),
-                keep: value.keep_as_typed,
-                reason: value.reason.clone(),
-                new: Vec::new(),
-                asked: Vec::new(),
-                stopped: Vec::new(),
-                final_: false,
-            };
+            let answer = (value.keep_as_typed, value.reason.clone());
+            let mut writing = Writing::new((book, home, at), None, answer);
             writing
                 .take(set_up.draft(home, |hearth, school| proposed(&builds, hearth, school))?)?;
             for (i, piece) in value.pieces.iter().enumerate() {
@@ -634,22 +644,8 @@ async fn act_in(
                 "That is before the run was set up. Give a later time.",
             )
         })?;
-        let mut writing = Writing {
-            gate: RunGate {
-                book,
-                home,
-                runs: &home.beside.runs,
-                at,
-            },
-            run: Some(then),
-            id,
-            keep: value.keep_as_typed,
-            reason: value.reason.clone(),
-            new: Vec::new(),
-            asked: Vec::new(),
-            stopped: Vec::new(),
-            final_: false,
-        };
+        let answer = (value.keep_as_typed, value.reason.clone());
+        let mut writing = Writing::new((book, home, at), Some(then), answer);
         for (i, ask) in value.acts.iter().enumerate() {
             // What is struck out may be newer than the moment.
             let as_whole = matches!(ask, RunActAsk::Struck { .. } | RunActAsk::BurntOut { .. });

@@ -503,7 +503,8 @@ async fn run_curve(app: Data<App>, id: Path<i64>) -> Result<Json<CurvesView>, Ap
             now,
         };
         let run = &watched.run;
-        let (pieces, zones) = (look.pieces(), look.zones());
+        let zones = look.zones();
+        let pieces = look.pieces(&zones);
         let firsts = pieces.iter().filter_map(|p| p.reads.first());
         let firsts = firsts.chain(zones.iter().filter_map(|z| z.reads.first()));
         let first = firsts.map(|r| r.at).min();

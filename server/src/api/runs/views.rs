@@ -423,7 +423,8 @@ pub fn alarms(look: Look<'_>) -> Vec<AlarmView> {
     if run.ended.is_some() {
         return Vec::new();
     }
-    alarms_of(run, look.alarms(&look.pieces(), &look.zones()))
+    let zones = look.zones();
+    alarms_of(run, look.alarms(&look.pieces(&zones), &zones))
 }
 
 fn alarms_of(run: &Run, all: Vec<Alarm>) -> Vec<AlarmView> {
@@ -476,7 +477,8 @@ pub fn view(
     thinned: Option<(u64, u64)>,
 ) -> RunView {
     let Watched { run, readings } = look.watched;
-    let (pieces, zones) = (look.pieces(), look.zones());
+    let zones = look.zones();
+    let pieces = look.pieces(&zones);
     let gate = manifest_core::run::gate::RunGate {
         book: look.book,
         home: look.home,
