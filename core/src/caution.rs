@@ -123,6 +123,8 @@ pub enum Code {
     TooFewReadings,
     /// The chamber is not warmer than what the inside is to reach.
     ChamberBelowTarget,
+    /// This stage does not bring it there; one that comes does.
+    HotterLater,
     /// The inside stands still though its chamber is hot.
     Stall,
     /// The chamber is far from its setting.

@@ -56,7 +56,7 @@ pub fn label<'a>(judge: &Judge<'a>, state: &'a State, piece: &'a Piece, pack: &P
         ingredients: ingredients(judge, &within, piece),
         allergens,
         allergens_confirmed,
-        notes: notes(&within, piece, &verdict, &keeps),
+        notes: notes(judge, (&within, piece, pack), &verdict, &keeps),
         keeps,
         verdict,
     }
@@ -262,8 +262,8 @@ fn name(named: &mut Vec<String>, what: &str) {
 
 /// What has to be said on it besides.
 fn notes(
-    within: &Within<'_>,
-    piece: &Piece,
+    judge: &Judge<'_>,
+    (within, piece, pack): (&Within<'_>, &Piece, &Pack),
     verdict: &Verdict,
     keeps: &[KeepUntil],
 ) -> Vec<String> {
@@ -312,6 +312,35 @@ fn notes(
     {
         say(format!("Made of {words}."));
     }
+    for line in cooking(judge, piece, verdict) {
+        say(line.into());
+    }
+    if let Some(line) = &pack.line {
+        say(line.clone());
+    }
     say("For this household's own use. Follow your local food-safety rules.".into());
     notes
+}
+
+/// How it is best heated up: what its product says, and what a check of it found. Nothing of a pan where its nitrate must not
+/// come near one, and nothing at all on what nobody may eat.
+fn cooking<'a>(judge: &Judge<'a>, piece: &'a Piece, verdict: &Verdict) -> Vec<&'a str> {
+    if verdict.word == Word::DoNotEat || verdict.has(ReasonCode::NitrateInFried) {
+        return Vec::new();
+    }
+    let product = piece.build().and_then(|b| b.cooking.as_deref());
+    // Of each check what was found last.
+    let mut newest: Vec<&crate::piece::Checked> = Vec::new();
+    for check in piece.checks.iter().filter(|c| c.pack.is_none()) {
+        newest.retain(|other| other.check != check.check);
+        newest.push(check);
+    }
+    let found = newest.into_iter().filter_map(|check| {
+        let grades = &judge.book.catalogue().check(&check.check)?.grades;
+        let grade = grades
+            .iter()
+            .find(|g| Some(&g.key) == check.grade.as_ref())?;
+        grade.label.as_deref()
+    });
+    product.into_iter().chain(found).collect()
 }

@@ -765,3 +765,30 @@ fn the_probes_for_practice_follow_the_clock_and_every_fault_has_a_word() {
     let put = real.ask("PUT", "/api/v1/settings", &[], Some(&home.to_string()));
     put.field("equipment.places[0].sensor");
 }
+
+#[test]
+fn a_mild_stage_before_a_hot_one_is_no_mistake() {
+    let program = Program::practice(&at("06:00"));
+    let slab = belly(&program, 2_000.0, 40.0);
+    let stages = json!([{"kind": "dry", "set": "55 C"}, {"kind": "finish", "set": "95 C"}]);
+    let fire = Smoked::set_up(
+        &program,
+        json!({"hearth": "smoker", "pieces": [slab], "stages": stages}),
+    );
+    fire.act(json!({"act": "probe_set", "probe": 1, "piece": slab}));
+    fire.act(json!({"act": "stage_begun"}));
+    program.to(&at("08:00"));
+    fire.read(
+        1,
+        &[
+            ("06:10", 5.0),
+            ("06:50", 12.0),
+            ("07:20", 19.0),
+            ("07:50", 26.0),
+        ],
+    );
+    let said = || codes(&fire.piece(slab)["forecast"]["findings"]);
+    assert_eq!(said(), ["hotter_later"]);
+    fire.act(json!({"act": "staged", "stages": [{"kind": "dry", "set": "55 C"}]}));
+    assert_eq!(said(), ["chamber_below_target"]);
+}

@@ -122,6 +122,61 @@ fn every_kind_of_work_is_told_its_mark_asked_when_it_stops_short_and_packed_by_w
 }
 
 #[test]
+fn a_label_says_how_to_heat_it_gently_what_the_slice_showed_and_what_its_maker_wrote() {
+    let program = Program::practice(&at("06:00"));
+    let roll = waits(
+        &program,
+        "lamb",
+        ("belly", "lamb-roll"),
+        (1_310.0, 61.0),
+        2.4,
+    );
+    let smoked = json!([{"act": "smoked", "piece": roll, "reading": "1.1 kg", "inside": "64 C", "chamber": "120 C"}]);
+    program.kept(smoked).ok();
+    let pack = |line: &str| json!([{"act": "packed", "piece": roll, "packs": [{"reading": "500 g", "line": line}], "finished": false}]);
+    let long = program.did(pack(&"gently ".repeat(30)));
+    assert_eq!(
+        (
+            long.status,
+            long.body["errors"][0]["field"].as_str().unwrap()
+        ),
+        (422, "packs[0].line")
+    );
+    program.did(pack("For the neighbours.")).ok();
+    let notes = || {
+        program.get(&format!("/pieces/{roll}")).ok()["packs"][0]["notes"]
+            .as_array()
+            .unwrap()
+            .iter()
+            .map(|n| n.as_str().unwrap().to_string())
+            .collect::<Vec<_>>()
+    };
+    assert!(notes()[0].starts_with("Rolled: gentle heat") && notes()[1] == "For the neighbours.");
+    for (grade, said) in [
+        (
+            "open",
+            Some("The roll came open: cook it gently, in pieces."),
+        ),
+        ("held", None),
+    ] {
+        let checked = json!([{"act": "checked", "piece": roll, "check": "roll", "grade": grade}]);
+        program.did(checked).ok();
+        let found = notes()
+            .iter()
+            .find(|n| n.starts_with("The roll"))
+            .map(String::from);
+        assert_eq!(found.as_deref(), said, "{grade}: the last look counts");
+    }
+    let bad = json!([{"act": "checked", "piece": roll, "check": "smell", "grade": "discard"}]);
+    program.kept(bad).ok();
+    let left = notes();
+    assert!(
+        !left.iter().any(|n| n.contains("gentle")),
+        "nobody heats what nobody eats: {left:?}"
+    );
+}
+
+#[test]
 fn four_hams_three_probes_an_evening_that_lasts_longer_and_the_bone_taken_out_afterwards() {
     let program = Program::practice(&at("06:00"));
     let smoker = program.equip(json!([

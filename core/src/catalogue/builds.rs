@@ -280,6 +280,9 @@ pub struct Build {
     pub how_long: String,
     /// What goes wrong.
     pub goes_wrong: String,
+    /// What its label says to whoever heats it up: how to keep it from going wrong in the pan.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub cooking: Option<String>,
     /// The products it stands among in lists.
     pub family: String,
     /// How it is dosed.
@@ -451,6 +454,7 @@ impl Build {
             what: words,
             why: String::new(),
             how_long: String::new(),
+            cooking: None,
             goes_wrong: String::new(),
             family: String::new(),
             method: Way::MeasuredDry,

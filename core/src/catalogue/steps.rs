@@ -346,6 +346,9 @@ pub struct Grade {
     /// What it leads to.
     #[serde(default)]
     pub leads_to: String,
+    /// What the label of such a piece says.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub label: Option<String>,
 }
 
 /// The grade that says: throw it away.

@@ -483,6 +483,8 @@ pub struct Pack {
     pub place: Option<String>,
     /// What to name for the allergic.
     pub allergens: Option<String>,
+    /// A line to whoever opens it.
+    pub line: Option<String>,
     /// The place of the house it lies in since it was packed, if that was said.
     pub lies_in: Option<PlaceId>,
     /// When it was packed.

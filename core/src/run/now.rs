@@ -4,7 +4,7 @@ use super::load;
 use super::mark::{HeatMark, mark};
 use super::series::{self, ProbeFault, Sounded, of_piece, of_zone};
 use super::{ProbeNo, Run, RunStageKind, Seat, Watched, minutes, seconds_on};
-use crate::caution::Finding;
+use crate::caution::{Code, Finding, Severity};
 use crate::cure::rules::Class;
 use crate::heat::done_when::{DoneWhenAnswer, DoneWhenAsk, ProbeReading, done_when};
 use crate::heat::lethality::{InsideReading, LethalityAsk, lethality};
@@ -12,6 +12,7 @@ use crate::household::Household;
 use crate::ids::PieceId;
 use crate::ledger::book::Book;
 use crate::place::climate::Read;
+use crate::units::show::temperature;
 use crate::units::{Celsius, Grams, Millimetres};
 use crate::verdict::Judge;
 use jiff::Timestamp;
@@ -352,6 +353,13 @@ impl<'a> Look<'a> {
                 ..Forecast::default()
             };
         }
+        let findings = findings
+            .into_iter()
+            .map(|f| match self.hotter_stage(mark) {
+                Some(later) if f.code == Code::ChamberBelowTarget => later,
+                _ => f,
+            })
+            .collect();
         Forecast {
             at: at(minute),
             low: at(minute_low),
@@ -360,6 +368,22 @@ impl<'a> Look<'a> {
             reached: None,
             findings,
         }
+    }
+
+    /// A stage still to come that is hotter than where a piece is brought to: then a mild one before it is meant so.
+    fn hotter_stage(&self, mark: Celsius) -> Option<Finding> {
+        let (_, went) = self.run().stage()?;
+        let mut later = self.run().stages.iter().skip(went.stage + 1);
+        let (stage, set) = later.find_map(|s| Some((s, s.set().filter(|c| c.0 > mark.0)?)))?;
+        let set = temperature(set, self.home.units.heat);
+        Some(Finding::new(
+            Code::HotterLater,
+            Severity::Info,
+            format!(
+                "This stage does not bring it there: “{}” at {set} does.",
+                stage.kind.said()
+            ),
+        ))
     }
 
     /// What is to be said of the run as a whole.

@@ -2108,6 +2108,8 @@ export interface components {
         Build: {
             /** @description What becomes of it, as the rules divide the world. */
             class: components["schemas"]["Class"];
+            /** @description What its label says to whoever heats it up: how to keep it from going wrong in the pan. */
+            cooking?: string | null;
             cure?: components["schemas"]["CurePlan"] | null;
             /** @description True for what is thrown away. */
             discard?: boolean;
@@ -2362,7 +2364,7 @@ export interface components {
          * @description The stable word for a kind of finding; programs match on these.
          * @enum {string}
          */
-        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "too_few_readings" | "chamber_below_target" | "stall" | "chamber_off" | "wet_surface" | "over_load" | "lid_open" | "outdoors_only" | "still_aboard" | "carry_over_unusual" | "unlike_its_probe" | "warm_up_too_long" | "two_cures" | "pickup_assumed" | "pump_unusual" | "hour_came_twice" | "accelerator_over_cap" | "accelerator_purity" | "accelerator_missing" | "accelerator_with_nitrite" | "deadline" | "left_cure_late" | "middle_lags" | "pump_not_weighed" | "sites_too_far" | "reactive_vessel" | "no_lid" | "lie_on_each_other" | "brine_not_cold" | "brine_not_clear" | "floats" | "poured_by_eye" | "salt_not_promised" | "not_buried" | "scale_off";
+        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "too_few_readings" | "chamber_below_target" | "hotter_later" | "stall" | "chamber_off" | "wet_surface" | "over_load" | "lid_open" | "outdoors_only" | "still_aboard" | "carry_over_unusual" | "unlike_its_probe" | "warm_up_too_long" | "two_cures" | "pickup_assumed" | "pump_unusual" | "hour_came_twice" | "accelerator_over_cap" | "accelerator_purity" | "accelerator_missing" | "accelerator_with_nitrite" | "deadline" | "left_cure_late" | "middle_lags" | "pump_not_weighed" | "sites_too_far" | "reactive_vessel" | "no_lid" | "lie_on_each_other" | "brine_not_cold" | "brine_not_clear" | "floats" | "poured_by_eye" | "salt_not_promised" | "not_buried" | "scale_off";
         /** @description Which column of a log is what, counted from zero. */
         Columns: {
             /** @description The date, or date and time in one. */
@@ -3733,6 +3735,8 @@ export interface components {
         Grade: {
             /** @description The stable word; `discard` wherever the piece is to be thrown away. */
             key: string;
+            /** @description What the label of such a piece says. */
+            label?: string | null;
             /** @description What it leads to. */
             leads_to?: string;
             /** @description As it is said. */
@@ -5218,6 +5222,8 @@ export interface components {
             /** @description What to name for the allergic. */
             allergens?: string | null;
             lies_in?: components["schemas"]["Count"] | null;
+            /** @description A line to whoever opens it: how it is cooked best, whom it is for. */
+            line?: string | null;
             /** @description Where it is kept, as its build words it. */
             place?: string | null;
             /** @description Its weight, as typed. */

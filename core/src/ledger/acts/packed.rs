@@ -2,7 +2,9 @@
 
 use super::desk::words;
 use super::form::Count;
-use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Gate, Scene};
+use super::{
+    Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Gate, Scene,
+};
 use crate::catalogue::KeptKey;
 use crate::catalogue::steps::StepKind;
 use crate::caution::{Code, Finding, Severity};
@@ -35,6 +37,9 @@ pub struct NewPack {
     /// What to name for the allergic.
     #[serde(default)]
     pub allergens: Option<String>,
+    /// A line to whoever opens it, printed as it was typed.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub line: Option<String>,
     /// The place of the house it lies in, if that was said.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub lies_in: Option<PlaceId>,
@@ -78,6 +83,9 @@ pub struct PackAsk {
     /// What to name for the allergic.
     #[serde(default)]
     pub allergens: Option<String>,
+    /// A line to whoever opens it: how it is cooked best, whom it is for.
+    #[serde(default)]
+    pub line: Option<String>,
     /// The freezer or shelf it lies in, by its number on the household's list.
     #[serde(default)]
     pub lies_in: Option<Count>,
@@ -123,6 +131,7 @@ impl Asked for PackedAsk {
                 slices: desk.count_if(pack.slices.as_ref(), &format!("packs[{i}].slices"))?,
                 place: pack.place.clone(),
                 allergens: words(pack.allergens.as_deref()),
+                line: one_line(pack.line.as_deref(), &format!("packs[{i}].line"))?,
                 lies_in: desk.place(
                     pack.lies_in.as_ref(),
                     PLACES,
@@ -225,6 +234,7 @@ impl Deed for Packed {
                 slices: new.slices,
                 place: new.place.clone(),
                 allergens: new.allergens.clone(),
+                line: new.line.clone(),
                 lies_in: new.lies_in,
                 printed: new.printed,
                 printed_at: entry.happened_at,
@@ -309,6 +319,7 @@ impl Deed for Packed {
                     slices: p.slices.map(Count::from),
                     place: p.place.clone(),
                     allergens: p.allergens.clone(),
+                    line: p.line.clone(),
                     lies_in: p.lies_in.map(Count::from),
                 })
                 .collect(),
@@ -324,9 +335,10 @@ impl Deed for Packed {
             Field::new("slices", "Slices", FieldKind::Count).optional(),
             Field::text("place", "Where it is kept").optional(),
             Field::text("allergens", "What to name for the allergic").optional(),
+            Field::text("line", "A line to whoever opens it").optional(),
         ];
         pack.extend(scene.place_field("lies_in", PLACES));
-        let empty = json!({"reading": "", "slices": null, "place": null, "allergens": null, "lies_in": null});
+        let empty = json!({"reading": "", "slices": null, "place": null, "allergens": null, "line": null, "lies_in": null});
         vec![
             Field::rows("packs", "Packs", pack, Some(empty)),
             Field::mass("ends", "Ends and crumbs").optional(),
@@ -334,6 +346,24 @@ impl Deed for Packed {
             Field::text("reason", "Why, if it goes past a stop").optional(),
         ]
     }
+}
+
+/// What fits on a label beside everything that has to be there (characters).
+const LONGEST_LINE: usize = 120;
+
+/// A line for the label, as it was typed.
+fn one_line(typed: Option<&str>, field: &str) -> Result<Option<String>, AskError> {
+    let line = words(typed);
+    if line
+        .as_ref()
+        .is_some_and(|l| l.chars().count() > LONGEST_LINE)
+    {
+        return Err(AskError::field(
+            field,
+            &format!("That does not fit on the label. Type {LONGEST_LINE} characters at most."),
+        ));
+    }
+    Ok(line)
 }
 
 /// Rolled in meal and packed, a piece may weigh so much more (share).

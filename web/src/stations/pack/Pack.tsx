@@ -47,10 +47,21 @@ interface Typed {
   place: string
   liesIn: string
   allergens: string
+  line: string
   finished: boolean
 }
 
-const blank: Typed = { packs: [], reading: '', slices: '', ends: '', place: '', liesIn: '', allergens: '', finished: true }
+const blank: Typed = {
+  packs: [],
+  reading: '',
+  slices: '',
+  ends: '',
+  place: '',
+  liesIn: '',
+  allergens: '',
+  line: '',
+  finished: true,
+}
 
 /** The packs as they stand, the one still in the fields among them. */
 const packsOf = (typed: Typed) =>
@@ -135,7 +146,7 @@ function PackForm({ piece, held }: { piece: PieceCard; held: Held<Typed> }) {
   const keeps = useCatalogue().data?.builds.find((b) => b.key === piece.build)?.keep ?? []
   const offered = usePiece(piece.id).data?.allergens ?? []
   const scale = useRef<HTMLDivElement>(null)
-  const { packs, reading, slices, ends, place, liesIn, allergens, finished } = held.typed
+  const { packs, reading, slices, ends, place, liesIn, allergens, line, finished } = held.typed
   const set = (change: Partial<Typed>) => held.set((t) => ({ ...t, ...change }))
   const asked = useAsked(FORM, piece.id)
   const isGone = held.goneId !== undefined
@@ -169,6 +180,7 @@ function PackForm({ piece, held }: { piece: PieceCard; held: Held<Typed> }) {
             slices: p.slices.trim() || null,
             place: place || null,
             allergens: allergens || null,
+            line: line || null,
             lies_in: liesIn || null,
           })),
         },
@@ -277,6 +289,13 @@ function PackForm({ piece, held }: { piece: PieceCard; held: Held<Typed> }) {
               ? `By the names of what went in: ${offered.join(', ')}. It goes on the label; add what else the packets say.`
               : 'Mustard, soy, celery, milk powder …'
           }
+        />
+        <TextField
+          label="A line to whoever opens it"
+          value={line}
+          onChange={(line) => set({ line })}
+          error={asked.wrong('packs[0].line')}
+          hint="A greeting, or how to cook it. It goes on the label."
         />
         <Tick label="Nothing of it is left to pack" checked={finished} onChange={(finished) => set({ finished })} />
       </div>

@@ -226,6 +226,7 @@ fn packed(id: i64, grams: &[f64], ends: Option<f64>) -> Act {
                 slices: None,
                 place: None,
                 allergens: None,
+                line: None,
                 lies_in: None,
                 printed: None,
             })

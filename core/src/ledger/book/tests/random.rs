@@ -110,6 +110,7 @@ fn random_act(table: &Table, pick: (u8, u8, f64)) -> Act {
                     slices: None,
                     place: None,
                     allergens: None,
+                    line: None,
                     lies_in: None,
                     printed: None,
                 }],

@@ -60,7 +60,7 @@ export function PieceActions({ run, piece: p }: { run: Run; piece: RunPiece }) {
           </>
         )}
       </dl>
-      <Findings list={p.forecast.findings.filter((f) => f.code === 'stall' || f.code === 'chamber_below_target')} />
+      <Findings list={p.forecast.findings.filter((f) => ['stall', 'chamber_below_target', 'hotter_later'].includes(f.code))} />
       {p.faults.length > 0 && (
         <ul className="text-[0.95rem]">
           {p.faults.map((f) => (

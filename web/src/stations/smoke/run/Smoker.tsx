@@ -135,6 +135,7 @@ export function said(p: RunPiece, now: string, clock: (at: string) => string): s
       : `${clock(new Date(low).toISOString())} to ${clock(f.high)}`
   }
   if (f.findings.some((n) => n.code === 'chamber_below_target')) return 'never in this chamber'
+  if (f.findings.some((n) => n.code === 'hotter_later')) return 'in a hotter stage'
   if (f.findings.some((n) => n.code === 'too_few_readings')) return 'too early to tell'
   return ''
 }
