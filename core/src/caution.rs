@@ -125,6 +125,40 @@ pub enum Code {
     ChamberBelowTarget,
     /// This stage does not bring it there; one that comes does.
     HotterLater,
+    /// It loses more a day than the middle can give: the rind hardens.
+    HardRind,
+    /// A sausage that is not sour when it should be.
+    NotSour,
+    /// A drying place is too warm.
+    AirTooWarm,
+    /// A drying place is so cold that hardly anything dries.
+    AirTooCold,
+    /// A drying place is too dry: rinds harden.
+    AirTooDry,
+    /// A drying place is too damp: slime.
+    AirTooDamp,
+    /// Within what the household calls close enough to the target.
+    CloseEnough,
+    /// It is dry enough and may hang on.
+    MayHangOn,
+    /// Nobody knows how much it lost.
+    LossUnknown,
+    /// It drips in its first days.
+    DripTray,
+    /// What hangs beside it has mould that has to be out.
+    MouldBeside,
+    /// What was cooked hangs beside raw meat.
+    RawBeside,
+    /// Hanging in a room or outdoors, which nothing keeps cool.
+    RoomDrying,
+    /// An open piece in a fridge: its rind dries first.
+    OpenInFridge,
+    /// Mould that has to be out of the chamber.
+    BadMould,
+    /// A casing or net that does not sit on its piece.
+    CasingFit,
+    /// A casing that leaked.
+    CasingLeaks,
     /// The inside stands still though its chamber is hot.
     Stall,
     /// The chamber is far from its setting.

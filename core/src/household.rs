@@ -119,6 +119,9 @@ pub struct Household {
     /// What a pack usually weighs (g).
     #[serde(default = "usual_pack")]
     pub pack_g: f64,
+    /// A piece that hangs is close enough to its target when so much is missing (share of its net weight when it was hung).
+    #[serde(default = "usual_close_enough")]
+    pub close_enough: f64,
     /// What is no setting and kept elsewhere, but seen wherever the household is.
     #[serde(skip)]
     #[cfg_attr(feature = "openapi", schema(ignore))]
@@ -134,6 +137,15 @@ pub struct Beside {
     pub agenda: Arc<Agenda>,
     /// Its runs in smoker, oven and pot.
     pub runs: Arc<Runs>,
+}
+
+/// More missing is not close any more (share).
+const MOST_CLOSE: f64 = 0.03;
+
+/// # Source
+/// A hundredth of the start is what two weighings differ by.
+fn usual_close_enough() -> f64 {
+    0.01
 }
 
 fn usual_pack() -> f64 {
@@ -161,6 +173,7 @@ impl Default for Household {
             theme: Theme::Device,
             equipment: None,
             pack_g: usual_pack(),
+            close_enough: usual_close_enough(),
             beside: Beside::default(),
         }
     }
@@ -276,6 +289,11 @@ impl Household {
             !self.currency.trim().is_empty() && self.currency.chars().count() <= 4,
             "currency",
             "Give a currency sign or its letters, such as $ or EUR.",
+        );
+        checks.that(
+            (0.0..=MOST_CLOSE).contains(&self.close_enough),
+            "close_enough",
+            "Give a share from 0 to 0.03: at one, 1 % of its start may be missing.",
         );
         checks.that(
             (20.0..=20_000.0).contains(&self.pack_g),

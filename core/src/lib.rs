@@ -14,7 +14,6 @@ pub mod cure;
 pub mod data;
 pub mod equipment;
 pub mod find;
-pub mod forecast;
 pub mod hang;
 pub mod heat;
 pub mod household;

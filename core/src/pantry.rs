@@ -190,11 +190,12 @@ impl Pantry {
                 .filter(|(name, _)| same(name, &item.name))
                 .map(|(_, used)| used)
                 .sum::<f64>();
-            let used = if item.kind.unit() == StockUnit::Grams {
-                (used_since(book, &item.name, item.counted_at) - before).clamp(0.0, item.amount)
-            } else {
-                0.0
+            let used = match item.kind.unit() {
+                StockUnit::Grams => used_since(book, &item.name, item.counted_at),
+                StockUnit::Metres => metres_since(book, &item.name, item.counted_at),
+                StockUnit::Pieces => 0.0,
             };
+            let used = (used - before).clamp(0.0, item.amount);
             taken.push((&item.name, used));
             let past = item.good_until.is_some_and(|day| day < today);
             found[i] = Some(Standing {
@@ -226,6 +227,20 @@ fn used_since(book: &Book, name: &str, since: Timestamp) -> f64 {
         .filter(|e| matches!(e.act, Act::Dosed(_) | Act::Coated(_)))
         .flat_map(|e| &e.postings)
         .map(out_of)
+        .sum()
+}
+
+/// What casing took of something since a moment, less what went back in salt (m).
+fn metres_since(book: &Book, name: &str, since: Timestamp) -> f64 {
+    book.lots()
+        .flat_map(|lot| lot.live_entries())
+        .filter(|e| e.happened_at >= since)
+        .filter_map(|e| {
+            let Act::Cased(cased) = &e.act else {
+                return None;
+            };
+            same(&cased.casing, name).then(|| cased.used_m())
+        })
         .sum()
 }
 

@@ -1,14 +1,10 @@
 //! A fridge that does not exist: its thermometer measures by a clock, with a warm afternoon every fourth day, an hour and a half
 //! of silence, lines that are garbled and lines that come twice.
 
-use crate::protocol::{GREETING, LONGEST_LINE, SIGN_OF_LIFE, Said, line_of};
+use crate::made_up::PlaceDevice;
+use crate::protocol::{Said, line_of};
 use jiff::Timestamp;
 use manifest_core::units::{Celsius, Fraction};
-use std::io::{ErrorKind, Read, Write};
-use std::net::{TcpListener, TcpStream};
-use std::sync::Arc;
-use std::sync::atomic::{AtomicI64, Ordering};
-use std::time::{Duration, Instant};
 
 /// It measures this often (s).
 pub const EVERY_S: i64 = 600;
@@ -85,107 +81,10 @@ pub fn lines(number: i64) -> Vec<String> {
     vec![line]
 }
 
-/// By what a made-up thermometer measures.
-#[derive(Clone, Debug)]
-pub enum DeviceClock {
-    /// By the machine's clock.
-    Running,
-    /// By what its listener says is now (s since 1970).
-    Told(Arc<AtomicI64>),
-}
-
-impl DeviceClock {
-    /// One that stands until it is told.
-    #[must_use]
-    pub fn told() -> Self {
-        Self::Told(Arc::new(AtomicI64::new(i64::MIN)))
-    }
-
-    pub(crate) fn now(&self) -> i64 {
-        match self {
-            Self::Running => Timestamp::now().as_second(),
-            Self::Told(at) => at.load(Ordering::SeqCst),
-        }
-    }
-
-    pub(crate) fn tell(&self, at: Timestamp) {
-        match self {
-            Self::Running => {}
-            Self::Told(kept) => {
-                kept.fetch_max(at.as_second(), Ordering::SeqCst);
-            }
-        }
-    }
-}
-
-/// It says that it lives this often.
-const LIVES: Duration = Duration::from_secs(2);
-/// It looks for something new this often.
-const LOOKS: Duration = Duration::from_millis(40);
-
-/// Answers on a listener until the program ends; each who connects has a thread.
-///
-/// # Errors
-/// When the listener breaks.
-pub fn serve(listener: &TcpListener, clock: &DeviceClock) -> std::io::Result<()> {
-    for stream in listener.incoming() {
-        let (stream, clock) = (stream?, clock.clone());
-        std::thread::spawn(move || {
-            // Who hangs up is no mistake.
-            let _ = answer(stream, &clock);
-        });
-    }
-    Ok(())
-}
-
-fn answer(mut stream: TcpStream, clock: &DeviceClock) -> std::io::Result<()> {
-    stream.set_read_timeout(Some(LOOKS))?;
-    stream.write_all(format!("{GREETING}\n").as_bytes())?;
-    let mut next: Option<i64> = None;
-    let mut heard = Vec::new();
-    let mut said_at = Instant::now();
-    loop {
-        let mut buffer = [0; 256];
-        match stream.read(&mut buffer) {
-            Ok(0) => return Ok(()),
-            Ok(n) => heard.extend_from_slice(&buffer[..n]),
-            Err(e) if matches!(e.kind(), ErrorKind::WouldBlock | ErrorKind::TimedOut) => {}
-            Err(e) => return Err(e),
-        }
-        while let Some(end) = heard.iter().position(|b| *b == b'\n') {
-            let line: Vec<u8> = heard.drain(..=end).collect();
-            let line = String::from_utf8_lossy(&line).trim().to_string();
-            match line
-                .split_once(' ')
-                .map(|(w, at)| (w, at.parse::<Timestamp>()))
-            {
-                Some(("SINCE", Ok(at))) => next = Some(at.as_second().div_euclid(EVERY_S) + 1),
-                Some(("CLOCK", Ok(at))) => clock.tell(at),
-                Some(_) | None => {}
-            }
-        }
-        if heard.len() > LONGEST_LINE {
-            return Ok(());
-        }
-        let now = clock.now();
-        let newest = now.div_euclid(EVERY_S);
-        let from = *next.get_or_insert(newest);
-        let mut said = String::new();
-        for number in from..=newest {
-            for line in lines(number) {
-                said.push_str(&line);
-                said.push('\n');
-            }
-        }
-        next = Some(from.max(newest + 1));
-        if said.is_empty() && said_at.elapsed() >= LIVES {
-            said = format!("{SIGN_OF_LIFE}\n");
-        }
-        if !said.is_empty() {
-            stream.write_all(said.as_bytes())?;
-            said_at = Instant::now();
-        }
-    }
+/// It answers as a thermometer of a place.
+#[must_use]
+pub const fn device() -> PlaceDevice {
+    PlaceDevice::new(EVERY_S, lines)
 }
 
 #[cfg(test)]

@@ -1,16 +1,13 @@
 //! A thermometer with four probes that does not exist: pieces heat by their thickness in a chamber that swings, with a stall where
 //! evaporation holds them, carry-over when they come out, noise, and whatever faults it is given.
 
-use crate::fridge::DeviceClock;
-use crate::protocol::{GREETING, LONGEST_LINE, SIGN_OF_LIFE, Said, line_of, unplugged};
+use crate::made_up::MadeUp;
+use crate::protocol::{Said, line_of, unplugged};
 use jiff::Timestamp;
 use manifest_core::run::heating::k_per_minute;
 use manifest_core::units::{Celsius, Millimetres};
 use std::collections::BTreeMap;
 use std::fmt::Write as _;
-use std::io::{ErrorKind, Read, Write};
-use std::net::{TcpListener, TcpStream};
-use std::time::{Duration, Instant};
 
 /// It measures this often (s).
 pub const EVERY_S: i64 = 30;
@@ -193,6 +190,7 @@ struct Warm {
 }
 
 /// The world that it measures, moved on step by step.
+#[derive(Clone, Debug)]
 struct World {
     script: Script,
     at: i64,
@@ -359,83 +357,53 @@ pub fn csv(script: &Script, until: Timestamp) -> String {
     text
 }
 
-/// It says that it lives this often.
-const LIVES: Duration = Duration::from_secs(2);
-/// It looks for something new this often.
-const LOOKS: Duration = Duration::from_millis(40);
-
-/// Answers on a listener until the program ends; each who connects has a thread, and begins with the script.
-///
-/// # Errors
-/// When the listener breaks.
-pub fn serve(listener: &TcpListener, clock: &DeviceClock, script: &Script) -> std::io::Result<()> {
-    for stream in listener.incoming() {
-        let (stream, clock, script) = (stream?, clock.clone(), script.clone());
-        std::thread::spawn(move || {
-            // Who hangs up is no mistake.
-            let _ = answer(stream, &clock, script);
-        });
-    }
-    Ok(())
+/// The thermometer of a script, as one who listens hears it.
+#[derive(Clone, Debug)]
+pub struct ProbesDevice {
+    script: Script,
+    world: Option<World>,
+    since: Option<i64>,
+    changed: bool,
 }
 
-fn answer(mut stream: TcpStream, clock: &DeviceClock, mut script: Script) -> std::io::Result<()> {
-    stream.set_read_timeout(Some(LOOKS))?;
-    stream.write_all(format!("{GREETING}\n").as_bytes())?;
-    let mut heard = Vec::new();
-    let mut said_at = Instant::now();
-    let mut world: Option<World> = None;
-    let mut since: Option<i64> = None;
-    let mut changed = true;
-    loop {
-        let mut buffer = [0; 1_024];
-        match stream.read(&mut buffer) {
-            Ok(0) => return Ok(()),
-            Ok(n) => heard.extend_from_slice(&buffer[..n]),
-            Err(e) if matches!(e.kind(), ErrorKind::WouldBlock | ErrorKind::TimedOut) => {}
-            Err(e) => return Err(e),
-        }
-        while let Some(end) = heard.iter().position(|b| *b == b'\n') {
-            let line: Vec<u8> = heard.drain(..=end).collect();
-            let line = String::from_utf8_lossy(&line).trim().to_string();
-            match line
-                .split_once(' ')
-                .map(|(w, at)| (w, at.parse::<Timestamp>()))
-            {
-                Some(("SINCE", Ok(at))) => since = Some(at.as_second()),
-                Some(("CLOCK", Ok(at))) => clock.tell(at),
-                Some(_) | None => changed |= script.take(&line),
-            }
-        }
-        if heard.len() > LONGEST_LINE {
-            return Ok(());
-        }
+/// It answers by a script, which whoever listens may change.
+#[must_use]
+pub const fn device(script: Script) -> ProbesDevice {
+    ProbesDevice {
+        script,
+        world: None,
+        since: None,
+        changed: true,
+    }
+}
+
+impl MadeUp for ProbesDevice {
+    fn since(&mut self, at: i64) {
+        self.since = Some(at);
+    }
+
+    fn hear(&mut self, line: &str) {
+        self.changed |= self.script.take(line);
+    }
+
+    fn say(&mut self, now: i64) -> Vec<String> {
         // What changed is measured anew from the start; what was said is not said again.
-        if std::mem::take(&mut changed) {
-            world = World::new(script.clone());
+        if std::mem::take(&mut self.changed) {
+            self.world = World::new(self.script.clone());
         }
-        let mut said = String::new();
-        let now = clock.now();
-        if let Some(world) = &mut world {
-            let began = script.from().unwrap_or(world.at);
-            while world.at + EVERY_S <= now.min(began + LONGEST_S) {
-                world.step();
-                if since.is_none_or(|s| world.at > s) {
-                    for line in world.lines(began) {
-                        said.push_str(&line);
-                        said.push('\n');
-                    }
-                    since = Some(world.at);
-                }
+        let mut said = Vec::new();
+        let Some(world) = &mut self.world else {
+            return said;
+        };
+        let began = self.script.from().unwrap_or(world.at);
+        while world.at + EVERY_S <= now.min(began + LONGEST_S) {
+            world.step();
+            if self.since.is_none_or(|s| world.at > s) {
+                said.extend(world.lines(began));
+                self.since = Some(world.at);
             }
         }
-        if said.is_empty() && said_at.elapsed() >= LIVES {
-            said = format!("{SIGN_OF_LIFE}\n");
-        }
-        if !said.is_empty() {
-            stream.write_all(said.as_bytes())?;
-            said_at = Instant::now();
-        }
+        said
     }
 }
 

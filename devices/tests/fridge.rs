@@ -1,8 +1,9 @@
 //! The made-up fridge over a real connection: moved on, silent, garbled, doubled, and gone and back.
 
 use jiff::Timestamp;
-use manifest_devices::fridge::{self, DeviceClock};
+use manifest_devices::fridge;
 use manifest_devices::link::{Link, Listener, State};
+use manifest_devices::made_up::{DeviceClock, serve};
 use manifest_devices::protocol::Said;
 use std::io::Write;
 use std::net::TcpListener;
@@ -49,7 +50,7 @@ fn notebook() -> Notebook {
 }
 
 fn fridge_at(listener: TcpListener) {
-    std::thread::spawn(move || fridge::serve(&listener, &DeviceClock::told()));
+    std::thread::spawn(move || serve(&listener, &DeviceClock::told(), &fridge::device()));
 }
 
 /// Waits until it is so.

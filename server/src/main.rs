@@ -3,7 +3,9 @@
 use anyhow::{Result, anyhow, bail};
 use clap::{Parser, Subcommand};
 use jiff::{Timestamp, ToSpan};
-use manifest_devices::fridge::{self, DeviceClock};
+use manifest_devices::chamber;
+use manifest_devices::fridge;
+use manifest_devices::made_up::{DeviceClock, MadeUp, serve};
 use manifest_devices::probes::{self, Fault, Script};
 use manifest_server::clock::Clock;
 use manifest_server::{App, demo, openapi, serve};
@@ -80,8 +82,20 @@ enum Command {
     },
 }
 
+/// A file of a device that is not there is no longer (h).
+const MOST_CSV_HOURS: u32 = 24 * 124;
+
 #[derive(Subcommand)]
 enum Device {
+    /// The thermometer of a drying chamber: a reading every ten minutes, a door, a compressor, a dry day and a warm one.
+    Chamber {
+        /// Where it answers; that address is what a place of the household names as its thermometer.
+        #[arg(long, default_value = "127.0.0.1:8482")]
+        listen: SocketAddr,
+        /// Writes a file of so many hours up to now instead of listening.
+        #[arg(long)]
+        csv_hours: Option<u32>,
+    },
     /// The thermometer of a fridge: a reading every ten minutes, a warm afternoon every fourth day.
     Fridge {
         /// Where it answers; that address is what a place of the household names as its thermometer.
@@ -120,6 +134,18 @@ fn main() -> ExitCode {
     }
 }
 
+/// Plays a device until the program ends.
+fn play<D: MadeUp>(listen: SocketAddr, what: &str, device: &D) -> Result<()> {
+    let listener = TcpListener::bind(listen)
+        .map_err(|e| anyhow!("it cannot listen on {listen}: {e}; give another --listen"))?;
+    println!(
+        "{what} that does not exist answers at {}",
+        listener.local_addr()?
+    );
+    serve(&listener, &DeviceClock::Running, device)?;
+    Ok(())
+}
+
 fn run(command: Command) -> Result<()> {
     match command {
         Command::Openapi => {
@@ -128,15 +154,16 @@ fn run(command: Command) -> Result<()> {
         }
         Command::Simulate {
             device: Device::Fridge { listen },
+        } => play(listen, "a fridge", &fridge::device()),
+        Command::Simulate {
+            device: Device::Chamber { listen, csv_hours },
         } => {
-            let listener = TcpListener::bind(listen)
-                .map_err(|e| anyhow!("it cannot listen on {listen}: {e}; give another --listen"))?;
-            println!(
-                "a fridge that does not exist answers at {}",
-                listener.local_addr()?
-            );
-            fridge::serve(&listener, &DeviceClock::Running)?;
-            Ok(())
+            if let Some(hours) = csv_hours {
+                let hours = i64::from(hours.min(MOST_CSV_HOURS));
+                print!("{}", chamber::csv(Timestamp::now(), hours));
+                return Ok(());
+            }
+            play(listen, "a drying chamber", &chamber::device())
         }
         Command::Simulate {
             device:
@@ -156,21 +183,15 @@ fn run(command: Command) -> Result<()> {
             });
             let named = named.collect::<Result<Vec<_>>>()?;
             let now = Timestamp::now();
-            let hours = i64::from(csv_hours.unwrap_or(0).min(24 * 31));
+            let hours = i64::from(csv_hours.unwrap_or(0).min(MOST_CSV_HOURS));
             let from = now.saturating_sub(hours.hours())?;
             let script = Script::of(from, &thickness, chamber, &named);
             if csv_hours.is_some() {
                 print!("{}", probes::csv(&script, now));
                 return Ok(());
             }
-            let listener = TcpListener::bind(listen)
-                .map_err(|e| anyhow!("it cannot listen on {listen}: {e}; give another --listen"))?;
-            println!(
-                "a thermometer with four probes that does not exist answers at {}",
-                listener.local_addr()?
-            );
-            probes::serve(&listener, &DeviceClock::Running, &script)?;
-            Ok(())
+            let device = probes::device(script);
+            play(listen, "a thermometer with four probes", &device)
         }
         Command::Backup { data, to } => back_up(&data, to.as_deref()),
         Command::Restore { data, look, file } => put_back(&data, &file, look),

@@ -7,11 +7,13 @@ use jiff::{Timestamp, ToSpan};
 use manifest_core::catalogue::place_kinds::PlaceUse;
 use manifest_core::equipment::PRACTICE_SENSOR;
 use manifest_core::ids::RunId;
-use manifest_core::place::PlaceId;
 use manifest_core::place::climate::{PlaceLog, WarmthBand};
+use manifest_core::place::{Place, PlaceId};
 use manifest_core::run::{Run, Seat, Watched};
-use manifest_devices::fridge::{self, DeviceClock};
+use manifest_devices::chamber;
+use manifest_devices::fridge;
 use manifest_devices::link::{Link, Listener, Standing, State};
+use manifest_devices::made_up::{DeviceClock, serve};
 use manifest_devices::probes::{self, Script};
 use manifest_devices::protocol::Said;
 use manifest_store::Store;
@@ -20,7 +22,7 @@ use manifest_store::runs::NewProbeReading;
 use serde::Serialize;
 use std::collections::BTreeMap;
 use std::net::TcpListener;
-use std::sync::{Arc, Mutex, MutexGuard, OnceLock, PoisonError};
+use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 use std::time::{Duration, Instant};
 use tokio::sync::broadcast;
 use utoipa::ToSchema;
@@ -34,8 +36,7 @@ const BEFORE_H: i64 = 96;
 #[derive(Default)]
 pub struct Sensors {
     links: Mutex<BTreeMap<PlaceId, Link>>,
-    made_up: OnceLock<Option<String>>,
-    made_up_probes: OnceLock<Option<String>>,
+    made_up: Mutex<BTreeMap<Practice, Option<String>>>,
 }
 
 /// How it stands with the thermometer of a place.
@@ -95,60 +96,72 @@ impl Sensors {
         Some(SensorView::of(&link.address, &link.standing()))
     }
 
-    /// Where the made-up fridge answers; begun when first asked for.
-    fn made_up(&self) -> Option<String> {
+    /// Where a made-up device answers; begun when first asked for.
+    fn made_up(&self, what: Practice) -> Option<String> {
         let begin = || {
             let listener = TcpListener::bind("127.0.0.1:0").ok()?;
             let address = listener.local_addr().ok()?.to_string();
             std::thread::spawn(move || {
-                if let Err(error) = fridge::serve(&listener, &DeviceClock::told()) {
-                    log::error!("the fridge for practice: {error}");
-                }
-            });
-            Some(address)
-        };
-        self.made_up.get_or_init(begin).clone()
-    }
-
-    /// Where the made-up thermometer with four probes answers; begun when first asked for.
-    fn made_up_probes(&self) -> Option<String> {
-        let begin = || {
-            let listener = TcpListener::bind("127.0.0.1:0").ok()?;
-            let address = listener.local_addr().ok()?.to_string();
-            std::thread::spawn(move || {
-                let served = probes::serve(&listener, &DeviceClock::told(), &Script::default());
+                let clock = DeviceClock::told();
+                let served = match what {
+                    Practice::Fridge => serve(&listener, &clock, &fridge::device()),
+                    Practice::Chamber => serve(&listener, &clock, &chamber::device()),
+                    Practice::Probes => {
+                        serve(&listener, &clock, &probes::device(Script::default()))
+                    }
+                };
                 if let Err(error) = served {
-                    log::error!("the probes for practice: {error}");
+                    log::error!("a device for practice: {error}");
                 }
             });
             Some(address)
         };
-        self.made_up_probes.get_or_init(begin).clone()
+        let mut begun = self.made_up.lock().unwrap_or_else(PoisonError::into_inner);
+        begun.entry(what).or_insert_with(begin).clone()
+    }
+}
+
+/// What is made up for a household for practice, by the kind of its place.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+enum Practice {
+    Fridge,
+    Chamber,
+    Probes,
+}
+
+impl Practice {
+    fn of(place: &Place) -> Self {
+        if place.is_for(PlaceUse::Smoke) || place.is_for(PlaceUse::Cook) {
+            Self::Probes
+        } else if place.is_for(PlaceUse::Hang) {
+            Self::Chamber
+        } else {
+            Self::Fridge
+        }
     }
 }
 
 /// Begins and ends listening as the settings say.
 pub fn tend(app: &Data<App>) {
     let is_practice = app.store.is_practice();
-    let wanted: BTreeMap<PlaceId, (String, bool)> = app.store.read(|_, home| {
-        let named = home.places().filter_map(|p| {
-            let probes = p.is_for(PlaceUse::Smoke) || p.is_for(PlaceUse::Cook);
-            Some((p.id, (p.sensor.clone()?, probes)))
-        });
+    let wanted: BTreeMap<PlaceId, (String, Practice)> = app.store.read(|_, home| {
+        let named = home
+            .places()
+            .filter_map(|p| Some((p.id, (p.sensor.clone()?, Practice::of(p)))));
         named.collect()
     });
     // A real household never takes what is made up.
-    let found = |address: String, probes: bool| match address.as_str() {
-        PRACTICE_SENSOR if is_practice && probes => app.sensors.made_up_probes(),
-        PRACTICE_SENSOR if is_practice => app.sensors.made_up(),
+    let found = |address: String, what: Practice| match address.as_str() {
+        PRACTICE_SENSOR if is_practice => app.sensors.made_up(what),
         PRACTICE_SENSOR => None,
         _ => Some(address),
     };
     let wanted: BTreeMap<PlaceId, (String, bool, bool)> = wanted
         .into_iter()
-        .filter_map(|(place, (named, probes))| {
+        .filter_map(|(place, (named, what))| {
             let scripted = named == PRACTICE_SENSOR;
-            Some((place, (found(named, probes)?, probes, scripted)))
+            let probes = what == Practice::Probes;
+            Some((place, (found(named, what)?, probes, scripted)))
         })
         .collect();
     let mut links = app.sensors.links();

@@ -2,8 +2,9 @@
 
 use crate::{Store, StoreError};
 use jiff::Timestamp;
+use manifest_core::hang::air::Aired;
 use manifest_core::place::PlaceId;
-use manifest_core::place::climate::{Climate, PlaceLog, Read};
+use manifest_core::place::climate::{Climate, PlaceLog};
 use manifest_core::units::{Celsius, Fraction};
 use rusqlite::{Connection, Row, params};
 use std::sync::{Arc, PoisonError};
@@ -84,21 +85,26 @@ fn milli(warmth: Celsius) -> i64 {
     (warmth.0 * 1_000.0).round() as i64
 }
 
-fn read_of(row: &Row<'_>) -> rusqlite::Result<Read> {
-    Ok(Read {
+fn read_of(row: &Row<'_>) -> rusqlite::Result<Aired> {
+    let permille: Option<i64> = row.get("humidity_permille")?;
+    Ok(Aired {
         at: Timestamp::from_second(row.get("at_s")?).unwrap_or_default(),
         warmth: Celsius(row.get::<_, i64>("milli_c")? as f64 / 1_000.0),
+        humidity: permille.map(|n| Fraction(n as f64 / 1_000.0)),
     })
 }
 
 fn reading_of(row: &Row<'_>) -> rusqlite::Result<Reading> {
-    let Read { at, warmth } = read_of(row)?;
-    let permille: Option<i64> = row.get("humidity_permille")?;
+    let Aired {
+        at,
+        warmth,
+        humidity,
+    } = read_of(row)?;
     Ok(Reading {
         id: row.get("id")?,
         at,
         warmth,
-        humidity: permille.map(|n| Fraction(n as f64 / 1_000.0)),
+        humidity,
         source: Source::of(&row.get::<_, String>("source")?),
         batch: row.get("batch")?,
         struck: row.get("reason")?,
@@ -109,7 +115,7 @@ fn reading_of(row: &Row<'_>) -> rusqlite::Result<Reading> {
 pub fn climate(conn: &Connection) -> Result<Climate, StoreError> {
     let mut climate = Climate::default();
     let mut statement = conn.prepare(
-        "SELECT place_id, at_s, milli_c
+        "SELECT place_id, at_s, milli_c, humidity_permille
            FROM reading
           WHERE id NOT IN (SELECT reading_id FROM reading_struck)
           ORDER BY place_id, at_s, id",
@@ -124,14 +130,14 @@ pub fn climate(conn: &Connection) -> Result<Climate, StoreError> {
 /// What the readings of one place say, worked out from all of them.
 fn place_log(conn: &Connection, place: PlaceId) -> Result<PlaceLog, StoreError> {
     let mut statement = conn.prepare_cached(
-        "SELECT at_s, milli_c
+        "SELECT at_s, milli_c, humidity_permille
            FROM reading
           WHERE place_id = ?1 AND id NOT IN (SELECT reading_id FROM reading_struck)
           ORDER BY at_s, id",
     )?;
     let reads = statement.query_map([place], read_of)?;
-    let reads: Vec<Read> = reads.collect::<Result<_, _>>()?;
-    Ok(PlaceLog::of(reads))
+    let reads: Vec<Aired> = reads.collect::<Result<_, _>>()?;
+    Ok(PlaceLog::of_aired(reads))
 }
 
 impl Store {
@@ -149,7 +155,7 @@ impl Store {
         let mut file = self.file();
         self.writable(&mut file)?;
         let mut logged = Logged::default();
-        let mut added: Vec<Read> = Vec::new();
+        let mut added: Vec<Aired> = Vec::new();
         let transaction = file.conn.transaction()?;
         {
             let last = "SELECT coalesce(max(id), 0) + 1 FROM reading";
@@ -167,9 +173,10 @@ impl Store {
                 if insert.execute(params![place, at, warmth, humidity, word, batch, now])? == 1 {
                     logged.added += 1;
                     logged.batch = Some(batch);
-                    added.push(Read {
+                    added.push(Aired {
                         at: Timestamp::from_second(at).unwrap_or_default(),
                         warmth: Celsius(warmth as f64 / 1_000.0),
+                        humidity: humidity.map(|n| Fraction(n as f64 / 1_000.0)),
                     });
                 } else {
                     logged.doubled += 1;

@@ -81,6 +81,23 @@ pub enum PlaceAsk {
     Fuel,
 }
 
+/// What the air of a drying place is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum DryingAir {
+    /// Held as it is wanted: a chamber, a dry ager.
+    Chamber,
+    /// A household fridge: cold, dry, slow.
+    Fridge,
+    /// A cellar or a cool room, as the season has it.
+    CoolRoom,
+    /// A room of the house.
+    Room,
+    /// The weather.
+    Outdoors,
+}
+
 /// A kind of place.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -107,4 +124,7 @@ pub struct PlaceKind {
     /// The tool that a household has with one.
     #[serde(default)]
     pub tool: Option<Tool>,
+    /// What its air is, where pieces hang in it.
+    #[serde(default)]
+    pub dries: Option<DryingAir>,
 }

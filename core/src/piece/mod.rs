@@ -200,6 +200,67 @@ pub struct Hanging {
     pub lost: Option<Fraction>,
     /// Why a smaller loss than is safe was typed, if one was.
     pub reason: Option<String>,
+    /// What its tare is made of, where that was said.
+    pub parts: Vec<(String, Milligrams)>,
+    /// What was counted as tare until cloth and casing were weighed stripped; then `tare` is that.
+    pub tare_before: Option<Milligrams>,
+    /// By what it is taken down.
+    pub stop: StopBy,
+    /// Its hook in its place, counted from one.
+    pub hook: Option<u32>,
+}
+
+impl Hanging {
+    /// The meat alone when it was hung.
+    #[must_use]
+    pub fn net_start(&self) -> Milligrams {
+        self.gross_start - self.tare
+    }
+}
+
+/// By what a piece is taken down.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(tag = "by", rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum StopBy {
+    /// By its weight.
+    #[default]
+    Weight,
+    /// By so many days.
+    Days {
+        /// Days on its hook.
+        days: u32,
+    },
+    /// By how it feels.
+    Feel,
+}
+
+impl StopBy {
+    /// True for the usual way.
+    #[must_use]
+    pub const fn is_weight(&self) -> bool {
+        matches!(self, Self::Weight)
+    }
+}
+
+/// Laid in vacuum so that rind and middle even out.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct EveningOut {
+    /// The entry that says so.
+    pub entry: EntryId,
+    /// Since when.
+    pub since: Timestamp,
+    /// Until when.
+    pub until: Timestamp,
+}
+
+/// What a piece was cased or netted in.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Cased {
+    /// What it is called.
+    pub name: String,
+    /// Its weight as it went on, wet.
+    pub wet: Option<Milligrams>,
 }
 
 /// Something put on a piece by weight.
@@ -273,6 +334,10 @@ pub struct Piece {
     pub taken: Vec<Taken>,
     /// Its hanging.
     pub hanging: Option<Hanging>,
+    /// What it was cased and netted in, in order.
+    pub cased: Vec<Cased>,
+    /// Until when it evens out in vacuum.
+    pub evening_out: Option<EveningOut>,
     /// Where it lay and lies, as far as that was said.
     pub stays: Vec<Stay>,
     /// When it was last turned.
@@ -331,6 +396,8 @@ impl Piece {
             pauses: Vec::new(),
             taken: Vec::new(),
             hanging: None,
+            cased: Vec::new(),
+            evening_out: None,
             stays: Vec::new(),
             turned: None,
             turnings: 0,

@@ -4,9 +4,10 @@
 //! to go on, too warm for a fridge, or so warm that meat spoils.
 
 use super::PlaceId;
+use crate::hang::air::{self, Aired};
 use crate::household::Household;
 use crate::piece::Piece;
-use crate::units::Celsius;
+use crate::units::{Celsius, Fraction};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, VecDeque};
@@ -97,6 +98,8 @@ pub struct Read {
 pub struct PlaceLog {
     bands: [Vec<Stretch>; 3],
     recent: VecDeque<Read>,
+    /// How damp it was at some of them.
+    damp: VecDeque<(Timestamp, Fraction)>,
     count: u64,
 }
 
@@ -127,6 +130,75 @@ impl PlaceLog {
             self.recent.pop_front();
         }
         changed
+    }
+
+    /// The same with how damp it was, where that was said.
+    pub fn take_aired(&mut self, read: Aired) -> bool {
+        let changed = self.take(Read {
+            at: read.at,
+            warmth: read.warmth,
+        });
+        self.damp.extend(read.humidity.map(|h| (read.at, h)));
+        let first = self.recent.front().map(|r| r.at);
+        while self
+            .damp
+            .front()
+            .is_some_and(|(at, _)| first.is_none_or(|f| *at < f))
+        {
+            self.damp.pop_front();
+        }
+        changed
+    }
+
+    /// A log from all its readings with their damp, in order.
+    #[must_use]
+    pub fn of_aired(reads: impl IntoIterator<Item = Aired>) -> Self {
+        let mut log = Self::default();
+        for read in reads {
+            log.take_aired(read);
+        }
+        log
+    }
+
+    /// Readings of about the last day and a half with their damp, the oldest first.
+    #[must_use]
+    pub fn aired(&self) -> Vec<Aired> {
+        let mut damp = self.damp.iter().copied().peekable();
+        let mut found = Vec::with_capacity(self.recent.len());
+        for read in &self.recent {
+            while damp.next_if(|(at, _)| *at < read.at).is_some() {}
+            found.push(Aired {
+                at: read.at,
+                warmth: read.warmth,
+                humidity: damp.next_if(|(at, _)| *at == read.at).map(|(_, h)| h),
+            });
+        }
+        found
+    }
+
+    /// The mean of its newest day: how warm, and how damp where that was said.
+    #[must_use]
+    pub fn mean_of_recent(&self) -> Option<(Celsius, Option<Fraction>)> {
+        self.mean_of_last(24 * 3_600)
+    }
+
+    /// The mean of its newest hour.
+    #[must_use]
+    pub fn mean_of_last_hour(&self) -> Option<(Celsius, Option<Fraction>)> {
+        self.mean_of_last(3_600)
+    }
+
+    fn mean_of_last(&self, seconds: i64) -> Option<(Celsius, Option<Fraction>)> {
+        let last = self.last()?.at.as_second();
+        let mut reads = self.aired();
+        reads.retain(|r| last - r.at.as_second() <= seconds);
+        air::mean(&air::hours(&reads))
+    }
+
+    /// The newest damp that was said.
+    #[must_use]
+    pub fn last_damp(&self) -> Option<(Timestamp, Fraction)> {
+        self.damp.back().copied()
     }
 
     /// A log from all its readings, in order.
@@ -201,9 +273,9 @@ impl Climate {
     }
 
     /// Takes in a reading newer than all of its place.
-    pub fn take(&mut self, id: PlaceId, read: Read) {
+    pub fn take(&mut self, id: PlaceId, read: Aired) {
         let log = Arc::make_mut(self.places.entry(id).or_default());
-        if log.take(read) {
+        if log.take_aired(read) {
             self.version += 1;
         }
     }

@@ -240,6 +240,8 @@ fn a_hanging_piece_is_weighed_every_third_day_then_weekly_until_it_is_done() {
         &mut book,
         "2026-11-23T10:00",
         Act::Hung(acts::hung::Hung {
+            hook: None,
+            stop: crate::piece::StopBy::Weight,
             piece: PIECE,
             reading: reading(1_980.0),
             tare: reading(40.0),

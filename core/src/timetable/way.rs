@@ -9,7 +9,7 @@ use crate::cure::ways::Waits;
 use crate::household::Household;
 use crate::ledger::LotId;
 use crate::ledger::state::{Piece, Stage};
-use crate::piece::{Checked, Timer, TimerFor};
+use crate::piece::{Checked, StopBy, Timer, TimerFor};
 use jiff::civil::Date;
 use jiff::{SignedDuration, Timestamp, ToSpan};
 
@@ -265,7 +265,17 @@ fn in_cure(desk: &mut Desk<'_>, catalogue: &Catalogue) {
 fn hanging(desk: &mut Desk<'_>) {
     let (piece, home) = (desk.piece, desk.home);
     let step = piece.build().and_then(|b| b.step(StepKind::Hang));
-    if has_lost_enough(piece) {
+    let hanging = piece.hanging.as_ref();
+    if let Some((StopBy::Days { days }, since)) = hanging.map(|h| (h.stop, h.since)) {
+        let day = later(home.day(since), i64::from(days));
+        let span = Span::Days(day, day, later(day, DRY_WAITS_DAYS));
+        desk.add(
+            TaskKind::TakeDown,
+            step,
+            span,
+            Some(format!("{days} days are over")),
+        );
+    } else if has_lost_enough(piece) {
         let day = last_weighed(piece, home);
         let span = Span::Days(day, day, later(day, DRY_WAITS_DAYS));
         desk.add(TaskKind::TakeDown, step, span, None);
@@ -340,9 +350,19 @@ fn span_of(piece: &Piece, step: &Step, home: &Household) -> Span {
             due: timer.ends(),
             latest: timer.ends().max(latest_of(from, step)),
         }),
-        None => Span::after(from, step.window(), home),
+        None => match &piece.evening_out {
+            // It was said until when.
+            Some(said) if step.kind == StepKind::EvenOut && said.since >= from => {
+                let day = home.day(said.until);
+                Span::Days(day, day, later(day, EVENED_OUT_WAITS_DAYS))
+            }
+            Some(_) | None => Span::after(from, step.window(), home),
+        },
     }
 }
+
+/// What has evened out may wait for so long (days).
+const EVENED_OUT_WAITS_DAYS: i64 = 28;
 
 /// True for a step in which nothing is done with the hands: the next step says as well that it is over.
 fn only_waits(kind: StepKind) -> bool {
@@ -457,7 +477,10 @@ fn next_weigh_in(piece: &Piece, home: &Household) -> (Date, i64) {
     } else {
         OLD_WEIGH_IN_DAYS
     };
-    (later(last, every), every)
+    let due = later(last, every);
+    // In vacuum for its rind it loses nothing, and is weighed when that is over.
+    let back = piece.evening_out.as_ref().map(|e| home.day(e.until));
+    (back.filter(|day| *day > due).unwrap_or(due), every)
 }
 
 /// True when the last weighing on the hook was at or under the target.

@@ -9,6 +9,7 @@ use crate::catalogue::dosing::Way;
 use crate::catalogue::steps::StepKind;
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::time::centre_share;
+use crate::hang::sheet::bad_mould_of;
 use crate::household::Household;
 use crate::ids::EntryId;
 use crate::ledger::acts::dosed::box_hours;
@@ -24,8 +25,6 @@ use jiff::Timestamp;
 pub const LEAST_SALT: f64 = 15.0;
 /// What hangs raw is asked about under this (g/kg).
 pub const HUNG_SALT: f64 = 25.0;
-/// How near to its target counts as there (share of net start).
-pub const TOLERANCE: f64 = 0.01;
 /// The middle has taken enough at this share of the mean.
 pub const EVEN_ENOUGH: f64 = 0.70;
 /// Over this thickness (mm) a piece dried raw cures 7 days for each 25 mm.
@@ -256,6 +255,7 @@ impl<'a> Judge<'a> {
         if build.is_ground() {
             self.soured(piece, build, &mut missing);
         }
+        missing.extend(bad_mould(piece));
         if missing.is_empty() {
             let mut proved = vec![lost];
             proved.extend(named);
@@ -481,6 +481,16 @@ impl<'a> Judge<'a> {
             missing.push(reason.clone());
             return reason;
         };
+        if hanging.lost.is_none() && hanging.until.is_some() {
+            let reason = Reason::new(
+                ReasonCode::NotWeighed,
+                "It came down without a weight: nobody knows what it lost.",
+            )
+            .at(hanging.entry)
+            .change("Weigh the meat alone now, and write that down as stripped.");
+            missing.push(reason.clone());
+            return reason;
+        }
         let Some(lost) = hanging.lost else {
             let start = (hanging.gross_start - hanging.tare).grams();
             let now = 1.0 - piece.mass.grams() / start.max(f64::MIN_POSITIVE);
@@ -496,6 +506,7 @@ impl<'a> Judge<'a> {
             missing.push(reason.clone());
             return reason;
         };
+        let close_enough = self.home.close_enough;
         let typed = hanging.reason.as_deref().is_some_and(reason::is_enough);
         let edge = build.hang.as_ref().map_or(LEAST_LOSS, |h| h.least());
         let wants = if typed {
@@ -504,9 +515,9 @@ impl<'a> Judge<'a> {
             hanging.loss.0.max(edge)
         };
         let least = if typed {
-            wants - TOLERANCE
+            wants - close_enough
         } else {
-            f64::max(wants - TOLERANCE, LEAST_LOSS)
+            f64::max(wants - close_enough, LEAST_LOSS)
         };
         if lost.0 < least - 1e-9 {
             missing.push(
@@ -517,7 +528,7 @@ impl<'a> Judge<'a> {
                 .at(hanging.entry)
                 .change("Only heat makes it ready now: cook it, and write that down."),
             );
-        } else if typed && lost.0 < f64::max(edge - TOLERANCE, LEAST_LOSS) {
+        } else if typed && lost.0 < f64::max(edge - close_enough, LEAST_LOSS) {
             named.push(
                 Reason::new(
                     ReasonCode::Overridden,
@@ -555,6 +566,21 @@ impl<'a> Judge<'a> {
         };
         missing.push(Reason::new(ReasonCode::PhMissing, message));
     }
+}
+
+/// Mould that had to be out of the chamber, and nobody looked since.
+fn bad_mould(piece: &Piece) -> Option<Reason> {
+    let look = bad_mould_of(piece)?;
+    Some(
+        Reason::new(
+            ReasonCode::BadMould,
+            "The last look at its mould found it fuzzy, wet or coloured.",
+        )
+        .at(look.entry)
+        .change(
+            "Wipe it, look at it from all sides and under its casing, and write that look down.",
+        ),
+    )
 }
 
 /// The least days in its cure of what is dried raw: the longest of its school, its build's and,

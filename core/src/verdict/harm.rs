@@ -14,9 +14,9 @@ const SPOILED_H: f64 = 24.0;
 /// Readings closer than this (h) are one log.
 const LOG_GAP_H: f64 = GAP_S as f64 / 3_600.0;
 /// A dry sausage is sour enough at this.
-pub(super) const SOUR_PH: f64 = 5.3;
+pub const SOUR_PH: f64 = 5.3;
 /// A dry sausage that is not sour by then (h) is thrown away.
-pub(super) const SOUR_BY_H: f64 = 72.0;
+pub const SOUR_BY_H: f64 = 72.0;
 /// Cooling missed by more than this (h) is thrown away.
 const FAR_TOO_SLOW_H: f64 = 4.0;
 
@@ -337,7 +337,7 @@ impl<'a> Judge<'a> {
 }
 
 /// Every pH that was read, with when and by which entry.
-pub(super) fn ph_of(piece: &Piece) -> impl Iterator<Item = (Timestamp, f64, crate::ids::EntryId)> {
+pub fn ph_of(piece: &Piece) -> impl Iterator<Item = (Timestamp, f64, crate::ids::EntryId)> {
     let word = crate::ids::word(&CheckValue::Ph);
     piece
         .checks

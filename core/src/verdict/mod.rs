@@ -12,9 +12,8 @@ mod kept;
 mod within;
 
 pub use dose::{Really, floor_finding, needs_floor};
-pub use dried::{
-    EVEN_ENOUGH, Early, HUNG_SALT, LEAST_LOSS, LEAST_SALT, TOLERANCE, days_in_cure, least_days,
-};
+pub use dried::{EVEN_ENOUGH, Early, HUNG_SALT, LEAST_LOSS, LEAST_SALT, days_in_cure, least_days};
+pub use harm::{SOUR_BY_H, SOUR_PH, ph_of};
 pub use keep::{KeepUntil, Storage};
 pub use kept::{Kept, LotVerdicts, work_out};
 pub use within::{MeatIn, Within};
@@ -148,6 +147,8 @@ pub enum ReasonCode {
     PhMissing,
     /// Nobody said which animal went into it.
     MeatUnknown,
+    /// Mould on it has to be out of the chamber.
+    BadMould,
     /// A typed reason stands for a proof.
     Overridden,
 }

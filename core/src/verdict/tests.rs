@@ -310,7 +310,8 @@ fn not_proved(season: &Season, state: &State, piece: &Piece, verdict: &Verdict) 
                 return Some("never on a hook".into());
             };
             let start = (hung.reading.value - hung.tare.value).grams();
-            let lost = 1.0 - (down.reading.value - hung.tare.value).grams() / start;
+            let lost =
+                1.0 - (down.reading.as_ref().unwrap().value - hung.tare.value).grams() / start;
             let reasoned = hung.reason.as_deref().is_some_and(reason::is_enough);
             if lost < hung.loss.value.0 - 0.0101 || (lost < 0.2499 && !reasoned) {
                 return Some(format!("lost {lost}"));

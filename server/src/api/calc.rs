@@ -17,7 +17,7 @@ use manifest_core::cure::injection::{InjectionAnswer, InjectionAsk, injection};
 use manifest_core::cure::spoons::{SpoonsAnswer, SpoonsAsk, spoons};
 use manifest_core::cure::time::{CureTimeAnswer, CureTimeAsk, cure_time};
 use manifest_core::cure::ways::label::{LabelCureAnswer, LabelCureAsk, label_cure};
-use manifest_core::forecast::{HangForecastAnswer, HangForecastAsk, hang_forecast};
+use manifest_core::hang::forecast::{HangForecastAnswer, HangForecastAsk, hang_forecast};
 use manifest_core::hang::{HangTargetAnswer, HangTargetAsk, hang_target};
 use manifest_core::heat::done_when::{DoneWhenAnswer, DoneWhenAsk, done_when};
 use manifest_core::heat::lethality::{LethalityAnswer, LethalityAsk, lethality};

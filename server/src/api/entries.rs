@@ -153,8 +153,14 @@ fn photos_are_kept(
     field: impl Fn(usize) -> String,
 ) -> Result<(), ApiError> {
     for (i, act) in acts.iter().enumerate() {
-        if let ActAsk::Noted(noted) = act
-            && let Some(name) = filled(noted.photo.as_deref())
+        let shown = if let ActAsk::Noted(noted) = act {
+            noted.photo.as_deref()
+        } else if let ActAsk::Checked(checked) = act {
+            checked.photo.as_deref()
+        } else {
+            None
+        };
+        if let Some(name) = filled(shown)
             && !app.store.has_photo(name.trim())?
         {
             return Err(ApiError::field(

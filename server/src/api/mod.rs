@@ -9,6 +9,7 @@ pub mod clock;
 pub mod entries;
 pub mod events;
 pub mod find;
+pub mod hang;
 pub mod lots;
 pub mod packs;
 pub mod paging;
@@ -66,6 +67,7 @@ pub fn routes(config: &mut ServiceConfig<'_>) {
         .configure(photos::routes)
         .configure(timers::routes)
         .configure(stations::routes)
+        .configure(hang::routes)
         .configure(lots::routes)
         .configure(pieces::routes)
         .configure(packs::routes)

@@ -113,8 +113,10 @@ fn has_log(place: &Place) -> bool {
     .any(|what| place.is_for(what))
 }
 
-fn stretches(home: &Household, id: PlaceId, now: Timestamp) -> Vec<StretchView> {
-    let Some(log) = home.beside.climate.place(id) else {
+fn stretches(home: &Household, place: &Place, now: Timestamp) -> Vec<StretchView> {
+    // Where pieces dry, what is too warm for a fridge is meant so.
+    let cold = place.kind().is_none_or(|k| k.dries.is_none());
+    let Some(log) = home.beside.climate.place(place.id).filter(|_| cold) else {
         return Vec::new();
     };
     let since = now.saturating_sub((14 * 24).hours()).unwrap_or(now);
@@ -218,7 +220,7 @@ fn view(app: &App, book: &Book, home: &Household, place: &Place, now: Timestamp)
         celsius: last.map(|r| r.warmth.0),
         at: last.map(|r| r.at),
         readings: log.map_or(0, |l| l.count()),
-        stretches: stretches(home, place.id, now),
+        stretches: stretches(home, place, now),
         findings: findings(place, home, now),
         lies: here
             .map(|(_, p)| Lies {

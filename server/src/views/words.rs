@@ -75,6 +75,8 @@ pub fn happened(lot: &LotBook, entry: &Entry, live: bool, home: &Household) -> H
         because: entry.because,
         photo: if let Act::Noted(noted) = &entry.act {
             noted.photo.clone()
+        } else if let Act::Checked(checked) = &entry.act {
+            checked.photo.clone()
         } else {
             None
         },

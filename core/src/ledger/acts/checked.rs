@@ -1,12 +1,15 @@
 //! Something was looked at, smelled, felt, tasted or measured, and graded.
 
 use super::desk::words;
+use super::noted::photo_name;
 use super::{
     Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldOption, Gate, Scene,
 };
 use crate::catalogue::KeptKey;
 use crate::catalogue::steps::{Check, CheckValue, DoneBy};
 use crate::caution::Finding;
+use crate::hang::mould::{MouldCall, MouldSeen};
+use crate::hang::sheet::MOULD;
 use crate::ids::{LotId, PackId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, err, find, not_now};
@@ -37,6 +40,12 @@ pub struct Checked {
     /// The pack it is about; the whole piece when left out.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub pack: Option<PackId>,
+    /// Mould as it was seen.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub mould: Option<MouldSeen>,
+    /// The name of its photo: the SHA-256 of the picture.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub photo: Option<String>,
 }
 
 /// Something is looked at and graded.
@@ -61,6 +70,12 @@ pub struct CheckedAsk {
     /// The pack it is about, by its number; the whole piece when left out.
     #[serde(default)]
     pub pack: Option<PackId>,
+    /// Mould as it was seen: its colour and how it looks close by give the grade.
+    #[serde(default)]
+    pub mould: Option<MouldSeen>,
+    /// The name of its photo, as `/photos` gave it.
+    #[serde(default)]
+    pub photo: Option<String>,
 }
 
 impl Asked for CheckedAsk {
@@ -77,7 +92,7 @@ impl Asked for CheckedAsk {
                 ),
             ));
         };
-        let grade = words(self.grade.as_deref());
+        let grade = self.by_sight(words(self.grade.as_deref()))?;
         if let Some(grade) = &grade
             && !check.grades.iter().any(|g| g.key == *grade)
         {
@@ -119,6 +134,8 @@ impl Asked for CheckedAsk {
             value,
             note: words(self.note.as_deref()),
             pack: self.pack,
+            mould: self.mould,
+            photo: photo_name(self.photo.as_deref())?,
         };
         desk.about(self.piece, Act::Checked(act))
     }
@@ -190,7 +207,8 @@ impl Deed for Checked {
             let found = check.and_then(|c| c.grades.iter().find(|g| g.key == *key));
             found.map_or_else(|| key.replace('_', " "), |g| g.name.clone())
         });
-        let said: Vec<_> = [grade, self.value.clone(), self.note.clone()]
+        let seen = self.mould.map(|m| m.said());
+        let said: Vec<_> = [grade, seen, self.value.clone(), self.note.clone()]
             .into_iter()
             .flatten()
             .collect();
@@ -205,6 +223,8 @@ impl Deed for Checked {
             value: self.value.clone(),
             note: self.note.clone(),
             pack: self.pack,
+            mould: self.mould,
+            photo: self.photo.clone(),
         }))
     }
 
@@ -223,6 +243,47 @@ impl Deed for Checked {
         }
         fields.push(Field::text("note", "Note").optional());
         fields
+    }
+}
+
+impl CheckedAsk {
+    /// The grade that mould has by its colour and how it looks; a typed one may be worse, never milder.
+    fn by_sight(&self, typed: Option<String>) -> Result<Option<String>, AskError> {
+        let Some(seen) = &self.mould else {
+            return Ok(typed);
+        };
+        if self.check != MOULD {
+            return Err(AskError::field(
+                "mould",
+                "Colour and texture are those of mould: send them with the check “mould”.",
+            ));
+        }
+        let call = seen.call();
+        let calls = [
+            MouldCall::Good,
+            MouldCall::Wipe,
+            MouldCall::TakeOut,
+            MouldCall::Discard,
+        ];
+        let worse = typed
+            .as_deref()
+            .and_then(|t| calls.into_iter().find(|c| c.grade() == t));
+        match worse {
+            Some(worse) if worse >= call => Ok(Some(worse.grade().into())),
+            Some(_) => Err(AskError::field(
+                "grade",
+                format!(
+                    "Mould like this ({}) is “{}”. Leave the grade out, or type a worse one.",
+                    seen.said(),
+                    call.grade().replace('_', " ")
+                ),
+            )),
+            None if typed.is_some() => Err(AskError::field(
+                "grade",
+                "That is no grade of mould that was seen. Leave it out: colour and texture decide.",
+            )),
+            None => Ok(Some(call.grade().into())),
+        }
     }
 }
 

@@ -14,7 +14,8 @@ use crate::ledger::state::Piece;
 use crate::ledger::state::Stage;
 use crate::place::{PlaceId, PlaceUse};
 use crate::units::bounds::Measure;
-use crate::units::{Amount, Fraction, Quantity, Reading, Typed};
+use crate::units::show;
+use crate::units::{Amount, Fraction, Grams, Milligrams, Quantity, Reading, Typed};
 use crate::verdict::Judge;
 use jiff::Timestamp;
 use std::sync::Arc;
@@ -300,6 +301,43 @@ impl<'a> Desk<'a> {
         }
         let shares = all.value.share_out(&meat);
         Ok(shares.into_iter().map(Typed::unsaid).collect())
+    }
+
+    /// What a scale said of several hanging pieces together, cloth and net and all, as what each would show: its own tare and its
+    /// share of the meat.
+    pub(super) fn shared_on_hooks(
+        &self,
+        (field, typed): (&'static str, &str),
+        piece: Option<PieceId>,
+        pieces: &[PieceId],
+    ) -> Result<Vec<(PieceId, Reading)>, AskError> {
+        let all = self.mass(typed, field)?;
+        let pieces = self.those(piece, pieces, None)?;
+        if let [one] = pieces.as_slice() {
+            return Ok(vec![(*one, all)]);
+        }
+        let (mut meat, mut tares) = (Vec::new(), Vec::new());
+        for id in &pieces {
+            let found = self.find(*id)?.1;
+            meat.push(found.mass);
+            tares.push(found.tare());
+        }
+        let beside: Milligrams = tares.iter().copied().sum();
+        if all.value <= beside {
+            return Err(AskError::field(
+                field,
+                format!(
+                    "Cloth and net of these alone weigh {}. Type what the scale shows with all of them on it.",
+                    show::mass(Grams(beside.grams()), self.home.units.mass)
+                ),
+            ));
+        }
+        let shares = (all.value - beside).share_out(&meat);
+        let gross = shares
+            .into_iter()
+            .zip(tares)
+            .map(|(net, tare)| Typed::unsaid(net + tare));
+        Ok(pieces.into_iter().zip(gross).collect())
     }
 
     /// The pieces that an act is about: the one it names, those it names, or all that lie in a vessel.

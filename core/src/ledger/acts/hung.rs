@@ -7,14 +7,17 @@ use super::{
 };
 use crate::catalogue::KeptKey;
 use crate::catalogue::builds::Build;
+use crate::catalogue::place_kinds::DryingAir;
 use crate::catalogue::steps::StepKind;
 use crate::caution::{Code, Finding, Severity};
+use crate::cure::sheet::Jar;
 use crate::ids::{LotId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::Loss;
 use crate::ledger::odd::lost_too_much;
 use crate::ledger::post::{Posted, at_step, err, not_now, reweigh};
 use crate::ledger::state::{Hanging, Piece, Point, Stage, State};
+use crate::piece::StopBy;
 use crate::place::{PlaceId, PlaceUse};
 use crate::reason;
 use crate::units::show::share;
@@ -49,6 +52,12 @@ pub struct Hung {
     /// The place it hangs in, if that was said.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub place: Option<PlaceId>,
+    /// Its hook there, counted from one.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub hook: Option<u32>,
+    /// By what it is taken down.
+    #[serde(default, skip_serializing_if = "StopBy::is_weight")]
+    pub stop: StopBy,
     /// Why, where it goes past a stop.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub reason: Option<String>,
@@ -62,7 +71,61 @@ pub struct TarePartAsk {
     /// What it is: cloth, net, hook.
     pub name: String,
     /// Its weight, as typed.
-    pub reading: String,
+    #[serde(default)]
+    pub reading: Option<String>,
+    /// Or the jar it came out of, before and after.
+    #[serde(default)]
+    pub jar: Option<Jar>,
+}
+
+impl TarePartAsk {
+    /// Parts as they are asked again.
+    pub(super) fn again(parts: &[TarePart], scene: &Scene<'_>) -> Vec<Self> {
+        let again = parts.iter().map(|p| Self {
+            name: p.name.clone(),
+            reading: Some(scene.again(&p.reading)),
+            jar: None,
+        });
+        again.collect()
+    }
+
+    /// Every part with its weight.
+    pub(super) fn read(all: &[Self], desk: &Desk<'_>) -> Result<Vec<TarePart>, AskError> {
+        let mut parts = Vec::new();
+        for (i, part) in all.iter().enumerate() {
+            let field = |name: &str| format!("parts[{i}].{name}");
+            if part.name.trim().is_empty() {
+                return Err(AskError::field(
+                    &field("name"),
+                    "Say what hangs there, such as cloth.",
+                ));
+            }
+            let typed = desk.mass_if(part.reading.as_deref(), &field("reading"))?;
+            let reading = match (typed, &part.jar) {
+                (Some(reading), None) => reading,
+                (None, Some(jar)) => {
+                    let gone = jar
+                        .gone(desk.home().units)
+                        .map_err(|e| AskError::Fields(vec![e.under(&field("jar"))]))?;
+                    reading(gone.0)
+                }
+                (Some(_), Some(_)) | (None, None) => {
+                    return Err(AskError::field(
+                        &field("reading"),
+                        format!(
+                            "Type what {} weighs, or its jar before and after: one of these.",
+                            part.name.trim()
+                        ),
+                    ));
+                }
+            };
+            parts.push(TarePart {
+                name: part.name.trim().into(),
+                reading,
+            });
+        }
+        Ok(parts)
+    }
 }
 
 /// Hung up.
@@ -86,6 +149,12 @@ pub struct HungAsk {
     /// The place it hangs in, by its number on the household's list.
     #[serde(default)]
     pub place: Option<Count>,
+    /// Its hook there, counted from one: what hangs on the next ones hangs beside it.
+    #[serde(default)]
+    pub hook: Option<Count>,
+    /// By what it is taken down: its weight when left out, so many days, or its feel. The last two prove no loss.
+    #[serde(default)]
+    pub stop: StopBy,
     /// Why, where it goes past a stop.
     #[serde(default)]
     pub reason: Option<String>,
@@ -101,19 +170,7 @@ impl Asked for HungAsk {
         let loss = desk
             .share_if(self.loss_fraction.as_ref(), "loss_fraction")?
             .unwrap_or(Typed::unsaid(Fraction(planned)));
-        let mut parts = Vec::new();
-        for (i, part) in self.parts.iter().enumerate() {
-            if part.name.trim().is_empty() {
-                return Err(AskError::field(
-                    &format!("parts[{i}].name"),
-                    "Say what hangs there, such as cloth.",
-                ));
-            }
-            parts.push(TarePart {
-                name: part.name.trim().into(),
-                reading: desk.mass(&part.reading, &format!("parts[{i}].reading"))?,
-            });
-        }
+        let parts = TarePartAsk::read(&self.parts, desk)?;
         let tare = match desk.mass_if(self.tare.as_deref(), "tare")? {
             Some(tare) => tare,
             None if parts.is_empty() => {
@@ -131,6 +188,8 @@ impl Asked for HungAsk {
             parts,
             loss,
             place: desk.place(self.place.as_ref(), &[PlaceUse::Hang], "place")?,
+            hook: desk.count_if(self.hook.as_ref(), "hook")?,
+            stop: self.stop,
             reason: words(self.reason.as_deref()),
         };
         desk.about(self.piece, Act::Hung(act))
@@ -163,6 +222,17 @@ impl Deed for Hung {
                 "Give the share to lose between 0 and 1, such as 0.35 for 35 %.".into(),
             );
         }
+        if self.hook == Some(0) {
+            return err("hook", "Hooks are counted from 1.".into());
+        }
+        if let StopBy::Days { days } = self.stop
+            && !(1..=MOST_DAYS).contains(&days)
+        {
+            return err(
+                "stop.days",
+                format!("Give the days on its hook, from 1 to {MOST_DAYS}."),
+            );
+        }
         let net = self.reading.value - self.tare.value;
         reweigh(found, &self.reading, net, Loss::Evaporation, units)
     }
@@ -180,6 +250,14 @@ impl Deed for Hung {
                 until: None,
                 lost: None,
                 reason: self.reason.clone(),
+                parts: self
+                    .parts
+                    .iter()
+                    .map(|p| (p.name.clone(), p.reading.value))
+                    .collect(),
+                tare_before: None,
+                stop: self.stop,
+                hook: self.hook,
             });
             piece.moved(entry.happened_at, self.place);
             piece.weighed(
@@ -204,6 +282,7 @@ impl Deed for Hung {
             found.extend(gate.judge().not_for_drying(state, piece));
             found.extend(self.odd_target(piece));
             found.extend(self.no_tare(piece));
+            found.extend(unlike_its_place(gate, piece, self.place, self.tare.value));
         }
         found
     }
@@ -227,8 +306,14 @@ impl Deed for Hung {
         } else {
             format!(" ({})", parts.join(", "))
         };
+        let stop = match self.stop {
+            StopBy::Weight => String::new(),
+            StopBy::Days { days } => format!(", taken down after {days} days"),
+            StopBy::Feel => ", taken down by feel".into(),
+        };
+        let hook = self.hook.map(|h| format!(", hook {h}")).unwrap_or_default();
         format!(
-            "{} on the scale, {} of it not meat{parts}, to lose {}",
+            "{} on the scale, {} of it not meat{parts}, to lose {}{stop}{hook}",
             scene.mass(&self.reading),
             scene.mass(&self.tare),
             share(self.loss.value)
@@ -243,16 +328,11 @@ impl Deed for Hung {
             reading: scene.again(&self.reading),
             // A sum is made again of its parts; anything else was weighed in one.
             tare: (!summed).then(|| scene.again(&self.tare)),
-            parts: self
-                .parts
-                .iter()
-                .map(|p| TarePartAsk {
-                    name: p.name.clone(),
-                    reading: scene.again(&p.reading),
-                })
-                .collect(),
+            parts: TarePartAsk::again(&self.parts, scene),
             loss_fraction: Some(Amount::Text(scene.again(&self.loss))),
             place: self.place.map(Count::from),
+            hook: self.hook.map(Count::from),
+            stop: self.stop,
             reason: self.reason.clone(),
         }))
     }
@@ -274,6 +354,7 @@ impl Deed for Hung {
             Field::new("loss_fraction", "Share to lose", FieldKind::Share),
         ];
         fields.extend(scene.place_field("place", &[PlaceUse::Hang]));
+        fields.push(Field::new("hook", "Hook", FieldKind::Count).optional());
         fields.push(Field::text("reason", "Why, if it goes past a stop").optional());
         fields
     }
@@ -349,6 +430,41 @@ impl Hung {
     }
 }
 
+/// A room or the weather, which nothing keeps cool; an open piece in a fridge.
+pub(super) fn unlike_its_place(
+    gate: &Gate<'_>,
+    piece: &Piece,
+    place: Option<PlaceId>,
+    tare: Milligrams,
+) -> Option<Finding> {
+    let place = gate.home.place(place?)?;
+    let raw = piece.build().is_some_and(|b| b.raw_dried || b.is_dried());
+    let caution = |code: Code, message: String| Finding::new(code, Severity::Caution, message);
+    match place.kind()?.dries? {
+            DryingAir::Chamber | DryingAir::CoolRoom => None,
+            DryingAir::Fridge => (raw && !tare.is_some()).then(|| {
+                caution(
+                    Code::OpenInFridge,
+                    format!("In {} the air is so dry that the rind of an open piece shuts its water in.", place.name),
+                )
+                .saw("nothing around it")
+                .wants("a casing, a cloth or a wrap, weighed as tare")
+                .way_out("Case or wrap it first, or keep it as typed and feel its rind every week.")
+            }),
+            DryingAir::Room | DryingAir::Outdoors => Some(
+                caution(
+                    Code::RoomDrying,
+                    format!("Nothing keeps {} cool: over 18 °C what is raw spoils, or makes poison that no cooking undoes.", place.name),
+                )
+                .saw(place.name.clone())
+                .wants("10 to 15 °C, 70 to 80 % humidity")
+                .way_out("A chamber, a cool cellar or a fridge to dry in is safer. Kept as typed: read it morning, midday and night, out of reach of animals and flies, a drip tray under it."),
+            ),
+        }
+}
+
+/// Nothing hangs longer (days).
+const MOST_DAYS: u32 = 1_000;
 /// A share to lose under this is asked about.
 const ODD_UNDER: f64 = 0.10;
 /// A share to lose over this is asked about.

@@ -43,15 +43,21 @@ fn is_photo(name: &str) -> bool {
     name.len() == 64 && name.bytes().all(|b| b.is_ascii_hexdigit())
 }
 
+/// The name of a photo, as it was given.
+pub(super) fn photo_name(typed: Option<&str>) -> Result<Option<String>, AskError> {
+    let photo = words(typed).map(|p| p.to_ascii_lowercase());
+    if photo.as_deref().is_some_and(|p| !is_photo(p)) {
+        return Err(AskError::field(
+            "photo",
+            "That is no name of a photo. Send the picture first, and give the name that came back.",
+        ));
+    }
+    Ok(photo)
+}
+
 impl Asked for NotedAsk {
     fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
-        let photo = words(self.photo.as_deref()).map(|p| p.to_ascii_lowercase());
-        if photo.as_deref().is_some_and(|p| !is_photo(p)) {
-            return Err(AskError::field(
-                "photo",
-                "That is no name of a photo. Send the picture first, and give the name that came back.",
-            ));
-        }
+        let photo = photo_name(self.photo.as_deref())?;
         let act = Noted {
             piece: self.piece,
             text: self.text.trim().into(),

@@ -360,7 +360,7 @@ fn one_line(typed: Option<&str>, field: &str) -> Result<Option<String>, AskError
     {
         return Err(AskError::field(
             field,
-            &format!("That does not fit on the label. Type {LONGEST_LINE} characters at most."),
+            format!("That does not fit on the label. Type {LONGEST_LINE} characters at most."),
         ));
     }
     Ok(line)

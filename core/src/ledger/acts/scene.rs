@@ -6,7 +6,7 @@ use crate::household::{Household, Moment};
 use crate::ids::PieceId;
 use crate::ledger::Entry;
 use crate::ledger::book::LotBook;
-use crate::place::PlaceUse;
+use crate::place::{PlaceId, PlaceUse};
 use crate::units::show::mass;
 use crate::units::{Grams, Milligrams, Quantity, Reading, Typed};
 use jiff::{SignedDuration, Timestamp};
@@ -50,6 +50,13 @@ impl<'a> Scene<'a> {
     pub fn tag(&self, piece: PieceId) -> String {
         let found = self.lot.state.pieces.get(&piece);
         found.map_or_else(|| format!("piece {}", piece.0), |p| p.tag.clone())
+    }
+
+    /// A place by its name.
+    #[must_use]
+    pub fn place(&self, id: PlaceId) -> String {
+        let place = self.home.place(id);
+        place.map_or_else(|| format!("place {id}"), |p| p.name.clone())
     }
 
     /// Words that read back as the very same value; see [`Typed::again`].

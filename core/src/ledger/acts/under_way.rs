@@ -20,7 +20,7 @@ use crate::ledger::odd::over_scale;
 use crate::ledger::post::{Posted, err, gone, is_gain, positive, say, thickness, tidy};
 use crate::ledger::state::{Hanging, InCure, Piece, Point, State, Weighing};
 use crate::ledger::{Account, Loss};
-use crate::piece::{Heat, Shape};
+use crate::piece::{Heat, Shape, StopBy};
 use crate::place::{PlaceId, PlaceUse};
 use crate::units::{Celsius, Fraction, Milligrams, Reading, Typed, Units, reading};
 use jiff::Timestamp;
@@ -403,6 +403,10 @@ impl Deed for UnderWay {
             };
             let planned = build.hang.as_ref().map_or(0.35, |h| h.loss_fraction);
             piece.hanging = Some(Hanging {
+                parts: Vec::new(),
+                tare_before: None,
+                stop: StopBy::Weight,
+                hook: None,
                 entry: entry.id,
                 since,
                 gross_start: start.value,

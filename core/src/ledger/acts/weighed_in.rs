@@ -4,7 +4,8 @@ use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::catalogue::species::Range;
 use crate::caution::{Code, Finding, Severity};
-use crate::forecast::{band, fit, loss_after, most_loss, usual_rate};
+use crate::hang::forecast::{loss_after, most_loss, usual_rate};
+use crate::hang::pace::{PaceFrom, Paces, days_since, lean};
 use crate::ids::{LotId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::Loss;
@@ -13,7 +14,6 @@ use crate::ledger::post::{Posted, at_stage, err, reweigh, say};
 use crate::ledger::state::{Point, Stage, State};
 use crate::units::show::{mass, share, trim};
 use crate::units::{Fraction, Grams, Millimetres, Reading, Units};
-use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 
 /// Weighed on its hook.
@@ -31,18 +31,25 @@ pub struct WeighedIn {
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct WeighedInAsk {
     /// The piece.
-    pub piece: PieceId,
+    #[serde(default)]
+    pub piece: Option<PieceId>,
+    /// Or several on the scale at once, shared out by what each weighed.
+    #[serde(default)]
+    pub pieces: Vec<PieceId>,
     /// Its weight with everything that hangs there, as typed.
     pub reading: String,
 }
 
 impl Asked for WeighedInAsk {
     fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
-        let act = WeighedIn {
-            piece: self.piece,
-            reading: desk.mass(&self.reading, "reading")?,
-        };
-        desk.about(self.piece, Act::WeighedIn(act))
+        let weighed = desk.shared_on_hooks(("reading", &self.reading), self.piece, &self.pieces)?;
+        weighed
+            .into_iter()
+            .map(|(piece, reading)| {
+                let act = WeighedIn { piece, reading };
+                Ok((desk.lot_of(piece)?, Act::WeighedIn(act)))
+            })
+            .collect()
     }
 }
 
@@ -71,6 +78,8 @@ impl Deed for WeighedIn {
                 self.reading.value - tare,
             );
             piece.since = since;
+            // Whoever weighs it on its hook has taken it out of its vacuum.
+            piece.evening_out = None;
         }
     }
 
@@ -94,7 +103,8 @@ impl Deed for WeighedIn {
 
     fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
         Some(Ask::WeighedIn(WeighedInAsk {
-            piece: self.piece,
+            piece: Some(self.piece),
+            pieces: Vec::new(),
             reading: scene.again(&self.reading),
         }))
     }
@@ -116,27 +126,16 @@ const THINNEST: Millimetres = Millimetres(25.0);
 pub(super) fn too_fast(gate: &Gate<'_>, id: PieceId, reading: &Reading) -> Option<Finding> {
     let piece = gate.piece(id)?;
     let hanging = piece.hanging.as_ref()?;
-    let start = (hanging.gross_start - hanging.tare).grams();
-    let days = |at: Timestamp| at.duration_since(hanging.since).as_secs_f64() / 86_400.0;
+    let start = hanging.net_start().grams();
     let lost = |net: f64| 1.0 - net / start.max(f64::MIN_POSITIVE);
-    let lean = gate.state.lot.as_ref().and_then(|l| {
-        let cut = l.species().cut(&piece.cut)?;
-        Some(1.0 - cut.fat_fraction)
-    });
-    let lmax = most_loss(Fraction(lean.unwrap_or(1.0)));
-    let weighed: Vec<_> = piece
-        .weighings
-        .iter()
-        .filter(|w| w.point == Point::WeighedIn)
-        .map(|w| (days(w.at), lost(w.net.grams())))
-        .collect();
-    let gone = days(gate.at);
-    let most = match fit(&weighed, lmax) {
-        Some(k) => loss_after(gone, k / (1.0 - band(weighed.len())), lmax).0,
-        None => {
-            let thickness = piece.shape.thickness().unwrap_or(THINNEST);
-            UNSURE * loss_after(gone, usual_rate(thickness), lmax).0
-        }
+    let gone = days_since(hanging, gate.at);
+    let lmax = most_loss(lean(gate.state, piece));
+    let most = match Paces::new(gate.book, gate.home).of(gate.state, piece) {
+        Some(pace) => match pace.from {
+            PaceFrom::Weighings(_) => pace.loss_at(gone).2,
+            PaceFrom::OwnPieces(_) | PaceFrom::Thickness => UNSURE * pace.loss_at(gone).1,
+        },
+        None => UNSURE * loss_after(gone, usual_rate(THINNEST), lmax).0,
     };
     let now = (reading.value - hanging.tare).grams();
     let seen = lost(now);

@@ -2,10 +2,11 @@
 
 use super::*;
 use crate::equipment::Equipment;
+use crate::hang::air::Aired;
 use crate::ledger::acts::checked::Checked;
 use crate::piece::TimerFor;
 use crate::place::Place;
-use crate::place::climate::{Climate, Read};
+use crate::place::climate::Climate;
 use crate::units::Celsius;
 use crate::verdict::{Judge, Word};
 use jiff::ToSpan;
@@ -13,6 +14,8 @@ use std::sync::Arc;
 
 fn check(check: &str, grade: &str, settles: bool) -> Act {
     Act::Checked(Checked {
+        mould: None,
+        photo: None,
         piece: PIECE,
         check: check.into(),
         grade: Some(grade.into()),
@@ -152,9 +155,10 @@ fn what_was_found_bad_is_thrown_away_and_nothing_else_is_done_with_it() {
 fn home_with(reads: &[(i64, f64)]) -> Household {
     let mut climate = Climate::default();
     for (hour, celsius) in reads {
-        let read = Read {
+        let read = Aired {
             at: at("2026-11-01T00:00").saturating_add(hour.hours()).unwrap(),
             warmth: Celsius(*celsius),
+            humidity: None,
         };
         climate.take(1, read);
     }

@@ -112,6 +112,8 @@ fn what_is_written_down_late_stands_where_it_happened() {
     table.did(dose(1, 90.0));
     table.did(out(1, 2_900.0));
     table.did(Act::Hung(acts::hung::Hung {
+        hook: None,
+        stop: crate::piece::StopBy::Weight,
         piece: PieceId(1),
         reading: reading(2_900.0),
         tare: reading(0.0),

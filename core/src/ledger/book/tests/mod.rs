@@ -282,6 +282,8 @@ fn stages_follow_from_what_was_done() {
     table.did(out(1, 2_900.0));
     assert_eq!(table.piece(1).stage(), Stage::Hang);
     table.did(Act::Hung(acts::hung::Hung {
+        hook: None,
+        stop: crate::piece::StopBy::Weight,
         piece: PieceId(1),
         reading: reading(2_940.0),
         tare: reading(40.0),
@@ -298,7 +300,7 @@ fn stages_follow_from_what_was_done() {
     assert_eq!(table.piece(1).mass.grams(), 2_460.0);
     table.did(Act::TakenDown(acts::taken_down::TakenDown {
         piece: PieceId(1),
-        reading: reading(1_900.0),
+        reading: Some(reading(1_900.0)),
     }));
     assert_eq!(table.piece(1).stage(), Stage::Pack);
     let points: Vec<_> = table.piece(1).weighings.iter().map(|w| w.point).collect();

@@ -21,6 +21,8 @@ fn on_the_way(piece: &Piece, kind: u8, grams: f64) -> Act {
             iced: false,
         }),
         2 => Act::Checked(acts::checked::Checked {
+            mould: None,
+            photo: None,
             piece: piece.id,
             check: "tacky".into(),
             grade: Some("tacky".into()),
@@ -83,6 +85,8 @@ fn random_act(table: &Table, pick: (u8, u8, f64)) -> Act {
         (Stage::InCure, _) => out(id, mass * (0.9 + share * 0.1)),
         (Stage::Smoke, _) => smoked(id, mass * (0.8 + share * 0.2)),
         (Stage::Hang, _) => Act::Hung(acts::hung::Hung {
+            hook: None,
+            stop: crate::piece::StopBy::Weight,
             piece: piece.id,
             reading: reading(mass + 30.0),
             tare: reading(30.0),
@@ -93,7 +97,7 @@ fn random_act(table: &Table, pick: (u8, u8, f64)) -> Act {
         }),
         (Stage::Hanging, 1) => Act::TakenDown(acts::taken_down::TakenDown {
             piece: piece.id,
-            reading: reading(mass * 0.9 + 30.0),
+            reading: Some(reading(mass * 0.9 + 30.0)),
         }),
         (Stage::Hanging, _) => Act::WeighedIn(acts::weighed_in::WeighedIn {
             piece: piece.id,

@@ -1,7 +1,7 @@
 //! Hanging: the weight at which a piece is dry enough, with everything that hangs beside the meat.
 
+use super::forecast::{loss_after, most_loss, usual_rate};
 use crate::caution::{Checks, Code, FieldError, Finding, Severity};
-use crate::forecast::{loss_after, most_loss, usual_rate};
 use crate::piece::Piece;
 use crate::units::bounds::Measure;
 use crate::units::show::trim;
@@ -117,7 +117,7 @@ pub fn hang_target(ask: &HangTargetAsk) -> Result<HangTargetAnswer, Vec<FieldErr
 /// Before its first weighing nothing better is known; at 75 % humidity.
 ///
 /// # Source
-/// Loss as in [`crate::forecast`], with its usual rate.
+/// Loss as in [`super::forecast`], with its usual rate.
 #[must_use]
 pub fn usual_days(thickness: Millimetres, loss: Fraction, lean: Fraction) -> Option<u32> {
     let most = most_loss(lean);

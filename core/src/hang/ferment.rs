@@ -1,0 +1,152 @@
+//! Sausage that sours before it dries: how long it has, how sour it is.
+
+use crate::catalogue::steps::StepKind;
+use crate::caution::{Code, Finding, Severity};
+use crate::household::Household;
+use crate::piece::Piece;
+use crate::units::show::{temperature, trim};
+use crate::units::{Celsius, Typed};
+use crate::verdict::{SOUR_BY_H, SOUR_PH, ph_of};
+use jiff::{SignedDuration, Timestamp};
+
+/// It should be sour by then (h after its cure went in).
+///
+/// # Source
+/// 48 h is usual at 18 to 24 °C; at 72 h it is thrown away.
+pub const SOUR_AIM_H: f64 = 48.0;
+/// Its warmth while it sours (°C).
+const WARMTH: (f64, f64) = (18.0, 24.0);
+/// Nobody has read it for so long (h): it is time.
+const READ_EVERY_H: f64 = 24.0;
+
+/// A sausage that sours.
+#[derive(Clone, Debug)]
+pub struct Fermenting<'a> {
+    /// The piece.
+    pub piece: &'a Piece,
+    /// Since when its cure is in it.
+    pub since: Timestamp,
+    /// Hours since then.
+    pub hours: f64,
+    /// When it should be sour.
+    pub aim: Timestamp,
+    /// When it is thrown away if it is not.
+    pub latest: Timestamp,
+    /// Its newest pH.
+    pub ph: Option<(f64, Timestamp)>,
+    /// True when it was sour in time.
+    pub sour: bool,
+    /// How warm it was around it last.
+    pub warmth: Option<Typed<Celsius>>,
+    /// What gives pause.
+    pub findings: Vec<Finding>,
+}
+
+/// A piece whose next step is to sour; none for any other.
+#[must_use]
+pub fn fermenting<'a>(
+    piece: &'a Piece,
+    home: &Household,
+    now: Timestamp,
+) -> Option<Fermenting<'a>> {
+    let step = piece.open_step(|s| s.kind == StepKind::Ferment)?;
+    let first = piece
+        .open_steps()
+        .find(|s| s.id == step.id || s.kind.traits().station.is_some())?;
+    if first.id != step.id || piece.out_of_cure.is_none() {
+        return None;
+    }
+    let since = piece.cure.as_ref()?.since;
+    let hours_at = |at: Timestamp| at.duration_since(since).as_secs_f64() / 3_600.0;
+    let after = |h: f64| {
+        since
+            .saturating_add(SignedDuration::from_secs_f64(h * 3_600.0))
+            .ok()
+    };
+    let reads: Vec<(Timestamp, f64)> = ph_of(piece).map(|(at, ph, _)| (at, ph)).collect();
+    let newest = reads
+        .iter()
+        .max_by_key(|(at, _)| *at)
+        .map(|(at, ph)| (*ph, *at));
+    let sour = reads
+        .iter()
+        .any(|(at, ph)| *ph <= SOUR_PH + 1e-9 && hours_at(*at) <= SOUR_BY_H + 1e-9);
+    let mut found = Fermenting {
+        piece,
+        since,
+        hours: hours_at(now).max(0.0),
+        aim: after(SOUR_AIM_H)?,
+        latest: after(SOUR_BY_H)?,
+        ph: newest,
+        sour,
+        warmth: piece.around.last().map(|a| a.warmth.clone()),
+        findings: Vec::new(),
+    };
+    found.findings = findings(&found, home);
+    Some(found)
+}
+
+fn findings(of: &Fermenting<'_>, home: &Household) -> Vec<Finding> {
+    let mut found = Vec::new();
+    let wants = format!(
+        "pH {} or less by {} h",
+        trim(SOUR_PH, 1),
+        trim(SOUR_BY_H, 0)
+    );
+    let saw = of.ph.map_or_else(
+        || "no pH yet".into(),
+        |(ph, _)| format!("pH {}", trim(ph, 2)),
+    );
+    if !of.sour {
+        let (severity, message) = if of.hours >= SOUR_BY_H {
+            (
+                Some(Severity::Stop),
+                "It is not sour in time: nobody dries it and nobody eats it, since cooking does not undo the toxin of staphylococcus.",
+            )
+        } else if of.hours >= SOUR_AIM_H {
+            (Some(Severity::Caution), "It should be sour by now.")
+        } else {
+            (None, "")
+        };
+        found.extend(severity.map(|s| {
+            Finding::new(Code::NotSour, s, message)
+                .saw(saw.clone())
+                .wants(wants.clone())
+                .way_out("Read its pH now in the middle of one; warm it to 22 to 24 °C until it is sour.")
+        }));
+        let silent = of.ph.is_none_or(|(_, at)| {
+            of.since
+                .saturating_add(SignedDuration::from_secs_f64(of.hours * 3_600.0))
+                .is_ok_and(|now| now.duration_since(at).as_secs_f64() > READ_EVERY_H * 3_600.0)
+        });
+        if severity.is_none() && silent && of.hours >= READ_EVERY_H {
+            found.push(
+                Finding::new(
+                    Code::NotSour,
+                    Severity::Info,
+                    "Read its pH: nobody did since yesterday.",
+                )
+                .saw(saw)
+                .wants(wants),
+            );
+        }
+    }
+    let (cold, warm) = WARMTH;
+    if let Some(read) = &of.warmth
+        && !of.sour
+        && !(cold..=warm).contains(&read.value.0)
+    {
+        let said = |c: f64| temperature(Celsius(c), home.units.heat);
+        let what = if read.value.0 > warm {
+            "So warm what poisons grows faster than it sours."
+        } else {
+            "So cool it may not sour in time."
+        };
+        found.push(
+            Finding::new(Code::NotSour, Severity::Caution, what)
+                .saw(said(read.value.0))
+                .wants(format!("{} to {}", said(cold), said(warm))),
+        );
+    }
+    found
+}

@@ -1,0 +1,248 @@
+//! How fast a piece dries: by its own weighings, before them by the household's own pieces, before those by its thickness and the air
+//! of its place.
+
+use super::forecast::{band, fit, loss_after, most_loss, usual_rate};
+use crate::catalogue::place_kinds::DryingAir;
+use crate::household::Household;
+use crate::ledger::book::Book;
+use crate::ledger::state::State;
+use crate::piece::{Hanging, Piece, Point};
+use crate::place::PlaceId;
+use crate::units::{Fraction, Millimetres};
+use jiff::Timestamp;
+use std::cell::RefCell;
+use std::collections::BTreeMap;
+
+/// In a household fridge a piece dries so much slower, whatever its humidity (share of the usual rate).
+const IN_FRIDGE: f64 = 0.5;
+/// The usual rate is that at 75 % humidity: it goes with what is missing to saturation (%).
+const USUAL_MISSING: f64 = 25.0;
+/// Only so warm (°C) and so damp (%) does it go with what is missing.
+const BY_DAMP: ((f64, f64), (f64, f64)) = ((10.0, 15.0), (60.0, 90.0));
+/// Of the household's pieces the newest so many count.
+const NEWEST: usize = 30;
+
+/// What a rate rests on.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum PaceFrom {
+    /// So many weighings of its own.
+    Weighings(usize),
+    /// So many pieces of the household that became the same.
+    OwnPieces(usize),
+    /// Its thickness, and the air of its place.
+    Thickness,
+}
+
+/// How fast a piece dries.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Pace {
+    /// Its rate (a day).
+    pub k: f64,
+    /// The share it would lose if it hung for ever.
+    pub most: f64,
+    /// How far its days may be off (share).
+    pub band: f64,
+    /// What it rests on.
+    pub from: PaceFrom,
+}
+
+impl Pace {
+    /// Days from its hanging until it has lost a share, early, likely and late; none when it never loses that much.
+    #[must_use]
+    pub fn days_to(&self, loss: Fraction) -> Option<(f64, f64, f64)> {
+        let left = 1.0 - loss.0 / self.most;
+        if left <= 0.0 || self.k.is_nan() || self.k <= 0.0 {
+            return None;
+        }
+        let day = -left.ln() / self.k;
+        Some((day * (1.0 - self.band), day, day * (1.0 + self.band)))
+    }
+
+    /// The share lost after so many days: at its slow edge, likely, at its fast edge.
+    #[must_use]
+    pub fn loss_at(&self, days: f64) -> (f64, f64, f64) {
+        let at = |days: f64| loss_after(days, self.k, self.most).0;
+        (
+            at(days / (1.0 + self.band)),
+            at(days),
+            at(days / (1.0 - self.band)),
+        )
+    }
+
+    /// The share it loses a day around a day, as the curve runs.
+    #[must_use]
+    pub fn a_day(&self, (from, to): (f64, f64)) -> f64 {
+        let at = |days: f64| loss_after(days, self.k, self.most).0;
+        (at(to) - at(from)) / (to - from).max(f64::MIN_POSITIVE)
+    }
+}
+
+/// The share of a piece that is lean: what its block was blended to, else what its cut usually is.
+#[must_use]
+pub fn lean(state: &State, piece: &Piece) -> Fraction {
+    let blended = piece.fat.as_ref().map(|f| f.value.0);
+    let usual = || {
+        let lot = state.lot.as_ref()?;
+        Some(lot.species().cut(&piece.cut)?.fat_fraction)
+    };
+    let fat = blended.or_else(usual).unwrap_or(0.0);
+    Fraction((1.0 - fat).clamp(0.0, 1.0))
+}
+
+/// Days since it was hung.
+#[must_use]
+pub fn days_since(hanging: &Hanging, at: Timestamp) -> f64 {
+    at.duration_since(hanging.since).as_secs_f64() / 86_400.0
+}
+
+/// What it had lost at each weighing on its hook: days since it was hung, share of its net weight then.
+#[must_use]
+pub fn losses(piece: &Piece) -> Vec<(f64, f64)> {
+    let Some(hanging) = &piece.hanging else {
+        return Vec::new();
+    };
+    let start = hanging.net_start().grams();
+    let weighed = piece.weighings.iter().filter(|w| {
+        matches!(w.point, Point::WeighedIn | Point::TakenDown) && w.at >= hanging.since
+    });
+    let lost = |net: f64| 1.0 - net / start.max(f64::MIN_POSITIVE);
+    weighed
+        .map(|w| (days_since(hanging, w.at), lost(w.net.grams())))
+        .collect()
+}
+
+/// The air of the place that a piece hung or hangs in; none where nobody said where.
+#[must_use]
+pub fn air_of(home: &Household, piece: &Piece) -> Option<(PlaceId, DryingAir)> {
+    let hanging = piece.hanging.as_ref()?;
+    let stay =
+        piece.stays.iter().rev().find(|s| {
+            s.from >= hanging.since && hanging.until.is_none_or(|until| s.from < until)
+        })?;
+    let air = home.place(stay.place)?.kind()?.dries?;
+    Some((stay.place, air))
+}
+
+/// Rates of a household's own pieces, looked up once for as long as somebody looks at its hooks.
+#[derive(Debug)]
+pub struct Paces<'a> {
+    book: &'a Book,
+    home: &'a Household,
+    own: RefCell<BTreeMap<(String, bool), Option<(f64, usize)>>>,
+}
+
+impl<'a> Paces<'a> {
+    /// Of a household as it stands.
+    #[must_use]
+    pub fn new(book: &'a Book, home: &'a Household) -> Self {
+        Self {
+            book,
+            home,
+            own: RefCell::default(),
+        }
+    }
+
+    /// How fast a hanging piece dries; none where nothing is known of it.
+    #[must_use]
+    pub fn of(&self, state: &State, piece: &Piece) -> Option<Pace> {
+        let weighed = losses(piece);
+        self.by(state, piece, &weighed)
+            .or_else(|| self.before_weighing(state, piece))
+    }
+
+    /// The same by the first so many of its weighings: what was known before the next.
+    #[must_use]
+    pub fn after(&self, state: &State, piece: &Piece, weighings: usize) -> Option<Pace> {
+        let mut weighed = losses(piece);
+        weighed.truncate(weighings);
+        self.by(state, piece, &weighed)
+            .or_else(|| self.before_weighing(state, piece))
+    }
+
+    fn by(&self, state: &State, piece: &Piece, weighed: &[(f64, f64)]) -> Option<Pace> {
+        let most = most_loss(lean(state, piece));
+        let counted = weighed.iter().filter(|(day, _)| *day > 0.0).count();
+        Some(Pace {
+            k: fit(weighed, most)?,
+            most,
+            band: band(counted),
+            from: PaceFrom::Weighings(counted),
+        })
+    }
+
+    /// Before its first weighing: as the household's pieces of that product dried, else by its thickness.
+    #[must_use]
+    pub fn before_weighing(&self, state: &State, piece: &Piece) -> Option<Pace> {
+        let most = most_loss(lean(state, piece));
+        let air = air_of(self.home, piece);
+        let in_fridge = matches!(air, Some((_, DryingAir::Fridge)));
+        let pace = |k: f64, from: PaceFrom| Pace {
+            k,
+            most,
+            band: band(0),
+            from,
+        };
+        if let Some((k, pieces)) = self.own(piece, in_fridge) {
+            return Some(pace(k, PaceFrom::OwnPieces(pieces)));
+        }
+        let build = piece.build();
+        let round = build.and_then(|b| b.wrap.diameter_mm).map(Millimetres);
+        let thickness = match build {
+            Some(b) if b.is_ground() => round.or(piece.shape.thickness()),
+            Some(_) | None => piece.shape.thickness().or(round),
+        }?;
+        let share = match air {
+            Some((_, DryingAir::Fridge)) => IN_FRIDGE,
+            Some((
+                place,
+                DryingAir::Chamber | DryingAir::CoolRoom | DryingAir::Room | DryingAir::Outdoors,
+            )) => self.by_damp(place).unwrap_or(1.0),
+            None => 1.0,
+        };
+        Some(pace(usual_rate(thickness) * share, PaceFrom::Thickness))
+    }
+
+    /// How much faster or slower than usual the air of a place dries, where it was measured and lies within what that holds for.
+    fn by_damp(&self, place: PlaceId) -> Option<f64> {
+        let log = self.home.beside.climate.place(place)?;
+        let (warmth, damp) = log.mean_of_recent()?;
+        let damp = damp?.0 * 100.0;
+        let ((cool, warm), (dry, wet)) = BY_DAMP;
+        let holds = (cool..=warm).contains(&warmth.0) && (dry..=wet).contains(&damp);
+        holds.then_some((100.0 - damp) / USUAL_MISSING)
+    }
+
+    /// The middle rate of the household's pieces that became the same, in a fridge or elsewhere as this one, and how many there were.
+    fn own(&self, piece: &Piece, in_fridge: bool) -> Option<(f64, usize)> {
+        let key = (piece.build()?.key.clone(), in_fridge);
+        if let Some(known) = self.own.borrow().get(&key) {
+            return *known;
+        }
+        let mut like: Vec<(Timestamp, &State, &Piece)> = self
+            .book
+            .lots()
+            .flat_map(|lot| lot.state.pieces.values().map(move |p| (&lot.state, p)))
+            .filter_map(|(state, p)| {
+                let until = p.hanging.as_ref()?.until?;
+                let same = p.build()?.key == key.0
+                    && matches!(air_of(self.home, p), Some((_, DryingAir::Fridge))) == in_fridge;
+                same.then_some((until, state, p))
+            })
+            .collect();
+        like.sort_by_key(|(until, _, p)| (*until, p.id));
+        let newest = &like[like.len().saturating_sub(NEWEST)..];
+        let mut rates: Vec<f64> = newest
+            .iter()
+            .filter_map(|(_, state, p)| fit(&losses(p), most_loss(lean(state, p))))
+            .collect();
+        rates.sort_by(f64::total_cmp);
+        let middle = rates.len() / 2;
+        let found = match rates.len() {
+            0 => None,
+            n if n % 2 == 1 => Some((rates[middle], n)),
+            n => Some((f64::midpoint(rates[middle - 1], rates[middle]), n)),
+        };
+        self.own.borrow_mut().insert(key, found);
+        found
+    }
+}
