@@ -5,7 +5,7 @@ use clap::{Parser, Subcommand};
 use jiff::{Timestamp, ToSpan};
 use manifest_devices::chamber;
 use manifest_devices::fridge;
-use manifest_devices::made_up::{DeviceClock, MadeUp, serve};
+use manifest_devices::made_up::{self, DeviceClock, MadeUp};
 use manifest_devices::probes::{self, Fault, Script};
 use manifest_server::clock::Clock;
 use manifest_server::{App, demo, openapi, serve};
@@ -142,7 +142,7 @@ fn play<D: MadeUp>(listen: SocketAddr, what: &str, device: &D) -> Result<()> {
         "{what} that does not exist answers at {}",
         listener.local_addr()?
     );
-    serve(&listener, &DeviceClock::Running, device)?;
+    made_up::serve(&listener, &DeviceClock::Running, device)?;
     Ok(())
 }
 

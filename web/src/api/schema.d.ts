@@ -621,6 +621,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/hang": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The hooks as they are now, the places they are in, and what sours before it hangs. */
+        get: operations["hang_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/labels": {
         parameters: {
             query?: never;
@@ -812,6 +829,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pieces/{id}/hang": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The drying curve of a hanging piece, with the fan of its forecast. */
+        get: operations["hook_curve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/places": {
         parameters: {
             query?: never;
@@ -857,6 +891,23 @@ export interface paths {
         put?: never;
         /** Looks at a file of a thermometer: which column is what, what its rows say, which are refused. Writes nothing. */
         post: operations["look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/places/{id}/hours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A drying place hour by hour: its readings averaged over each, its door where it was opened. */
+        get: operations["place_hours"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1548,12 +1599,24 @@ export interface components {
         }) | (components["schemas"]["HungAsk"] & {
             /** @enum {string} */
             act: "hung";
+        }) | (components["schemas"]["CasedAsk"] & {
+            /** @enum {string} */
+            act: "cased";
+        }) | (components["schemas"]["RehungAsk"] & {
+            /** @enum {string} */
+            act: "rehung";
         }) | (components["schemas"]["WeighedInAsk"] & {
             /** @enum {string} */
             act: "weighed_in";
         }) | (components["schemas"]["TakenDownAsk"] & {
             /** @enum {string} */
             act: "taken_down";
+        }) | (components["schemas"]["StrippedAsk"] & {
+            /** @enum {string} */
+            act: "stripped";
+        }) | (components["schemas"]["EvenedOutAsk"] & {
+            /** @enum {string} */
+            act: "evened_out";
         }) | (components["schemas"]["CutAsk"] & {
             /** @enum {string} */
             act: "cut";
@@ -2203,6 +2266,27 @@ export interface components {
             /** @description Its weight, as typed. */
             reading: string;
         };
+        /** @description Cased and netted. */
+        CasedAsk: {
+            /** @description How much of that went back into its salt, as typed. */
+            back?: string | null;
+            /** @description The casing or net, by its name in the pantry. */
+            casing: string;
+            changes?: components["schemas"]["Count"] | null;
+            /** @description How wide it is when filled, as typed: `46 mm`; as the pantry says when left out. */
+            diameter?: string | null;
+            /** @description How far it is round the piece, as typed: `24 cm`. */
+            girth?: string | null;
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+            /** @description What it weighs as it goes on, wet, as typed. */
+            reading?: string | null;
+            soaked?: components["schemas"]["Count"] | null;
+            /** @description How much was taken out of stock, as typed: `2.5 m`. */
+            taken?: string | null;
+            /** @description Whether it held the water that was let through it. */
+            tight?: boolean | null;
+        };
         /**
          * @description The skin a build is filled or wrapped in.
          * @enum {string}
@@ -2257,9 +2341,12 @@ export interface components {
             check: string;
             /** @description The grade it got, from the check's own list. */
             grade?: string | null;
+            mould?: components["schemas"]["MouldSeen"] | null;
             /** @description What to know about it. */
             note?: string | null;
             pack?: components["schemas"]["PackId"] | null;
+            /** @description The name of its photo, as `/photos` gave it. */
+            photo?: string | null;
             /** @description The piece. */
             piece: components["schemas"]["PieceId"];
             /** @description The number, as typed: `5.9`. */
@@ -2364,7 +2451,7 @@ export interface components {
          * @description The stable word for a kind of finding; programs match on these.
          * @enum {string}
          */
-        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "too_few_readings" | "chamber_below_target" | "hotter_later" | "stall" | "chamber_off" | "wet_surface" | "over_load" | "lid_open" | "outdoors_only" | "still_aboard" | "carry_over_unusual" | "unlike_its_probe" | "warm_up_too_long" | "two_cures" | "pickup_assumed" | "pump_unusual" | "hour_came_twice" | "accelerator_over_cap" | "accelerator_purity" | "accelerator_missing" | "accelerator_with_nitrite" | "deadline" | "left_cure_late" | "middle_lags" | "pump_not_weighed" | "sites_too_far" | "reactive_vessel" | "no_lid" | "lie_on_each_other" | "brine_not_cold" | "brine_not_clear" | "floats" | "poured_by_eye" | "salt_not_promised" | "not_buried" | "scale_off";
+        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "too_few_readings" | "chamber_below_target" | "hotter_later" | "hard_rind" | "not_sour" | "air_too_warm" | "air_too_cold" | "air_too_dry" | "air_too_damp" | "close_enough" | "may_hang_on" | "loss_unknown" | "drip_tray" | "mould_beside" | "raw_beside" | "room_drying" | "open_in_fridge" | "bad_mould" | "casing_fit" | "casing_leaks" | "stall" | "chamber_off" | "wet_surface" | "over_load" | "lid_open" | "outdoors_only" | "still_aboard" | "carry_over_unusual" | "unlike_its_probe" | "warm_up_too_long" | "two_cures" | "pickup_assumed" | "pump_unusual" | "hour_came_twice" | "accelerator_over_cap" | "accelerator_purity" | "accelerator_missing" | "accelerator_with_nitrite" | "deadline" | "left_cure_late" | "middle_lags" | "pump_not_weighed" | "sites_too_far" | "reactive_vessel" | "no_lid" | "lie_on_each_other" | "brine_not_cold" | "brine_not_clear" | "floats" | "poured_by_eye" | "salt_not_promised" | "not_buried" | "scale_off";
         /** @description Which column of a log is what, counted from zero. */
         Columns: {
             /** @description The date, or date and time in one. */
@@ -2546,6 +2633,11 @@ export interface components {
              */
             water_g: number;
         };
+        /**
+         * @description Where mould comes from.
+         * @enum {string}
+         */
+        Culture: "sprayed" | "wild";
         /** @description A curing salt of the catalogue. */
         Cure: components["schemas"]["Composition"] & {
             /** @description The stable word. */
@@ -3171,6 +3263,89 @@ export interface components {
             skin_on?: boolean;
         };
         /**
+         * @description What the air of a drying place is.
+         * @enum {string}
+         */
+        DryingAir: "chamber" | "fridge" | "cool_room" | "room" | "outdoors";
+        /** @description A place that pieces dry in. */
+        DryingPlaceView: {
+            /**
+             * Format: date-time
+             * @description When that was.
+             */
+            at?: string | null;
+            /** @description What to look out for there. */
+            care?: string | null;
+            /**
+             * Format: double
+             * @description How warm it was last (°C).
+             */
+            celsius?: number | null;
+            /**
+             * Format: double
+             * @description The mean of its last day (°C).
+             */
+            day_celsius?: number | null;
+            /**
+             * Format: double
+             * @description The same of its damp.
+             */
+            day_humidity?: number | null;
+            dries?: components["schemas"]["DryingAir"] | null;
+            /** @description What to think about. */
+            findings: components["schemas"]["Finding"][];
+            /**
+             * Format: double
+             * @description How many hooks it has.
+             */
+            hooks: number;
+            /**
+             * Format: double
+             * @description How damp.
+             */
+            humidity?: number | null;
+            /** @description Its number. */
+            id: components["schemas"]["u32"];
+            /** @description As its kind is called. */
+            kind_name: string;
+            /** @description What it is called. */
+            name: string;
+            sensor?: components["schemas"]["SensorView"] | null;
+        };
+        /** @description Where its drying stands: to know, never to lean on. */
+        DryingView: {
+            /**
+             * Format: double
+             * @description The activity of its water, about.
+             */
+            activity?: number | null;
+            /**
+             * Format: double
+             * @description At most.
+             */
+            activity_high?: number | null;
+            /**
+             * Format: double
+             * @description At least.
+             */
+            activity_low?: number | null;
+            /**
+             * Format: double
+             * @description Salt in that water (share).
+             */
+            salt_in_water?: number | null;
+            /**
+             * Format: double
+             * @description Water that is left (g).
+             */
+            water_left_g: number;
+            /**
+             * Format: double
+             * @description Water when it was hung (g).
+             */
+            water_start_g: number;
+        };
+        /**
          * @description How the finished product is eaten; printed on the pack.
          * @enum {string}
          */
@@ -3319,6 +3494,14 @@ export interface components {
              */
             thickness_limit_mm: number;
         };
+        /** @description Laid in vacuum to even out. */
+        EvenedOutAsk: {
+            days?: components["schemas"]["Count"] | null;
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+            place?: components["schemas"]["Count"] | null;
+            weeks?: components["schemas"]["Count"] | null;
+        };
         /** @description What an animal of a known weight should give. */
         Expectation: {
             /** @description Bones for stock (g). */
@@ -3350,6 +3533,29 @@ export interface components {
             /** @description As it is called. */
             name: string;
             own?: components["schemas"]["OwnShare"] | null;
+        };
+        /** @description A point of a fan. */
+        FanPoint: {
+            /**
+             * Format: double
+             * @description Days since it was hung.
+             */
+            day: number;
+            /**
+             * Format: double
+             * @description At the fast edge.
+             */
+            high: number;
+            /**
+             * Format: double
+             * @description Likely.
+             */
+            likely: number;
+            /**
+             * Format: double
+             * @description The share lost by then, at the slow edge.
+             */
+            low: number;
         };
         /** @description When a piece will be at its mark (min since the begin). */
         FanView: {
@@ -3426,6 +3632,48 @@ export interface components {
              * @description All of the blend (g). Give this or `lean_g`.
              */
             total_g?: number | null;
+        };
+        /** @description A sausage that sours before it hangs. */
+        FermentView: {
+            /**
+             * Format: date-time
+             * @description When it should be sour.
+             */
+            aim: string;
+            /** @description What it becomes. */
+            build_name: string;
+            /** @description What gives pause. */
+            findings: components["schemas"]["Finding"][];
+            /**
+             * Format: double
+             * @description Hours since its cure went in.
+             */
+            hours: number;
+            /** @description The piece. */
+            id: components["schemas"]["PieceId"];
+            /**
+             * Format: date-time
+             * @description When it is thrown away if it is not.
+             */
+            latest: string;
+            /**
+             * Format: double
+             * @description Its newest pH.
+             */
+            ph?: number | null;
+            /**
+             * Format: date-time
+             * @description When that was read.
+             */
+            ph_at?: string | null;
+            /** @description True when it was sour in time. */
+            sour: boolean;
+            /** @description Its step, by its name. */
+            step: string;
+            /** @description Its tag. */
+            tag: string;
+            /** @description The newest entry about it. */
+            version: components["schemas"]["EntryId"];
         };
         /** @description One field of an ask. */
         Field: {
@@ -3843,6 +4091,26 @@ export interface components {
             /** @description The place in words. */
             words: string;
         };
+        /** @description The hanging sheet. */
+        HangSheet: {
+            /**
+             * Format: double
+             * @description What may be missing at a target (share of the start).
+             */
+            close_enough: number;
+            /** @description The hooks of this page, by place and hook. */
+            hooks: components["schemas"]["HookView"][];
+            /** @description How many hang in all. */
+            in_all: number;
+            /** @description Where the next page begins; none on the last. */
+            next?: string | null;
+            /** @description Places to dry in. */
+            places: components["schemas"]["DryingPlaceView"][];
+            /** @description Pieces of a round: what is due at the scale, the longest overdue first. */
+            round: components["schemas"]["PieceId"][];
+            /** @description What sours. */
+            souring: components["schemas"]["FermentView"][];
+        };
         /** @description The weight to wait for. */
         HangTargetAnswer: {
             /** @description What to think about. */
@@ -4109,6 +4377,140 @@ export interface components {
          * @enum {string}
          */
         HoldsBack: "everything" | "raw_drying" | "nothing";
+        /** @description How a piece dried, and how it will. */
+        HookCurve: {
+            /**
+             * Format: double
+             * @description Days until now.
+             */
+            days: number;
+            /** @description What is to be expected, from its hanging to a little past its late edge. */
+            fan: components["schemas"]["FanPoint"][];
+            /**
+             * Format: double
+             * @description The share to lose.
+             */
+            loss_fraction: number;
+            /**
+             * Format: date-time
+             * @description Since when it hangs.
+             */
+            since: string;
+            /** @description Its weighings, the oldest first; none at day 0. */
+            weighed: components["schemas"]["LossPoint"][];
+        };
+        /** @description A hook. */
+        HookView: {
+            /**
+             * Format: double
+             * @description What it lost a day between its last two weighings (share of the start).
+             */
+            a_day?: number | null;
+            /**
+             * Format: double
+             * @description What was to be expected then.
+             */
+            a_day_expected?: number | null;
+            /** @description What it becomes. */
+            build_name: string;
+            /** @description Its cut, and of what. */
+            cut_name: string;
+            /**
+             * Format: double
+             * @description Days on it.
+             */
+            days: number;
+            drying?: components["schemas"]["DryingView"] | null;
+            /**
+             * Format: date
+             * @description The day on which it is due at the scale, or to come down.
+             */
+            due?: string | null;
+            /** @description True when it is to be taken down, not weighed. */
+            due_down: boolean;
+            /**
+             * Format: date-time
+             * @description Until when it lies in vacuum for its rind.
+             */
+            evens_until?: string | null;
+            feel?: components["schemas"]["LookView"] | null;
+            /** @description What gives pause. */
+            findings: components["schemas"]["Finding"][];
+            /**
+             * Format: double
+             * @description The scale at its last weighing (g).
+             */
+            gross_now_g: number;
+            /**
+             * Format: double
+             * @description The scale then (g).
+             */
+            gross_start_g: number;
+            /**
+             * Format: int32
+             * @description Its hook there.
+             */
+            hook?: number | null;
+            /**
+             * Format: double
+             * @description What the made-up hook of a household for practice shows now (g).
+             */
+            hook_shows_g?: number | null;
+            /** @description The piece. */
+            id: components["schemas"]["PieceId"];
+            /**
+             * Format: double
+             * @description The share to lose.
+             */
+            loss_fraction: number;
+            /**
+             * Format: double
+             * @description The share lost.
+             */
+            loss_now: number;
+            mould?: components["schemas"]["LookView"] | null;
+            pace?: components["schemas"]["PaceView"] | null;
+            /** @description What that is made of. */
+            parts: components["schemas"]["TarePartView"][];
+            place?: components["schemas"]["u32"] | null;
+            /** @description Whether that is enough. */
+            reached: components["schemas"]["ReachedView"];
+            /** @description When it may. */
+            ready: components["schemas"]["ReadyView"];
+            /**
+             * Format: date-time
+             * @description Since when.
+             */
+            since: string;
+            /** @description By what it comes down. */
+            stop: components["schemas"]["StopBy"];
+            /** @description Its tag. */
+            tag: string;
+            /**
+             * Format: double
+             * @description What hangs there beside the meat (g).
+             */
+            tare_g: number;
+            /**
+             * Format: double
+             * @description The number to wait for on the scale (g).
+             */
+            target_gross_g: number;
+            /**
+             * Format: double
+             * @description Still to go (g).
+             */
+            to_go_g: number;
+            urgency?: components["schemas"]["Urgency"] | null;
+            /** @description The newest entry about it; send it back when writing. */
+            version: components["schemas"]["EntryId"];
+            /**
+             * Format: date-time
+             * @description When it was weighed last on its hook.
+             */
+            weighed_at?: string | null;
+            will?: components["schemas"]["WillView"] | null;
+        };
         /** @description One weighing on the hook. */
         HookWeighing: {
             /**
@@ -4121,6 +4523,29 @@ export interface components {
              * @description What the scale showed, cloth and net and all (g).
              */
             gross_g: number;
+        };
+        /** @description An hour of a place. */
+        HourView: {
+            /**
+             * Format: double
+             * @description The mean of its readings (°C).
+             */
+            celsius: number;
+            /**
+             * Format: date-time
+             * @description Its beginning.
+             */
+            from: string;
+            /**
+             * Format: double
+             * @description The mean of its damp.
+             */
+            humidity?: number | null;
+            /**
+             * Format: int32
+             * @description How often the door was opened.
+             */
+            opened: number;
         };
         /** @description The hours of a task that does not go by days. */
         Hours: {
@@ -4140,6 +4565,31 @@ export interface components {
              */
             latest: string;
         };
+        /** @description The hours of a place. */
+        HoursView: {
+            /** @description The oldest first. */
+            hours: components["schemas"]["HourView"][];
+            /**
+             * Format: double
+             * @description Not colder is wanted (°C).
+             */
+            wants_cold_c?: number | null;
+            /**
+             * Format: double
+             * @description Not damper.
+             */
+            wants_damp?: number | null;
+            /**
+             * Format: double
+             * @description Not drier.
+             */
+            wants_dry?: number | null;
+            /**
+             * Format: double
+             * @description Not warmer (°C).
+             */
+            wants_warm_c?: number | null;
+        };
         /** @description A household's settings. Plans follow them; facts already recorded do not. */
         Household: {
             /**
@@ -4147,6 +4597,11 @@ export interface components {
              * @description The most nitrite in anything, where the household wants less than its rules allow (ppm).
              */
             cap_ppm?: number | null;
+            /**
+             * Format: double
+             * @description A piece that hangs is close enough to its target when so much is missing (share of its net weight when it was hung).
+             */
+            close_enough?: number;
             /** @description Three letters or a sign, put before amounts of money. */
             currency: string;
             /**
@@ -4199,6 +4654,7 @@ export interface components {
         How: "cooked" | "dried";
         /** @description Hung up. */
         HungAsk: {
+            hook?: components["schemas"]["Count"] | null;
             loss_fraction?: components["schemas"]["Amount"] | null;
             /** @description What that is made of. */
             parts?: components["schemas"]["TarePartAsk"][];
@@ -4209,6 +4665,8 @@ export interface components {
             reading: string;
             /** @description Why, where it goes past a stop. */
             reason?: string | null;
+            /** @description By what it is taken down: its weight when left out, so many days, or its feel. The last two prove no loss. */
+            stop?: components["schemas"]["StopBy"];
             /** @description What hangs there beside the meat, as typed; the sum of its parts when left out. */
             tare?: string | null;
         };
@@ -4721,6 +5179,18 @@ export interface components {
             /** @description How many were refused in all. */
             refused_in_all: number;
         };
+        /** @description What a look showed. */
+        LookView: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /** @description Its grade. */
+            grade: string;
+            /** @description In words. */
+            said: string;
+        };
         /** @description Trim or fat that is kept loose. */
         LooseSupply: {
             /** @description The ground builds it is good for. */
@@ -4760,6 +5230,19 @@ export interface components {
              * @description How much (g); below zero for an unexplained gain.
              */
             mass_g: number;
+        };
+        /** @description A weighing on a hook. */
+        LossPoint: {
+            /**
+             * Format: double
+             * @description Days since it was hung.
+             */
+            day: number;
+            /**
+             * Format: double
+             * @description The share lost.
+             */
+            loss: number;
         };
         /** @description A lot as lists show it. */
         LotCard: {
@@ -4989,6 +5472,36 @@ export interface components {
             /** @description True when it is pressed into pans. */
             pans?: boolean;
         };
+        /**
+         * @description The colour of mould.
+         * @enum {string}
+         */
+        MouldColour: "white" | "grey_green" | "black" | "bright";
+        /**
+         * @description How much of it there is.
+         * @enum {string}
+         */
+        MouldCover: "spots" | "patches" | "covered";
+        /** @description Mould as it was seen. */
+        MouldSeen: {
+            /** @description Its colour. */
+            colour: components["schemas"]["MouldColour"];
+            cover?: components["schemas"]["MouldCover"] | null;
+            culture?: components["schemas"]["Culture"] | null;
+            /** @description True for few spots that were not there at the last look, on the casing only. */
+            fresh?: boolean;
+            /** @description True when it smells bad. */
+            smells?: boolean;
+            /** @description How it looks close by. */
+            texture: components["schemas"]["MouldTexture"];
+            /** @description True when it is under the casing, or where there is none, in the meat. */
+            under?: boolean;
+        };
+        /**
+         * @description How mould looks close by.
+         * @enum {string}
+         */
+        MouldTexture: "chalky" | "dry" | "fuzzy" | "wet";
         /** @description A task that is to be done on another day than planned. */
         Move: {
             /** @description What. */
@@ -5216,6 +5729,33 @@ export interface components {
             minutes: number;
             /** @description How many pieces that is taken from; from three on it is the usual. */
             times: number;
+        };
+        /**
+         * @description What a rate rests on.
+         * @enum {string}
+         */
+        PaceBy: "weighings" | "own_pieces" | "thickness";
+        /** @description How fast it dries. */
+        PaceView: {
+            /**
+             * Format: double
+             * @description How far its days may be off (share).
+             */
+            band: number;
+            /** @description What it rests on. */
+            by: components["schemas"]["PaceBy"];
+            /** @description How many weighings, or pieces. */
+            count: number;
+            /**
+             * Format: double
+             * @description A day.
+             */
+            k_per_day: number;
+            /**
+             * Format: double
+             * @description The share it would lose if it hung for ever.
+             */
+            most: number;
         };
         /** @description A pack, as typed. */
         PackAsk: {
@@ -5735,6 +6275,7 @@ export interface components {
             asks: components["schemas"]["PlaceAsk"][];
             /** @description What to look out for there. */
             care?: string | null;
+            dries?: components["schemas"]["DryingAir"] | null;
             /** @description The stable word. */
             key: string;
             /** @description What fills it. */
@@ -6293,6 +6834,11 @@ export interface components {
          * @enum {string}
          */
         RawDryingVerdict: "fine" | "caution" | "freeze_first" | "refused";
+        /**
+         * @description Whether it has lost enough.
+         * @enum {string}
+         */
+        ReachedView: "no" | "close_enough" | "yes";
         /** @description An amount as understood. */
         ReadAnswer: {
             /** @description In the other ones; empty where there are none. */
@@ -6381,6 +6927,11 @@ export interface components {
             /** @description The readings. */
             readings: components["schemas"]["ReadingAsk"][];
         };
+        /**
+         * @description When it may come down.
+         * @enum {string}
+         */
+        ReadyView: "now" | "this_week" | "later" | "unknown";
         /** @description One reason for the word. */
         Reason: {
             /** @description What would change it, where something would. */
@@ -6395,7 +6946,7 @@ export interface components {
          * @description The stable word of a reason; programs match on these.
          * @enum {string}
          */
-        ReasonCode: "positive_animal" | "nitrite_over_500" | "check_discard" | "too_warm" | "ph_too_high" | "cooling_missed" | "thrown_away" | "cooked_to_target" | "dried_to_target" | "raw" | "dose_unknown" | "heat_not_recorded" | "under_target" | "cooling_not_recorded" | "no_nitrite" | "salt_too_low" | "over_limit" | "under_floor" | "nitrate_in_fried" | "left_cure_early" | "in_cure" | "days_unknown" | "thickness_unknown" | "still_hangs" | "not_weighed" | "lost_too_little" | "hold_open" | "never_raw_dried" | "ends_in_cooking" | "ph_missing" | "meat_unknown" | "overridden";
+        ReasonCode: "positive_animal" | "nitrite_over_500" | "check_discard" | "too_warm" | "ph_too_high" | "cooling_missed" | "thrown_away" | "cooked_to_target" | "dried_to_target" | "raw" | "dose_unknown" | "heat_not_recorded" | "under_target" | "cooling_not_recorded" | "no_nitrite" | "salt_too_low" | "over_limit" | "under_floor" | "nitrate_in_fried" | "left_cure_early" | "in_cure" | "days_unknown" | "thickness_unknown" | "still_hangs" | "not_weighed" | "lost_too_little" | "hold_open" | "never_raw_dried" | "ends_in_cooking" | "ph_missing" | "meat_unknown" | "bad_mould" | "overridden";
         /** @description Something that came in, with amounts as typed. */
         ReceivedAsk: {
             age?: components["schemas"]["AgeClass"] | null;
@@ -6456,6 +7007,13 @@ export interface components {
             row: string;
             /** @description What is wrong with it. */
             why: string;
+        };
+        /** @description Hung in another place, or on another hook. */
+        RehungAsk: {
+            hook?: components["schemas"]["Count"] | null;
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+            place?: components["schemas"]["Count"] | null;
         };
         /** @description A piece of the family line. */
         Relative: {
@@ -7977,6 +8535,22 @@ export interface components {
          * @enum {string}
          */
         StockUnit: "grams" | "metres" | "pieces";
+        /** @description By what a piece is taken down. */
+        StopBy: {
+            /** @enum {string} */
+            by: "weight";
+        } | {
+            /** @enum {string} */
+            by: "days";
+            /**
+             * Format: int32
+             * @description Days on its hook.
+             */
+            days: number;
+        } | {
+            /** @enum {string} */
+            by: "feel";
+        };
         /** @description A stretch in which a place was too cold or too warm. */
         StretchView: {
             /** @description In which band it was. */
@@ -8010,6 +8584,17 @@ export interface components {
             readings?: number[];
             /** @description Why they do not count. */
             reason: string;
+        };
+        /** @description What was around a piece, weighed when it is off. */
+        StrippedAsk: {
+            /** @description Or the meat alone, as typed. */
+            bare?: string | null;
+            /** @description What that is made of. */
+            parts?: components["schemas"]["TarePartAsk"][];
+            /** @description The piece. */
+            piece: components["schemas"]["PieceId"];
+            /** @description Cloth, casing, net, hook and tag alone, as typed. Give this, its `parts`, or `bare`. */
+            tare?: string | null;
         };
         /** @description How many were struck out. */
         Struck: {
@@ -8183,17 +8768,29 @@ export interface components {
         Surface: "rinsed" | "wiped" | "brushed" | "as_it_was";
         /** @description Taken down. */
         TakenDownAsk: {
-            /** @description The piece. */
-            piece: components["schemas"]["PieceId"];
-            /** @description Its weight with everything that hangs there, as typed. */
-            reading: string;
+            piece?: components["schemas"]["PieceId"] | null;
+            /** @description Or several on the scale at once, shared out by what each weighed. */
+            pieces?: components["schemas"]["PieceId"][];
+            /** @description Its weight with everything that hangs there, as typed; left out, its loss is unknown: only where days or feel decide. */
+            reading?: string | null;
         };
         /** @description Something that hangs there and is not meat. */
         TarePartAsk: {
+            jar?: components["schemas"]["Jar"] | null;
             /** @description What it is: cloth, net, hook. */
             name: string;
             /** @description Its weight, as typed. */
-            reading: string;
+            reading?: string | null;
+        };
+        /** @description What something hanging is made of beside the meat. */
+        TarePartView: {
+            /**
+             * Format: double
+             * @description Its weight (g).
+             */
+            mass_g: number;
+            /** @description What it is. */
+            name: string;
         };
         /** @description One thing to do with one piece. */
         Task: {
@@ -8825,8 +9422,9 @@ export interface components {
         };
         /** @description Weighed on its hook. */
         WeighedInAsk: {
-            /** @description The piece. */
-            piece: components["schemas"]["PieceId"];
+            piece?: components["schemas"]["PieceId"] | null;
+            /** @description Or several on the scale at once, shared out by what each weighed. */
+            pieces?: components["schemas"]["PieceId"][];
             /** @description Its weight with everything that hangs there, as typed. */
             reading: string;
         };
@@ -8865,6 +9463,24 @@ export interface components {
             net_g: number;
             /** @description At which point. */
             point: components["schemas"]["Point"];
+        };
+        /** @description When it will have lost enough. */
+        WillView: {
+            /**
+             * Format: date-time
+             * @description Likely.
+             */
+            at: string;
+            /**
+             * Format: date-time
+             * @description At the latest.
+             */
+            high: string;
+            /**
+             * Format: date-time
+             * @description At the earliest.
+             */
+            low: string;
         };
         /** @description Hours after which a step may be done, should be, and must be. */
         Window: {
@@ -12031,6 +12647,65 @@ export interface operations {
             };
         };
     };
+    hang_sheet: {
+        parameters: {
+            query?: {
+                /** @description The `next` of the page before; the first page when left out. */
+                after?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HangSheet"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fields that cannot be right, each with what to type; or a stop. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     more_labels: {
         parameters: {
             query?: {
@@ -12788,6 +13463,64 @@ export interface operations {
             };
         };
     };
+    hook_curve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HookCurve"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing of that number or name. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     places: {
         parameters: {
             query?: never;
@@ -13043,6 +13776,67 @@ export interface operations {
             };
             /** @description Fields that cannot be right, each with what to type; or a stop. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    place_hours: {
+        parameters: {
+            query?: {
+                /** @description Days back from the newest reading, or now; seven when left out. */
+                days?: number | null;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoursView"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing of that number or name. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
                 headers: {
                     [name: string]: unknown;
                 };
