@@ -112,6 +112,8 @@ export function useFormat() {
         ? weekday(date).slice(0, 3)
         : weekday(date),
     day: (date: string) => (settings ? dayWords(date, settings.today) : date),
+    /** The day of a moment, with its month. */
+    dayOf: (at: string) => new Date(at).toLocaleDateString('en', { timeZone: zone, day: 'numeric', month: 'short' }),
     moment: (at: string) =>
       new Date(at).toLocaleString('en', {
         timeZone: zone,

@@ -17,6 +17,11 @@ pub enum MouldColour {
     Bright,
 }
 
+impl MouldColour {
+    /// All of them.
+    pub const ALL: [Self; 4] = [Self::White, Self::GreyGreen, Self::Black, Self::Bright];
+}
+
 /// How mould looks close by.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
@@ -30,6 +35,11 @@ pub enum MouldTexture {
     Fuzzy,
     /// Wet or slimy.
     Wet,
+}
+
+impl MouldTexture {
+    /// All of them.
+    pub const ALL: [Self; 4] = [Self::Chalky, Self::Dry, Self::Fuzzy, Self::Wet];
 }
 
 /// How much of it there is.

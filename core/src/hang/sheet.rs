@@ -264,6 +264,16 @@ impl<'a> Hooks<'a> {
             ),
             (Reached::No, StopBy::Weight) => {}
         }
+        if bad_mould_of(row.piece).is_some() {
+            found.push(
+                Finding::new(
+                    Code::BadMould,
+                    Severity::Stop,
+                    "Its mould has to be out of the chamber at once.",
+                )
+                .way_out("Wipe it with vinegar, look under the casing, smell it; slime or a bad smell: discard it untasted. Then write the next look down."),
+            );
+        }
         let drips = row.days < DRIPS_DAYS
             && matches!(row.place, Some((_, DryingAir::Fridge | DryingAir::Room)));
         if drips {

@@ -236,6 +236,15 @@ pub enum StopBy {
 }
 
 impl StopBy {
+    /// The days, where they decide.
+    #[must_use]
+    pub const fn days(&self) -> Option<u32> {
+        match self {
+            Self::Days { days } => Some(*days),
+            Self::Weight | Self::Feel => None,
+        }
+    }
+
     /// True for the usual way.
     #[must_use]
     pub const fn is_weight(&self) -> bool {

@@ -10,16 +10,19 @@ use actix_web::web::{Data, Json, Path, Query};
 use jiff::civil::Date;
 use jiff::{Timestamp, ToSpan};
 use manifest_core::catalogue::place_kinds::{DryingAir, PlaceUse};
+use manifest_core::catalogue::steps::StepKind;
 use manifest_core::caution::Finding;
 use manifest_core::hang::activity::Drying;
 use manifest_core::hang::air::{self, Aired};
 use manifest_core::hang::ferment::fermenting;
+use manifest_core::hang::mould::{MouldCall, MouldColour, MouldSeen, MouldTexture};
 use manifest_core::hang::pace::{Pace, PaceFrom, losses};
-use manifest_core::hang::sheet::{Hooks, Reached, Row};
+use manifest_core::hang::sheet::{Hooks, MOULD, Reached, Row};
 use manifest_core::hang::{HangTargetAsk, hang_target, made_up_hook};
 use manifest_core::ids::{EntryId, PieceId};
 use manifest_core::ledger::book::Book;
-use manifest_core::piece::{Checked, StopBy};
+use manifest_core::ledger::state::Stage;
+use manifest_core::piece::{Checked, Piece, StopBy};
 use manifest_core::place::{Place, PlaceId};
 use manifest_core::timetable::{TaskKind, Urgency, of_piece};
 use serde::{Deserialize, Serialize};
@@ -282,6 +285,53 @@ struct FermentView {
     findings: Vec<Finding>,
 }
 
+/// A piece that waits to be hung.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct ToHangView {
+    /// The piece.
+    id: PieceId,
+    /// What it is to lose, by its product.
+    loss_fraction: f64,
+    /// The lower edge of that.
+    least_fraction: f64,
+    /// In what air, in its product's words.
+    words: String,
+    /// What it was cased and netted in, with what that weighed wet.
+    cased: Vec<TarePartView>,
+    /// True while its casing is still to come.
+    wants_case: bool,
+    /// How wide a casing its product wants (mm).
+    diameter_mm: Option<f64>,
+}
+
+/// A piece that came down.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct DownView {
+    /// The piece.
+    id: PieceId,
+    /// Its tag.
+    tag: String,
+    /// The newest entry about it.
+    version: EntryId,
+    /// What it becomes.
+    build_name: String,
+    /// The meat now (g).
+    mass_g: f64,
+    /// What was counted as tare (g).
+    tare_g: f64,
+    /// What was counted before it was stripped (g).
+    tare_before_g: Option<f64>,
+    /// The share it lost; none where nobody weighed it.
+    lost: Option<f64>,
+    /// The share it was to lose.
+    loss_fraction: f64,
+    /// Until when it evens out in vacuum.
+    #[schema(value_type = Option<String>, format = DateTime)]
+    evens_until: Option<Timestamp>,
+    /// True where its product evens out, and nobody laid it to yet.
+    wants_evening_out: bool,
+}
+
 /// The hanging sheet.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 struct HangSheet {
@@ -295,6 +345,10 @@ struct HangSheet {
     places: Vec<DryingPlaceView>,
     /// What sours.
     souring: Vec<FermentView>,
+    /// What waits to be hung.
+    to_hang: Vec<ToHangView>,
+    /// What came down and is not packed yet.
+    down: Vec<DownView>,
     /// Pieces of a round: what is due at the scale, the longest overdue first.
     round: Vec<PieceId>,
     /// What may be missing at a target (share of the start).
@@ -447,6 +501,107 @@ fn place_view(app: &App, seen: &Seen<'_>, place: &Place) -> DryingPlaceView {
     }
 }
 
+fn to_hang(piece: &Piece) -> Option<ToHangView> {
+    if piece.stage() != Stage::Hang {
+        return None;
+    }
+    let build = piece.build()?;
+    let plan = build.hang.as_ref()?;
+    let cased = piece.cased.iter().map(|c| TarePartView {
+        name: c.name.clone(),
+        mass_g: c.wet.map_or(0.0, |w| w.grams()),
+    });
+    Some(ToHangView {
+        id: piece.id,
+        loss_fraction: plan.loss_fraction,
+        least_fraction: plan.least(),
+        words: plan.words.clone(),
+        cased: cased.collect(),
+        wants_case: piece.open_step(|s| s.kind == StepKind::Case).is_some(),
+        diameter_mm: build.wrap.diameter_mm,
+    })
+}
+
+fn down(piece: &Piece, version: EntryId) -> Option<DownView> {
+    let hanging = piece.hanging.as_ref().filter(|h| h.until.is_some())?;
+    if piece.stage() != Stage::Pack {
+        return None;
+    }
+    Some(DownView {
+        id: piece.id,
+        tag: piece.tag.clone(),
+        version,
+        build_name: piece.build().map_or_else(String::new, |b| b.name.clone()),
+        mass_g: piece.mass.grams(),
+        tare_g: hanging.tare.grams(),
+        tare_before_g: hanging.tare_before.map(|t| t.grams()),
+        lost: hanging.lost.map(|l| l.0),
+        loss_fraction: hanging.loss.0,
+        evens_until: piece.evening_out.map(|e| e.until),
+        wants_evening_out: piece.evening_out.is_none()
+            && piece.open_step(|s| s.kind == StepKind::EvenOut).is_some(),
+    })
+}
+
+/// Mould as it may be seen, with what to do about it.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct MouldLine {
+    /// As it is seen.
+    seen: MouldSeen,
+    /// Which call that is.
+    call: MouldCall,
+    /// As that is called.
+    name: String,
+    /// What to do.
+    leads_to: String,
+}
+
+/// Every mould that may be seen, with its call.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct MouldTable {
+    /// The lines.
+    lines: Vec<MouldLine>,
+}
+
+/// What to do about mould, by its colour, how it looks close by, where it sits, how it smells, and whether it is new.
+#[utoipa::path(tag = "reading", responses((status = 200, body = MouldTable)))]
+#[get("/mould")]
+async fn mould_table(app: Data<App>) -> Json<MouldTable> {
+    let yes_and_no = [false, true];
+    let mut lines = Vec::new();
+    app.store.read(|book, _| {
+        let check = book.catalogue().check(MOULD);
+        for colour in MouldColour::ALL {
+            for texture in MouldTexture::ALL {
+                for (under, smells, fresh) in yes_and_no
+                    .iter()
+                    .flat_map(|u| yes_and_no.iter().map(move |s| (*u, *s)))
+                    .flat_map(|(u, s)| yes_and_no.iter().map(move |f| (u, s, *f)))
+                {
+                    let seen = MouldSeen {
+                        colour,
+                        texture,
+                        under,
+                        smells,
+                        fresh,
+                        cover: None,
+                        culture: None,
+                    };
+                    let call = seen.call();
+                    let grade = check.and_then(|c| c.grades.iter().find(|g| g.key == call.grade()));
+                    lines.push(MouldLine {
+                        seen,
+                        call,
+                        name: grade.map_or_else(String::new, |g| g.name.clone()),
+                        leads_to: grade.map_or_else(String::new, |g| g.leads_to.clone()),
+                    });
+                }
+            }
+        }
+    });
+    Json(MouldTable { lines })
+}
+
 /// The hooks as they are now, the places they are in, and what sours before it hangs.
 #[utoipa::path(tag = "reading", params(After), responses((status = 200, body = HangSheet), (status = 422, body = Problem)))]
 #[get("/hang")]
@@ -468,8 +623,7 @@ async fn hang_sheet(app: Data<App>, after: Query<After>) -> Result<Json<HangShee
             .pieces()
             .filter_map(|(lot, piece)| {
                 let of = fermenting(piece, seen.home, seen.now)?;
-                let step = piece
-                    .open_step(|s| s.kind == manifest_core::catalogue::steps::StepKind::Ferment)?;
+                let step = piece.open_step(|s| s.kind == StepKind::Ferment)?;
                 Some(FermentView {
                     id: piece.id,
                     tag: piece.tag.clone(),
@@ -498,6 +652,14 @@ async fn hang_sheet(app: Data<App>, after: Query<After>) -> Result<Json<HangShee
                 .map(|p| place_view(&app, &seen, p))
                 .collect(),
             souring,
+            to_hang: book.pieces().filter_map(|(_, p)| to_hang(p)).collect(),
+            down: book
+                .pieces()
+                .filter_map(|(lot, p)| {
+                    let version = lot.versions.get(&p.id).copied();
+                    down(p, version.unwrap_or(EntryId(0)))
+                })
+                .collect(),
             round: due.into_iter().map(|(_, id)| id).collect(),
             close_enough: seen.home.close_enough,
         }))
@@ -681,4 +843,5 @@ pub fn routes(config: &mut ServiceConfig<'_>) {
     config.service(hang_sheet);
     config.service(hook_curve);
     config.service(place_hours);
+    config.service(mould_table);
 }

@@ -706,6 +706,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/mould": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What to do about mould, by its colour, how it looks close by, where it sits, how it smells, and whether it is new. */
+        get: operations["mould_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/overrides": {
         parameters: {
             query?: never;
@@ -3161,6 +3178,49 @@ export interface components {
             /** @description Why those count, such as “the rub went between the layers”. */
             zones_why?: string | null;
         };
+        /** @description A piece that came down. */
+        DownView: {
+            /** @description What it becomes. */
+            build_name: string;
+            /**
+             * Format: date-time
+             * @description Until when it evens out in vacuum.
+             */
+            evens_until?: string | null;
+            /** @description The piece. */
+            id: components["schemas"]["PieceId"];
+            /**
+             * Format: double
+             * @description The share it was to lose.
+             */
+            loss_fraction: number;
+            /**
+             * Format: double
+             * @description The share it lost; none where nobody weighed it.
+             */
+            lost?: number | null;
+            /**
+             * Format: double
+             * @description The meat now (g).
+             */
+            mass_g: number;
+            /** @description Its tag. */
+            tag: string;
+            /**
+             * Format: double
+             * @description What was counted before it was stripped (g).
+             */
+            tare_before_g?: number | null;
+            /**
+             * Format: double
+             * @description What was counted as tare (g).
+             */
+            tare_g: number;
+            /** @description The newest entry about it. */
+            version: components["schemas"]["EntryId"];
+            /** @description True where its product evens out, and nobody laid it to yet. */
+            wants_evening_out: boolean;
+        };
         /** @description A kept plan that is no longer wanted. */
         DropAsk: {
             /** @description Its name. */
@@ -4098,6 +4158,8 @@ export interface components {
              * @description What may be missing at a target (share of the start).
              */
             close_enough: number;
+            /** @description What came down and is not packed yet. */
+            down: components["schemas"]["DownView"][];
             /** @description The hooks of this page, by place and hook. */
             hooks: components["schemas"]["HookView"][];
             /** @description How many hang in all. */
@@ -4110,6 +4172,8 @@ export interface components {
             round: components["schemas"]["PieceId"][];
             /** @description What sours. */
             souring: components["schemas"]["FermentView"][];
+            /** @description What waits to be hung. */
+            to_hang: components["schemas"]["ToHangView"][];
         };
         /** @description The weight to wait for. */
         HangTargetAnswer: {
@@ -4654,6 +4718,7 @@ export interface components {
         How: "cooked" | "dried";
         /** @description Hung up. */
         HungAsk: {
+            days?: components["schemas"]["Count"] | null;
             hook?: components["schemas"]["Count"] | null;
             loss_fraction?: components["schemas"]["Amount"] | null;
             /** @description What that is made of. */
@@ -4665,8 +4730,8 @@ export interface components {
             reading: string;
             /** @description Why, where it goes past a stop. */
             reason?: string | null;
-            /** @description By what it is taken down: its weight when left out, so many days, or its feel. The last two prove no loss. */
-            stop?: components["schemas"]["StopBy"];
+            /** @description By what it is taken down: its weight when left out. Days and feel prove no loss. */
+            stop?: components["schemas"]["StopWord"];
             /** @description What hangs there beside the meat, as typed; the sum of its parts when left out. */
             tare?: string | null;
         };
@@ -5473,6 +5538,11 @@ export interface components {
             pans?: boolean;
         };
         /**
+         * @description What to do about it; each is a grade of the look at mould.
+         * @enum {string}
+         */
+        MouldCall: "good" | "wipe" | "take_out" | "discard";
+        /**
          * @description The colour of mould.
          * @enum {string}
          */
@@ -5482,6 +5552,17 @@ export interface components {
          * @enum {string}
          */
         MouldCover: "spots" | "patches" | "covered";
+        /** @description Mould as it may be seen, with what to do about it. */
+        MouldLine: {
+            /** @description Which call that is. */
+            call: components["schemas"]["MouldCall"];
+            /** @description What to do. */
+            leads_to: string;
+            /** @description As that is called. */
+            name: string;
+            /** @description As it is seen. */
+            seen: components["schemas"]["MouldSeen"];
+        };
         /** @description Mould as it was seen. */
         MouldSeen: {
             /** @description Its colour. */
@@ -5496,6 +5577,11 @@ export interface components {
             texture: components["schemas"]["MouldTexture"];
             /** @description True when it is under the casing, or where there is none, in the meat. */
             under?: boolean;
+        };
+        /** @description Every mould that may be seen, with its call. */
+        MouldTable: {
+            /** @description The lines. */
+            lines: components["schemas"]["MouldLine"][];
         };
         /**
          * @description How mould looks close by.
@@ -8551,6 +8637,11 @@ export interface components {
             /** @enum {string} */
             by: "feel";
         };
+        /**
+         * @description By what a piece is taken down, as it is asked.
+         * @enum {string}
+         */
+        StopWord: "weight" | "days" | "feel";
         /** @description A stretch in which a place was too cold or too warm. */
         StretchView: {
             /** @description In which band it was. */
@@ -8960,6 +9051,32 @@ export interface components {
             now: string;
             /** @description The timers, the one that rings first before the others. */
             timers: components["schemas"]["TimerView"][];
+        };
+        /** @description A piece that waits to be hung. */
+        ToHangView: {
+            /** @description What it was cased and netted in, with what that weighed wet. */
+            cased: components["schemas"]["TarePartView"][];
+            /**
+             * Format: double
+             * @description How wide a casing its product wants (mm).
+             */
+            diameter_mm?: number | null;
+            /** @description The piece. */
+            id: components["schemas"]["PieceId"];
+            /**
+             * Format: double
+             * @description The lower edge of that.
+             */
+            least_fraction: number;
+            /**
+             * Format: double
+             * @description What it is to lose, by its product.
+             */
+            loss_fraction: number;
+            /** @description True while its casing is still to come. */
+            wants_case: boolean;
+            /** @description In what air, in its product's words. */
+            words: string;
         };
         /** @description The numbers to hit where rounding half up would pass a ceiling or miss a floor. */
         ToHit: {
@@ -12915,6 +13032,53 @@ export interface operations {
             };
             /** @description There is nothing of that number or name. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mould_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MouldTable"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -3,7 +3,8 @@
 use super::desk::words;
 use super::form::Count;
 use super::{
-    Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Gate, Scene,
+    Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, FieldOption, Gate,
+    Scene,
 };
 use crate::catalogue::KeptKey;
 use crate::catalogue::builds::Build;
@@ -152,12 +153,60 @@ pub struct HungAsk {
     /// Its hook there, counted from one: what hangs on the next ones hangs beside it.
     #[serde(default)]
     pub hook: Option<Count>,
-    /// By what it is taken down: its weight when left out, so many days, or its feel. The last two prove no loss.
+    /// By what it is taken down: its weight when left out. Days and feel prove no loss.
     #[serde(default)]
-    pub stop: StopBy,
+    pub stop: StopWord,
+    /// After so many days, where they decide.
+    #[serde(default)]
+    pub days: Option<Count>,
     /// Why, where it goes past a stop.
     #[serde(default)]
     pub reason: Option<String>,
+}
+
+/// By what a piece is taken down, as it is asked.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum StopWord {
+    /// By its weight.
+    #[default]
+    Weight,
+    /// By days.
+    Days,
+    /// By how it feels.
+    Feel,
+}
+
+impl StopWord {
+    const fn of(stop: StopBy) -> Self {
+        match stop {
+            StopBy::Weight => Self::Weight,
+            StopBy::Days { .. } => Self::Days,
+            StopBy::Feel => Self::Feel,
+        }
+    }
+}
+
+impl HungAsk {
+    fn stop_by(&self, desk: &Desk<'_>) -> Result<StopBy, AskError> {
+        let days = desk.count_if(self.days.as_ref(), "days")?;
+        match (self.stop, days) {
+            (StopWord::Weight, None) => Ok(StopBy::Weight),
+            (StopWord::Feel, None) => Ok(StopBy::Feel),
+            (StopWord::Days, Some(days)) if (1..=MOST_DAYS).contains(&days) => {
+                Ok(StopBy::Days { days })
+            }
+            (StopWord::Days, Some(_) | None) => Err(AskError::field(
+                "days",
+                format!("Give the days on its hook, from 1 to {MOST_DAYS}."),
+            )),
+            (StopWord::Weight | StopWord::Feel, Some(_)) => Err(AskError::field(
+                "days",
+                "Days decide only where it is taken down by days. Choose that, or leave them empty.",
+            )),
+        }
+    }
 }
 
 impl Asked for HungAsk {
@@ -189,7 +238,7 @@ impl Asked for HungAsk {
             loss,
             place: desk.place(self.place.as_ref(), &[PlaceUse::Hang], "place")?,
             hook: desk.count_if(self.hook.as_ref(), "hook")?,
-            stop: self.stop,
+            stop: self.stop_by(desk)?,
             reason: words(self.reason.as_deref()),
         };
         desk.about(self.piece, Act::Hung(act))
@@ -224,14 +273,6 @@ impl Deed for Hung {
         }
         if self.hook == Some(0) {
             return err("hook", "Hooks are counted from 1.".into());
-        }
-        if let StopBy::Days { days } = self.stop
-            && !(1..=MOST_DAYS).contains(&days)
-        {
-            return err(
-                "stop.days",
-                format!("Give the days on its hook, from 1 to {MOST_DAYS}."),
-            );
         }
         let net = self.reading.value - self.tare.value;
         reweigh(found, &self.reading, net, Loss::Evaporation, units)
@@ -332,7 +373,8 @@ impl Deed for Hung {
             loss_fraction: Some(Amount::Text(scene.again(&self.loss))),
             place: self.place.map(Count::from),
             hook: self.hook.map(Count::from),
-            stop: self.stop,
+            stop: StopWord::of(self.stop),
+            days: self.stop.days().map(Count::from),
             reason: self.reason.clone(),
         }))
     }
@@ -355,6 +397,17 @@ impl Deed for Hung {
         ];
         fields.extend(scene.place_field("place", &[PlaceUse::Hang]));
         fields.push(Field::new("hook", "Hook", FieldKind::Count).optional());
+        let stops = [
+            ("weight", "its weight"),
+            ("days", "days"),
+            ("feel", "its feel"),
+        ];
+        let options = stops.map(|(value, label)| FieldOption {
+            value: value.into(),
+            label: label.into(),
+        });
+        fields.push(Field::one_of("stop", "Taken down by", options.to_vec()));
+        fields.push(Field::new("days", "After how many days", FieldKind::Count).optional());
         fields.push(Field::text("reason", "Why, if it goes past a stop").optional());
         fields
     }

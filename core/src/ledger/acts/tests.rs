@@ -161,7 +161,7 @@ fn a_full_day(kitchen: &mut Kitchen) {
         json!({"act": "out_of_cure", "piece": 2, "reading": "2.95 kg"}),
         json!({"act": "coated", "piece": 2, "name": "pepper paste", "after": "3 kg"}),
         json!({"act": "cased", "piece": 2, "casing": "beef bung", "taken": "1.2 m", "back": "30 cm", "diameter": "100 mm", "girth": "31 cm", "soaked": 60, "changes": 3, "tight": true, "reading": "40 g"}),
-        json!({"act": "hung", "piece": 2, "reading": "3060 g", "parts": [{"name": "casing", "reading": "40 g"}, {"name": "net", "reading": "20 g"}], "loss_fraction": "35 %", "hook": 3, "stop": {"by": "feel"}}),
+        json!({"act": "hung", "piece": 2, "reading": "3060 g", "parts": [{"name": "casing", "reading": "40 g"}, {"name": "net", "reading": "20 g"}], "loss_fraction": "35 %", "hook": 3, "stop": "feel"}),
         json!({"act": "rehung", "piece": 2, "hook": 4}),
         json!({"act": "checked", "piece": 2, "check": "mould", "mould": {"colour": "white", "texture": "chalky", "cover": "covered", "culture": "wild"}}),
         json!({"act": "evened_out", "piece": 2, "days": 7}),

@@ -51,6 +51,15 @@ interface LoopProps {
   /** What stands above the scale's number for this piece. */
   about: (piece: PieceCard) => ReactNode
   act: (piece: PieceCard, reading: string, more: Record<string, string>) => ActAsk
+  /** What is written down together with it. */
+  also?: (piece: PieceCard, more: Record<string, string>) => ActAsk[]
+  /** What else may be typed of a piece, kept with its draft. */
+  extra?: (
+    piece: PieceCard,
+    typed: Record<string, string>,
+    set: (change: Record<string, string>) => void,
+    wrong: (field: string) => string | undefined,
+  ) => ReactNode
   done: (piece: PieceCard) => string
   /** Which step of its way this is, where a piece has several before it. */
   which?: {
@@ -98,10 +107,10 @@ export function WeighLoop(props: LoopProps) {
         <AskedAbout list={asked.others} onBack={back} />
       </div>
     )
-  const write = (act: ActAsk) => {
+  const write = (act: ActAsk, also: ActAsk[] = []) => {
     if (asked.here) drop(asked.here.key)
     send(
-      { to: 'entries', ask: { acts: [act], seen: held.seen(), happened_at: when || undefined } },
+      { to: 'entries', ask: { acts: [act, ...also], seen: held.seen(), happened_at: when || undefined } },
       { words: `${piece.tag} ${inWords(typed)}`, owner: form, typed, piece: piece.id, draft: held.asUsed },
     )
     held.advance()
@@ -119,7 +128,7 @@ export function WeighLoop(props: LoopProps) {
       className="no-print table-top grid max-w-2xl grid-cols-1 gap-3 p-4"
       onSubmit={(e) => {
         e.preventDefault()
-        if (!missing) write(props.act(piece, typed.reading, said))
+        if (!missing) write(props.act(piece, typed.reading, said), props.also?.(piece, said))
       }}
       onKeyDown={(e) => {
         if (e.ctrlKey && e.key === 'ArrowDown') held.go(1)
@@ -179,6 +188,7 @@ export function WeighLoop(props: LoopProps) {
           ))}
         </div>
       )}
+      {props.extra?.(piece, typed.more, setMore, asked.wrong)}
       {props.place && (
         <PlaceSelect label="Where" uses={props.place} value={place} onChange={setPlace} error={asked.wrong('place')} />
       )}
@@ -193,7 +203,7 @@ export function WeighLoop(props: LoopProps) {
             type="button"
             className="press bench"
             disabled={isGone || typed.reading.trim() === ''}
-            onClick={() => props.other && write(props.other.act(piece, typed.reading))}
+            onClick={() => props.other && write(props.other.act(piece, typed.reading), props.also?.(piece, said))}
           >
             {props.other.label}
           </button>
