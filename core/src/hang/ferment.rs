@@ -1,9 +1,9 @@
 //! Sausage that sours before it dries: how long it has, how sour it is.
 
-use crate::catalogue::steps::StepKind;
+use crate::catalogue::steps::{Step, StepKind};
 use crate::caution::{Code, Finding, Severity};
 use crate::household::Household;
-use crate::piece::Piece;
+use crate::piece::{Piece, Stage};
 use crate::units::show::{temperature, trim};
 use crate::units::{Celsius, Typed};
 use crate::verdict::{SOUR_BY_H, SOUR_PH, ph_of};
@@ -24,6 +24,8 @@ const READ_EVERY_H: f64 = 24.0;
 pub struct Fermenting<'a> {
     /// The piece.
     pub piece: &'a Piece,
+    /// In which step.
+    pub step: &'a Step,
     /// Since when its cure is in it.
     pub since: Timestamp,
     /// Hours since then.
@@ -42,20 +44,28 @@ pub struct Fermenting<'a> {
     pub findings: Vec<Finding>,
 }
 
-/// A piece whose next step is to sour; none for any other.
+/// The step in which a piece sours now: one of its own, or its cure where that asks for the pH. None for any other piece.
+#[must_use]
+pub fn souring_step(piece: &Piece) -> Option<&Step> {
+    let build = piece.build().filter(|b| b.is_ground() && b.is_dried())?;
+    if piece.stage() == Stage::InCure {
+        let cure = build.step(StepKind::Cure)?;
+        return cure.asks.iter().any(|a| a == "ph").then_some(cure);
+    }
+    let next = piece
+        .open_steps()
+        .find(|s| s.kind == StepKind::Ferment || s.kind.traits().station.is_some())?;
+    (next.kind == StepKind::Ferment && piece.out_of_cure.is_some()).then_some(next)
+}
+
+/// A piece that sours now; none for any other.
 #[must_use]
 pub fn fermenting<'a>(
     piece: &'a Piece,
     home: &Household,
     now: Timestamp,
 ) -> Option<Fermenting<'a>> {
-    let step = piece.open_step(|s| s.kind == StepKind::Ferment)?;
-    let first = piece
-        .open_steps()
-        .find(|s| s.id == step.id || s.kind.traits().station.is_some())?;
-    if first.id != step.id || piece.out_of_cure.is_none() {
-        return None;
-    }
+    let step = souring_step(piece)?;
     let since = piece.cure.as_ref()?.since;
     let hours_at = |at: Timestamp| at.duration_since(since).as_secs_f64() / 3_600.0;
     let after = |h: f64| {
@@ -73,6 +83,7 @@ pub fn fermenting<'a>(
         .any(|(at, ph)| *ph <= SOUR_PH + 1e-9 && hours_at(*at) <= SOUR_BY_H + 1e-9);
     let mut found = Fermenting {
         piece,
+        step,
         since,
         hours: hours_at(now).max(0.0),
         aim: after(SOUR_AIM_H)?,

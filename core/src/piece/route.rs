@@ -122,10 +122,24 @@ impl Piece {
         (on && self.hanging.is_none()).then_some(last)
     }
 
+    /// The hook that is passed over when what was to be dried raw is cooked: leftover mix, or what came down too early. Its way
+    /// has no heat of its own.
+    #[must_use]
+    pub fn cooked_instead(&self) -> Option<&Step> {
+        let build = self.build().filter(|b| b.is_dried())?;
+        let here = matches!(self.stage(), Stage::Hang | Stage::Pack) && self.packs.is_empty();
+        let none_open = !self.open_steps().any(|s| s.kind.is_heat());
+        build
+            .step(StepKind::Hang)
+            .filter(|_| here && none_open && self.out_of_cure.is_some())
+    }
+
     /// True when it may go into a smoker, an oven or a pot now.
     #[must_use]
     pub fn may_be_heated(&self) -> bool {
-        self.open_steps().any(|s| s.kind.is_heat()) || self.heated_on().is_some()
+        self.open_steps().any(|s| s.kind.is_heat())
+            || self.heated_on().is_some()
+            || self.cooked_instead().is_some()
     }
 
     /// The open step that `wanted` means: one that has to be before one that may be left out.

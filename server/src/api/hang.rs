@@ -264,8 +264,8 @@ struct FermentView {
     version: EntryId,
     /// What it becomes.
     build_name: String,
-    /// Its step, by its name.
-    step: String,
+    /// Its step, by its name; none where it sours in its cure and is weighed out of that.
+    step: Option<String>,
     /// Hours since its cure went in.
     hours: f64,
     /// When it should be sour.
@@ -623,13 +623,12 @@ async fn hang_sheet(app: Data<App>, after: Query<After>) -> Result<Json<HangShee
             .pieces()
             .filter_map(|(lot, piece)| {
                 let of = fermenting(piece, seen.home, seen.now)?;
-                let step = piece.open_step(|s| s.kind == StepKind::Ferment)?;
                 Some(FermentView {
                     id: piece.id,
                     tag: piece.tag.clone(),
                     version: lot.versions.get(&piece.id).copied().unwrap_or(EntryId(0)),
                     build_name: piece.build().map_or_else(String::new, |b| b.name.clone()),
-                    step: step.id.clone(),
+                    step: (of.step.kind == StepKind::Ferment).then(|| of.step.id.clone()),
                     hours: of.hours,
                     aim: of.aim,
                     latest: of.latest,

@@ -106,7 +106,10 @@ fn places() -> Vec<Place> {
             sensor: Some(PRACTICE_SENSOR.into()),
             ..Place::new("smoker", "smoker", 1, 12.0).sized(mm(450.0), mm(350.0), mm(160.0))
         },
-        Place::new("chamber", "drying chamber", 1, 6.0).sized(None, None, mm(700.0)),
+        Place {
+            sensor: Some(PRACTICE_SENSOR.into()),
+            ..Place::new("chamber", "drying chamber", 1, 6.0).sized(None, None, mm(700.0))
+        },
         Place::new("porch", "back porch", 1, 60.0),
     ];
     for (place, id) in places.iter_mut().zip(1..) {

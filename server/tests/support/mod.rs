@@ -2,6 +2,7 @@
 #![allow(dead_code, reason = "each test file uses its own part of this")]
 
 pub mod cures;
+pub mod hang;
 pub mod smoke;
 
 use serde_json::{Value, json};

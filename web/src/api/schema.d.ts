@@ -3728,8 +3728,8 @@ export interface components {
             ph_at?: string | null;
             /** @description True when it was sour in time. */
             sour: boolean;
-            /** @description Its step, by its name. */
-            step: string;
+            /** @description Its step, by its name; none where it sours in its cure and is weighed out of that. */
+            step?: string | null;
             /** @description Its tag. */
             tag: string;
             /** @description The newest entry about it. */

@@ -7,6 +7,7 @@ use super::{
 };
 use crate::assign::wraps::fits_girth;
 use crate::catalogue::KeptKey;
+use crate::catalogue::builds::Build;
 use crate::catalogue::steps::StepKind;
 use crate::caution::{Code, Finding, Severity};
 use crate::ids::{LotId, PieceId};
@@ -130,7 +131,9 @@ impl Deed for Cased {
 
     fn post(&self, state: &State, _: Units) -> Posted {
         let found = alive(state, self.piece)?;
-        let ready = matches!(found.stage(), Stage::Hang | Stage::Smoke | Stage::Pack);
+        // A sausage is filled before it sours, while its cure counts on.
+        let filled = found.stage() == Stage::InCure && found.build().is_some_and(Build::is_ground);
+        let ready = filled || matches!(found.stage(), Stage::Hang | Stage::Smoke | Stage::Pack);
         if !ready {
             return Err(not_now(found));
         }

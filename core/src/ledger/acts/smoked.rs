@@ -211,7 +211,7 @@ impl Deed for Smoked {
                 );
             }
         }
-        if step.kind == StepKind::Cook {
+        if heat_of(step) == StepKind::Cook {
             cooked(&found, &self.reading, units)
         } else {
             reweigh(
@@ -227,7 +227,9 @@ impl Deed for Smoked {
     fn begin(&self, _: &mut State, _: &Entry) {}
 
     fn conclude(&self, state: &mut State, entry: &Entry) {
-        let step = self.at(state).map(|(_, step)| (step.id.clone(), step.kind));
+        let step = self
+            .at(state)
+            .map(|(_, step)| (step.id.clone(), heat_of(step)));
         if let Some(piece) = state.piece_mut(self.piece) {
             for step in &self.also {
                 piece.did(step, entry.happened_at, Some(entry.id));
@@ -261,8 +263,8 @@ impl Deed for Smoked {
             home.units,
         );
         if let Ok((piece, step)) = self.at(state) {
-            found.extend(self.without_nitrite(gate, &piece, step.kind));
-            found.extend(self.under_its_mark(gate, &piece, step.kind));
+            found.extend(self.without_nitrite(gate, &piece, heat_of(step)));
+            found.extend(self.under_its_mark(gate, &piece, heat_of(step)));
             found.extend(self.over_its_chamber(gate));
             found.extend(self.unlike_its_run(gate));
         }
@@ -509,7 +511,8 @@ impl Smoked {
         let open: Vec<String> = heats.map(|s| s.id.clone()).collect();
         if open.is_empty() {
             // What was heated may be heated on, until it hangs or is packed.
-            let last = found.heated_on().and_then(|s| of(&s.id));
+            let on = found.heated_on().or_else(|| found.cooked_instead());
+            let last = on.and_then(|s| of(&s.id));
             let last = last.filter(|s| self.step.as_ref().is_none_or(|named| *named == s.id));
             return match last {
                 Some(step) => Ok((piece, step)),
@@ -535,6 +538,15 @@ impl Smoked {
                 ),
             )]),
         }
+    }
+}
+
+/// Which heat a step is; the hook that is passed over is cooking.
+const fn heat_of(step: &Step) -> StepKind {
+    if step.kind.is_heat() {
+        step.kind
+    } else {
+        StepKind::Cook
     }
 }
 

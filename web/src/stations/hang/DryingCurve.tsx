@@ -52,7 +52,8 @@ export function DryingCurve({ piece, tag }: { piece: number; tag: string }) {
             <g key={t}>
               <line x1={LEFT} x2={W - RIGHT} y1={y(t)} y2={y(t)} stroke="var(--color-line)" />
               <text x={LEFT - 6} y={y(t)} dy="0.35em" textAnchor="end">
-                −{percent(t, 0)}
+                {t > 0 && '−'}
+                {percent(t, 0)}
               </text>
             </g>
           ))}

@@ -73,7 +73,9 @@ export function HookPanel({ hook, sheet }: { hook: Hook; sheet: HangSheet }) {
       </dl>
       {hook.drying && <Water hook={hook} />}
       <AskedAbout list={asked.here ? [asked.here, ...asked.others] : asked.others} />
-      <FeelChoice hook={hook} />
+      <Fold title="How it feels">
+        <FeelChoice hook={hook} />
+      </Fold>
       <Fold title="Look at its mould">
         <MouldCall piece={hook.id} tag={hook.tag} />
       </Fold>

@@ -24,7 +24,7 @@ export function SheetOnPaper({ sheet }: { sheet: HangSheet }) {
         </thead>
         <tbody>
           {sheet.hooks.map((h) => (
-            <tr key={h.id} className="h-10 break-inside-avoid">
+            <tr key={h.id} className="h-[11mm] break-inside-avoid">
               <td className="border border-line px-1 font-semibold whitespace-nowrap">{h.tag}</td>
               <td className="border border-line px-1">{h.build_name}</td>
               <td className="border border-line px-1">

@@ -1,3 +1,4 @@
+import { Link } from '@tanstack/react-router'
 import { useState } from 'react'
 import type { Souring as Sausage } from '../../api/hang'
 import { send } from '../../api/queue'
@@ -33,6 +34,7 @@ function One({ sausage }: { sausage: Sausage }) {
   const hours = Math.floor(sausage.hours)
   const share = Math.min(1, sausage.hours / 72)
   const done = () =>
+    sausage.step &&
     send(
       { to: 'entries', ask: { acts: [{ act: 'step_done', piece: sausage.id, step: sausage.step }] } },
       { words: `${sausage.tag} is sour enough`, owner: SOURING, piece: sausage.id, typed: [] },
@@ -94,9 +96,15 @@ function One({ sausage }: { sausage: Sausage }) {
           <button type="submit" className="press" disabled={ph.trim() === '' && warmth.trim() === ''}>
             Write it down
           </button>
-          <button type="button" className={`press ${sausage.sour ? 'press-main' : ''}`} onClick={done}>
-            Sour enough, to the hook
-          </button>
+          {sausage.step ? (
+            <button type="button" className={`press ${sausage.sour ? 'press-main' : ''}`} onClick={done}>
+              Sour enough, to the hook
+            </button>
+          ) : (
+            <Link to="/cure" search={{ piece: sausage.id }} className="quiet">
+              Sour enough: weigh it out of its cure
+            </Link>
+          )}
         </p>
       </form>
     </>
