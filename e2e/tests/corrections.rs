@@ -9,7 +9,7 @@ use std::collections::BTreeSet;
 
 /// What a person changes: the kind of act, the field as it is labelled, what is typed into it, where
 /// the act keeps it.
-const TYPED: [(&str, &str, &str, &str); 30] = [
+const TYPED: [(&str, &str, &str, &str); 34] = [
     ("received", "What you call it", "hog of autumn", "/name"),
     ("under_way", "What the scale says", "1.6 kg", "/reading"),
     ("hold_answered", "By whom", "letter no. 12", "/note"),
@@ -40,6 +40,10 @@ const TYPED: [(&str, &str, &str, &str); 30] = [
     ("cooled", "Hours after the heat", "7.5", "/hours"),
     ("place_read", "For how many hours", "11.5", "/hours"),
     ("cleaned", "With what", "boiling water", "/note"),
+    ("cased", "Changes of water", "4", "/changes"),
+    ("rehung", "Hook", "5", "/hook"),
+    ("stripped", "Its weight, 1", "25 g", "/parts/0/reading"),
+    ("evened_out", "Days", "22", "/days"),
     ("hung", "Share to lose", "33 %", "/loss_fraction"),
     ("weighed_in", "On the scale", "2.61 kg", "/reading"),
     ("taken_down", "On the scale", "2.18 kg", "/reading"),

@@ -8,8 +8,9 @@ use crate::sensors::SensorView;
 use actix_web::web::{Bytes, Data, Json, Path, Query};
 use actix_web::{get, post};
 use jiff::{Timestamp, ToSpan};
-use manifest_core::catalogue::place_kinds::PlaceUse;
+use manifest_core::catalogue::place_kinds::{DryingAir, PlaceUse};
 use manifest_core::caution::{Code, Finding, Severity};
+use manifest_core::hang::air;
 use manifest_core::household::Household;
 use manifest_core::ledger::PieceId;
 use manifest_core::ledger::book::Book;
@@ -75,6 +76,8 @@ pub struct PlaceView {
     asked: bool,
     /// What to look out for there.
     care: Option<String>,
+    /// What its air is, where pieces dry in it.
+    dries: Option<DryingAir>,
     /// The place that it stands in.
     stands_in: Option<String>,
     /// How warm it was last (°C).
@@ -140,6 +143,10 @@ fn stretches(home: &Household, place: &Place, now: Timestamp) -> Vec<StretchView
 
 /// What its log gives pause for: only where cold is wanted.
 pub fn findings(place: &Place, home: &Household, now: Timestamp) -> Vec<Finding> {
+    if place.kind().is_some_and(|k| k.dries.is_some()) {
+        let log = home.beside.climate.place(place.id);
+        return log.map_or_else(Vec::new, |l| air::findings(place, l, home.units.heat));
+    }
     let wants_cold = place.is_for(PlaceUse::Cold) || place.is_for(PlaceUse::Brine);
     let Some(log) = home.beside.climate.place(place.id).filter(|_| wants_cold) else {
         return Vec::new();
@@ -216,6 +223,7 @@ fn view(app: &App, book: &Book, home: &Household, place: &Place, now: Timestamp)
         kind_name: kind.map_or_else(String::new, |k| k.name.clone()),
         asked: kind.is_some_and(|k| k.asked),
         care: kind.and_then(|k| k.care.clone()),
+        dries: kind.and_then(|k| k.dries),
         stands_in: outer.and_then(|id| Some(home.place(id)?.name.clone())),
         celsius: last.map(|r| r.warmth.0),
         at: last.map(|r| r.at),
@@ -615,7 +623,8 @@ async fn look(
     ask: Query<ColumnsAsk>,
     Raw(bytes): Raw,
 ) -> Result<Json<LogLook>, ApiError> {
-    known(&app, *id)?;
+    let place = known(&app, *id)?;
+    let cold = place.kind().is_none_or(|k| k.dries.is_none());
     let now = app.clock.now();
     let home = app.store.read(|_, home| home.clone());
     crate::blocking(move || {
@@ -623,7 +632,8 @@ async fn look(
         file.rows.sort_by_key(|r| r.read.at);
         let log = manifest_core::place::climate::PlaceLog::of(file.rows.iter().map(|r| r.read));
         let hours = |band: WarmthBand| {
-            let all = log.stretches(band).iter();
+            // Where pieces dry, what is too warm for a fridge is meant so.
+            let all = log.stretches(band).iter().filter(|_| cold);
             all.map(|s| s.seconds() as f64 / 3_600.0).sum()
         };
         let warmths = || file.rows.iter().map(|r| r.read.warmth.0);

@@ -6428,6 +6428,7 @@ export interface components {
              * @description How warm it was last (°C).
              */
             celsius?: number | null;
+            dries?: components["schemas"]["DryingAir"] | null;
             /** @description What to think about. */
             findings: components["schemas"]["Finding"][];
             /** @description Its number. */

@@ -2,6 +2,7 @@
 
 mod breakdown;
 mod doses;
+mod hang;
 mod ledger;
 mod plan;
 mod runs;
@@ -38,6 +39,9 @@ fn main() -> Result<()> {
     if only.as_deref() == Some("runs") {
         return runs::bench();
     }
+    if only.as_deref() == Some("hang") {
+        return hang::bench();
+    }
     core()?;
     doses::bench();
     tables::bench();
@@ -50,6 +54,7 @@ fn main() -> Result<()> {
     breakdown::bench()?;
     today()?;
     runs::bench()?;
+    hang::bench()?;
     for pieces in [2_000, 20_000] {
         server(pieces)?;
     }

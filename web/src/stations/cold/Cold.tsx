@@ -7,6 +7,7 @@ import { Fold, Page } from '../../kit/Page'
 import { Empty, Failed, Findings, Loading, Refused } from '../../kit/States'
 import { PieceTag } from '../../kit/Tag'
 import { useFormat } from '../../units'
+import { AirCurves } from '../hang/AirWeek'
 import { LogCurve } from './LogCurve'
 import { LogFile } from './LogFile'
 
@@ -107,7 +108,7 @@ function PlaceLog({ place }: { place: Place }) {
               </button>
             ))}
           </div>
-          <Curve place={place} days={days} />
+          {place.dries ? <AirCurves place={place} days={days} /> : <Curve place={place} days={days} />}
         </div>
       )}
       <Stretches list={place.stretches} />

@@ -21,7 +21,6 @@ const spans = [
 /** The air of a drying place: each hour one step, doors as ticks, what is wanted as a pale band. */
 export function AirWeek({ place }: { place: DryingPlace }) {
   const [days, setDays] = useState('7')
-  const hours = usePlaceHours(place.id, Number(days))
   return (
     <section aria-label={`Air in ${place.name}`} className="table-top grid gap-3 p-4">
       <div className="flex flex-wrap items-baseline justify-between gap-2">
@@ -30,18 +29,8 @@ export function AirWeek({ place }: { place: DryingPlace }) {
       </div>
       {place.care && <p className="text-[0.95rem] text-soft">{place.care}</p>}
       <Findings list={place.findings} />
-      {hours.isPending && <Loading what="its air" />}
-      {hours.isLoadingError && <Failed error={hours.error} onRetry={() => hours.refetch()} />}
-      {hours.data && hours.data.hours.length === 0 && (
-        <p className="hatch p-4 text-soft">Nobody read its air yet. Type what its thermometer shows, or take a file of it.</p>
-      )}
-      {hours.data && hours.data.hours.length > 0 && (
-        <>
-          <Steps hours={hours.data} what="warmth" name={place.name} />
-          {hours.data.hours.some((h) => h.humidity != null) && <Steps hours={hours.data} what="damp" name={place.name} />}
-          <Choice label="Shown" value={days} options={spans} onChange={setDays} />
-        </>
-      )}
+      <AirCurves place={place} days={Number(days)} />
+      {place.at && <Choice label="Shown" value={days} options={spans} onChange={setDays} />}
       {place.sensor && (
         <p className="text-[0.95rem] text-soft">
           Thermometer: {place.sensor.said}
@@ -57,6 +46,21 @@ export function AirWeek({ place }: { place: DryingPlace }) {
         All readings, or a file of its thermometer
       </Link>
     </section>
+  )
+}
+
+/** How warm and how damp it was, hour by hour. */
+export function AirCurves({ place, days }: { place: { id: number; name: string }; days: number }) {
+  const hours = usePlaceHours(place.id, days)
+  if (hours.isPending) return <Loading what="its air" />
+  if (hours.isLoadingError) return <Failed error={hours.error} onRetry={() => hours.refetch()} />
+  if (hours.data.hours.length === 0)
+    return <p className="hatch p-4 text-soft">Nobody read its air yet. Type what its thermometer shows, or take a file of it.</p>
+  return (
+    <>
+      <Steps hours={hours.data} what="warmth" name={place.name} />
+      {hours.data.hours.some((h) => h.humidity != null) && <Steps hours={hours.data} what="damp" name={place.name} />}
+    </>
   )
 }
 
