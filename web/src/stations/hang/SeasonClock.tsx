@@ -7,7 +7,7 @@ import { ofAll } from '../../api/keys'
 import { useMoveClock, useSettings } from '../../api/settings'
 
 /** A day passes in so long (ms): a season in some minutes. */
-const DAY_MS = 900
+const DAY_MS = 600
 
 /** In a household for practice a season passes before one's eyes: each day the round is weighed by what the hooks show, until something
  * may come down or gives pause. */
