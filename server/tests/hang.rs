@@ -442,3 +442,42 @@ fn the_household_says_what_is_close_enough_and_the_word_follows() {
     assert_eq!(verdict(&program, piece).0, "ready_to_eat");
     assert_eq!(close(0.1).status, 422);
 }
+
+#[test]
+fn a_piece_that_nobody_knows_since_when_it_hangs_is_told_from_what_it_had_lost() {
+    let (program, [chamber, ..]) = household("2026-09-10T12:00:00Z");
+    let entered = json!([{
+        "act": "under_way", "cut": "eye_round", "build": "muscle-cased", "at": "hanging", "reading": "1200 g", "tare": "40 g", "gross_start": "1540 g", "thickness": "75 mm", "place": chamber,
+        "received": {"name": "eye of round", "species": "beef", "origin": "bought", "known": "bought_cut", "cut": "eye_round", "reading": "1.6 kg"},
+    }]);
+    let piece = program.kept(entered).ok()["pieces"][0].as_i64().unwrap();
+    let most = hook(&program, piece)["pace"]["most"].as_f64().unwrap();
+    let begun = 340.0 / 1_500.0;
+    let days = |h: &Value| {
+        let [at, since] = [&h["will"]["at"], &h["since"]]
+            .map(|t| t.as_str().unwrap().parse::<jiff::Timestamp>().unwrap());
+        at.duration_since(since).as_secs_f64() / 86_400.0
+    };
+    // by its thickness, from where it stands: not from the first day again
+    let first = hook(&program, piece);
+    assert_eq!(first["pace"]["by"], "thickness");
+    let want = -((most - 0.35) / (most - begun)).ln() / 0.019;
+    assert!(
+        (days(&first) / want - 1.0).abs() < 1e-6,
+        "{} {want}",
+        days(&first)
+    );
+    // weighed on, the law holds for what is left
+    let k = 0.025;
+    for after in [4.0, 9.0, 15.0] {
+        let lost = begun + (most - begun) * (1.0 - f64::exp(-k * after));
+        program.to(&format!("2026-09-{:02}T12:00:00Z", 10 + after as u32));
+        program
+            .kept(json!([{"act": "weighed_in", "piece": piece, "reading": format!("{:.3} g", 1_500.0 * (1.0 - lost) + 40.0)}]))
+            .ok();
+    }
+    let on = hook(&program, piece);
+    let got = on["pace"]["k_per_day"].as_f64().unwrap();
+    assert!((got / k - 1.0).abs() < 1e-4, "{got}");
+    assert!(pauses(&program, piece).is_empty(), "no rind is hard");
+}

@@ -40,6 +40,8 @@ pub struct Pace {
     pub k: f64,
     /// The share it would lose if it hung for ever.
     pub most: f64,
+    /// What it had lost when its days begin: nothing, but where nobody knows when it was hung.
+    pub begun: f64,
     /// How far its days may be off (share).
     pub band: f64,
     /// What it rests on.
@@ -50,31 +52,51 @@ impl Pace {
     /// Days from its hanging until it has lost a share, early, likely and late; none when it never loses that much.
     #[must_use]
     pub fn days_to(&self, loss: Fraction) -> Option<(f64, f64, f64)> {
-        let left = 1.0 - loss.0 / self.most;
-        if left <= 0.0 || self.k.is_nan() || self.k <= 0.0 {
+        let left = (self.most - loss.0) / (self.most - self.begun);
+        if left.is_nan() || left <= 0.0 || self.k.is_nan() || self.k <= 0.0 {
             return None;
         }
-        let day = -left.ln() / self.k;
+        let day = (-left.ln() / self.k).max(0.0);
         Some((day * (1.0 - self.band), day, day * (1.0 + self.band)))
+    }
+
+    fn lost_by(&self, days: f64) -> f64 {
+        self.begun + loss_after(days, self.k, self.most - self.begun).0
     }
 
     /// The share lost after so many days: at its slow edge, likely, at its fast edge.
     #[must_use]
     pub fn loss_at(&self, days: f64) -> (f64, f64, f64) {
-        let at = |days: f64| loss_after(days, self.k, self.most).0;
         (
-            at(days / (1.0 + self.band)),
-            at(days),
-            at(days / (1.0 - self.band)),
+            self.lost_by(days / (1.0 + self.band)),
+            self.lost_by(days),
+            self.lost_by(days / (1.0 - self.band)),
         )
     }
 
     /// The share it loses a day around a day, as the curve runs.
     #[must_use]
     pub fn a_day(&self, (from, to): (f64, f64)) -> f64 {
-        let at = |days: f64| loss_after(days, self.k, self.most).0;
-        (at(to) - at(from)) / (to - from).max(f64::MIN_POSITIVE)
+        (self.lost_by(to) - self.lost_by(from)) / (to - from).max(f64::MIN_POSITIVE)
     }
+}
+
+/// What it had lost when its days begin: nothing, but where nobody knows when it was hung.
+fn begun(piece: &Piece) -> f64 {
+    let unknown = piece.hanging.as_ref().is_some_and(|h| !h.since_known);
+    let first = losses(piece).into_iter().find(|(day, _)| *day <= 0.0);
+    first
+        .filter(|_| unknown)
+        .map_or(0.0, |(_, loss)| loss.max(0.0))
+}
+
+/// The rate that fits what it lost since its days begin.
+fn fitted(weighed: &[(f64, f64)], most: f64, begun: f64) -> Option<f64> {
+    let since: Vec<_> = weighed
+        .iter()
+        .map(|(day, loss)| (*day, loss - begun))
+        .collect();
+    fit(&since, most - begun)
 }
 
 /// The share of a piece that is lean: what its block was blended to, else what its cut usually is.
@@ -162,9 +184,11 @@ impl<'a> Paces<'a> {
     fn by(&self, state: &State, piece: &Piece, weighed: &[(f64, f64)]) -> Option<Pace> {
         let most = most_loss(lean(state, piece));
         let counted = weighed.iter().filter(|(day, _)| *day > 0.0).count();
+        let begun = begun(piece);
         Some(Pace {
-            k: fit(weighed, most)?,
+            k: fitted(weighed, most, begun)?,
             most,
+            begun,
             band: band(counted),
             from: PaceFrom::Weighings(counted),
         })
@@ -176,9 +200,11 @@ impl<'a> Paces<'a> {
         let most = most_loss(lean(state, piece));
         let air = air_of(self.home, piece);
         let in_fridge = matches!(air, Some((_, DryingAir::Fridge)));
+        let begun = begun(piece);
         let pace = |k: f64, from: PaceFrom| Pace {
             k,
             most,
+            begun,
             band: band(0),
             from,
         };
@@ -233,7 +259,7 @@ impl<'a> Paces<'a> {
         let newest = &like[like.len().saturating_sub(NEWEST)..];
         let mut rates: Vec<f64> = newest
             .iter()
-            .filter_map(|(_, state, p)| fit(&losses(p), most_loss(lean(state, p))))
+            .filter_map(|(_, state, p)| fitted(&losses(p), most_loss(lean(state, p)), begun(p)))
             .collect();
         rates.sort_by(f64::total_cmp);
         let middle = rates.len() / 2;

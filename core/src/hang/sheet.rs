@@ -205,7 +205,8 @@ impl<'a> Hooks<'a> {
     /// What it lost a day since the weighing before, and what was to be expected of it before that was known.
     fn a_day(&self, state: &State, piece: &Piece, weighed: &[(f64, f64)]) -> Option<(f64, f64)> {
         let (last, before) = weighed.split_last()?;
-        let from = before.last().copied().unwrap_or((0.0, 0.0));
+        let start = self.paces.of(state, piece).map_or(0.0, |p| p.begun);
+        let from = before.last().copied().unwrap_or((0.0, start));
         if last.0 - from.0 < 0.5 {
             return None;
         }

@@ -186,8 +186,10 @@ pub struct Taken {
 pub struct Hanging {
     /// The entry that says so.
     pub entry: EntryId,
-    /// When it was hung.
+    /// When it was hung; when it was entered, where nobody knows.
     pub since: Timestamp,
+    /// False where nobody knows when it was hung.
+    pub since_known: bool,
     /// The scale then.
     pub gross_start: Milligrams,
     /// What hangs there beside the meat.

@@ -180,7 +180,10 @@ pub fn guess(table: &Table, home: &Household) -> Result<Columns, String> {
         .filter(free)
         .or_else(|| (0..width).find(|c| free(c) && share(*c, &is_number)))
         .ok_or("No column looks like a temperature. A row wants a number such as 3.4.")?;
-    let humidity = named(&["hum", "rh", "r.h", "damp", "moist", "feucht", "fukt", "vocht"]).filter(|c| free(c) && *c != temperature);
+    let humidity = named(&[
+        "hum", "rh", "r.h", "damp", "moist", "feucht", "fukt", "vocht",
+    ])
+    .filter(|c| free(c) && *c != temperature);
     let said = names.get(temperature).filter(|_| header);
     let is = |words: &[&str]| said.is_some_and(|n| words.iter().any(|w| n.contains(w)));
     // `probe 1 F` says it as a word of its own.

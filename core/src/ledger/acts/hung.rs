@@ -285,6 +285,7 @@ impl Deed for Hung {
             piece.hanging = Some(Hanging {
                 entry: entry.id,
                 since: entry.happened_at,
+                since_known: true,
                 gross_start: self.reading.value,
                 tare: self.tare.value,
                 loss: self.loss.value,

@@ -99,7 +99,8 @@ impl Deed for Rehung {
             return Vec::new();
         };
         let tare = piece.tare();
-        unlike_its_place(gate, piece, self.place, tare)
+        let new = self.place.filter(|place| piece.place() != Some(*place));
+        unlike_its_place(gate, piece, new, tare)
             .into_iter()
             .collect()
     }
@@ -109,7 +110,7 @@ impl Deed for Rehung {
     }
 
     fn said(&self) -> &'static str {
-        "hung elsewhere"
+        "given another hook"
     }
 
     fn detail(&self, scene: &Scene<'_>) -> String {

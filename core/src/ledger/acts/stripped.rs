@@ -143,6 +143,17 @@ impl Stripped {
             ));
         }
         let now = down.map(|w| w.entry) == last.map(|w| w.entry) || down.is_none();
+        if let StrippedBy::Bare(_) = self.weighed
+            && !now
+        {
+            return Err(wrong(
+                "bare",
+                format!(
+                    "{} was weighed since it came down, so the meat alone says nothing of its cloth any more. Weigh cloth, casing and net, and give that.",
+                    piece.tag
+                ),
+            ));
+        }
         Ok(Found { tare, bare, now })
     }
 }

@@ -409,6 +409,7 @@ impl Deed for UnderWay {
                 hook: None,
                 entry: entry.id,
                 since,
+                since_known: self.since.is_some(),
                 gross_start: start.value,
                 tare: self.tare().value,
                 loss: self.loss.as_ref().map_or(Fraction(planned), |l| l.value),
