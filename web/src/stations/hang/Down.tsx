@@ -3,9 +3,11 @@ import { useState } from 'react'
 import type { Down as DownPiece } from '../../api/hang'
 import { send } from '../../api/queue'
 import { AmountField } from '../../kit/Fields'
+import { Fold } from '../../kit/Page'
 import { PieceTag } from '../../kit/Tag'
 import { percent, useFormat } from '../../units'
 import { AskedAbout, useAsked } from '../weigh/AskedAbout'
+import { CookIt } from './CookIt'
 import { EvenOut } from './EvenOut'
 
 const OFF_HOOK = 'off_hook'
@@ -62,6 +64,9 @@ function One({ piece }: { piece: DownPiece }) {
       ) : (
         <EvenOut piece={piece.id} tag={piece.tag} owner={OFF_HOOK} weeks="3" />
       )}
+      <Fold title="Cook it instead">
+        <CookIt piece={piece.id} tag={piece.tag} owner={OFF_HOOK} />
+      </Fold>
       <Link to="/pack" search={{ piece: piece.id }} className="quiet">
         Slice and pack {piece.tag}
       </Link>

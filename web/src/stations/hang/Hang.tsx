@@ -61,7 +61,7 @@ function Hooked({ pieces, sheet, first }: { pieces: PieceCard[]; sheet: HangShee
     setPicked(id)
     if (!weighed.isTyped) weighed.hold(id)
   }
-  const isEmpty = pieces.length === 0 && sheet.down.length === 0
+  const isEmpty = pieces.length === 0
   const airs = sheet.places.filter((p) => p.at || sheet.hooks.some((h) => h.place === p.id))
   const tabs = (
     <OneOf

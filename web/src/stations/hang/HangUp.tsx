@@ -3,8 +3,10 @@ import type { HangSheet } from '../../api/hang'
 import { AmountField, Choice, TextField } from '../../kit/Fields'
 import { Fold } from '../../kit/Page'
 import { percent, useFormat } from '../../units'
+import { AskedAbout, useAsked } from '../weigh/AskedAbout'
 import { type LoopHeld, WeighLoop } from '../weigh/WeighLoop'
 import { CaseIt } from './CaseIt'
+import { CookIt } from './CookIt'
 
 interface Props {
   pieces: PieceCard[]
@@ -41,6 +43,7 @@ export function HangUp({ pieces, held, sheet, first }: Props) {
       : weighed
   }
   const plan = held.piece && planOf(held.piece)
+  const cooking = useAsked(COOKED, held.piece?.id)
   return (
     <div className="grid gap-4">
       <WeighLoop
@@ -181,6 +184,16 @@ export function HangUp({ pieces, held, sheet, first }: Props) {
           </Fold>
         </div>
       )}
+      {held.piece && (
+        <div className="max-w-2xl">
+          <AskedAbout list={cooking.here ? [cooking.here, ...cooking.others] : cooking.others} />
+          <Fold title={`Cook ${held.piece.tag} instead of hanging it`}>
+            <CookIt key={held.piece.id} piece={held.piece.id} tag={held.piece.tag} owner={COOKED} />
+          </Fold>
+        </div>
+      )}
     </div>
   )
 }
+
+const COOKED = 'cooked_instead'

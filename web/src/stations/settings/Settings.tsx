@@ -51,6 +51,7 @@ function Form({ before, today }: { before: Household; today: string }) {
     meat: String(before.scales.meat_division_g),
     hour: String(before.cut_off_hour),
     pack: String(before.pack_g),
+    close: String(Math.round((before.close_enough ?? 0.01) * 1e4) / 100),
     cap: before.cap_ppm == null ? '' : String(before.cap_ppm),
     known: before.fine_check ? String(before.fine_check.mass_g) : '',
     showed: before.fine_check ? String(before.fine_check.showed_g) : '',
@@ -77,6 +78,8 @@ function Form({ before, today }: { before: Household; today: string }) {
     const typedAll: Household = {
       ...home,
       pack_g: number(typed.pack) || 0,
+      // What is no number is refused as what cannot be, and stays.
+      close_enough: typed.close.trim() === '' || !Number.isFinite(number(typed.close)) ? -1 : (number(typed.close) ?? -100) / 100,
       cap_ppm: typed.cap.trim() === '' ? null : number(typed.cap) || 0,
       fine_check: check(),
       scales: { fine_division_g: number(typed.fine) || 0, meat_division_g: number(typed.meat) || 0 },
@@ -214,6 +217,14 @@ function Form({ before, today }: { before: Household; today: string }) {
           inputMode="decimal"
           hint="Plans count packs by it."
           error={wrong('pack_g')}
+        />
+        <TextField
+          label="Close enough at the hook, %"
+          value={typed.close}
+          onChange={(close) => setTyped((t) => ({ ...t, close }))}
+          inputMode="decimal"
+          hint="So much of its start may be missing at a target: 1, at most 3."
+          error={wrong('close_enough')}
         />
         <TextField label="Currency" value={home.currency} onChange={(currency) => set({ currency })} error={wrong('currency')} />
       </div>
