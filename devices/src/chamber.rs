@@ -1,7 +1,7 @@
 //! A drying chamber that does not exist: it swings with its compressor, its door is opened twice a day, every ninth day its
 //! water is empty, every eleventh it is too warm for an afternoon, and its thermometer fails in its own ways.
 
-use crate::made_up::PlaceDevice;
+use crate::made_up::{PlaceDevice, stuttered};
 use crate::protocol::{Said, line_of};
 use jiff::Timestamp;
 use manifest_core::units::{Celsius, Fraction};
@@ -92,14 +92,7 @@ pub fn lines(number: i64) -> Vec<String> {
     if is_silent(said.at) {
         return Vec::new();
     }
-    let line = line_of(&said);
-    if number % GARBLED_EVERY == 0 {
-        return vec![line.replacen("Z ", "Z; ", 1)];
-    }
-    if number % TWICE_EVERY == 0 {
-        return vec![line.clone(), line];
-    }
-    vec![line]
+    stuttered(line_of(&said), number, (GARBLED_EVERY, TWICE_EVERY))
 }
 
 /// It answers as a thermometer of a place.

@@ -1,7 +1,7 @@
 //! A fridge that does not exist: its thermometer measures by a clock, with a warm afternoon every fourth day, an hour and a half
 //! of silence, lines that are garbled and lines that come twice.
 
-use crate::made_up::PlaceDevice;
+use crate::made_up::{PlaceDevice, stuttered};
 use crate::protocol::{Said, line_of};
 use jiff::Timestamp;
 use manifest_core::units::{Celsius, Fraction};
@@ -71,14 +71,7 @@ pub fn lines(number: i64) -> Vec<String> {
     if is_silent(said.at) {
         return Vec::new();
     }
-    let line = line_of(&said);
-    if number % GARBLED_EVERY == 0 {
-        return vec![line.replacen("T0", "T#", 1).replacen("T1", "T#", 1)];
-    }
-    if number % TWICE_EVERY == 0 {
-        return vec![line.clone(), line];
-    }
-    vec![line]
+    stuttered(line_of(&said), number, (GARBLED_EVERY, TWICE_EVERY))
 }
 
 /// It answers as a thermometer of a place.

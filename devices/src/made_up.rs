@@ -41,6 +41,22 @@ impl DeviceClock {
     }
 }
 
+/// The lines of a reading as a bad line carries them: every so many one that nobody understands, every so many one twice.
+#[must_use]
+pub fn stuttered(
+    line: String,
+    number: i64,
+    (garbled_every, twice_every): (i64, i64),
+) -> Vec<String> {
+    if number % garbled_every == 0 {
+        return vec![line.replacen("Z ", "Z; ", 1)];
+    }
+    if number % twice_every == 0 {
+        return vec![line.clone(), line];
+    }
+    vec![line]
+}
+
 /// A thermometer that does not exist, as one who listens hears it.
 pub trait MadeUp: Clone + Send + 'static {
     /// Readings from then on are said again.

@@ -36,6 +36,19 @@ pub struct TarePart {
     pub reading: Reading,
 }
 
+impl TarePart {
+    /// ` (cloth 20 g, net 18 g)`; nothing where nobody said what a tare is made of.
+    pub(super) fn said(parts: &[Self], scene: &Scene<'_>) -> String {
+        if parts.is_empty() {
+            return String::new();
+        }
+        let each = parts
+            .iter()
+            .map(|p| format!("{} {}", p.name, scene.mass(&p.reading)));
+        format!(" ({})", each.collect::<Vec<_>>().join(", "))
+    }
+}
+
 /// Hung up.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub struct Hung {
@@ -338,16 +351,7 @@ impl Deed for Hung {
     }
 
     fn detail(&self, scene: &Scene<'_>) -> String {
-        let parts: Vec<_> = self
-            .parts
-            .iter()
-            .map(|p| format!("{} {}", p.name, scene.mass(&p.reading)))
-            .collect();
-        let parts = if parts.is_empty() {
-            String::new()
-        } else {
-            format!(" ({})", parts.join(", "))
-        };
+        let parts = TarePart::said(&self.parts, scene);
         let stop = match self.stop {
             StopBy::Weight => String::new(),
             StopBy::Days { days } => format!(", taken down after {days} days"),

@@ -279,16 +279,7 @@ impl Deed for Stripped {
     fn detail(&self, scene: &Scene<'_>) -> String {
         match &self.weighed {
             StrippedBy::Tare(tare) => {
-                let parts: Vec<_> = self
-                    .parts
-                    .iter()
-                    .map(|p| format!("{} {}", p.name, scene.mass(&p.reading)))
-                    .collect();
-                let parts = if parts.is_empty() {
-                    String::new()
-                } else {
-                    format!(" ({})", parts.join(", "))
-                };
+                let parts = TarePart::said(&self.parts, scene);
                 format!("cloth and net {}{parts}", scene.mass(tare))
             }
             StrippedBy::Bare(bare) => format!("the meat alone {}", scene.mass(bare)),

@@ -1,10 +1,9 @@
-import { Camera } from 'lucide-react'
 import { useId, useState } from 'react'
-import { problemOf, type Schemas } from '../../api/client'
+import type { Schemas } from '../../api/client'
 import { useMould } from '../../api/hang'
-import { keepPhoto, photoAddress } from '../../api/photos'
 import { send } from '../../api/queue'
 import { Choice, TextField, Tick } from '../../kit/Fields'
+import { PhotoPick, PhotoRefused, usePhoto } from '../../kit/PhotoPick'
 import { Failed, Loading } from '../../kit/States'
 import { AT_HOOK } from './HookPanel'
 import { colourWords, type MouldColour, type MouldTexture, Swatch, textureWords } from './Swatch'
@@ -28,8 +27,7 @@ export function MouldCall({ piece, tag }: { piece: number; tag: string }) {
   const [texture, setTexture] = useState<MouldTexture>()
   const [more, setMore] = useState<Pick<Seen, 'under' | 'smells' | 'fresh' | 'cover' | 'culture'>>({})
   const [note, setNote] = useState('')
-  const [photo, setPhoto] = useState<string>()
-  const [state, setState] = useState<{ busy?: boolean; wrong?: string }>({})
+  const photo = usePhoto()
   const group = useId()
   if (table.isPending) return <Loading what="the swatches" />
   if (table.isLoadingError) return <Failed error={table.error} onRetry={() => table.refetch()} />
@@ -42,30 +40,19 @@ export function MouldCall({ piece, tag }: { piece: number; tag: string }) {
       Boolean(seen.fresh) === Boolean(more.fresh),
   )
   const set = (change: Partial<typeof more>) => setMore((m) => ({ ...m, ...change }))
-  const take = async (file: File | undefined) => {
-    if (!file) return
-    setState({ busy: true })
-    try {
-      setPhoto(await keepPhoto(file))
-      setState({})
-    } catch (error) {
-      const isUnread = error instanceof Error && error.name !== 'Error'
-      setState({ wrong: isUnread ? 'That is no picture this device can read.' : problemOf(error).message })
-    }
-  }
   const clear = () => {
     setColour(undefined)
     setTexture(undefined)
     setMore({})
     setNote('')
-    setPhoto(undefined)
+    photo.clear()
   }
   const none = () => {
     send(
       {
         to: 'entries',
         ask: {
-          acts: [{ act: 'checked', piece, check: 'mould', grade: 'none', note: note.trim() || null, photo: photo ?? null }],
+          acts: [{ act: 'checked', piece, check: 'mould', grade: 'none', note: note.trim() || null, photo: photo.name ?? null }],
         },
       },
       { words: `${tag}: no mould`, owner: AT_HOOK, piece, typed: [] },
@@ -78,7 +65,7 @@ export function MouldCall({ piece, tag }: { piece: number; tag: string }) {
     send(
       {
         to: 'entries',
-        ask: { acts: [{ act: 'checked', piece, check: 'mould', mould, note: note.trim() || null, photo: photo ?? null }] },
+        ask: { acts: [{ act: 'checked', piece, check: 'mould', mould, note: note.trim() || null, photo: photo.name ?? null }] },
       },
       { words: `mould on ${tag}: ${colourWords[colour]}, ${textureWords[texture]}`, owner: AT_HOOK, piece, typed: [] },
     )
@@ -140,24 +127,9 @@ export function MouldCall({ piece, tag }: { piece: number; tag: string }) {
       </div>
       <TextField label="Note" value={note} onChange={setNote} />
       <div className="flex flex-wrap items-center gap-2">
-        <label className="press">
-          <Camera size={19} aria-hidden /> {photo ? 'Another photo' : 'Photo'}
-          <input
-            type="file"
-            accept="image/*"
-            capture="environment"
-            className="sr-only"
-            onChange={(e) => void take(e.target.files?.[0])}
-          />
-        </label>
-        {state.busy && <span role="status">Shrinking and sending it …</span>}
-        {photo && <img src={photoAddress(photo)} alt="The photo to be kept" className="h-16 border border-line" />}
+        <PhotoPick photo={photo} />
       </div>
-      {state.wrong && (
-        <p role="alert" className="font-semibold text-stop">
-          {state.wrong}
-        </p>
-      )}
+      <PhotoRefused photo={photo} />
       {found && (
         <div role="status" className={`border-l-8 p-3 ${looks[found.call]}`}>
           <p className="font-semibold">{found.name}</p>
@@ -165,10 +137,10 @@ export function MouldCall({ piece, tag }: { piece: number; tag: string }) {
         </div>
       )}
       <div className="flex flex-wrap gap-2">
-        <button type="submit" className="press press-main" disabled={!found || state.busy}>
+        <button type="submit" className="press press-main" disabled={!found || photo.busy}>
           Write the call down
         </button>
-        <button type="button" className="press" onClick={none} disabled={state.busy}>
+        <button type="button" className="press" onClick={none} disabled={photo.busy}>
           No mould at all
         </button>
       </div>

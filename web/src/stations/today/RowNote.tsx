@@ -1,16 +1,15 @@
-import { Camera, NotebookPen } from 'lucide-react'
+import { NotebookPen } from 'lucide-react'
 import { useId, useState } from 'react'
-import { type ActAsk, problemOf } from '../../api/client'
-import { keepPhoto, photoAddress } from '../../api/photos'
+import type { ActAsk } from '../../api/client'
 import { send } from '../../api/queue'
+import { PhotoPick, PhotoRefused, usePhoto } from '../../kit/PhotoPick'
 import { type Chip, inChip } from './words'
 
 /** A note or a photo for what is at hand. */
 export function RowNote({ chips, owner }: { chips: Chip[]; owner: string }) {
   const [open, setOpen] = useState(false)
   const [text, setText] = useState('')
-  const [photo, setPhoto] = useState<string>()
-  const [state, setState] = useState<{ busy?: boolean; wrong?: string; kept?: boolean }>({})
+  const photo = usePhoto()
   const id = useId()
   if (chips.length === 0) return null
   if (!open)
@@ -20,23 +19,11 @@ export function RowNote({ chips, owner }: { chips: Chip[]; owner: string }) {
         <span className="sr-only"> for {chips.map(inChip).join(', ')}</span>
       </button>
     )
-  const take = async (file: File | undefined) => {
-    if (!file) return
-    setState({ busy: true })
-    try {
-      setPhoto(await keepPhoto(file))
-      setState({})
-    } catch (error) {
-      const said =
-        error instanceof Error && error.name !== 'Error' ? 'That is no picture this device can read.' : problemOf(error).message
-      setState({ wrong: said })
-    }
-  }
   const write = () => {
-    const acts = chips.map((c): ActAsk => ({ act: 'noted', piece: c.piece, text: text.trim(), photo: photo ?? null }))
+    const acts = chips.map((c): ActAsk => ({ act: 'noted', piece: c.piece, text: text.trim(), photo: photo.name ?? null }))
     send({ to: 'entries', ask: { acts } }, { words: `note on ${chips.map(inChip).join(', ')}`, owner, typed: [] })
     setText('')
-    setPhoto(undefined)
+    photo.clear()
     setOpen(false)
   }
   return (
@@ -52,31 +39,16 @@ export function RowNote({ chips, owner }: { chips: Chip[]; owner: string }) {
       </label>
       <textarea id={id} className="field py-2" rows={2} value={text} onChange={(e) => setText(e.target.value)} />
       <div className="flex flex-wrap items-center gap-2">
-        <label className="press">
-          <Camera size={19} aria-hidden /> {photo ? 'Another photo' : 'Photo'}
-          <input
-            type="file"
-            accept="image/*"
-            capture="environment"
-            className="sr-only"
-            onChange={(e) => void take(e.target.files?.[0])}
-          />
-        </label>
-        {state.busy && <span role="status">Shrinking and sending it …</span>}
-        {photo && <img src={photoAddress(photo)} alt="The photo to be kept" className="h-14 border border-line" />}
+        <PhotoPick photo={photo} />
         <span className="grow" />
         <button type="button" className="quiet" onClick={() => setOpen(false)}>
           Leave it
         </button>
-        <button type="submit" className="press press-main" disabled={state.busy || (text.trim() === '' && !photo)}>
+        <button type="submit" className="press press-main" disabled={photo.busy || (text.trim() === '' && !photo.name)}>
           Keep it
         </button>
       </div>
-      {state.wrong && (
-        <p role="alert" className="font-semibold text-stop">
-          {state.wrong}
-        </p>
-      )}
+      <PhotoRefused photo={photo} />
     </form>
   )
 }
