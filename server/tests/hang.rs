@@ -54,6 +54,27 @@ fn a_forecast_goes_from_thickness_to_own_weighings_and_the_next_piece_dries_as_t
         );
     }
     let own = hook(&program, first)["pace"]["k_per_day"].as_f64().unwrap();
+    // what is planned ahead says the same day as the sheet
+    let at = |name: &str| {
+        hook(&program, first)["will"][name]
+            .as_str()
+            .unwrap()
+            .to_string()
+    };
+    let day = at("at").parse::<jiff::Timestamp>().unwrap() + jiff::SignedDuration::from_hours(24);
+    let dates = [at("at"), day.to_string()].map(|t| t[..10].replace('-', ""));
+    let answer = program.ask("GET", "/api/v1/calendar.ics", &[], None);
+    let ics = answer.body.as_str().unwrap().to_string();
+    let down: Vec<&str> = ics
+        .split("BEGIN:VEVENT")
+        .filter(|e| e.contains("ake down"))
+        .collect();
+    assert!(
+        dates.iter().any(|d| down
+            .iter()
+            .any(|e| e.contains(&format!("DTSTART;VALUE=DATE:{d}")))),
+        "{dates:?}: {ics}"
+    );
     // the sheet and the calculator say the same
     let on = hook(&program, first);
     let weighed = program.get(&format!("/pieces/{first}/hang")).ok()["weighed"].clone();

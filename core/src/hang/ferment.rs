@@ -105,7 +105,7 @@ fn findings(of: &Fermenting<'_>, home: &Household) -> Vec<Finding> {
         trim(SOUR_BY_H, 0)
     );
     let saw = of.ph.map_or_else(
-        || "no pH yet".into(),
+        || "not read yet".into(),
         |(ph, _)| format!("pH {}", trim(ph, 2)),
     );
     if !of.sour {

@@ -19,6 +19,8 @@ const IN_FRIDGE: f64 = 0.5;
 const USUAL_MISSING: f64 = 25.0;
 /// Only so warm (°C) and so damp (%) does it go with what is missing.
 const BY_DAMP: ((f64, f64), (f64, f64)) = ((10.0, 15.0), (60.0, 90.0));
+/// Of the household's pieces those count that had come so far towards their target (share of it).
+const FAR_ENOUGH: f64 = 0.5;
 /// Of the household's pieces the newest so many count.
 const NEWEST: usize = 30;
 
@@ -151,6 +153,7 @@ pub struct Paces<'a> {
     book: &'a Book,
     home: &'a Household,
     own: RefCell<BTreeMap<(String, bool), Option<(f64, usize)>>>,
+    alone: bool,
 }
 
 impl<'a> Paces<'a> {
@@ -161,6 +164,16 @@ impl<'a> Paces<'a> {
             book,
             home,
             own: RefCell::default(),
+            alone: false,
+        }
+    }
+
+    /// The same by what a piece's own lot says: what is planned of a lot changes with that lot alone.
+    #[must_use]
+    pub fn of_lots(book: &'a Book, home: &'a Household) -> Self {
+        Self {
+            alone: true,
+            ..Self::new(book, home)
         }
     }
 
@@ -240,6 +253,9 @@ impl<'a> Paces<'a> {
 
     /// The middle rate of the household's pieces that became the same, in a fridge or elsewhere as this one, and how many there were.
     fn own(&self, piece: &Piece, in_fridge: bool) -> Option<(f64, usize)> {
+        if self.alone {
+            return None;
+        }
         let key = (piece.build()?.key.clone(), in_fridge);
         if let Some(known) = self.own.borrow().get(&key) {
             return *known;
@@ -249,8 +265,14 @@ impl<'a> Paces<'a> {
             .lots()
             .flat_map(|lot| lot.state.pieces.values().map(move |p| (&lot.state, p)))
             .filter_map(|(state, p)| {
-                let until = p.hanging.as_ref()?.until?;
-                let same = p.build()?.key == key.0
+                let hanging = p.hanging.as_ref()?;
+                let until = hanging.until?;
+                // What came down after some days says little of the weeks.
+                let far = hanging
+                    .lost
+                    .is_some_and(|l| l.0 >= FAR_ENOUGH * hanging.loss.0);
+                let same = far
+                    && p.build()?.key == key.0
                     && matches!(air_of(self.home, p), Some((_, DryingAir::Fridge))) == in_fridge;
                 same.then_some((until, state, p))
             })

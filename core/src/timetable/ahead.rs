@@ -6,13 +6,15 @@ use crate::catalogue::Catalogue;
 use crate::catalogue::steps::{Step, StepKind, Window};
 use crate::cure::days::{Lying, days};
 use crate::cure::dose::AS_USUAL;
+use crate::hang::pace::Paces;
 use crate::hang::usual_days;
 use crate::household::Household;
 use crate::ledger::LotId;
-use crate::ledger::state::{Piece, Stage};
+use crate::ledger::state::{Piece, Stage, State};
+use crate::piece::StopBy;
 use crate::units::{Fraction, Grams};
+use jiff::Timestamp;
 use jiff::civil::Date;
-use jiff::{Timestamp, ToSpan};
 
 /// The share of lean of which nobody said anything.
 const USUAL_LEAN: Fraction = Fraction(0.9);
@@ -21,6 +23,7 @@ const USUAL_LEAN: Fraction = Fraction(0.9);
 #[must_use]
 pub fn ahead(
     piece: &Piece,
+    dries: (&State, &Paces<'_>),
     lot: LotId,
     open: &[Task],
     home: &Household,
@@ -52,7 +55,7 @@ pub fn ahead(
             let hang = at(StepKind::Hang);
             if gate.kind == TaskKind::WeighIn
                 && let Some(step) = hang.and_then(|i| steps.get(i))
-                && let Some(down) = dry_on(piece, home)
+                && let Some(down) = dry_on(piece, dries, home)
             {
                 cursor = cursor.max(down);
                 add(&mut found, TaskKind::TakeDown, step, cursor, 2);
@@ -157,12 +160,17 @@ fn usual_drying(piece: &Piece) -> Option<i64> {
 }
 
 /// The day on which what hangs is likely to have lost enough.
-fn dry_on(piece: &Piece, home: &Household) -> Option<Date> {
+fn dry_on(piece: &Piece, (state, paces): (&State, &Paces<'_>), home: &Household) -> Option<Date> {
     let hung = piece.hanging.as_ref()?;
-    let days = usual_days(piece.shape.thickness()?, hung.loss, USUAL_LEAN)?;
-    let days = i64::from(days);
-    Some(home.day(hung.since).saturating_add(days.days()))
+    if let StopBy::Days { days } = hung.stop {
+        return Some(later(home.day(hung.since), i64::from(days)));
+    }
+    let (_, days, _) = paces.of(state, piece)?.days_to(hung.loss)?;
+    (days < MOST_AHEAD).then(|| later(home.day(hung.since), days.ceil() as i64))
 }
+
+/// Nothing is planned further ahead (days).
+const MOST_AHEAD: f64 = 3_650.0;
 
 /// Days in the cure of a piece that is not dosed yet.
 fn days_in_cure(piece: &Piece, home: &Household, catalogue: &Catalogue) -> Option<i64> {

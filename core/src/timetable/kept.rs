@@ -2,6 +2,7 @@
 
 use super::cure::turn_days;
 use super::{Task, ahead, of_piece};
+use crate::hang::pace::Paces;
 use crate::household::Household;
 use crate::ids::{LotId, PieceId, VesselId};
 use crate::ledger::book::{Book, LotBook};
@@ -43,13 +44,21 @@ impl LotPlan {
     pub fn of(book: &Book, lot: &LotBook, home: &Household, now: Timestamp) -> Self {
         let mut plan = Self::default();
         let (id, catalogue) = (lot.state.id, book.catalogue());
+        let paces = Paces::of_lots(book, home);
         for piece in lot.state.pieces.values() {
             if piece.stage().is_over() {
                 continue;
             }
             let open = of_piece(piece, id, home, catalogue, now);
-            plan.ahead
-                .extend(ahead(piece, id, &open, home, catalogue, now));
+            plan.ahead.extend(ahead(
+                piece,
+                (&lot.state, &paces),
+                id,
+                &open,
+                home,
+                catalogue,
+                now,
+            ));
             plan.open.extend(open);
             let days = turn_days(piece, home, catalogue, now);
             if !days.is_empty() {

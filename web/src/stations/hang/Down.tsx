@@ -18,7 +18,7 @@ export function OffTheHook({ list }: { list: DownPiece[] }) {
   return (
     <div className="grid gap-4">
       <AskedAbout list={asked.here ? [asked.here, ...asked.others] : asked.others} />
-      <ul className="grid grid-cols-1 gap-4 lg:grid-cols-2">
+      <ul className="grid grid-cols-1 gap-4">
         {list.map((piece) => (
           <li key={piece.id} className="table-top grid content-start gap-3 p-4">
             <One piece={piece} />

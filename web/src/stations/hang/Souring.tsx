@@ -16,7 +16,7 @@ export function SouringList({ list }: { list: Sausage[] }) {
   return (
     <div className="grid gap-4">
       <AskedAbout list={asked.here ? [asked.here, ...asked.others] : asked.others} />
-      <ul className="grid grid-cols-1 gap-4 lg:grid-cols-2">
+      <ul className="grid grid-cols-1 gap-4">
         {list.map((s) => (
           <li key={s.id} className="table-top grid content-start gap-3 p-4">
             <One sausage={s} />
