@@ -88,12 +88,14 @@ pub fn fit(losses: &[(f64, f64)], lmax: f64) -> Option<f64> {
             .map(|(day, loss)| (loss - lmax * (1.0 - (-k * day).exp())).powi(2))
             .sum()
     };
-    // A coarse walk over all rates in equal steps of their logarithm, then halving around the best. The error falls to its least
-    // and rises again, so a step of a quarter finds the valley.
-    let steps = 52;
+    // A coarse walk over all rates in equal steps of their logarithm, then closing in on where the slope crosses zero. The error falls
+    // to its least and rises again, so a step of a half finds the valley.
+    let steps = 26;
     let at = |i: f64| (SLOWEST.ln() + (FASTEST.ln() - SLOWEST.ln()) * i / f64::from(steps)).exp();
-    let best =
-        (0..=steps).min_by(|a, b| error(at(f64::from(*a))).total_cmp(&error(at(f64::from(*b)))))?;
+    let best = (0..=steps)
+        .map(|i| (i, error(at(f64::from(i)))))
+        .min_by(|a, b| a.1.total_cmp(&b.1))?
+        .0;
     if best == 0 || best == steps {
         return None;
     }
@@ -105,16 +107,43 @@ pub fn fit(losses: &[(f64, f64)], lmax: f64) -> Option<f64> {
             })
             .sum()
     };
-    let (mut low, mut high) = (at(f64::from(best) - 1.0), at(f64::from(best) + 1.0));
-    for _ in 0..48 {
-        let middle = f64::midpoint(low, high);
-        if slope(middle) < 0.0 {
-            low = middle;
+    let edges = (at(f64::from(best) - 1.0), at(f64::from(best) + 1.0));
+    Some(crossing(edges, slope))
+}
+
+/// Where a slope that is below zero at the first edge and above it at the second crosses zero: by the secant, which halves the weight of
+/// an edge that stays (the Illinois rule).
+fn crossing((mut low, mut high): (f64, f64), slope: impl Fn(f64) -> f64) -> f64 {
+    let (mut at_low, mut at_high) = (slope(low), slope(high));
+    let (mut stayed, mut nearest) = (0, f64::midpoint(low, high));
+    for _ in 0..60 {
+        let width = high - low;
+        if width <= high * 1e-13 || at_high - at_low == 0.0 {
+            break;
+        }
+        let middle = (low - at_low * width / (at_high - at_low)).clamp(low, high);
+        let moved = (middle - nearest).abs();
+        nearest = middle;
+        let here = slope(middle);
+        // The last step was too small to matter.
+        if here == 0.0 || moved <= middle * 1e-13 {
+            break;
+        }
+        if here < 0.0 {
+            (low, at_low) = (middle, here);
+            if stayed == 1 {
+                at_high /= 2.0;
+            }
+            stayed = 1;
         } else {
-            high = middle;
+            (high, at_high) = (middle, here);
+            if stayed == -1 {
+                at_low /= 2.0;
+            }
+            stayed = -1;
         }
     }
-    Some(f64::midpoint(low, high))
+    nearest
 }
 
 /// The rate at which a whole muscle usually dries before its first weighing (a day).

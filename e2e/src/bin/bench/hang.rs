@@ -66,7 +66,7 @@ fn sheet() -> Result<()> {
             json!({
                 "act": "under_way", "cut": "eye_round", "build": "muscle-cased", "at": "hanging", "since": "2026-10-01T08:00", "reading": format!("{} g", 1_530 + n),
                 "gross_start": format!("{} g", 1_540 + n), "tare": "40 g", "green": format!("{} g", 1_520 + n), "thickness": "72 mm", "place": 1,
-                "received": {"name": "eye of round", "species": "beef", "origin": "bought", "known": "bought_cut", "cut": "eye_round", "reading": "1.6 kg"},
+                "received": {"name": "eye of round", "species": "beef", "origin": "bought", "known": "bought_cut", "cut": "eye_round", "reading": "1.9 kg"},
             })
         })
         .collect();

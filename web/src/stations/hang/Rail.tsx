@@ -131,7 +131,8 @@ function HookButton({ hook, isChosen, onChoose }: { hook: Hook; isChosen: boolea
       <span className="text-[0.92rem] leading-tight text-soft">{when(hook)}</span>
       {hook.due && (
         <span className={`text-[0.92rem] leading-tight ${late ? 'font-semibold text-stop' : 'text-soft'}`}>
-          {hook.due_down ? 'take down' : 'weigh'}{late ? `, was due ${format.day(hook.due)}` : ` ${format.day(hook.due)}`}
+          {hook.due_down ? 'take down' : 'weigh'}
+          {late ? `, was due ${format.day(hook.due)}` : ` ${format.day(hook.due)}`}
         </span>
       )}
       {bad && <span className="sr-only">Something gives pause.</span>}
