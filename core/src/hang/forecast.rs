@@ -88,15 +88,36 @@ pub fn fit(losses: &[(f64, f64)], lmax: f64) -> Option<f64> {
             .map(|(day, loss)| (loss - lmax * (1.0 - (-k * day).exp())).powi(2))
             .sum()
     };
-    // A coarse walk over all rates in equal steps of their logarithm, then closing in on where the slope crosses zero. The error falls
-    // to its least and rises again, so a step of a half finds the valley.
-    let steps = 26;
-    let at = |i: f64| (SLOWEST.ln() + (FASTEST.ln() - SLOWEST.ln()) * i / f64::from(steps)).exp();
-    let best = (0..=steps)
-        .map(|i| (i, error(at(f64::from(i)))))
-        .min_by(|a, b| a.1.total_cmp(&b.1))?
-        .0;
-    if best == 0 || best == steps {
+    // Each weighing alone has a rate that fits it; under the least of these the error still falls, over the greatest it rises again, so
+    // its valley lies between. Where one fits none (it gained, or lost more than there is), all rates are walked.
+    let alone: Option<Vec<f64>> = used
+        .iter()
+        .map(|(day, loss)| (*loss > 0.0 && *loss < lmax).then(|| -(1.0 - loss / lmax).ln() / day))
+        .collect();
+    let walks_all = alone.is_none();
+    let (first, last, steps) = match alone {
+        Some(rates) => {
+            let least = rates.iter().copied().fold(f64::INFINITY, f64::min);
+            let greatest = rates.iter().copied().fold(0.0, f64::max);
+            if greatest < SLOWEST || least > FASTEST {
+                return None;
+            }
+            (least * (1.0 - 1e-9), greatest * (1.0 + 1e-9), 8)
+        }
+        None => (SLOWEST, FASTEST, 40),
+    };
+    // A coarse walk in equal steps of the logarithm, then closing in on where the slope crosses zero.
+    let at = |i: f64| (first.ln() + (last.ln() - first.ln()) * i / f64::from(steps)).exp();
+    let near = last / first < 1.3;
+    let best = if near {
+        steps / 2
+    } else {
+        (0..=steps)
+            .map(|i| (i, error(at(f64::from(i)))))
+            .min_by(|a, b| a.1.total_cmp(&b.1))?
+            .0
+    };
+    if walks_all && (best == 0 || best == steps) {
         return None;
     }
     let slope = |k: f64| -> f64 {
@@ -107,8 +128,16 @@ pub fn fit(losses: &[(f64, f64)], lmax: f64) -> Option<f64> {
             })
             .sum()
     };
-    let edges = (at(f64::from(best) - 1.0), at(f64::from(best) + 1.0));
-    Some(crossing(edges, slope))
+    let edges = if near {
+        (first, last)
+    } else {
+        (
+            at((f64::from(best) - 1.0).max(0.0)),
+            at((f64::from(best) + 1.0).min(f64::from(steps))),
+        )
+    };
+    let k = crossing(edges, slope);
+    (SLOWEST..=FASTEST).contains(&k).then_some(k)
 }
 
 /// Where a slope that is below zero at the first edge and above it at the second crosses zero: by the secant, which halves the weight of

@@ -187,7 +187,7 @@ impl<'a> Hooks<'a> {
                 .flatten(),
             pace,
             will,
-            a_day: self.a_day(state, piece, &weighed),
+            a_day: self.a_day(state, piece, &weighed, pace.map_or(0.0, |p| p.begun)),
             drying: drying(
                 Grams(hanging.net_start().grams()),
                 lost_g,
@@ -203,10 +203,15 @@ impl<'a> Hooks<'a> {
     }
 
     /// What it lost a day since the weighing before, and what was to be expected of it before that was known.
-    fn a_day(&self, state: &State, piece: &Piece, weighed: &[(f64, f64)]) -> Option<(f64, f64)> {
+    fn a_day(
+        &self,
+        state: &State,
+        piece: &Piece,
+        weighed: &[(f64, f64)],
+        begun: f64,
+    ) -> Option<(f64, f64)> {
         let (last, before) = weighed.split_last()?;
-        let start = self.paces.of(state, piece).map_or(0.0, |p| p.begun);
-        let from = before.last().copied().unwrap_or((0.0, start));
+        let from = before.last().copied().unwrap_or((0.0, begun));
         if last.0 - from.0 < 0.5 {
             return None;
         }
