@@ -18,8 +18,6 @@ const BY_SALT: (f64, f64) = (0.033_5, 0.000_6);
 const OF_MEAT: f64 = 0.99;
 /// How far the estimate may be off: salt that is not even, a rim drier than the middle, fat that was guessed.
 const UNSURE: f64 = 0.02;
-/// Under this no bacterium of poisoning grows; it has to be measured with an instrument.
-pub const MEASURED_SAFE: f64 = 0.85;
 
 /// What is left of the water, and what that means, as information.
 #[derive(Clone, Copy, Debug, PartialEq)]

@@ -108,6 +108,9 @@ pub enum MouldCall {
 }
 
 impl MouldCall {
+    /// All of them, the mildest first.
+    pub const ALL: [Self; 4] = [Self::Good, Self::Wipe, Self::TakeOut, Self::Discard];
+
     /// Its word among the grades of the look at mould.
     #[must_use]
     pub const fn grade(self) -> &'static str {

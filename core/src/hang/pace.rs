@@ -153,6 +153,8 @@ pub struct Paces<'a> {
     book: &'a Book,
     home: &'a Household,
     own: RefCell<BTreeMap<(String, bool), Option<(f64, usize)>>>,
+    /// By how much the air of a place is faster or slower than usual.
+    damp: RefCell<BTreeMap<PlaceId, f64>>,
     alone: bool,
 }
 
@@ -164,6 +166,7 @@ impl<'a> Paces<'a> {
             book,
             home,
             own: RefCell::default(),
+            damp: RefCell::default(),
             alone: false,
         }
     }
@@ -235,7 +238,11 @@ impl<'a> Paces<'a> {
             Some((
                 place,
                 DryingAir::Chamber | DryingAir::CoolRoom | DryingAir::Room | DryingAir::Outdoors,
-            )) => self.by_damp(place).unwrap_or(1.0),
+            )) => *self
+                .damp
+                .borrow_mut()
+                .entry(place)
+                .or_insert_with(|| self.by_damp(place).unwrap_or(1.0)),
             None => 1.0,
         };
         Some(pace(usual_rate(thickness) * share, PaceFrom::Thickness))

@@ -487,7 +487,7 @@ fn next_weigh_in(piece: &Piece, home: &Household) -> (Date, i64) {
 #[must_use]
 pub fn has_lost_enough(piece: &Piece) -> bool {
     piece.hanging.as_ref().is_some_and(|h| {
-        let net_start = (h.gross_start - h.tare).grams();
+        let net_start = h.net_start().grams();
         piece.mass.grams() <= net_start * (1.0 - h.loss.0) + 1e-9
     })
 }

@@ -9,7 +9,7 @@ use crate::catalogue::dosing::Way;
 use crate::catalogue::steps::StepKind;
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::time::centre_share;
-use crate::hang::sheet::bad_mould_of;
+use crate::hang::sheet::{bad_mould_of, lost_now};
 use crate::household::Household;
 use crate::ids::EntryId;
 use crate::ledger::acts::dosed::box_hours;
@@ -492,8 +492,7 @@ impl<'a> Judge<'a> {
             return reason;
         }
         let Some(lost) = hanging.lost else {
-            let start = (hanging.gross_start - hanging.tare).grams();
-            let now = 1.0 - piece.mass.grams() / start.max(f64::MIN_POSITIVE);
+            let now = lost_now(piece, hanging).0;
             let reason = Reason::new(
                 ReasonCode::StillHangs,
                 format!(

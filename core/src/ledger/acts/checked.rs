@@ -259,15 +259,9 @@ impl CheckedAsk {
             ));
         }
         let call = seen.call();
-        let calls = [
-            MouldCall::Good,
-            MouldCall::Wipe,
-            MouldCall::TakeOut,
-            MouldCall::Discard,
-        ];
         let worse = typed
             .as_deref()
-            .and_then(|t| calls.into_iter().find(|c| c.grade() == t));
+            .and_then(|t| MouldCall::ALL.into_iter().find(|c| c.grade() == t));
         match worse {
             Some(worse) if worse >= call => Ok(Some(worse.grade().into())),
             Some(_) => Err(AskError::field(
