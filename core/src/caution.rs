@@ -225,6 +225,12 @@ pub enum Code {
     NotBuried,
     /// A scale that was off when it was checked.
     ScaleOff,
+    /// Saltpetre: pure nitrate, which cures nobody knows how far.
+    PotassiumNitrate,
+    /// Nitrite that nothing dilutes.
+    PureNitrite,
+    /// A curing salt by the pinch, or by no amount at all.
+    CureNotWeighed,
 }
 
 impl Code {

@@ -24,6 +24,7 @@ pub mod pantry;
 pub mod piece;
 pub mod place;
 pub mod reason;
+pub mod recipe;
 pub mod run;
 pub mod timetable;
 pub mod units;

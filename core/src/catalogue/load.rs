@@ -4,6 +4,7 @@ use super::builds::Build;
 use super::check::{self, Mistake};
 use super::cures::Cure;
 use super::cutting::Choice;
+use super::lexicon::{Lexicon, meats_of};
 use super::meats::{Allergen, Meat};
 use super::place_kinds::PlaceKind;
 use super::rules::RuleSet;
@@ -93,6 +94,8 @@ impl Catalogue {
         for file in files {
             match table(file) {
                 Err(mistake) => mistakes.push(mistake),
+                // The words of recipes are read together, with the meats beside them.
+                Ok(_) if file.path.starts_with("reader/") => {}
                 Ok(found) if file.path.starts_with("species/") => {
                     species.insert(file.path.clone(), found);
                 }
@@ -120,12 +123,14 @@ impl Catalogue {
                 mistakes.push(Mistake::new(file, "", "no such file", "the file"));
             }
         }
+        let lexicon = Lexicon::read(files, &meats_of(&read.meats, &read.species))
+            .map_err(|(file, said)| mistakes.push(Mistake::new(&file, "", &said, "what its head says")));
         // A file that does not read would be missed everywhere else; its own mistake says enough.
         if mistakes.is_empty() {
             mistakes = check::all(&read);
         }
-        match (read.schools, read.shelves, read.shapes) {
-            (Some(schools), Some(shelves), Some(shapes)) if mistakes.is_empty() => Ok(Self {
+        match (read.schools, read.shelves, read.shapes, lexicon) {
+            (Some(schools), Some(shelves), Some(shapes), Ok(lexicon)) if mistakes.is_empty() => Ok(Self {
                 species: alone(read.species),
                 builds: alone(read.builds),
                 cures: read.cures,
@@ -137,6 +142,7 @@ impl Catalogue {
                 meats: read.meats,
                 allergens: read.allergens,
                 place_kinds: read.place_kinds,
+                lexicon: Arc::new(lexicon),
                 shelves,
                 shapes,
                 shelf: Shelf::new(),

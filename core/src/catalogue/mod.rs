@@ -10,6 +10,7 @@ pub mod cures;
 pub mod cutting;
 pub mod dosing;
 pub mod holds;
+pub mod lexicon;
 mod load;
 pub mod meats;
 pub mod place_kinds;
@@ -26,6 +27,7 @@ use crate::caution::FieldError;
 use builds::{Build, BuildRef};
 use cures::{Cure, Role};
 use cutting::Choice;
+use lexicon::Lexicon;
 use meats::{Allergen, Meat};
 use place_kinds::PlaceKind;
 use rules::{Class, Law, RuleSet};
@@ -178,6 +180,8 @@ pub struct Catalogue {
     pub allergens: Vec<Allergen>,
     /// What a spoon of something weighs.
     pub spoons: Vec<Spoon>,
+    /// The words that recipes are read by.
+    pub lexicon: Arc<Lexicon>,
     /// Shelves of the pantry.
     pub shelves: Shelves,
     /// How meat lies and is wrapped.

@@ -15,6 +15,9 @@ pub struct Spoon {
     pub tsp_g: f64,
     /// What such a teaspoon may weigh (g).
     pub range: Range,
+    /// A wide estimate of the kitchen: recipes are read by it, the calculator does not answer for it.
+    #[serde(default)]
+    pub estimate: bool,
 }
 
 impl Spoon {

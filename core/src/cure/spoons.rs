@@ -129,9 +129,10 @@ pub fn weigh(spoon: &Spoon, millilitres: f64) -> Band {
 /// `data/spoons.toml`; other measures scaled by volume.
 pub fn spoons(ask: &SpoonsAsk, catalogue: &Catalogue) -> Result<SpoonsAnswer, Vec<FieldError>> {
     let mut checks = Checks::default();
-    let spoon = catalogue.spoons.iter().find(|s| s.key == ask.ingredient);
+    let weighed = || catalogue.spoons.iter().filter(|s| !s.estimate);
+    let spoon = weighed().find(|s| s.key == ask.ingredient);
     if spoon.is_none() {
-        let keys: Vec<_> = catalogue.spoons.iter().map(|s| s.key.as_str()).collect();
+        let keys: Vec<_> = weighed().map(|s| s.key.as_str()).collect();
         checks.push(FieldError::new(
             "ingredient",
             format!(

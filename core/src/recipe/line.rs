@@ -1,0 +1,882 @@
+//! What a line says: amounts of something, a weight of meat, or what to do.
+
+use super::scan::{Lexeme, Number, Scanned, What};
+use crate::catalogue::lexicon::{Lexicon, Of, Open, UnitKind};
+
+/// Ingredients that one line may name; a longer list is no line of a recipe.
+pub(super) const MOST_ITEMS: usize = 40;
+
+/// An amount as it is written.
+#[derive(Clone, Debug, PartialEq)]
+pub(super) struct Amount {
+    pub number: Number,
+    pub measure: Measure,
+    /// Heaped, scant, about: the number is only near.
+    pub is_near: bool,
+    /// On how much of what, where it is a rate.
+    pub per: Option<Per>,
+    /// The tokens it is made of.
+    pub at: (usize, usize),
+}
+
+/// In what.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub(super) enum Measure {
+    /// A row of the table of units.
+    Unit(usize),
+    Percent(Option<Of>),
+    /// A number without any: a count, or what its section counts in.
+    Bare,
+}
+
+/// So much of meat or water.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub(super) struct Per {
+    pub number: f64,
+    /// A row of the table of units: a weight or a volume.
+    pub unit: usize,
+    pub of: Option<Of>,
+}
+
+/// Something that a line names, with its amounts.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub(super) struct Item {
+    /// Readings of one amount, in the order of the line.
+    pub amounts: Vec<Amount>,
+    /// A row of the table of names.
+    pub name: Option<usize>,
+    /// The words beside it, as they are looked up.
+    pub words: Vec<String>,
+    pub is_meat: bool,
+    /// “for 5 lb”, behind an ingredient.
+    pub is_for: bool,
+    pub taste: bool,
+    pub rest: bool,
+    pub gear: bool,
+    pub nearly_a_cure: bool,
+    /// What a curing salt holds, as the line says it: nitrite, nitrate.
+    pub holds: [Option<f64>; 2],
+    /// How many there are, where each has its weight.
+    pub count: Option<f64>,
+    /// True when “each” stands behind its amount.
+    pub each: bool,
+    /// True when something else is offered in its place.
+    pub alternative: bool,
+    /// So much of the mix of the lines above.
+    pub mix: bool,
+    /// A word that was read with one letter changed: as typed, as meant.
+    pub slip: Option<String>,
+}
+
+impl Item {
+    fn is_empty(&self) -> bool {
+        *self == Self::default()
+    }
+
+    fn is_complete(&self) -> bool {
+        self.name.is_some()
+            && (!self.amounts.is_empty() || self.taste || self.rest || self.count.is_some())
+    }
+
+    /// True when it says so much of something, or that it is not weighed.
+    pub(super) fn says_how_much(&self) -> bool {
+        !self.amounts.is_empty() || self.taste || self.rest || self.count.is_some()
+    }
+}
+
+/// What the lines below are counted by.
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub(super) struct Basis {
+    pub per: Option<Per>,
+    pub percent: bool,
+    pub of: Option<Of>,
+    /// The unit of bare numbers: a row of the table.
+    pub unit: Option<usize>,
+}
+
+/// A line, understood as far as it goes.
+#[derive(Clone, Debug)]
+pub(super) struct Line {
+    pub scanned: Scanned,
+    pub items: Vec<Item>,
+    /// What it says of the amounts of its section.
+    pub basis: Option<Basis>,
+    /// Something “no”, “never”, “instead of” stands before.
+    pub negated: bool,
+    /// More was named than anybody lists in a line.
+    pub cut_off: bool,
+    /// True where it ends with a colon.
+    pub colon: bool,
+}
+
+struct Walk<'a> {
+    lexicon: &'a Lexicon,
+    scanned: &'a Scanned,
+    items: Vec<Item>,
+    now: Item,
+    basis: Option<Basis>,
+    /// “for”, just before.
+    whose: bool,
+    /// “about”, “heaped”, just before, with its place.
+    rough: Option<([f64; 3], usize)>,
+    /// A comma, an “and”: what comes may be another thing.
+    parted: bool,
+    or: bool,
+    depth: usize,
+    cut_off: bool,
+    negated: bool,
+    /// The amount of this item came before its name.
+    amount_first: bool,
+}
+
+/// Reads what a line says.
+pub(super) fn line(scanned: Scanned, lexicon: &Lexicon) -> Line {
+    let mut walk = Walk {
+        lexicon,
+        scanned: &scanned,
+        items: Vec::new(),
+        now: Item::default(),
+        basis: None,
+        whose: false,
+        rough: None,
+        parted: false,
+        or: false,
+        depth: 0,
+        cut_off: false,
+        negated: false,
+        amount_first: false,
+    };
+    let mut i = 0;
+    while i < scanned.lexemes.len() {
+        i = walk.step(i);
+    }
+    walk.close();
+    walk.share_rates();
+    let Walk {
+        items,
+        basis,
+        cut_off,
+        negated,
+        ..
+    } = walk;
+    let colon = matches!(
+        scanned.lexemes.last().map(|l| &l.what),
+        Some(What::Sign(':'))
+    );
+    Line {
+        items,
+        basis,
+        negated,
+        cut_off,
+        colon,
+        scanned,
+    }
+}
+
+impl Walk<'_> {
+    fn what(&self, i: usize) -> Option<&What> {
+        self.scanned.lexemes.get(i).map(|l| &l.what)
+    }
+
+    fn kind(&self, unit: usize) -> UnitKind {
+        self.lexicon.units[unit].kind
+    }
+
+    fn is_measure(&self, unit: usize) -> bool {
+        matches!(self.kind(unit), UnitKind::Mass | UnitKind::Volume)
+    }
+
+    fn close(&mut self) {
+        let done = std::mem::take(&mut self.now);
+        if !done.is_empty() {
+            if self.items.len() < MOST_ITEMS {
+                self.items.push(done);
+            } else {
+                self.cut_off = true;
+            }
+        }
+        self.amount_first = false;
+        self.or = false;
+    }
+
+    fn step(&mut self, i: usize) -> usize {
+        let lexeme = &self.scanned.lexemes[i];
+        if let Some(slip) = &lexeme.slip
+            && self.now.slip.is_none()
+        {
+            self.now.slip = Some(slip.clone());
+        }
+        match lexeme.what.clone() {
+            What::Number(number) => return self.number(number, i),
+            What::Name(name) => self.name(name, i),
+            What::UnitOrName(_, name) => self.name(name, i),
+            What::Meat => self.meat(i),
+            What::Gear => {
+                if self.now.name.is_none() {
+                    self.now.gear = true;
+                }
+            }
+            What::Taste => {
+                if self.or || self.depth > 0 && !self.now.amounts.is_empty() {
+                    // “1 tsp pepper (or to taste)” has an amount.
+                } else {
+                    self.now.taste = true;
+                }
+            }
+            What::Rest => self.now.rest = true,
+            What::Rough(times) => {
+                if times != [1.0, 1.0, 1.0] {
+                    // “22 g or so”
+                    match self.now.amounts.last_mut() {
+                        Some(last) if !self.parted && last.at.1 == lexeme.at.0 => {
+                            last.number = last.number.times(times);
+                            last.is_near = true;
+                        }
+                        _ => self.rough = Some((times, lexeme.at.0)),
+                    }
+                }
+                return i + 1;
+            }
+            What::Per => return self.per(i),
+            What::Whose => {
+                self.whose = true;
+                return i + 1;
+            }
+            // “half a gallon of water”, “2 kg of meat”
+            What::Of(Of::Water) if self.awaits_a_name() => {
+                if let Some(water) = self.water() {
+                    self.now.name = Some(water);
+                }
+            }
+            What::Of(Of::Meat) if self.awaits_a_name() || (self.basis.is_none() && self.now.is_empty()) => {
+                self.meat(i);
+            }
+            What::Of(of) => {
+                if let Some(basis) = &mut self.basis
+                    && self.now.amounts.is_empty()
+                {
+                    basis.of = Some(of);
+                    if let Some(per) = &mut basis.per {
+                        per.of = Some(of);
+                    }
+                }
+                if let Some(last) = self.now.amounts.last_mut() {
+                    match &mut last.measure {
+                        Measure::Percent(own) => *own = Some(of),
+                        Measure::Unit(_) | Measure::Bare => {
+                            if let Some(per) = &mut last.per {
+                                per.of = Some(of);
+                            }
+                        }
+                    }
+                }
+            }
+            What::Mix => self.now.mix = true,
+            What::Or => {
+                self.or = self.now.name.is_some();
+                self.parted = false;
+                return i + 1;
+            }
+            What::Not => {
+                // “salt, not iodised” is still salt.
+                self.negated |= self.items.is_empty() && self.now.is_empty();
+            }
+            What::Percent => self.basis_of_percent(),
+            What::Holds { nitrate, share } => self.now.holds[usize::from(nitrate)] = Some(share),
+            What::Unit(unit) => return self.bare_unit(unit, i),
+            What::And => {
+                self.parted = true;
+                return i + 1;
+            }
+            What::Sign('(' | '[') => self.depth += 1,
+            What::Sign(')' | ']') => self.depth = self.depth.saturating_sub(1),
+            What::Sign(',' | ';' | '+' | '|') => {
+                self.parted = true;
+                if matches!(lexeme.what, What::Sign(';')) && self.now.is_complete() {
+                    self.close();
+                }
+                return i + 1;
+            }
+            What::Sign('.') => {
+                self.close();
+                self.parted = true;
+            }
+            What::Sign(':') => {
+                // “Brine: 2 l water” and “Salt: 22 g”: what stands before it names what follows.
+                if self.now.name.is_none() && !self.now.is_meat && self.now.amounts.is_empty() {
+                    self.now = Item::default();
+                }
+            }
+            // “cure (pink, #1)”
+            What::Sign('#') => {
+                if let Some(What::Number(n)) = self.what(i + 1)
+                    && let Some(cure) = self.numbered(n.value)
+                {
+                    self.now.name = Some(cure);
+                    return i + 2;
+                }
+            }
+            What::Time(_) | What::Length | What::Degrees(..) | What::Sign(_) => {}
+            What::Word { nearly_a_cure } => {
+                // “7/8 oz of it to 100 lb”
+                if self.now.is_complete()
+                    && !self.parted
+                    && let Some((per, next)) = self.per_at(i)
+                    && let Some(last) = self.now.amounts.last_mut()
+                    && last.per.is_none()
+                {
+                    last.per = Some(per);
+                    return next;
+                }
+                self.say(i);
+                self.now.nearly_a_cure |= nearly_a_cure;
+            }
+        }
+        self.whose = false;
+        self.rough = None;
+        i + 1
+    }
+
+    /// True when the last amount of an item has its unit, and nothing is named yet.
+    fn awaits_a_name(&self) -> bool {
+        self.now.name.is_none()
+            && !self.now.is_meat
+            && self.now.amounts.last().is_some_and(|a| {
+                a.per.is_none() && matches!(a.measure, Measure::Unit(u) if self.is_measure(u))
+            })
+    }
+
+    /// The numbered cure that is meant where a number stands behind the word alone.
+    fn numbered(&self, number: f64) -> Option<usize> {
+        let named = &self.lexicon.names[self.now.name?];
+        let key = match number {
+            n if n == 1.0 => "cure1",
+            n if n == 2.0 => "cure2",
+            _ => return None,
+        };
+        named.assumed?;
+        let cures = &self.lexicon.names;
+        cures
+            .iter()
+            .position(|n| n.assumed.is_none() && n.cure.as_deref() == Some(key))
+    }
+
+    fn water(&self) -> Option<usize> {
+        self.lexicon
+            .names
+            .iter()
+            .position(|n| n.role == crate::cure::Role::Water)
+    }
+
+    /// What stands behind an amount, up to the next one or a comma: is something named there?
+    fn names_ahead(&self, mut i: usize) -> Ahead {
+        let mut word = false;
+        while let Some(what) = self.what(i) {
+            match what {
+                What::Name(_) | What::UnitOrName(..) => return Ahead::Name,
+                What::Of(Of::Water) => return Ahead::Name,
+                What::Meat | What::Of(Of::Meat) => return Ahead::Meat,
+                What::Gear => return Ahead::Gear,
+                What::Word { .. } => word = true,
+                What::Number(_) | What::Sign(',' | ';' | ')' | ']' | '(' | '[' | ':' | '.') => {
+                    break;
+                }
+                What::And | What::Or | What::Whose | What::Taste => break,
+                What::Holds { .. } => return Ahead::Name,
+                What::Rough(_)
+                | What::Unit(_)
+                | What::Rest
+                | What::Per
+                | What::Of(Of::All)
+                | What::Mix
+                | What::Not
+                | What::Percent
+                | What::Time(_)
+                | What::Length
+                | What::Degrees(..)
+                | What::Sign(_) => {}
+            }
+            i += 1;
+        }
+        if word { Ahead::Word } else { Ahead::Nothing }
+    }
+
+    fn number(&mut self, number: Number, i: usize) -> usize {
+        let begin = self
+            .rough
+            .map_or(self.scanned.lexemes[i].at.0, |(_, at)| at);
+        let mut times = self.rough.take().map(|(t, _)| t);
+        let mut next = i + 1;
+        // “1 heaped tbsp”
+        while let Some(What::Rough(more)) = self.what(next) {
+            if *more != [1.0, 1.0, 1.0] {
+                times = Some(*more);
+            }
+            next += 1;
+        }
+        // “2 x 1.5 kg”
+        if let Some(Lexeme { at, .. }) = self.scanned.lexemes.get(next)
+            && self.scanned.tokens[at.0].word == "x"
+            && matches!(self.what(next + 1), Some(What::Number(_)))
+        {
+            self.now.count = Some(number.value);
+            self.now.each = true;
+            self.whose = false;
+            return next + 1;
+        }
+        let (measure, after) = match self.what(next) {
+            Some(What::Percent) => (Measure::Percent(None), next + 1),
+            Some(What::Time(_) | What::Length) => {
+                self.whose = false;
+                return next + 1;
+            }
+            Some(What::Unit(unit)) => (Measure::Unit(*unit), next + 1),
+            // “3 cloves garlic” counts garlic; “6 cloves” counts cloves.
+            Some(What::UnitOrName(unit, _))
+                if matches!(
+                    self.what(next + 1),
+                    Some(What::Name(_) | What::UnitOrName(..))
+                ) || (matches!(self.what(next + 1), Some(What::Rough(t)) if *t == [1.0, 1.0, 1.0])
+                    && matches!(self.what(next + 2), Some(What::Name(_)))) =>
+            {
+                (Measure::Unit(*unit), next + 1)
+            }
+            _ => (Measure::Bare, next),
+        };
+        let mut number = self.by_comma(number, measure);
+        let mut after = after;
+        if let Measure::Unit(unit) = measure {
+            (number, after) = self.compound(number, unit, after);
+        }
+        if let Some(times) = times {
+            number = number.times(times);
+        }
+        let end = self.scanned.lexemes[after - 1].at.1;
+        let mut amount = Amount {
+            number,
+            measure,
+            is_near: times.is_some(),
+            per: None,
+            at: (begin, end),
+        };
+        let mut per_next = after;
+        if matches!(measure, Measure::Unit(_) | Measure::Bare)
+            && let Some((per, past)) = self.per_at(after)
+        {
+            amount.per = Some(per);
+            per_next = past;
+        }
+        if matches!(self.what(after), Some(What::Per)) && amount.per.is_none() {
+            // “4 lb each”
+            self.now.each = true;
+        }
+        self.assign(amount, per_next);
+        self.whose = false;
+        self.parted = false;
+        per_next
+    }
+
+    /// `1,250 kg` has a decimal comma, `1,250 g` divides thousands.
+    fn by_comma(&self, number: Number, measure: Measure) -> Number {
+        let Some(decimal) = number.comma else {
+            return number;
+        };
+        let small = match measure {
+            Measure::Unit(unit) => matches!(self.lexicon.units[unit].key.as_str(), "g" | "ml" | "mg"),
+            Measure::Percent(_) => false,
+            Measure::Bare => true,
+        };
+        if small {
+            Number {
+                comma: None,
+                ..number
+            }
+        } else {
+            Number::exactly(decimal)
+        }
+    }
+
+    /// `4 lb 7 oz`, `1 cup plus 2 tbsp`: a second, smaller measure of the same kind adds up.
+    fn compound(&self, mut number: Number, unit: usize, mut after: usize) -> (Number, usize) {
+        let row = &self.lexicon.units[unit];
+        let size = |u: usize| {
+            let row = &self.lexicon.units[u];
+            if row.kind == UnitKind::Mass { row.size } else { row.us }
+        };
+        loop {
+            let joined = matches!(self.what(after), Some(What::And | What::Sign('+')));
+            let at = after + usize::from(joined);
+            let (Some(What::Number(more)), Some(What::Unit(smaller))) =
+                (self.what(at), self.what(at + 1))
+            else {
+                return (number, after);
+            };
+            let same = self.kind(*smaller) == row.kind && self.is_measure(*smaller);
+            if !same || size(*smaller) >= size(unit) {
+                return (number, after);
+            }
+            let share = size(*smaller) / size(unit);
+            // “2 lb 200 g” is no compound, nor is anything larger than one of the first.
+            if more.value * share >= 1.0 && row.kind == UnitKind::Mass {
+                return (number, after);
+            }
+            number.low += more.low * share;
+            number.value += more.value * share;
+            number.high += more.high * share;
+            after = at + 2;
+        }
+    }
+
+    /// “per kg”, “/lb”, “for each 5 lb of meat”, “to 100 lb”.
+    fn per_at(&self, i: usize) -> Option<(Per, usize)> {
+        let bare_to = |i: usize| {
+            self.scanned
+                .lexemes
+                .get(i)
+                .is_some_and(|l| matches!(self.scanned.tokens[l.at.0].word.as_str(), "to" | "a" | "an" | "the"))
+        };
+        let mut at = match self.what(i)? {
+            What::Per => i + 1,
+            // “7/8 oz to 100 lb”, “1 tsp a pound”
+            What::Word { .. } if bare_to(i) => i + 1,
+            _ => return None,
+        };
+        while bare_to(at) {
+            at += 1;
+        }
+        let number = match self.what(at)? {
+            What::Number(n) => {
+                at += 1;
+                n.value
+            }
+            _ => 1.0,
+        };
+        let What::Unit(unit) = *self.what(at)? else {
+            return None;
+        };
+        if !self.is_measure(unit) || number <= 0.0 {
+            return None;
+        }
+        // “2 tbsp / 25 g” says one amount twice; “per 100 g” is a rate.
+        let slash = self
+            .scanned
+            .lexemes
+            .get(i)
+            .is_some_and(|l| self.scanned.tokens[l.at.0].word == "/");
+        let small = !matches!(
+            self.lexicon.units[unit].key.as_str(),
+            "kg" | "lb" | "l" | "gal" | "qt" | "us_gal" | "imperial_gal"
+        );
+        if slash && small && number != 1.0 && number != 100.0 && number != 1_000.0 {
+            return None;
+        }
+        at += 1;
+        let of = match self.what(at) {
+            Some(What::Of(of)) => {
+                at += 1;
+                Some(*of)
+            }
+            Some(What::Meat) => Some(Of::Meat),
+            _ => None,
+        };
+        Some((Per { number, unit, of }, at))
+    }
+
+    fn per(&mut self, i: usize) -> usize {
+        let Some((per, next)) = self.per_at(i) else {
+            self.whose = false;
+            return i + 1;
+        };
+        self.whose = false;
+        match self.now.amounts.last_mut() {
+            Some(last) if last.per.is_none() => last.per = Some(per),
+            Some(_) => {}
+            None => {
+                let percent = self.basis.is_some_and(|b| b.percent);
+                let unit = self.basis.and_then(|b| b.unit);
+                self.basis = Some(Basis {
+                    per: Some(per),
+                    percent,
+                    of: per.of,
+                    unit,
+                });
+                // What stood before it was its heading.
+                self.now = Item::default();
+            }
+        }
+        next
+    }
+
+    fn basis_of_percent(&mut self) {
+        if self.now.amounts.is_empty() {
+            let basis = self.basis.get_or_insert_default();
+            basis.percent = true;
+        }
+    }
+
+    /// A unit without a number: “pinch of salt”, “grams per kg:”.
+    fn bare_unit(&mut self, unit: usize, i: usize) -> usize {
+        self.whose = false;
+        let names = self.names_ahead(i + 1);
+        match self.kind(unit) {
+            UnitKind::Rough | UnitKind::Packet
+                if self.now.amounts.is_empty()
+                    && (names == Ahead::Name || self.now.name.is_some()) =>
+            {
+                let amount = Amount {
+                    number: Number::exactly(1.0),
+                    measure: Measure::Unit(unit),
+                    is_near: false,
+                    per: None,
+                    at: self.scanned.lexemes[i].at,
+                };
+                self.assign(amount, i + 1);
+            }
+            UnitKind::Mass | UnitKind::Volume if names == Ahead::Nothing || matches!(self.what(i + 1), Some(What::Per)) => {
+                if self.now.amounts.is_empty() && self.now.name.is_none() {
+                    self.basis.get_or_insert_default().unit = Some(unit);
+                }
+            }
+            UnitKind::Volume if names == Ahead::Name && self.now.amounts.is_empty() && self.now.name.is_none() => {
+                // “Teaspoon of salt”
+                let amount = Amount {
+                    number: Number::exactly(1.0),
+                    measure: Measure::Unit(unit),
+                    is_near: false,
+                    per: None,
+                    at: self.scanned.lexemes[i].at,
+                };
+                self.assign(amount, i + 1);
+            }
+            // “birch leaf powder”
+            UnitKind::Count if self.now.name.is_none() => self.say(i),
+            UnitKind::Count
+            | UnitKind::Rough
+            | UnitKind::Packet
+            | UnitKind::Mass
+            | UnitKind::Volume
+            | UnitKind::Content => {}
+        }
+        i + 1
+    }
+
+    fn assign(&mut self, amount: Amount, next: usize) {
+        let ahead = self.names_ahead(next);
+        let is_mass = matches!(amount.measure, Measure::Unit(u) if self.kind(u) == UnitKind::Mass)
+            && amount.per.is_none();
+        let is_for = self.whose;
+        // “A packet for 11 kg” says what the packet is for, and nothing of this batch.
+        let in_packet = self.now.amounts.iter().any(
+            |a| matches!(a.measure, Measure::Unit(u) if self.kind(u) == UnitKind::Packet),
+        );
+        if is_mass && is_for && in_packet {
+            return;
+        }
+        // A weight of meat: “for 5 lb”, “5 lb pork belly”, “belly, 5 lb”.
+        if is_mass && ahead != Ahead::Name && self.now.name.is_some() {
+            if is_for || ahead == Ahead::Meat {
+                self.close();
+                self.now.is_meat = true;
+                self.now.is_for = is_for;
+                self.now.amounts.push(amount);
+                return;
+            }
+        }
+        if is_mass && is_for && self.now.name.is_none() && ahead != Ahead::Name {
+            if self.now.is_complete() || !self.now.amounts.is_empty() {
+                self.close();
+            }
+            self.now.is_meat = true;
+            self.now.is_for = true;
+            self.now.amounts.push(amount);
+            return;
+        }
+        if self.now.is_meat && ahead == Ahead::Name {
+            self.close();
+        }
+        if self.now.is_meat && ahead == Ahead::Meat && !self.now.amounts.is_empty() && !self.or {
+            self.close();
+        }
+        // “nitrite salt (0.6 %)” says what is in it.
+        if let (Measure::Percent(None), Some(name)) = (amount.measure, self.now.name)
+            && self.now.amounts.iter().any(|a| !matches!(a.measure, Measure::Percent(_)))
+            && self.is_strength(name, amount.number.value)
+        {
+            self.now.holds[0] = Some(amount.number.value / 100.0);
+            return;
+        }
+        let started = self.now.is_complete()
+            || (self.now.name.is_none() && !self.now.amounts.is_empty())
+            || (self.now.is_meat && !self.now.amounts.is_empty());
+        if started {
+            let names_another = match ahead {
+                Ahead::Name | Ahead::Meat | Ahead::Gear => true,
+                // Within brackets, and after “or”, words say more of the same.
+                Ahead::Word => self.depth == 0 && !self.or && self.now.is_complete(),
+                Ahead::Nothing => false,
+            };
+            let replaces = self.or || self.depth > 0;
+            if names_another && self.or && self.now.name.is_some() {
+                // “1 tsp cure #1 or 2 tbsp pre-blend”: the first counts.
+                self.now.alternative = true;
+                return;
+            }
+            if names_another && !(replaces && self.now.name.is_none()) {
+                self.close();
+            }
+        }
+        if self.now.amounts.is_empty() && self.now.count.is_none() && self.now.name.is_none() {
+            self.amount_first = true;
+        }
+        if matches!(amount.measure, Measure::Bare) && self.is_count(next) {
+            self.now.count = Some(amount.number.value);
+            if self.now.amounts.is_empty() && !matches!(ahead, Ahead::Meat) {
+                self.now.amounts.push(amount);
+            }
+            return;
+        }
+        self.now.amounts.push(amount);
+    }
+
+    /// True for a percentage that is the strength of a curing salt and no dose of it.
+    fn is_strength(&self, name: usize, percent: f64) -> bool {
+        let row = &self.lexicon.names[name];
+        if row.role != crate::cure::Role::CuringSalt || row.pure.is_some() {
+            return false;
+        }
+        let strong = (5.0..=7.0).contains(&percent);
+        let table = (0.4..=1.0).contains(&percent);
+        match row.assumed {
+            None => strong,
+            Some(Open::Celery) => true,
+            Some(Open::Composition | Open::Identity | Open::Blend) => strong || table,
+        }
+    }
+
+    /// True when a bare number counts what follows: bay leaves, bellies.
+    fn is_count(&self, next: usize) -> bool {
+        match self.what(next) {
+            Some(What::Meat) => true,
+            Some(What::Name(n) | What::UnitOrName(_, n)) => {
+                !matches!(self.lexicon.names[*n].role, crate::cure::Role::CuringSalt)
+            }
+            Some(What::Word { .. } | What::Rough(_)) => {
+                matches!(self.names_ahead(next), Ahead::Meat)
+            }
+            _ => false,
+        }
+    }
+
+    fn name(&mut self, name: usize, i: usize) {
+        let rows = &self.lexicon.names;
+        if self.or && self.now.name.is_some() {
+            self.now.alternative = true;
+            return;
+        }
+        if self.now.is_meat {
+            if self.parted || !self.now.amounts.is_empty() {
+                self.close();
+            } else {
+                // “pork with salt”: the meat only says of what.
+                self.now = Item::default();
+            }
+        }
+        match self.now.name {
+            None => self.now.name = Some(name),
+            Some(old) if self.depth > 0 => {
+                // “curing salt (cure #1)” says which.
+                if rows[old].role == rows[name].role && rows[old].assumed.is_some() {
+                    self.now.name = Some(name);
+                }
+            }
+            Some(_) if self.parted => {
+                self.close();
+                self.now.name = Some(name);
+            }
+            // A number of this name comes: “salt 22 g sugar 10 g”.
+            Some(_) if self.now.is_complete() && !self.amount_first => {
+                self.close();
+                self.now.name = Some(name);
+            }
+            Some(old) => {
+                // “garlic cloves”, “salt (kosher)”: the more exact one stays.
+                let more_exact = rows[name].role == crate::cure::Role::CuringSalt
+                    && rows[old].role == crate::cure::Role::Salt;
+                if more_exact {
+                    self.now.name = Some(name);
+                }
+            }
+        }
+        self.say(i);
+        self.parted = false;
+    }
+
+    fn meat(&mut self, i: usize) {
+        if self.now.name.is_none() {
+            self.now.is_meat = true;
+            self.say(i);
+        }
+    }
+
+    /// Keeps the words of a lexeme beside its item.
+    fn say(&mut self, i: usize) {
+        let (from, to) = self.scanned.lexemes[i].at;
+        for token in &self.scanned.tokens[from..to] {
+            if self.now.words.len() < MOST_ITEMS {
+                self.now.words.push(token.word.clone());
+            }
+        }
+    }
+
+    /// “22 g salt and 2.5 g cure #1 per kg”: the rate behind the last holds for those before it.
+    fn share_rates(&mut self) {
+        // “salt and pepper to taste”
+        if self.items.last().is_some_and(|i| i.taste && i.amounts.is_empty()) {
+            for item in self.items.iter_mut().rev() {
+                if item.name.is_none() || !item.amounts.is_empty() || item.count.is_some() {
+                    break;
+                }
+                item.taste = true;
+            }
+        }
+        let last = self
+            .items
+            .iter()
+            .rev()
+            .find(|i| i.name.is_some())
+            .and_then(|i| i.amounts.last())
+            .and_then(|a| a.per);
+        let Some(per) = last else { return };
+        let alone = self
+            .items
+            .iter()
+            .filter(|i| i.name.is_some())
+            .filter(|i| i.amounts.iter().any(|a| a.per.is_some()))
+            .count();
+        if alone != 1 {
+            return;
+        }
+        for item in &mut self.items {
+            let shares = item
+                .name
+                .is_some_and(|n| self.lexicon.names[n].role != crate::cure::Role::Water);
+            if shares {
+                for amount in &mut item.amounts {
+                    if !matches!(amount.measure, Measure::Percent(_)) {
+                        amount.per.get_or_insert(per);
+                    }
+                }
+            }
+        }
+    }
+}
+
+/// What an amount is followed by.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+enum Ahead {
+    Name,
+    Meat,
+    Gear,
+    Word,
+    Nothing,
+}

@@ -1,0 +1,843 @@
+//! What the lines come to: the way of dosing, the meat, and what of salt, sugar, nitrite and nitrate ends in it.
+
+use super::section::{Page, Part, Pot, Quantity, Reader};
+use crate::catalogue::lexicon::{Open, Topic};
+use super::{AssumptionCode, LineKind, RecipeCheckAsk};
+use crate::catalogue::rules::Class;
+use crate::cure::Role;
+use crate::cure::cover::USUAL_PICKUP;
+use crate::units::{Band, read};
+use serde::{Deserialize, Serialize};
+
+/// By which way a recipe doses.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum RecipeMethod {
+    /// Rubbed on.
+    Dry,
+    /// Mixed into ground or diced meat.
+    Ground,
+    /// A pre-blended cure by its label.
+    Label,
+    /// In a brine that evens out.
+    EquilibriumBrine,
+    /// Covered with a brine of fixed strength.
+    CoverBrine,
+    /// Brine pumped in.
+    Injection,
+    /// Buried in salt.
+    SaltBox,
+    /// Nobody can tell.
+    Unknown,
+}
+
+impl RecipeMethod {
+    /// True where meat and water share what is dissolved.
+    pub(super) const fn is_brine(self) -> bool {
+        match self {
+            Self::EquilibriumBrine | Self::CoverBrine | Self::Injection => true,
+            Self::Dry | Self::Ground | Self::Label | Self::SaltBox | Self::Unknown => false,
+        }
+    }
+}
+
+/// Water over this share of the meat makes a brine.
+const BRINE_FROM: f64 = 0.25;
+/// Two weights of one thing that are nearer than this are one weight.
+const SAME_WEIGHT: f64 = 0.03;
+/// Two readings of one amount that are farther apart than this contradict each other.
+pub(super) const FAR_APART: f64 = 0.15;
+/// Meat that a rate is reckoned for where nobody says how much there is (g).
+pub(super) const ONE_KILOGRAM: f64 = 1_000.0;
+/// What is pumped in where the text says no share.
+const USUAL_PUMP: f64 = 0.10;
+/// A brine without a weight of meat: so many times its salts is water.
+const BRINE_TIMES: f64 = 3.0;
+
+const PPM: f64 = 1e6;
+
+/// What a text comes to.
+pub(super) struct Sums {
+    pub method: RecipeMethod,
+    pub meat: Option<Band>,
+    /// Rates were reckoned for a kilogram, since nobody says how much meat there is.
+    pub for_a_kilogram: bool,
+    /// Of each part (g).
+    pub masses: Vec<Option<Band>>,
+    /// Of each reading of each part (g).
+    pub readings: Vec<Vec<Option<Band>>>,
+    /// Parts of which two readings are far apart.
+    pub far_apart: Vec<usize>,
+    /// A brine by the litre, of which nobody says how many.
+    pub strength_only: bool,
+    /// Everything dissolved in it, with the water (g).
+    pub brine: Option<f64>,
+    pub nitrite: Option<Band>,
+    /// The least that may be in it, for floors.
+    pub least: Option<f64>,
+    pub pickup: Option<Band>,
+    pub equilibrium: Option<Band>,
+    pub nitrate: Option<Band>,
+    pub salt: Option<f64>,
+    pub sugar: Option<f64>,
+    /// Of pure accelerators (ppm).
+    pub accelerator: Vec<(usize, f64)>,
+    pub pickup_share: f64,
+    pub pump: Option<f64>,
+    pub covers: bool,
+    /// Curing salt in it as far as it is weighed (g), and the nitrite of that (g).
+    pub cure_g: f64,
+    pub nitrite_g: f64,
+    /// A curing salt without an amount, or of unknown strength.
+    pub cure_unknown: bool,
+}
+
+fn sum(bands: impl Iterator<Item = Band>) -> Band {
+    bands.fold(Band::exactly(0.0), |a, b| Band {
+        nominal: a.nominal + b.nominal,
+        low: a.low + b.low,
+        high: a.high + b.high,
+    })
+}
+
+fn times(band: Band, by: f64) -> Band {
+    Band {
+        nominal: band.nominal * by,
+        low: band.low * by,
+        high: band.high * by,
+    }
+}
+
+/// A share of two things that are known to a band.
+fn over(a: Band, b: Band) -> Band {
+    Band {
+        nominal: a.nominal / b.nominal,
+        low: a.low / b.high,
+        high: a.high / b.low,
+    }
+}
+
+/// Meat, water and what they are reckoned by.
+struct Scale {
+    meat: Option<Band>,
+    /// Water (g).
+    water: Option<Band>,
+}
+
+impl Scale {
+    fn mass(&self, quantity: Quantity) -> Option<Band> {
+        let on = |rate: Band, base: Band| Band {
+            nominal: rate.nominal / 1_000.0 * base.nominal,
+            low: rate.low / 1_000.0 * base.low,
+            high: rate.high / 1_000.0 * base.high,
+        };
+        match quantity {
+            Quantity::Batch(grams) => Some(grams),
+            Quantity::PerMeat(rate) => Some(on(rate, self.meat?)),
+            Quantity::PerWater(rate) => Some(on(rate, self.water?)),
+            Quantity::PerAll(rate) => {
+                let all = sum([self.meat?, self.water.unwrap_or(Band::exactly(0.0))].into_iter());
+                Some(on(rate, all))
+            }
+        }
+    }
+}
+
+/// The weight of the meat that a text names; where it is said twice it counts once.
+fn meat_said(page: &mut PageView<'_>) -> Option<Band> {
+    let weights: Vec<(usize, Band)> = page
+        .parts
+        .iter()
+        .enumerate()
+        .filter(|(_, p)| p.kind == LineKind::Meat)
+        .filter_map(|(i, p)| Some((i, meat_mass(p)?)))
+        .collect();
+    let of = |wanted: &dyn Fn(&Part) -> bool| -> Vec<(usize, Band)> {
+        weights
+            .iter()
+            .filter(|(i, _)| wanted(&page.parts[*i]))
+            .copied()
+            .collect()
+    };
+    let heads = of(&|p| !p.is_for && (p.by_verb || page.lines_for[p.source]));
+    let plain = of(&|p| !p.is_for && !p.by_verb && !page.lines_for[p.source]);
+    let behind = of(&|p| p.is_for);
+    if !plain.is_empty() {
+        let total = sum(plain.iter().map(|(_, b)| *b));
+        // A title that says what the lines below add up to.
+        let (first, rest) = plain.split_first()?;
+        let below = sum(rest.iter().map(|(_, b)| *b));
+        let repeats = !rest.is_empty()
+            && page.parts[first.0].source == 0
+            && (first.1.nominal - below.nominal).abs() <= SAME_WEIGHT * below.nominal;
+        return Some(if repeats { below } else { total });
+    }
+    heads.first().or(behind.first()).map(|(_, b)| *b)
+}
+
+/// What is looked at of a page for its meat.
+struct PageView<'a> {
+    parts: &'a [Part],
+    /// Lines that begin with “for”, or are nothing but a weight of meat behind it.
+    lines_for: Vec<bool>,
+}
+
+fn meat_mass(part: &Part) -> Option<Band> {
+    let all: Vec<Band> = part
+        .readings
+        .iter()
+        .filter_map(|r| match r.quantity {
+            Quantity::Batch(b) => Some(b),
+            Quantity::PerMeat(_) | Quantity::PerWater(_) | Quantity::PerAll(_) => None,
+        })
+        .collect();
+    let first = *all.first()?;
+    if all.len() > 1
+        && all[1..]
+            .iter()
+            .all(|b| (b.nominal - first.nominal).abs() <= 0.1 * first.nominal)
+    {
+        return Some(Band {
+            nominal: first.nominal,
+            low: all.iter().map(|b| b.low).fold(first.low, f64::min),
+            high: all.iter().map(|b| b.high).fold(first.high, f64::max),
+        });
+    }
+    Some(first)
+}
+
+/// Weighs up a text.
+pub(super) fn sums(page: &Page<'_>, ask: &RecipeCheckAsk, reader: &Reader<'_>) -> Sums {
+    let lines_for = page
+        .lines
+        .iter()
+        .map(|(_, l)| l.items.iter().any(|i| i.is_for))
+        .collect();
+    let mut view = PageView {
+        parts: &page.parts,
+        lines_for,
+    };
+    let said = meat_said(&mut view);
+    let known = said
+        .or(ask.meat_g.map(Band::exactly))
+        .filter(|m| m.nominal > 0.0 && m.nominal.is_finite() && m.low > 0.0);
+    let parts: Vec<&Part> = page.parts.iter().collect();
+    let is_rate = |p: &Part| {
+        p.readings.iter().any(|r| {
+            matches!(r.quantity, Quantity::PerMeat(_) | Quantity::PerAll(_))
+        })
+    };
+    let for_a_kilogram =
+        known.is_none() && (page.mix.is_some() || parts.iter().any(|p| is_rate(p)));
+    let meat = known.or(for_a_kilogram.then_some(Band::exactly(ONE_KILOGRAM)));
+    // “1 tsp cure for 5 lb”, where the batch is another weight, is a rate.
+    let rates = trailing_rates(page, said);
+    let mut scale = Scale { meat, water: None };
+    let quantity = |i: usize, q: Quantity| match (q, rates[i]) {
+        (Quantity::Batch(b), Some(on)) => Quantity::PerMeat(times(b, 1_000.0 / on)),
+        (Quantity::Batch(_) | Quantity::PerMeat(_) | Quantity::PerWater(_) | Quantity::PerAll(_), _) => q,
+    };
+    let water_parts = |p: &Part| p.kind == LineKind::Water && p.pot != Pot::After && !p.said_twice;
+    let waters: Vec<Option<Band>> = parts
+        .iter()
+        .enumerate()
+        .filter(|(_, p)| water_parts(p))
+        .map(|(i, p)| read_all(p, |q| scale.mass(quantity(i, q))).1)
+        .collect();
+    let water_unknown = parts
+        .iter()
+        .zip(0..)
+        .filter(|(p, _)| water_parts(p))
+        .zip(&waters)
+        .any(|(_, w)| w.is_none());
+    let per_water = parts
+        .iter()
+        .any(|p| p.readings.iter().any(|r| matches!(r.quantity, Quantity::PerWater(_))));
+    let water = if water_unknown {
+        None
+    } else {
+        let all = sum(waters.iter().flatten().copied());
+        (all.nominal > 0.0).then_some(all)
+    };
+    // A brine by the litre of which nobody says how many: its strength is known, and nothing else.
+    let strength_only = water.is_none() && per_water && !water_unknown;
+    scale.water = water.or(strength_only.then_some(Band::exactly(ONE_KILOGRAM)));
+
+    let mut masses = Vec::with_capacity(parts.len());
+    let mut readings = Vec::with_capacity(parts.len());
+    let mut far_apart = Vec::new();
+    for (i, part) in parts.iter().enumerate() {
+        let (each, one, apart) = if part.kind == LineKind::Meat {
+            let one = meat_mass(part);
+            let each = part.readings.iter().map(|r| scale.mass(r.quantity)).collect();
+            (each, one, false)
+        } else {
+            read_all(part, |q| scale.mass(quantity(i, q)))
+        };
+        let chosen = reader.settled(AssumptionCode::AmountsDiffer, page.lines[part.source].0);
+        let one = if apart { settle(part, &each, one, chosen) } else { one };
+        if apart {
+            far_apart.push(i);
+        }
+        readings.push(each);
+        masses.push(one);
+    }
+    if let (Some(rate), Some(meat)) = (page.mix, meat) {
+        dose_from_stock(&parts, rate, meat, &mut masses);
+    }
+    let mut sums = Sums {
+        method: RecipeMethod::Unknown,
+        meat: known,
+        for_a_kilogram,
+        masses,
+        readings,
+        far_apart,
+        strength_only,
+        brine: None,
+        nitrite: None,
+        least: None,
+        pickup: None,
+        equilibrium: None,
+        nitrate: None,
+        salt: None,
+        sugar: None,
+        accelerator: Vec::new(),
+        pickup_share: reader
+            .settled(AssumptionCode::PickupAssumed, "")
+            .and_then(|v| read::percent(v).ok())
+            .map_or(USUAL_PICKUP, |f| f.0.clamp(0.01, 0.60)),
+        pump: None,
+        covers: false,
+        cure_g: 0.0,
+        nitrite_g: 0.0,
+        cure_unknown: false,
+    };
+    sums.method = method(page, &sums, ask, scale.water, water_unknown, meat, reader);
+    sums.contents(page, meat, scale.water, strength_only, water_unknown);
+    sums
+}
+
+/// Of a stock only so much goes on the meat: each line has its share of that.
+fn dose_from_stock(parts: &[&Part], rate: Band, meat: Band, masses: &mut [Option<Band>]) {
+    let in_stock = |p: &Part| is_in(p) && !p.by_verb && p.kind == LineKind::Ingredient;
+    let stock: f64 = parts
+        .iter()
+        .zip(masses.iter())
+        .filter(|(p, _)| in_stock(p))
+        .filter_map(|(_, m)| m.map(|b| b.nominal))
+        .sum();
+    if stock <= 0.0 {
+        return;
+    }
+    for (part, mass) in parts.iter().zip(masses.iter_mut()) {
+        if in_stock(part) {
+            *mass = mass.map(|b| Band {
+                nominal: b.nominal / stock * rate.nominal / 1_000.0 * meat.nominal,
+                low: b.low / stock * rate.low / 1_000.0 * meat.low,
+                high: b.high / stock * rate.high / 1_000.0 * meat.high,
+            });
+        }
+    }
+}
+
+/// For each part, the weight of meat that a “for 5 lb” behind it makes it a rate on.
+fn trailing_rates(page: &Page<'_>, said: Option<Band>) -> Vec<Option<f64>> {
+    page.parts
+        .iter()
+        .map(|part| {
+            if part.kind == LineKind::Meat {
+                return None;
+            }
+            let meat = said?.nominal;
+            let behind = page
+                .parts
+                .iter()
+                .find(|p| p.source == part.source && p.is_for)
+                .and_then(meat_mass)?;
+            let same = (behind.nominal - meat).abs() <= SAME_WEIGHT * meat;
+            (!same && behind.nominal > 0.0).then_some(behind.nominal)
+        })
+        .collect()
+}
+
+/// Every reading of a part, the one that counts, and whether they contradict each other.
+fn read_all(
+    part: &Part,
+    mass: impl Fn(Quantity) -> Option<Band>,
+) -> (Vec<Option<Band>>, Option<Band>, bool) {
+    let each: Vec<Option<Band>> = part.readings.iter().map(|r| mass(r.quantity)).collect();
+    let known: Vec<(usize, Band)> = each
+        .iter()
+        .enumerate()
+        .filter_map(|(i, b)| Some((i, (*b)?)))
+        .collect();
+    let Some((_, first)) = known.first().copied() else {
+        return (each, None, false);
+    };
+    if known.len() == 1 {
+        return (each, Some(first), false);
+    }
+    let weighed = known.iter().find(|(i, _)| !part.readings[*i].by_volume);
+    let usual = weighed.map_or(first, |(_, b)| *b);
+    let nominal = if part.role == Some(Role::CuringSalt) {
+        known.iter().map(|(_, b)| b.nominal).fold(0.0, f64::max)
+    } else {
+        usual.nominal
+    };
+    let far = |a: &(usize, Band), b: &(usize, Band)| {
+        let (i, a) = a;
+        let (j, b) = b;
+        // Where the grain of a salt is open, any of its kinds that fits is no contradiction.
+        let open = part.readings[*i].kind_open || part.readings[*j].kind_open;
+        if open && a.low <= b.high * (1.0 + FAR_APART) && b.low <= a.high * (1.0 + FAR_APART) {
+            return false;
+        }
+        (a.nominal - b.nominal).abs() > FAR_APART * a.nominal.max(b.nominal)
+    };
+    let apart = known
+        .iter()
+        .enumerate()
+        .any(|(n, a)| known[n + 1..].iter().any(|b| far(a, b)));
+    // A weight beside a spoon whose grain is open says which it was.
+    let open_only = !apart && weighed.is_some() && part.role != Some(Role::CuringSalt);
+    let band = if open_only && part.readings.iter().any(|r| r.kind_open) {
+        usual
+    } else {
+        Band {
+            nominal,
+            low: known.iter().map(|(_, b)| b.low).fold(f64::INFINITY, f64::min),
+            high: known.iter().map(|(_, b)| b.high).fold(0.0, f64::max),
+        }
+    };
+    (each, Some(band), apart)
+}
+
+/// Which of two readings somebody chose.
+fn settle(
+    part: &Part,
+    each: &[Option<Band>],
+    usual: Option<Band>,
+    chosen: Option<&str>,
+) -> Option<Band> {
+    let wanted = match chosen {
+        Some("spoon") => part.readings.iter().position(|r| r.by_volume),
+        Some("weight") => part.readings.iter().position(|r| !r.by_volume),
+        Some("first") => Some(0),
+        Some("second") => Some(1),
+        Some(_) | None => None,
+    };
+    wanted.and_then(|i| each.get(i).copied().flatten()).or(usual)
+}
+
+/// True for what goes into the cure: nothing that comes on later, or is said twice.
+pub(super) fn is_in(part: &Part) -> bool {
+    matches!(
+        part.kind,
+        LineKind::Ingredient | LineKind::Water | LineKind::NotUnderstood
+    ) && part.pot != Pot::After
+        && !part.said_twice
+        && part.role.is_some()
+}
+
+fn is_ground(page: &Page<'_>, ask: &RecipeCheckAsk) -> bool {
+    let cut_up = page.lines.iter().any(|(_, l)| {
+        l.items.iter().filter(|i| i.is_meat).any(|i| {
+            i.words
+                .iter()
+                .any(|w| matches!(w.as_str(), "ground" | "minced" | "diced" | "mince" | "chopped"))
+        })
+    });
+    cut_up || page.topics.has(Topic::Ground) || ask.class == Some(Class::SausageDried)
+}
+
+/// True when what is left of the brine lies around the piece.
+fn covers(page: &Page<'_>) -> bool {
+    if page.topics.has(Topic::Uncovers) {
+        return false;
+    }
+    page.topics.has(Topic::Covers)
+        || page.lines.iter().any(|(_, l)| {
+            let said = |list: &[&str]| {
+                l.scanned
+                    .tokens
+                    .iter()
+                    .any(|t| list.contains(&t.word.as_str()))
+            };
+            let topics = l.scanned.topics;
+            !l.negated
+                && said(&["cover", "covers", "covered", "covering"])
+                && (topics.has(Topic::Pumped)
+                    || topics.has(Topic::Brine)
+                    || said(&["rest", "remainder", "remaining", "left", "leftover"]))
+        })
+}
+
+fn method(
+    page: &Page<'_>,
+    sums: &Sums,
+    ask: &RecipeCheckAsk,
+    water: Option<Band>,
+    water_unknown: bool,
+    meat: Option<Band>,
+    reader: &Reader<'_>,
+) -> RecipeMethod {
+    let mut has = Vec::new();
+    let mut blend = false;
+    let mut brine_pot = false;
+    let mut pumped_pot = false;
+    let mut solids = 0.0;
+    for (i, part) in page.parts.iter().enumerate().filter(|(_, p)| is_in(p)) {
+        has.extend(part.role);
+        brine_pot |= part.pot == Pot::Brine;
+        pumped_pot |= part.pot == Pot::Pumped;
+        if matches!(
+            part.role,
+            Some(Role::Salt | Role::Sugar | Role::CuringSalt)
+        ) {
+            solids += sums.masses[i].map_or(0.0, |b| b.nominal);
+        }
+        let name = part.name.map(|n| &reader.lexicon.names[n]);
+        let is_blend = part
+            .brew
+            .as_ref()
+            .and_then(|b| b.key.as_deref())
+            .is_some_and(|k| k == "preblend");
+        blend |= is_blend || name.is_some_and(|n| n.assumed == Some(Open::Blend) && part.brew.as_ref().is_some_and(|b| b.key.as_deref() == Some("preblend")));
+    }
+    let cures = has.contains(&Role::CuringSalt) || has.contains(&Role::Salt);
+    if !cures {
+        return RecipeMethod::Unknown;
+    }
+    let topics = page.topics;
+    let ground = is_ground(page, ask);
+    // Other liquids by the cup make a brine as water does.
+    let liquid: f64 = page
+        .parts
+        .iter()
+        .zip(&sums.masses)
+        .filter(|(p, _)| is_in(p) && p.role == Some(Role::Liquid))
+        .filter_map(|(_, m)| m.map(|b| b.nominal))
+        .sum();
+    let wet = water.map_or(0.0, |w| w.nominal) + liquid;
+    let brine = match meat {
+        Some(meat) => {
+            wet > BRINE_FROM * meat.nominal
+                || ((brine_pot || pumped_pot) && wet > 0.0)
+                || (water_unknown && (brine_pot || topics.has(Topic::Brine)))
+        }
+        None => {
+            (wet > 0.0 || water_unknown)
+                && !ground
+                && (brine_pot || pumped_pot || topics.has(Topic::Brine) || wet > BRINE_TIMES * solids)
+        }
+    };
+    let pumps = (page.pump.is_some() || page.pump_g.is_some() || pumped_pot)
+        || (topics.has(Topic::Pumped) && brine);
+    if pumps && (wet > 0.0 || water_unknown) {
+        return RecipeMethod::Injection;
+    }
+    if brine && !(ground && wet <= BRINE_FROM * meat.map_or(0.0, |m| m.nominal)) {
+        return if page.percent_of_all {
+            RecipeMethod::EquilibriumBrine
+        } else {
+            RecipeMethod::CoverBrine
+        };
+    }
+    if topics.has(Topic::Bury) {
+        return RecipeMethod::SaltBox;
+    }
+    if blend {
+        return RecipeMethod::Label;
+    }
+    if ground {
+        return RecipeMethod::Ground;
+    }
+    RecipeMethod::Dry
+}
+
+/// What of something a pot holds, as far as it is weighed.
+struct Held {
+    band: Band,
+    /// Something of it has no weight.
+    unknown: bool,
+}
+
+impl Sums {
+    fn held(
+        &self,
+        page: &Page<'_>,
+        pots: &dyn Fn(&Part) -> bool,
+        share: &dyn Fn(&Part) -> Option<[f64; 3]>,
+    ) -> Held {
+        let mut held = Held {
+            band: Band::exactly(0.0),
+            unknown: false,
+        };
+        for (i, part) in page.parts.iter().enumerate() {
+            if !is_in(part) || !pots(part) {
+                continue;
+            }
+            let Some([low, usual, high]) = share(part) else {
+                continue;
+            };
+            match self.masses[i] {
+                Some(mass) => {
+                    held.band.low += mass.low * low;
+                    held.band.nominal += mass.nominal * usual;
+                    held.band.high += mass.high * high;
+                }
+                None => held.unknown = true,
+            }
+        }
+        held
+    }
+
+    #[allow(clippy::too_many_arguments)]
+    fn contents(
+        &mut self,
+        page: &Page<'_>,
+        meat: Option<Band>,
+        water: Option<Band>,
+        strength_only: bool,
+        water_unknown: bool,
+        ) {
+        let all = |x: f64| Some([x, x, x]);
+        let nitrite = |p: &Part| p.brew.as_ref().and_then(|b| (b.made_of.nitrite > 0.0).then_some(b.made_of.nitrite)).and_then(all);
+        let nitrate = |p: &Part| p.brew.as_ref().and_then(|b| (b.made_of.nitrate > 0.0).then_some(b.made_of.nitrate)).and_then(all);
+        let salt = |p: &Part| match p.role {
+            Some(Role::Salt) => all(1.0),
+            Some(Role::CuringSalt) => p
+                .brew
+                .as_ref()
+                .filter(|b| b.made_of.salt > 0.0)
+                .and_then(|b| all(b.made_of.salt)),
+            // Of a count of garlic salt nobody knows anything; of a sauce without an amount neither.
+            Some(_) => p.salty,
+            None => None,
+        };
+        let sugar = |p: &Part| match p.role {
+            Some(Role::CuringSalt) => p
+                .brew
+                .as_ref()
+                .filter(|b| b.made_of.sugar > 0.0)
+                .and_then(|b| all(b.made_of.sugar)),
+            Some(_) if p.sugar > 0.0 => all(p.sugar),
+            Some(_) | None => None,
+        };
+        let everywhere = |_: &Part| true;
+        self.cure_unknown = page.parts.iter().enumerate().any(|(i, p)| {
+            is_in(p)
+                && p.role == Some(Role::CuringSalt)
+                && p.brew.as_ref().is_none_or(|b| {
+                    b.unknown || (self.masses[i].is_none() && b.made_of.nitrite > 0.0)
+                })
+        });
+        // A batch of grams over a kilogram that nobody weighed says nothing.
+        let batch_over_nothing = |share: &dyn Fn(&Part) -> Option<[f64; 3]>| {
+            self.for_a_kilogram
+                && page.mix.is_none()
+                && page.parts.iter().any(|p| {
+                    is_in(p)
+                        && share(p).is_some()
+                        && p.readings
+                            .iter()
+                            .all(|r| matches!(r.quantity, Quantity::Batch(_) | Quantity::PerWater(_)))
+                        && !p.readings.is_empty()
+                })
+        };
+        let nitrite_loose = batch_over_nothing(&nitrite);
+        let nitrate_loose = batch_over_nothing(&nitrate);
+        let salt_loose = batch_over_nothing(&salt);
+        let sugar_loose = batch_over_nothing(&sugar);
+        let cure_all = |p: &Part| (p.role == Some(Role::CuringSalt)).then_some([1.0, 1.0, 1.0]);
+        self.cure_g = self.held(page, &everywhere, &cure_all).band.nominal;
+        self.nitrite_g = self.held(page, &everywhere, &nitrite).band.nominal;
+        if let Some(meat) = meat {
+            self.accelerator = page
+                .parts
+                .iter()
+                .enumerate()
+                .filter(|(_, p)| is_in(p) && p.role == Some(Role::Accelerator))
+                .filter_map(|(i, p)| {
+                    let mass = self.masses[i]?;
+                    Some((i, mass.nominal * p.purity.unwrap_or(1.0) / meat.nominal * PPM))
+                })
+                .collect();
+        }
+        if self.method == RecipeMethod::SaltBox {
+            let none = |h: &Held| (!h.unknown && h.band.high <= 0.0).then_some(Band::exactly(0.0));
+            self.nitrite = none(&self.held(page, &everywhere, &nitrite));
+            self.nitrate = none(&self.held(page, &everywhere, &nitrate));
+            return;
+        }
+        if self.method.is_brine() {
+            self.brined(page, meat, water, strength_only, water_unknown, &[&nitrite, &nitrate, &salt, &sugar]);
+            return;
+        }
+        let ppm = |h: &Held, loose: bool, unknown: bool| {
+            if h.band.high <= 0.0 && !h.unknown && !unknown {
+                return Some(Band::exactly(0.0));
+            }
+            let meat = meat?;
+            (!h.unknown && !loose && !unknown).then(|| times(over(h.band, meat), PPM))
+        };
+        let held = self.held(page, &everywhere, &nitrite);
+        self.nitrite = ppm(&held, nitrite_loose, self.cure_unknown);
+        self.least = self.nitrite.map(|b| b.nominal);
+        let held = self.held(page, &everywhere, &nitrate);
+        let celery = page.parts.iter().any(|p| is_in(p) && p.brew.as_ref().is_some_and(|b| b.unknown));
+        self.nitrate = ppm(&held, nitrate_loose, celery);
+        let share = |h: Held, loose: bool| {
+            if h.band.high <= 0.0 && !h.unknown {
+                return Some(0.0);
+            }
+            (!h.unknown && !loose).then_some(h.band.nominal / meat?.nominal)
+        };
+        self.salt = share(self.held(page, &everywhere, &salt), salt_loose);
+        self.sugar = share(self.held(page, &everywhere, &sugar), sugar_loose);
+    }
+
+    fn brined(
+        &mut self,
+        page: &Page<'_>,
+        meat: Option<Band>,
+        water: Option<Band>,
+        strength_only: bool,
+        water_unknown: bool,
+        shares: &[&dyn Fn(&Part) -> Option<[f64; 3]>; 4],
+    ) {
+        let [nitrite, nitrate, salt, sugar] = *shares;
+        let in_brine = |p: &Part| p.pot != Pot::Dry || p.role == Some(Role::Water);
+        // A rub beside a brine goes on the meat; where nothing is in the water everything is.
+        let any_wet = page
+            .parts
+            .iter()
+            .any(|p| is_in(p) && in_brine(p) && matches!(p.role, Some(Role::Salt | Role::CuringSalt)));
+        let wet = |p: &Part| !any_wet || in_brine(p);
+        let dry = |p: &Part| any_wet && !in_brine(p);
+        let dissolved = |p: &Part| match p.role {
+            Some(Role::Salt | Role::CuringSalt | Role::Sugar | Role::Liquid) => Some([1.0, 1.0, 1.0]),
+            Some(Role::Water | Role::Spice | Role::Accelerator | Role::Binder) | None => None,
+        };
+        let solids = self.held(page, &wet, &dissolved);
+        let brine = water
+            .filter(|_| !water_unknown)
+            .map(|w| sum([w, solids.band].into_iter()))
+            .filter(|b| b.low > 0.0);
+        self.brine = brine.map(|b| b.nominal);
+        let pumped = self.method == RecipeMethod::Injection;
+        self.covers = pumped && covers(page);
+        let pump = if pumped {
+            page.pump
+                .or_else(|| {
+                    let grams = page.pump_g?;
+                    Some(over(grams, meat?))
+                })
+                .or(Some(Band::exactly(USUAL_PUMP)))
+        } else {
+            None
+        };
+        self.pump = pump.map(|p| p.nominal);
+        let known_meat = self.meat.or(if self.for_a_kilogram { meat } else { None });
+        let figure = |h: &Held| -> (Option<Band>, Option<Band>) {
+            if h.band.high <= 0.0 && !h.unknown {
+                return (Some(Band::exactly(0.0)), Some(Band::exactly(0.0)));
+            }
+            if h.unknown {
+                return (None, None);
+            }
+            let Some(brine) = brine else {
+                return (None, None);
+            };
+            let strength = over(h.band, brine);
+            let taken = match pump {
+                Some(pump) => {
+                    let cover = if self.covers { self.pickup_share } else { 0.0 };
+                    Band {
+                        nominal: strength.nominal * (pump.nominal + cover),
+                        low: strength.low * (pump.low + cover),
+                        high: strength.high * (pump.high + cover),
+                    }
+                }
+                None => times(strength, self.pickup_share),
+            };
+            let even = known_meat
+                .filter(|_| !strength_only && (!pumped || self.covers))
+                .map(|meat| over(h.band, sum([meat, brine].into_iter())));
+            (Some(taken), even)
+        };
+        let dry_ppm = |h: &Held| -> Option<Band> {
+            if h.band.high <= 0.0 && !h.unknown {
+                return Some(Band::exactly(0.0));
+            }
+            (!h.unknown).then_some(over(h.band, known_meat?))
+        };
+        let both = |taken: Option<Band>, even: Option<Band>, more: Option<Band>, only_taken: bool| {
+            let more = more?;
+            let add = |b: Band| sum([b, more].into_iter());
+            match (taken.map(add), even.map(add)) {
+                (Some(a), Some(b)) => Some(Band {
+                    nominal: a.nominal.max(b.nominal),
+                    low: a.low.min(b.low).max(a.nominal.max(b.nominal).min(a.low.max(b.low))),
+                    high: a.high.max(b.high),
+                }),
+                (Some(a), None) if only_taken => Some(a),
+                _ => None,
+            }
+        };
+        let only_taken = pumped && !self.covers;
+        let wet_nitrite = self.held(page, &wet, nitrite);
+        let dry_nitrite = dry_ppm(&self.held(page, &dry, nitrite));
+        if !self.cure_unknown || wet_nitrite.band.high > 0.0 {
+            let (taken, even) = figure(&wet_nitrite);
+            if !self.cure_unknown {
+                let more = dry_nitrite.unwrap_or(Band::exactly(0.0));
+                let ppm = |b: Band| times(sum([b, more].into_iter()), PPM);
+                self.pickup = taken.map(ppm);
+                self.equilibrium = even.map(ppm);
+                self.nitrite = both(taken, even, dry_nitrite, only_taken).map(|b| times(b, PPM));
+                let least = match (self.pickup, self.equilibrium) {
+                    (Some(a), Some(b)) => Some(a.nominal.min(b.nominal)),
+                    (a, b) => a.or(b).map(|x| x.nominal),
+                };
+                self.least = if self.method == RecipeMethod::EquilibriumBrine {
+                    self.equilibrium.map(|b| b.nominal)
+                } else {
+                    least
+                };
+            }
+        }
+        if !page.parts.iter().any(|p| is_in(p) && p.brew.as_ref().is_some_and(|b| b.unknown)) {
+            let (taken, even) = figure(&self.held(page, &wet, nitrate));
+            let more = dry_ppm(&self.held(page, &dry, nitrate));
+            self.nitrate = both(taken, even, more, only_taken).map(|b| times(b, PPM));
+        }
+        let share = |of: &dyn Fn(&Part) -> Option<[f64; 3]>| -> Option<f64> {
+            let (in_wet, on_meat) = (self.held(page, &wet, of), self.held(page, &dry, of));
+            if in_wet.unknown || on_meat.unknown {
+                return None;
+            }
+            let sum_g = in_wet.band.nominal + on_meat.band.nominal;
+            if sum_g <= 0.0 {
+                return Some(0.0);
+            }
+            let brine = brine?.nominal;
+            if only_taken {
+                let more = if on_meat.band.nominal > 0.0 {
+                    on_meat.band.nominal / known_meat?.nominal
+                } else {
+                    0.0
+                };
+                return Some(in_wet.band.nominal / brine * pump?.nominal + more);
+            }
+            if strength_only {
+                return None;
+            }
+            Some(sum_g / (known_meat?.nominal + brine))
+        };
+        let (salt, sugar) = (share(salt), share(sugar));
+        self.salt = salt;
+        self.sugar = sugar;
+    }
+}

@@ -1,0 +1,375 @@
+//! The days and temperatures of a text, beside our own.
+
+use super::judge::RecipeFinding;
+use super::scan::{Lexeme, What};
+use super::section::{Page, Reader};
+use super::sums::{RecipeMethod, Sums};
+use crate::catalogue::lexicon::{TimeUnit, Topic};
+use super::RecipeCheckAsk;
+use crate::catalogue::rules::Class;
+use crate::caution::{Code, Finding, Severity};
+use crate::cure::time::{CureTimeAsk, Method, cure_time};
+use crate::units::show::{temperature, trim};
+use crate::units::{Celsius, HeatUnit, Units};
+use serde::Serialize;
+
+/// What a number of the text is about.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Beside {
+    /// Days in the cure.
+    CureDays,
+    /// How cold it lies meanwhile.
+    ColdPlace,
+    /// Heat inside the meat.
+    Inside,
+}
+
+/// Something of the text, with ours beside it.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct BesideOurs {
+    /// What it is about.
+    pub what: Beside,
+    /// The words of the text.
+    pub said: String,
+    /// At least: days, or °C.
+    pub low: f64,
+    /// At most.
+    pub high: f64,
+    /// Ours, in words.
+    pub ours: String,
+    /// Ours as a number, where there is a least: days, or °C.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub ours_least: Option<f64>,
+    /// The line of the text, of those that are not blank.
+    pub line: usize,
+}
+
+/// Whole muscle is safe at this, where no meat is named (°C).
+const WHOLE_MEAT: f64 = 62.8;
+/// Ground meat has its outside within (°C).
+const GROUND_MEAT: f64 = 71.1;
+/// What no cure is meant for as days: longer is hanging.
+const LONGEST_CURE: f64 = 90.0;
+/// Shorter than this share of ours the middle is not cured.
+const FAR_TOO_SHORT: f64 = 0.6;
+
+/// Reads days and temperatures.
+pub(super) fn beside_ours(
+    page: &Page<'_>,
+    sums: &Sums,
+    ask: &RecipeCheckAsk,
+    reader: &Reader<'_>,
+    class: Class,
+) -> Vec<BesideOurs> {
+    let mut found = Vec::new();
+    let ours_days = our_days(page, sums, ask, reader);
+    let mut safe = safe_inside(page, reader).unwrap_or(WHOLE_MEAT);
+    if sums.method == RecipeMethod::Ground {
+        safe = safe.max(GROUND_MEAT);
+    }
+    for (source, (typed, line)) in page.lines.iter().enumerate() {
+        let topics = line.scanned.topics;
+        let lexemes = &line.scanned.lexemes;
+        let heats = topics.has(Topic::Chamber)
+            || topics.has(Topic::Hangs)
+            || topics.has(Topic::ColdSmoke)
+            || topics.has(Topic::Wash)
+            || topics.has(Topic::Loss)
+            || topics.has(Topic::WarmWork);
+        for (i, lexeme) in lexemes.iter().enumerate() {
+            match lexeme.what {
+                What::Time(unit) if matches!(unit, TimeUnit::Days | TimeUnit::Weeks) => {
+                    let Some(What::Number(n)) = i.checked_sub(1).map(|b| lexemes[b].what.clone())
+                    else {
+                        continue;
+                    };
+                    let (low, high) = (n.low * unit.days(), n.high * unit.days());
+                    if heats || high > LONGEST_CURE || found.iter().any(|f: &BesideOurs| f.what == Beside::CureDays) {
+                        continue;
+                    }
+                    found.push(BesideOurs {
+                        what: Beside::CureDays,
+                        said: line
+                            .scanned
+                            .said(typed, (lexemes[i - 1].at.0, lexeme.at.1))
+                            .to_string(),
+                        low,
+                        high,
+                        ours: ours_days.map_or_else(
+                            || "type how thick the piece is, and our days stand here".into(),
+                            |days| format!("{days} days, by the longer of our schools"),
+                        ),
+                        ours_least: ours_days.map(f64::from),
+                        line: source,
+                    });
+                }
+                What::Degrees(low, high) => {
+                    if !(low.is_finite() && high.is_finite()) {
+                        continue;
+                    }
+                    let inside = (40.0..=100.0).contains(&low) && near_inside(page, source, i);
+                    let what = if inside {
+                        Beside::Inside
+                    } else if high <= 30.0 && !heats {
+                        Beside::ColdPlace
+                    } else {
+                        continue;
+                    };
+                    found.push(BesideOurs {
+                        what,
+                        said: line.scanned.said(typed, lexeme.at).to_string(),
+                        low,
+                        high,
+                        ours: match what {
+                            Beside::Inside => inside_words(safe, class),
+                            Beside::ColdPlace | Beside::CureDays => {
+                                "1 to 4 °C (34 to 40 °F)".into()
+                            }
+                        },
+                        ours_least: (what == Beside::Inside).then_some(safe),
+                        line: source,
+                    });
+                }
+                _ => {}
+            }
+        }
+    }
+    found
+}
+
+/// True when the words just before or behind a temperature say that it is the inside's.
+fn near_inside(page: &Page<'_>, source: usize, i: usize) -> bool {
+    let scanned = &page.lines[source].1.scanned;
+    let is = |l: &Lexeme| {
+        scanned.tokens[l.at.0..l.at.1].iter().any(|t| {
+            matches!(
+                t.word.as_str(),
+                "inside" | "internal" | "internally" | "core" | "middle" | "centre" | "center" | "thickest"
+            )
+        })
+    };
+    // Another temperature between is the one they are about.
+    let other = |l: &&Lexeme| !matches!(l.what, What::Degrees(..));
+    let lexemes = &scanned.lexemes;
+    let behind = lexemes[i + 1..].iter().take(5).take_while(other).any(is);
+    let before = lexemes[..i].iter().rev().take(5).take_while(other).any(is);
+    behind || before
+}
+
+/// Days in the cure, as the text says them: at most.
+pub(super) fn days_said(page: &Page<'_>) -> Option<f64> {
+    page.lines.iter().find_map(|(_, line)| {
+        line.scanned.lexemes.windows(2).find_map(|w| match (&w[0].what, &w[1].what) {
+            (What::Number(n), What::Time(unit @ (TimeUnit::Days | TimeUnit::Weeks))) => {
+                Some(n.high * unit.days()).filter(|d| *d <= LONGEST_CURE)
+            }
+            _ => None,
+        })
+    })
+}
+
+/// Safe temperatures of the meats that the text names (°C): the highest.
+fn safe_inside(page: &Page<'_>, reader: &Reader<'_>) -> Option<f64> {
+    let mut safe: Option<f64> = None;
+    for (_, line) in &page.lines {
+        for token in &line.scanned.tokens {
+            let word = token.word.strip_suffix('s').unwrap_or(&token.word);
+            let is = |w: &str| w == token.word || w == word;
+            for meat in &reader.catalogue.meats {
+                if meat.name.is_empty() || !meat.words.iter().any(|w| is(w)) {
+                    continue;
+                }
+                // “bacon” and “ham” are made of other animals too.
+                if matches!(token.word.as_str(), "bacon" | "ham" | "hams") {
+                    continue;
+                }
+                let own = reader
+                    .catalogue
+                    .species(&meat.key)
+                    .map(|s| s.safe_inside_c)
+                    .or(meat.safe_inside_c);
+                if let Some(own) = own {
+                    safe = Some(safe.map_or(own, |s| s.max(own)));
+                }
+            }
+        }
+    }
+    safe
+}
+
+fn inside_words(safe: f64, class: Class) -> String {
+    let said = format!(
+        "{} ({}) to be eaten as it is",
+        temperature(Celsius(safe), HeatUnit::Celsius),
+        temperature(Celsius(safe), HeatUnit::Fahrenheit)
+    );
+    match class {
+        Class::Fry => format!("any mark of taste, since it is fried; {said}"),
+        Class::Cooked | Class::Dried | Class::SausageDried => said,
+    }
+}
+
+fn our_days(
+    page: &Page<'_>,
+    sums: &Sums,
+    ask: &RecipeCheckAsk,
+    reader: &Reader<'_>,
+) -> Option<u32> {
+    if matches!(sums.method, RecipeMethod::Ground | RecipeMethod::SaltBox) {
+        return None;
+    }
+    let answer = cure_time(
+        &CureTimeAsk {
+            thickness_mm: ask.thickness_mm?,
+            method: if sums.method.is_brine() {
+                Method::Brine
+            } else {
+                Method::Dry
+            },
+            mass_g: None,
+            depth_mm_per_week: None,
+            skin_on: page.topics.has(Topic::SkinOn) && !page.topics.has(Topic::SkinOff),
+            fat_cap: false,
+            injected: sums.method == RecipeMethod::Injection,
+            temperature_c: 3.0,
+        },
+        &reader.catalogue.schools,
+        Units::METRIC,
+    )
+    .ok()?;
+    Some(answer.suggested_days)
+}
+
+/// What is dangerous about the times and temperatures of the text.
+pub(super) fn findings(
+    page: &Page<'_>,
+    beside: &[BesideOurs],
+    sums: &Sums,
+    class: Class,
+) -> Vec<RecipeFinding> {
+    let mut found = Vec::new();
+    let line_of = |source: usize| page.parts.iter().position(|p| p.source == source);
+    let mut add = |finding: Finding, source: usize| {
+        found.push(RecipeFinding {
+            finding,
+            line: line_of(source),
+        });
+    };
+    let cures = !matches!(sums.method, RecipeMethod::Unknown);
+    for b in beside {
+        match b.what {
+            Beside::ColdPlace if cures && b.high > 7.0 => add(
+                Finding::new(
+                    Code::TooWarm,
+                    Severity::Stop,
+                    "Meat spoils faster than it cures in this warmth.",
+                )
+                .saw(b.said.clone())
+                .wants(b.ours.clone())
+                .way_out("Cure it in the fridge; only what hangs to dry lies warmer."),
+                b.line,
+            ),
+            Beside::ColdPlace if cures && b.high > 4.5 => add(
+                Finding::new(
+                    Code::TooWarm,
+                    Severity::Caution,
+                    "Too warm to cure in: spoilage gains on the salt.",
+                )
+                .saw(b.said.clone())
+                .wants(b.ours.clone())
+                .way_out("Take a colder shelf."),
+                b.line,
+            ),
+            Beside::Inside => {
+                let Some(wants) = b.ours_least.filter(|w| b.high < w - 0.3) else {
+                    continue;
+                };
+                if class == Class::Cooked {
+                    add(
+                        Finding::new(
+                            Code::UnderSafeHeat,
+                            Severity::Caution,
+                            "The inside is not hot enough for this meat to be eaten as it is.",
+                        )
+                        .saw(b.said.clone())
+                        .wants(format!("{} °C", trim(wants, 1)))
+                        .way_out("Take it hotter, or cook it before eating."),
+                        b.line,
+                    );
+                }
+            }
+            Beside::CureDays => {
+                if let Some(ours) = b.ours_least.filter(|o| b.high < o * FAR_TOO_SHORT) {
+                    add(
+                        Finding::new(
+                            Code::LeftCureEarly,
+                            Severity::Caution,
+                            "So few days do not cure a piece this thick to the middle.",
+                        )
+                        .saw(b.said.clone())
+                        .wants(format!("{} days", trim(ours, 0)))
+                        .way_out("Leave it in for our days, or cut it thinner."),
+                        b.line,
+                    );
+                }
+            }
+            Beside::ColdPlace => {}
+        }
+    }
+    for (source, (_, line)) in page.lines.iter().enumerate() {
+        let topics = line.scanned.topics;
+        let long = line.scanned.lexemes.windows(2).any(|w| match (&w[0].what, &w[1].what) {
+            (What::Number(n), What::Time(unit)) => n.high * unit.days() > 4.0 / 24.0,
+            _ => false,
+        }) || line
+            .scanned
+            .lexemes
+            .iter()
+            .any(|l| l.what == What::Time(TimeUnit::Nights));
+        if topics.has(Topic::WarmPlace) && long && cures && !line.negated && !topics.has(Topic::ColdPlace) {
+            add(
+                Finding::new(
+                    Code::TooWarm,
+                    Severity::Stop,
+                    "Raw meat left out of the cold spoils before it is cured.",
+                )
+                .wants("1 to 4 °C (34 to 40 °F)")
+                .way_out("Cure it in the fridge from the first hour to the last."),
+                source,
+            );
+        }
+        if topics.has(Topic::HotBrine) && sums.method.is_brine() {
+            add(
+                Finding::new(
+                    Code::BrineNotCold,
+                    Severity::Caution,
+                    "Warm brine on raw meat keeps it for hours where germs grow.",
+                )
+                .way_out("Let the brine go cold in the fridge before the meat goes in."),
+                source,
+            );
+        }
+        if class != Class::Fry
+            && sums.nitrite.is_some_and(|n| n.high <= 0.0)
+            && sums.nitrate.is_some_and(|n| n.high <= 0.0)
+            && !sums.cure_unknown
+            && (topics.has(Topic::ColdSmoke) || topics.has(Topic::Hangs) || topics.has(Topic::Seals))
+            && !line.negated
+            && cures
+        {
+            add(
+                Finding::new(
+                    Code::NoNitriteHazard,
+                    Severity::Caution,
+                    "Without nitrite, meat that is hung, smoked cold or sealed gives botulism what it wants: a moist, airless, slowly warming place.",
+                )
+                .way_out("Dose a curing salt, or keep it cold, cook it within days, and freeze the rest."),
+                source,
+            );
+        }
+    }
+    found
+}
