@@ -70,8 +70,27 @@ impl<T: DeserializeOwned> FromRequest for Body<T> {
     }
 }
 
+/// A body whose `text` is a page of somebody's writing: its lines stay lines, every letter stays as it came, and how much
+/// of it is too much is said by whoever reads it.
+pub struct Written<T>(pub T);
+
+impl<T: DeserializeOwned> FromRequest for Written<T> {
+    type Error = ApiError;
+    type Future = Pin<Box<dyn Future<Output = Result<Self, ApiError>>>>;
+
+    fn from_request(req: &HttpRequest, payload: &mut Payload) -> Self::Future {
+        let whole = whole(req, payload);
+        Box::pin(async move { read_kept(&whole.await?, &["text", "line_text"]).map(Self) })
+    }
+}
+
 /// Reads JSON; a syntax error is not JSON (400), anything else names its field (422).
 pub fn read<T: DeserializeOwned>(bytes: &[u8]) -> Result<T, ApiError> {
+    read_kept(bytes, &[])
+}
+
+/// The same, with fields that are kept letter by letter.
+fn read_kept<T: DeserializeOwned>(bytes: &[u8], kept: &[&str]) -> Result<T, ApiError> {
     if bytes.trim_ascii_start().first().is_some_and(|b| *b != b'{') {
         return Err(ApiError::NotJson(
             "This is no JSON object. Send an object in braces.".into(),
@@ -79,7 +98,9 @@ pub fn read<T: DeserializeOwned>(bytes: &[u8]) -> Result<T, ApiError> {
     }
     // Read once without its types, to clean and to measure whatever stands in it.
     let mut whole: Option<Value> = serde_json::from_slice(bytes).ok();
-    let cleaned = whole.as_mut().and_then(|v| clean(v).then(|| v.to_string()));
+    let cleaned = whole
+        .as_mut()
+        .and_then(|v| clean(v, kept).then(|| v.to_string()));
     let bytes = cleaned.as_deref().map_or(bytes, str::as_bytes);
     let mut json = serde_json::Deserializer::from_slice(bytes);
     let value: T = serde_path_to_error::deserialize(&mut json).map_err(|error| {
@@ -93,7 +114,9 @@ pub fn read<T: DeserializeOwned>(bytes: &[u8]) -> Result<T, ApiError> {
             ApiError::NotJson(not_json(&inner))
         }
     })?;
-    whole.as_ref().map_or(Ok(()), within_bounds)?;
+    whole
+        .as_ref()
+        .map_or(Ok(()), |v| within_bounds(v, kept))?;
     json.end().map_err(|_| {
         ApiError::NotJson("There is more after the JSON object. Send one object alone.".into())
     })?;
@@ -115,7 +138,7 @@ fn not_json(error: &serde_json::Error) -> String {
 
 /// Takes out of every text what nobody can type or see: control characters, and marks that turn the
 /// direction of writing; true where there was something of that kind.
-fn clean(value: &mut Value) -> bool {
+fn clean(value: &mut Value, kept: &[&str]) -> bool {
     match value {
         Value::String(text) if text.contains(is_unseen) => {
             let seen = text.chars().filter_map(|c| match c {
@@ -130,13 +153,14 @@ fn clean(value: &mut Value) -> bool {
         Value::Array(items) => {
             items
                 .iter_mut()
-                .map(clean)
+                .map(|v| clean(v, kept))
                 .filter(|unclean| *unclean)
                 .count()
                 > 0
         }
         Value::Object(fields) => {
-            let each = fields.values_mut().map(clean);
+            let cleaned = fields.iter_mut().filter(|(name, _)| !kept.contains(&name.as_str()));
+            let each = cleaned.map(|(_, v)| clean(v, kept));
             each.filter(|unclean| *unclean).count() > 0
         }
         Value::Null | Value::Bool(_) | Value::Number(_) | Value::String(_) => false,
@@ -176,9 +200,9 @@ pub fn query_error(said: &str) -> ApiError {
 }
 
 /// Refuses texts, numbers and lists that nobody means, wherever they stand.
-fn within_bounds(value: &Value) -> Result<(), ApiError> {
+fn within_bounds(value: &Value, kept: &[&str]) -> Result<(), ApiError> {
     let mut wrong = Vec::new();
-    walk(value, "", String::new(), &mut wrong);
+    walk(value, "", String::new(), kept, &mut wrong);
     if wrong.is_empty() {
         Ok(())
     } else {
@@ -187,8 +211,9 @@ fn within_bounds(value: &Value) -> Result<(), ApiError> {
 }
 
 /// Looks at a value and what is in it; `name` is the field's own, `at` the way to it.
-fn walk(value: &Value, name: &str, at: String, wrong: &mut Vec<FieldError>) {
+fn walk(value: &Value, name: &str, at: String, kept: &[&str], wrong: &mut Vec<FieldError>) {
     let too_much = match value {
+        Value::String(_) if kept.contains(&name) => None,
         Value::String(text) if text.chars().count() > bounds::longest_text(name) => Some(format!(
             "That is too long. Write at most {} letters.",
             show::grouped(bounds::longest_text(name) as f64)
@@ -203,14 +228,14 @@ fn walk(value: &Value, name: &str, at: String, wrong: &mut Vec<FieldError>) {
         Value::Null | Value::Bool(_) | Value::String(_) | Value::Number(_) => None,
         Value::Array(items) => {
             for (i, item) in items.iter().enumerate() {
-                walk(item, name, format!("{at}[{i}]"), wrong);
+                walk(item, name, format!("{at}[{i}]"), kept, wrong);
             }
             None
         }
         Value::Object(fields) => {
             for (name, item) in fields {
                 let dot = if at.is_empty() { "" } else { "." };
-                walk(item, name, format!("{at}{dot}{name}"), wrong);
+                walk(item, name, format!("{at}{dot}{name}"), kept, wrong);
             }
             None
         }

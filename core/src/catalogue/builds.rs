@@ -200,6 +200,60 @@ pub struct SmokePlan {
     pub words: String,
 }
 
+/// The ways by which somebody's recipe may be dosed, whatever its product: their word among the ways of a dose.
+pub const RECIPE_WAYS: [(&str, Way); 8] = [
+    ("recipe_dry", Way::MeasuredDry),
+    ("recipe_wet", Way::WetRub),
+    ("recipe_ground", Way::GroundMix),
+    ("recipe_label", Way::LabelRate),
+    ("recipe_equilibrium", Way::EquilibriumBrine),
+    ("recipe_cover", Way::CoverBrine),
+    ("recipe_injection", Way::Injection),
+    ("recipe_salt_box", Way::SaltBox),
+];
+
+fn recipe_way(key: &str) -> Option<Way> {
+    RECIPE_WAYS.iter().find(|(k, _)| *k == key).map(|(_, w)| *w)
+}
+
+/// The numbers of a way where a recipe leaves them out: nothing goes in that it does not name, and its box has the hours
+/// of the usual school.
+const fn recipe_numbers(way: Way) -> &'static [(&'static str, f64)] {
+    match way {
+        Way::MeasuredDry | Way::WetRub | Way::GroundMix => {
+            &[("cure_g_per_kg", 0.0), ("salt_g_per_kg", 0.0)]
+        }
+        Way::LabelRate => &[("dose_g_per_kg", 0.0)],
+        Way::EquilibriumBrine => &[
+            ("nitrite_ppm", 0.0),
+            ("salt_fraction", 0.0),
+            ("sugar_fraction", 0.0),
+            ("water_per_meat", 1.0),
+        ],
+        Way::CoverBrine => &[
+            ("cure_per_l", 0.0),
+            ("salt_per_l", 0.0),
+            ("sugar_per_l", 0.0),
+            ("water_per_meat", 1.0),
+        ],
+        Way::Injection => &[
+            ("pump_fraction", 0.1),
+            ("nitrite_ppm", 0.0),
+            ("salt_fraction", 0.0),
+            ("sugar_fraction", 0.0),
+            ("rest_covers", 0.0),
+            ("water_per_meat", 0.5),
+        ],
+        Way::SaltBox => &[
+            ("salt_per_meat", 1.0),
+            ("hours_per_25_mm", 24.0),
+            ("least_hours", 4.0),
+            ("most_hours", 240.0),
+        ],
+        Way::None => &[],
+    }
+}
+
 /// Under this loss it is raw meat, whatever was hoped for (share of net start).
 pub const LEAST_LOSS: f64 = 0.25;
 
@@ -377,14 +431,38 @@ impl Build {
             .filter_map(|w| Some((w.key.as_deref()?, w)))
     }
 
-    /// The same product made in another of its ways; none where it has no such way.
+    /// The same product made in another of its ways, or by somebody's recipe; none where it has no such way.
     #[must_use]
     pub fn in_way(&self, key: &str) -> Option<Self> {
+        if let Some(method) = recipe_way(key) {
+            return self.by_recipe(method);
+        }
         let (_, way) = self.choices().find(|(k, _)| *k == key)?;
         Some(Self {
             method: way.method.unwrap_or(self.method),
             dose: way.dose.clone().or_else(|| self.dose.clone()),
             cure: way.cure.clone().or_else(|| self.cure.clone()),
+            ..self.clone()
+        })
+    }
+
+    /// The product dosed by a recipe that somebody brought: by its way, with the numbers it gives and nothing of the
+    /// product's own. None for what is not cured.
+    fn by_recipe(&self, method: Way) -> Option<Self> {
+        if self.ending || self.method == Way::None {
+            return None;
+        }
+        let own = self.dose.as_ref();
+        Some(Self {
+            method,
+            dose: Some(BuildDose {
+                cure: own.map_or_else(|| "cure1".into(), |d| d.cure.clone()),
+                additions: Vec::new(),
+                numbers: recipe_numbers(method)
+                    .iter()
+                    .map(|(name, value)| ((*name).to_string(), *value))
+                    .collect(),
+            }),
             ..self.clone()
         })
     }

@@ -252,10 +252,7 @@ fn of_lines(
         if part.unweighed && unasked && part.kind != LineKind::NotUnderstood {
             assumptions.push(Assumption {
                 code: AssumptionCode::NoAmount,
-                message: format!(
-                    "{} has no amount that is a weight: weigh what goes in, and type it.",
-                    capital(part.ingredient.as_deref().unwrap_or("This"))
-                ),
+                message: "It counts for nothing until it has a weight.".into(),
                 value: None,
                 line: Some(i),
                 choices: Vec::new(),

@@ -10,6 +10,7 @@ mod judge;
 mod line;
 mod scan;
 mod section;
+mod start;
 mod sums;
 mod times;
 
@@ -18,6 +19,7 @@ mod tests;
 
 pub use again::{Rewritten, printed};
 pub use judge::{OverWeight, RecipeFinding};
+pub use start::{RecipeAddition, RecipeStart};
 pub use sums::RecipeMethod;
 pub use times::BesideOurs;
 
@@ -249,6 +251,8 @@ pub struct AmountRead {
 pub struct RecipeLine {
     /// As typed.
     pub text: String,
+    /// Which line of the text it stands in, of those that are not blank: 0 is the first.
+    pub source: usize,
     /// What it is.
     pub kind: LineKind,
     /// What goes in.
@@ -317,6 +321,11 @@ pub struct RecipeCheckAnswer {
     pub rewritten: Vec<Rewritten>,
     /// The meat that is for (g).
     pub rewritten_for_g: Option<f64>,
+    /// That as text, which reads back to the same grams.
+    pub printed: String,
+    /// The same as a dose that can be started; none where that is not known, or nobody may.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub start: Option<RecipeStart>,
     /// Nitrite over the weight of the meat, where that is not said.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub over_weight: Vec<OverWeight>,
@@ -384,6 +393,12 @@ fn answer(
     findings.sort_by_key(|f| std::cmp::Reverse(f.finding.severity));
     let nominal = |b: Option<crate::units::Band>| b.map(|b| b.nominal);
     let rewritten = again::rewritten(page, sums, ask.meat_g);
+    let rewritten_for_g = ask.meat_g.or(nominal(sums.meat));
+    let in_grams: Vec<(&str, f64)> = rewritten
+        .iter()
+        .map(|r| (r.ingredient.as_str(), r.mass_g))
+        .collect();
+    let printed = again::printed("In grams", rewritten_for_g, &in_grams);
     RecipeCheckAnswer {
         lines,
         method: sums.method,
@@ -403,7 +418,9 @@ fn answer(
         floor_ppm: judged.floor_ppm,
         assumptions: judged.assumptions,
         rewritten,
-        rewritten_for_g: ask.meat_g.or(nominal(sums.meat)),
+        rewritten_for_g,
+        printed,
+        start: start::start(page, sums, ask.meat_g),
         over_weight: judged.over_weight,
         beside_ours,
         findings,
@@ -437,6 +454,7 @@ fn lines(page: &Page<'_>, sums: &Sums, assumptions: &[Assumption]) -> Vec<Recipe
             };
             RecipeLine {
                 text: page.lines[part.source].0.to_string(),
+                source: part.source,
                 kind: part.kind,
                 ingredient: part.ingredient.clone(),
                 role: part.role,

@@ -626,7 +626,7 @@ impl Page<'_> {
         }
         if item.taste && part.readings.is_empty() {
             part.unweighed = true;
-            part.notes.push("No amount is said: weigh what goes in.".into());
+            part.notes.push("No amount is said.".into());
         }
         if item.rest && part.readings.is_empty() {
             part.unweighed = true;
@@ -1176,7 +1176,7 @@ impl Reader<'_> {
                         part.unweighed = true;
                         part.pinch = true;
                         part.notes
-                            .push(format!("“{said}” is no amount: weigh what goes in."));
+                            .push(format!("“{said}” is no amount."));
                     }
                 }
             }
@@ -1187,12 +1187,12 @@ impl Reader<'_> {
         let each = item.name.and_then(|n| self.lexicon.names[n].each);
         part.notes.push(match each {
             Some([low, high]) => format!(
-                "{} of it: one weighs {} to {} g. A count has no weight; weigh it.",
-                trim(count, 2),
+                "A count has no weight: one weighs {} to {} g, and {} are said.",
                 trim(low, 2),
-                trim(high, 2)
+                trim(high, 2),
+                trim(count, 2)
             ),
-            None => "A count has no weight: weigh what goes in.".into(),
+            None => "A count has no weight.".into(),
         });
     }
 
@@ -1248,8 +1248,7 @@ impl Reader<'_> {
         let Some((spoon, range, kind_open)) = self.density(part, row, here) else {
             part.unweighed = true;
             part.notes.push(
-                "Nobody here has weighed a spoon of this: weigh it once, its density is not known."
-                    .into(),
+                "Nobody here has weighed a spoon of this: its density is not known.".into(),
             );
             return;
         };

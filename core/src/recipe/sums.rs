@@ -89,6 +89,8 @@ pub(super) struct Sums {
     /// Curing salt in it as far as it is weighed (g), and the nitrite of that (g).
     pub cure_g: f64,
     pub nitrite_g: f64,
+    /// Salt in all, as far as it is weighed (g).
+    pub salt_g: f64,
     /// A curing salt without an amount, or of unknown strength.
     pub cure_unknown: bool,
 }
@@ -311,6 +313,7 @@ pub(super) fn sums(page: &Page<'_>, ask: &RecipeCheckAsk, reader: &Reader<'_>) -
         covers: false,
         cure_g: 0.0,
         nitrite_g: 0.0,
+        salt_g: 0.0,
         cure_unknown: false,
     };
     sums.method = method(page, &sums, ask, scale.water, water_unknown, meat, reader);
@@ -653,6 +656,7 @@ impl Sums {
         let cure_all = |p: &Part| (p.role == Some(Role::CuringSalt)).then_some([1.0, 1.0, 1.0]);
         self.cure_g = self.held(page, &everywhere, &cure_all).band.nominal;
         self.nitrite_g = self.held(page, &everywhere, &nitrite).band.nominal;
+        self.salt_g = self.held(page, &everywhere, &salt).band.nominal;
         if let Some(meat) = meat {
             self.accelerator = page
                 .parts

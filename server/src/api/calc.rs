@@ -1,7 +1,7 @@
 //! The calculators: nothing stored, SI in and out.
 
 use crate::App;
-use crate::body::Body;
+use crate::body::{Body, Written};
 use crate::error::{ApiError, Problem};
 use actix_web::post;
 use actix_web::web::{Data, Json};
@@ -21,6 +21,7 @@ use manifest_core::hang::forecast::{HangForecastAnswer, HangForecastAsk, hang_fo
 use manifest_core::hang::{HangTargetAnswer, HangTargetAsk, hang_target};
 use manifest_core::heat::done_when::{DoneWhenAnswer, DoneWhenAsk, done_when};
 use manifest_core::heat::lethality::{LethalityAnswer, LethalityAsk, lethality};
+use manifest_core::recipe::{RecipeCheckAnswer, RecipeCheckAsk, recipe_check};
 use manifest_core::units::Units;
 use utoipa_actix_web::service_config::ServiceConfig;
 
@@ -42,7 +43,7 @@ macro_rules! calculators {
 
         /// Mounts the calculators.
         pub fn routes(config: &mut ServiceConfig<'_>) {
-            config$(.service($handler))+;
+            config$(.service($handler))+.service(calc_recipe_check);
         }
     };
 }
@@ -64,4 +65,24 @@ calculators! {
     "/calc/lethality", calc_lethality: LethalityAsk => LethalityAnswer, |ask, _| lethality(ask), "What a run of inside temperatures has done to salmonella; information, never a permission.";
     "/calc/done-when", calc_done_when: DoneWhenAsk => DoneWhenAnswer, |ask, _| done_when(ask), "When the inside will be at its target, from what its probe said lately.";
     "/calc/fat-blend", calc_fat_blend: FatBlendAsk => FatBlendAnswer, |ask, _| fat_blend(ask), "Lean and fat blended to a wanted share of fat.";
+}
+
+/// What somebody's recipe says, comes to and gets wrong, and the same in grams. Its text is read as it came, line by line.
+#[utoipa::path(
+    tag = "calculators",
+    request_body = RecipeCheckAsk,
+    responses((status = 200, body = RecipeCheckAnswer), (status = 400, body = Problem), (status = 422, body = Problem))
+)]
+#[post("/calc/recipe-check")]
+async fn calc_recipe_check(
+    app: Data<App>,
+    Written(ask): Written<RecipeCheckAsk>,
+) -> Result<Json<RecipeCheckAnswer>, ApiError> {
+    let catalogue = app.catalogue();
+    // A page of text is read off the threads that answer everybody.
+    let read = move || recipe_check(&ask, &catalogue);
+    let answer = actix_web::web::block(read)
+        .await
+        .map_err(|_| ApiError::TooSlow("The recipe could not be read just now. Send it again."))??;
+    Ok(Json(answer))
 }

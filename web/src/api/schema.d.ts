@@ -414,6 +414,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calc/recipe-check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What somebody's recipe says, comes to and gets wrong, and the same in grams. Its text is read as it came, line by line. */
+        post: operations["calc_recipe_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calc/spoons": {
         parameters: {
             query?: never;
@@ -1727,6 +1744,16 @@ export interface components {
          * @enum {string}
          */
         AmountKind: "rate" | "percent" | "content" | "water" | "share" | "strength" | "hours" | "length" | "tick";
+        /** @description One reading of an amount. */
+        AmountRead: {
+            /**
+             * Format: double
+             * @description What they come to (g).
+             */
+            mass_g?: number | null;
+            /** @description The words of the line. */
+            said: string;
+        };
         /** @description An entry as it can be put right: the act as it was asked, and the fields of its form. */
         AskedAgain: {
             /** @description The act; sent back unchanged as a correction it changes nothing. */
@@ -1748,6 +1775,32 @@ export interface components {
             /** @description Why, where it goes past a stop. */
             reason?: string | null;
         };
+        /** @description Something that had to be assumed, with what else it may be. */
+        Assumption: {
+            /** @description What it may be instead. */
+            choices?: components["schemas"]["AssumptionChoice"][];
+            /** @description The stable word. */
+            code: components["schemas"]["AssumptionCode"];
+            /** @description The line of the answer it stands in. */
+            line?: number | null;
+            /** @description What was taken, and why. */
+            message: string;
+            takes?: components["schemas"]["Takes"] | null;
+            /** @description What was taken, as a request would settle it. */
+            value?: string | null;
+        };
+        /** @description One thing that an assumption may be instead. */
+        AssumptionChoice: {
+            /** @description As a person says it. */
+            label: string;
+            /** @description As a request says it. */
+            value: string;
+        };
+        /**
+         * @description The stable word for a kind of assumption.
+         * @enum {string}
+         */
+        AssumptionCode: "meat_weight_missing" | "amounts_differ" | "volume_of_solid" | "salt_kind_assumed" | "kosher_kind_assumed" | "class_assumed" | "composition_assumed" | "pickup_assumed" | "sauce_salt_assumed" | "identity_unclear" | "celery_unknown" | "part_of_packet" | "about" | "spelling" | "percent_of" | "measures_assumed" | "no_amount" | "unknown_ingredient";
         /** @description What an absence means. */
         Away: {
             /**
@@ -1986,6 +2039,37 @@ export interface components {
          * @enum {string}
          */
         Bath: "ice" | "boiling";
+        /**
+         * @description What a number of the text is about.
+         * @enum {string}
+         */
+        Beside: "cure_days" | "cold_place" | "inside";
+        /** @description Something of the text, with ours beside it. */
+        BesideOurs: {
+            /**
+             * Format: double
+             * @description At most.
+             */
+            high: number;
+            /** @description The line of the text, of those that are not blank. */
+            line: number;
+            /**
+             * Format: double
+             * @description At least: days, or °C.
+             */
+            low: number;
+            /** @description Ours, in words. */
+            ours: string;
+            /**
+             * Format: double
+             * @description Ours as a number, where there is a least: days, or °C.
+             */
+            ours_least?: number | null;
+            /** @description The words of the text. */
+            said: string;
+            /** @description What it is about. */
+            what: components["schemas"]["Beside"];
+        };
         /**
          * @description Which way of weighing leaves less doubt.
          * @enum {string}
@@ -2468,7 +2552,7 @@ export interface components {
          * @description The stable word for a kind of finding; programs match on these.
          * @enum {string}
          */
-        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "too_few_readings" | "chamber_below_target" | "hotter_later" | "hard_rind" | "not_sour" | "air_too_warm" | "air_too_cold" | "air_too_dry" | "air_too_damp" | "close_enough" | "may_hang_on" | "loss_unknown" | "drip_tray" | "mould_beside" | "raw_beside" | "room_drying" | "open_in_fridge" | "bad_mould" | "casing_fit" | "casing_leaks" | "stall" | "chamber_off" | "wet_surface" | "over_load" | "lid_open" | "outdoors_only" | "still_aboard" | "carry_over_unusual" | "unlike_its_probe" | "warm_up_too_long" | "two_cures" | "pickup_assumed" | "pump_unusual" | "hour_came_twice" | "accelerator_over_cap" | "accelerator_purity" | "accelerator_missing" | "accelerator_with_nitrite" | "deadline" | "left_cure_late" | "middle_lags" | "pump_not_weighed" | "sites_too_far" | "reactive_vessel" | "no_lid" | "lie_on_each_other" | "brine_not_cold" | "brine_not_clear" | "floats" | "poured_by_eye" | "salt_not_promised" | "not_buried" | "scale_off";
+        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "too_few_readings" | "chamber_below_target" | "hotter_later" | "hard_rind" | "not_sour" | "air_too_warm" | "air_too_cold" | "air_too_dry" | "air_too_damp" | "close_enough" | "may_hang_on" | "loss_unknown" | "drip_tray" | "mould_beside" | "raw_beside" | "room_drying" | "open_in_fridge" | "bad_mould" | "casing_fit" | "casing_leaks" | "stall" | "chamber_off" | "wet_surface" | "over_load" | "lid_open" | "outdoors_only" | "still_aboard" | "carry_over_unusual" | "unlike_its_probe" | "warm_up_too_long" | "two_cures" | "pickup_assumed" | "pump_unusual" | "hour_came_twice" | "accelerator_over_cap" | "accelerator_purity" | "accelerator_missing" | "accelerator_with_nitrite" | "deadline" | "left_cure_late" | "middle_lags" | "pump_not_weighed" | "sites_too_far" | "reactive_vessel" | "no_lid" | "lie_on_each_other" | "brine_not_cold" | "brine_not_clear" | "floats" | "poured_by_eye" | "salt_not_promised" | "not_buried" | "scale_off" | "potassium_nitrate" | "pure_nitrite" | "cure_not_weighed";
         /** @description Which column of a log is what, counted from zero. */
         Columns: {
             /** @description The date, or date and time in one. */
@@ -5726,6 +5810,19 @@ export interface components {
             surface?: components["schemas"]["Surface"] | null;
             vessel?: components["schemas"]["VesselId"] | null;
         };
+        /** @description Nitrite if the meat weighed so much. */
+        OverWeight: {
+            /**
+             * Format: double
+             * @description The meat (g).
+             */
+            meat_g: number;
+            /**
+             * Format: double
+             * @description Nitrite in it (ppm).
+             */
+            nitrite_ppm: number;
+        };
         /** @description A stop that a typed reason lifted. */
         Override: {
             /**
@@ -7083,6 +7180,201 @@ export interface components {
             /** @description Medicines and when their withdrawal ended. */
             withdrawal?: string | null;
         };
+        /** @description Something that goes in beside salt and cure. */
+        RecipeAddition: {
+            /** @description So much on a kilogram, as it would be typed. */
+            amount: string;
+            /** @description What it is called. */
+            name: string;
+        };
+        /** @description What a recipe really is. */
+        RecipeCheckAnswer: {
+            /** @description What had to be assumed. */
+            assumptions: components["schemas"]["Assumption"][];
+            /** @description Days and temperatures of the text, beside ours. */
+            beside_ours?: components["schemas"]["BesideOurs"][];
+            /**
+             * Format: double
+             * @description The most nitrite that is allowed for what it is for (ppm).
+             */
+            ceiling_ppm?: number | null;
+            /** @description What becomes of it, as it was judged. */
+            class: components["schemas"]["Class"];
+            /** @description What is dangerous, and why. */
+            findings: components["schemas"]["RecipeFinding"][];
+            /**
+             * Format: double
+             * @description The least that protects it (ppm).
+             */
+            floor_ppm?: number | null;
+            /** @description Every line that is not blank, in order; one that names several ingredients once for each. */
+            lines: components["schemas"]["RecipeLine"][];
+            /**
+             * Format: double
+             * @description The meat it is for (g).
+             */
+            meat_g?: number | null;
+            /** @description By which way it doses. */
+            method: components["schemas"]["RecipeMethod"];
+            /**
+             * Format: double
+             * @description Nitrate (ppm).
+             */
+            nitrate_ppm?: number | null;
+            /**
+             * Format: double
+             * @description At most (ppm).
+             */
+            nitrate_ppm_high?: number | null;
+            /**
+             * Format: double
+             * @description At least (ppm).
+             */
+            nitrate_ppm_low?: number | null;
+            /**
+             * Format: double
+             * @description Nitrite (ppm); in brines the higher of the two reckonings.
+             */
+            nitrite_ppm?: number | null;
+            /**
+             * Format: double
+             * @description If meat and brine become alike (ppm).
+             */
+            nitrite_ppm_equilibrium?: number | null;
+            /**
+             * Format: double
+             * @description At most (ppm).
+             */
+            nitrite_ppm_high?: number | null;
+            /**
+             * Format: double
+             * @description At least (ppm).
+             */
+            nitrite_ppm_low?: number | null;
+            /**
+             * Format: double
+             * @description By what the meat takes up of its brine (ppm).
+             */
+            nitrite_ppm_pickup?: number | null;
+            /** @description Nitrite over the weight of the meat, where that is not said. */
+            over_weight?: components["schemas"]["OverWeight"][];
+            /** @description That as text, which reads back to the same grams. */
+            printed: string;
+            /** @description The same in grams for the piece. */
+            rewritten: components["schemas"]["Rewritten"][];
+            /**
+             * Format: double
+             * @description The meat that is for (g).
+             */
+            rewritten_for_g?: number | null;
+            /**
+             * Format: double
+             * @description Salt in all: of the meat, in brines of meat and brine.
+             */
+            salt_fraction?: number | null;
+            start?: components["schemas"]["RecipeStart"] | null;
+            /**
+             * Format: double
+             * @description Sugar likewise.
+             */
+            sugar_fraction?: number | null;
+        };
+        /** @description A recipe, as the HTTP contract spells it. */
+        RecipeCheckAsk: {
+            class?: components["schemas"]["Class"] | null;
+            measures?: components["schemas"]["RecipeMeasures"] | null;
+            /**
+             * Format: double
+             * @description The piece it is to be made for (g).
+             */
+            meat_g?: number | null;
+            /** @description The rules to judge by. */
+            rule_set?: string;
+            /** @description What was settled of what had to be assumed. */
+            settled?: components["schemas"]["Settled"][];
+            /** @description The text, as it came. */
+            text: string;
+            /**
+             * Format: double
+             * @description Its greatest thickness (mm).
+             */
+            thickness_mm?: number | null;
+        };
+        /** @description A finding of a recipe, with the line it stands in. */
+        RecipeFinding: components["schemas"]["Finding"] & {
+            /** @description The line of the answer it is about. */
+            line?: number | null;
+        };
+        /** @description A line of the text, read. */
+        RecipeLine: {
+            /** @description What goes in. */
+            ingredient?: string | null;
+            /** @description What it is. */
+            kind: components["schemas"]["RecipeLineKind"];
+            /**
+             * Format: double
+             * @description Grams; none where it is no number.
+             */
+            mass_g?: number | null;
+            /**
+             * Format: double
+             * @description At most (g).
+             */
+            mass_g_high?: number | null;
+            /**
+             * Format: double
+             * @description At least (g).
+             */
+            mass_g_low?: number | null;
+            /** @description Why it has no weight, or what else to know. */
+            note?: string | null;
+            /** @description Every reading, where it says its amount twice. */
+            readings?: components["schemas"]["AmountRead"][];
+            role?: components["schemas"]["Role"] | null;
+            /** @description Which line of the text it stands in, of those that are not blank: 0 is the first. */
+            source: number;
+            /** @description As typed. */
+            text: string;
+            /** @description How well it was understood. */
+            understood: components["schemas"]["Understood"];
+        };
+        /**
+         * @description What a line is.
+         * @enum {string}
+         */
+        RecipeLineKind: "ingredient" | "meat" | "water" | "instruction" | "heading" | "not_understood";
+        /**
+         * @description Whose spoons, cups, pints and gallons.
+         * @enum {string}
+         */
+        RecipeMeasures: "us" | "metric" | "imperial";
+        /**
+         * @description By which way a recipe doses.
+         * @enum {string}
+         */
+        RecipeMethod: "dry" | "ground" | "label" | "equilibrium_brine" | "cover_brine" | "injection" | "salt_box" | "unknown";
+        /** @description A dose by a recipe, as `dosed` and the weigh-out take it. */
+        RecipeStart: {
+            /** @description Sugar, spices and liquids, each on a kilogram of meat. */
+            additions: components["schemas"]["RecipeAddition"][];
+            /** @description The curing salt: a word of the catalogue, or what it is made of. */
+            cure: components["schemas"]["CureAsk"];
+            /**
+             * Format: int32
+             * @description Days of the recipe, where it says them.
+             */
+            days?: number | null;
+            /** @description What has no weight, and is therefore not in it. */
+            left_out?: string[];
+            /** @description By which way it doses. */
+            method: components["schemas"]["Way"];
+            /** @description The numbers of the way, by their word, as they would be typed. */
+            numbers: {
+                [key: string]: string;
+            };
+            /** @description Its word among the ways of a dose. */
+            way: string;
+        };
         /** @description A row that could not be taken. */
         Refused: {
             /**
@@ -7144,6 +7436,20 @@ export interface components {
             before?: string | null;
             /** @description How many entries there are now. */
             entries: number;
+        };
+        /** @description One ingredient, in grams. */
+        Rewritten: {
+            /** @description What it is, in the words of the reader. */
+            ingredient: string;
+            /**
+             * Format: double
+             * @description How much (g).
+             */
+            mass_g: number;
+            /** @description `cure`, `salt`, `sugar`, `water`, or as the text calls it. */
+            name: string;
+            /** @description What it does. */
+            role: components["schemas"]["Role"];
         };
         /**
          * @description What an ingredient does in a dose.
@@ -7864,6 +8170,17 @@ export interface components {
              * @description The version of the settings; send it back when changing them.
              */
             version: number;
+        };
+        /** @description Something assumed that a person settled. */
+        Settled: {
+            /** @description What was assumed. */
+            code: components["schemas"]["AssumptionCode"];
+            /** @description The ingredient, where a line names several. */
+            ingredient?: string | null;
+            /** @description The line it stands in, as typed; the whole text when left out. */
+            line_text?: string | null;
+            /** @description One of the assumption's choices, a weight, or a percentage. */
+            value: string;
         };
         /** @description A way of cutting that was settled on, or the usual one. */
         SettledChoice: {
@@ -8866,6 +9183,11 @@ export interface components {
             /** @description Its weight with everything that hangs there, as typed; left out, its loss is unknown: only where days or feel decide. */
             reading?: string | null;
         };
+        /**
+         * @description What is typed to settle an assumption.
+         * @enum {string}
+         */
+        Takes: "weight" | "percent";
         /** @description Something that hangs there and is not meat. */
         TarePartAsk: {
             jar?: components["schemas"]["Jar"] | null;
@@ -9275,6 +9597,11 @@ export interface components {
          * @enum {string}
          */
         UnderWayAt: "in_cure" | "hanging" | "ready";
+        /**
+         * @description How well a line was understood.
+         * @enum {string}
+         */
+        Understood: "yes" | "assumed" | "no";
         /** @description The entries of one write, to be taken back together. */
         UndoAsk: {
             /** @description The entries, as the write named them. */
@@ -11800,6 +12127,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LethalityAnswer"];
+                };
+            };
+            /** @description It is not JSON, or did not come whole. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It did not come in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than anything meant. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Fields that cannot be right, each with what to type; or a stop. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    calc_recipe_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeCheckAsk"];
+            };
+        };
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeCheckAnswer"];
                 };
             };
             /** @description It is not JSON, or did not come whole. */

@@ -220,6 +220,12 @@ const routes = [
   }),
   createRoute({
     getParentRoute,
+    path: '/recipe',
+    component: lazyRouteComponent(() => import('../stations/recipe/RecipeCheck'), 'RecipeCheck'),
+    validateSearch: withPiece,
+  }),
+  createRoute({
+    getParentRoute,
     path: '/settings',
     component: lazyRouteComponent(() => import('../stations/settings/Settings'), 'Settings'),
   }),

@@ -2,7 +2,7 @@
 
 use super::{Sheet, WeighOut, sheet};
 use crate::catalogue::Catalogue;
-use crate::catalogue::builds::Build;
+use crate::catalogue::builds::{Build, RECIPE_WAYS};
 use crate::catalogue::dosing::Way;
 use crate::caution::Severity;
 use crate::cure::ways::Waits;
@@ -50,7 +50,8 @@ pub fn ways(
     home: &Household,
     catalogue: &Catalogue,
 ) -> Vec<WaySheet> {
-    if own.choices().next().is_none() {
+    let by_recipe = ask.way.filter(|k| RECIPE_WAYS.iter().any(|(r, _)| r == k));
+    if own.choices().next().is_none() && by_recipe.is_none() {
         return Vec::new();
     }
     let usual = WeighOut::of(own, ask.pieces);
@@ -82,6 +83,17 @@ pub fn ways(
                 made(&build).as_ref(),
             ));
         }
+    }
+    // A recipe that was brought stands beside the product's own ways as long as it is chosen.
+    if let Some(key) = by_recipe {
+        let name = format!("by a recipe: {}", own_name(ask.build));
+        all.push(told(
+            Some(key.into()),
+            (&name, "By the numbers of a recipe that was checked; nothing of the product's own dose goes in."),
+            ask.build.method,
+            true,
+            sheet(ask, home, catalogue).ok().as_ref(),
+        ));
     }
     all
 }

@@ -57,7 +57,15 @@ function Tables({ pieces, waiting, lying, asked }: TablesProps) {
   const isAskedOut = lying.some((p) => p.id === asked)
   const held = useLoop(OUT, out, isAskedOut ? asked : undefined)
   return (
-    <Page title="Cure" lead="Each piece by its own weight.">
+    <Page
+      title="Cure"
+      lead="Each piece by its own weight."
+      side={
+        <Link to="/recipe" search={asked !== undefined && !isAskedOut ? { piece: asked } : {}} className="press">
+          By somebody's recipe
+        </Link>
+      }
+    >
       {pieces.length === 0 && (
         <Empty title="Nothing to cure">
           Give a piece a product first.{' '}

@@ -17,6 +17,8 @@ interface Row {
 /** What is typed to change the dose this time; empty means as the product says. */
 export interface Typed {
   cure: string
+  /** What a recipe's bag says that its cure is made of, where it is none of the catalogue's. */
+  made?: Schemas['Composition']
   numbers: Record<string, string>
   rows: Row[]
   /** The jar of a blend that was put on by look. */
@@ -42,7 +44,7 @@ export function ownDose(typed: Typed): Schemas['OwnDose'] {
   const numbers = Object.entries(typed.numbers).filter(([, text]) => text.trim() !== '')
   return {
     ...Object.fromEntries(numbers),
-    cure: (typed.cure || null) as Schemas['OwnDose']['cure'],
+    cure: (typed.cure || (typed.made ?? null)) as Schemas['OwnDose']['cure'],
     additions: typed.rows.filter(isSaid).map((r) => ({
       name: r.name,
       amount: r.out || isJar(r.jar) ? null : r.amount,
@@ -88,7 +90,7 @@ export function OwnDose({ sheet, typed, onChange, wrong }: Props) {
           error={wrong('own.cure')}
           hint={cures.find((c) => c.key === typed.cure)?.words}
         >
-          <option value="">as the product says</option>
+          <option value="">{typed.made ? 'as the bag of the recipe says' : 'as the product says'}</option>
           {cures.map((c) => (
             <option key={c.key} value={c.key}>
               {c.name}

@@ -27,7 +27,10 @@ export function Library() {
       title="Library"
       lead="What can be made, and the numbers it rests on. Your local code and your extension office come first."
       side={
-        <p className="flex gap-2">
+        <p className="flex flex-wrap gap-2">
+          <Link to="/recipe" className="press">
+            Recipe check
+          </Link>
           <Link to="/pantry" className="press">
             Pantry
           </Link>

@@ -1,5 +1,5 @@
 import { Link } from '@tanstack/react-router'
-import { CalendarDays, Plane, ShoppingBasket, Thermometer } from 'lucide-react'
+import { CalendarDays, Plane, ScrollText, ShoppingBasket, Thermometer } from 'lucide-react'
 import type { ReactNode } from 'react'
 import type { Schemas } from '../../api/client'
 import { useSettings } from '../../api/settings'
@@ -148,7 +148,7 @@ function Missing({ list }: { list: Schemas['Missing'][] }) {
   )
 }
 
-function Way({ to, icon, children }: { to: '/away' | '/cold' | '/settings'; icon: ReactNode; children: ReactNode }) {
+function Way({ to, icon, children }: { to: '/away' | '/cold' | '/recipe' | '/settings'; icon: ReactNode; children: ReactNode }) {
   return (
     <li>
       <Link to={to} hash={to === '/settings' ? 'calendar' : undefined} className="quiet">
@@ -167,6 +167,9 @@ function Ways() {
       </Way>
       <Way to="/away" icon={<Plane size={18} aria-hidden />}>
         Away for some days?
+      </Way>
+      <Way to="/recipe" icon={<ScrollText size={18} aria-hidden />}>
+        Somebody's recipe?
       </Way>
       <Way to="/settings" icon={<CalendarDays size={18} aria-hidden />}>
         In a calendar

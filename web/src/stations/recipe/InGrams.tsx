@@ -1,0 +1,147 @@
+import { useNavigate } from '@tanstack/react-router'
+import { Copy, Download, Printer } from 'lucide-react'
+import { useState } from 'react'
+import type { PieceCard } from '../../api/client'
+import type { RecipeAnswer } from '../../api/recipe'
+import { putBack, useDraft } from '../../kit/drafts'
+import { useFormat } from '../../units'
+import { blank } from '../cure/draft'
+import { grams } from './ReadLines'
+
+interface Props {
+  answer: RecipeAnswer
+  /** The piece it is for, where it is one that waits for its dose. */
+  piece?: PieceCard
+  stale: boolean
+}
+
+/** The same in grams, for this piece: to weigh out, to print, to start. */
+export function InGrams({ answer, piece, stale }: Props) {
+  const format = useFormat()
+  const { rewritten, rewritten_for_g: meat } = answer
+  const named = piece ? piece.tag : meat != null ? format.mass(meat) : undefined
+  return (
+    <section aria-label="In grams" className="table-top grid gap-3 p-4">
+      <h2>
+        In grams{named && <> for {named}</>}
+        {piece && meat != null && <span className="figures font-normal text-soft"> {format.mass(meat)}</span>}
+      </h2>
+      {rewritten.length === 0 ? (
+        <p className="text-soft">Nothing of it has a weight yet.</p>
+      ) : (
+        <ul className={`divide-y divide-line border-y border-line ${stale ? 'opacity-60' : ''}`}>
+          {rewritten.map((r) => (
+            <li key={r.role + r.name} className="flex items-baseline justify-between gap-3 py-1.5">
+              <span className="font-semibold">{r.role === 'curing_salt' || r.role === 'salt' ? r.ingredient : r.name}</span>
+              <span className="figures text-2xl font-semibold">
+                {grams(r.mass_g)}
+                <span className="text-base font-normal"> g</span>
+              </span>
+            </li>
+          ))}
+        </ul>
+      )}
+      {meat == null && rewritten.length > 0 && (
+        <p className="text-soft">As the recipe has it: for how much meat that is, nobody said.</p>
+      )}
+      <Start answer={answer} piece={piece} stale={stale} />
+      <AsText text={answer.printed} />
+    </section>
+  )
+}
+
+/** On to the weigh-out, with the recipe's numbers in the place of the product's. */
+function Start({ answer, piece, stale }: Props) {
+  const navigate = useNavigate()
+  const typed = useDraft(`dosed.${piece?.id ?? 0}`, blank, () => '')
+  const { start } = answer
+  const stops = answer.findings.some((f) => f.severity === 'stop')
+  if (!start)
+    return (
+      <p className="text-soft">
+        It cannot be started as it stands: {whyNot(answer)} Settle that, and the way to the scale is here.
+      </p>
+    )
+  if (!piece) return <p className="text-soft">Choose a piece above that waits for its dose, and it can be started.</p>
+  const go = () => {
+    const isNamed = typeof start.cure === 'string'
+    putBack(
+      `dosed.${piece.id}`,
+      {
+        ...blank,
+        way: start.way,
+        own: {
+          cure: isNamed ? start.cure : '',
+          made: isNamed ? undefined : start.cure,
+          numbers: start.numbers,
+          rows: start.additions.map((a) => ({ name: a.name, amount: a.amount, out: false, added: true })),
+        },
+      },
+      `the dose of ${piece.tag}`,
+    )
+    void navigate({ to: '/cure', search: { piece: piece.id } })
+  }
+  return (
+    <div className="no-print grid gap-1.5">
+      {stops && (
+        <p className="font-semibold text-stop">
+          A stop stands against it: the weigh-out will say what lifts it, if anything does.
+        </p>
+      )}
+      {start.left_out && start.left_out.length > 0 && (
+        <p className="text-soft">Not in it, since it has no weight: {start.left_out.join(', ')}.</p>
+      )}
+      {typed.isTyped && <p className="text-caution">What was typed for {piece.tag} at Cure is replaced.</p>}
+      <button type="button" className="press press-main bench" disabled={stale} onClick={go}>
+        Weigh it out for {piece.tag}
+      </button>
+    </div>
+  )
+}
+
+function whyNot(answer: RecipeAnswer): string {
+  const has = (code: string) => answer.assumptions.some((a) => a.code === code) || answer.findings.some((f) => f.code === code)
+  if (answer.method === 'unknown') return 'it names neither salt nor a cure.'
+  if (has('two_cures')) return 'it has two curing salts.'
+  if (has('celery_unknown')) return 'how much nitrite celery powder brings is not known.'
+  if (has('cure_not_weighed') || has('identity_unclear')) return 'its curing salt is no dose yet.'
+  if (has('pure_nitrite') || has('potassium_nitrate')) return 'a pure nitrite or nitrate is dosed by nobody here.'
+  if (answer.meat_g == null) return 'for how much meat it is, is not known.'
+  return 'something of it has no weight.'
+}
+
+function AsText({ text }: { text: string }) {
+  const [copied, setCopied] = useState<'yes' | 'no'>()
+  const copy = () => {
+    // A page under a plain address may not write to the clipboard; then it is marked and copied by hand.
+    if (!navigator.clipboard) return setCopied('no')
+    navigator.clipboard.writeText(text).then(
+      () => setCopied('yes'),
+      () => setCopied('no'),
+    )
+  }
+  const address = `data:text/plain;charset=utf-8,${encodeURIComponent(text)}`
+  return (
+    <details className="no-print">
+      <summary className="quiet">As text</summary>
+      <pre className="figures mt-1 border border-line bg-steel p-2 text-[0.95rem] whitespace-pre-wrap" tabIndex={0}>
+        {text}
+      </pre>
+      <div className="mt-2 flex flex-wrap gap-2">
+        <button type="button" className="press" onClick={copy}>
+          <Copy size={18} aria-hidden /> Copy
+        </button>
+        <a className="press" href={address} download="recipe-in-grams.txt">
+          <Download size={18} aria-hidden /> Save as a file
+        </a>
+        <button type="button" className="press" onClick={() => window.print()}>
+          <Printer size={18} aria-hidden /> Print
+        </button>
+      </div>
+      <p role="status" className="mt-1 text-soft">
+        {copied === 'yes' && 'Copied.'}
+        {copied === 'no' && 'It could not be copied from here; mark it and copy it by hand.'}
+      </p>
+    </details>
+  )
+}
