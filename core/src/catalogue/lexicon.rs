@@ -567,8 +567,7 @@ impl Lexicon {
 
     #[allow(clippy::unused_self)]
     fn topic_fits(&self, phrase: &Phrase<Topic>, words: &[&str]) -> bool {
-        phrase.words.len() <= words.len()
-            && phrase.words.iter().zip(words).all(|(a, b)| **a == **b)
+        phrase.words.len() <= words.len() && phrase.words.iter().zip(words).all(|(a, b)| **a == **b)
     }
 
     /// A unit by a spelling that holds in its own case.

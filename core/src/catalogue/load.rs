@@ -123,30 +123,34 @@ impl Catalogue {
                 mistakes.push(Mistake::new(file, "", "no such file", "the file"));
             }
         }
-        let lexicon = Lexicon::read(files, &meats_of(&read.meats, &read.species))
-            .map_err(|(file, said)| mistakes.push(Mistake::new(&file, "", &said, "what its head says")));
+        let lexicon =
+            Lexicon::read(files, &meats_of(&read.meats, &read.species)).map_err(|(file, said)| {
+                mistakes.push(Mistake::new(&file, "", &said, "what its head says"))
+            });
         // A file that does not read would be missed everywhere else; its own mistake says enough.
         if mistakes.is_empty() {
             mistakes = check::all(&read);
         }
         match (read.schools, read.shelves, read.shapes, lexicon) {
-            (Some(schools), Some(shelves), Some(shapes), Ok(lexicon)) if mistakes.is_empty() => Ok(Self {
-                species: alone(read.species),
-                builds: alone(read.builds),
-                cures: read.cures,
-                rules: read.rules.into_iter().map(|(_, r)| r).collect(),
-                schools,
-                cutting: read.cutting,
-                checks: read.checks,
-                spoons: read.spoons,
-                meats: read.meats,
-                allergens: read.allergens,
-                place_kinds: read.place_kinds,
-                lexicon: Arc::new(lexicon),
-                shelves,
-                shapes,
-                shelf: Shelf::new(),
-            }),
+            (Some(schools), Some(shelves), Some(shapes), Ok(lexicon)) if mistakes.is_empty() => {
+                Ok(Self {
+                    species: alone(read.species),
+                    builds: alone(read.builds),
+                    cures: read.cures,
+                    rules: read.rules.into_iter().map(|(_, r)| r).collect(),
+                    schools,
+                    cutting: read.cutting,
+                    checks: read.checks,
+                    spoons: read.spoons,
+                    meats: read.meats,
+                    allergens: read.allergens,
+                    place_kinds: read.place_kinds,
+                    lexicon: Arc::new(lexicon),
+                    shelves,
+                    shapes,
+                    shelf: Shelf::new(),
+                })
+            }
             _ => Err(mistakes),
         }
     }

@@ -48,7 +48,9 @@ pub(super) fn rewritten(page: &Page<'_>, sums: &Sums, own_g: Option<f64>) -> Vec
             ingredient.clone_from(&brew.name);
         }
         let name = match role {
-            Role::CuringSalt if one_cure && part.brew.as_ref().is_some_and(|b| !b.unknown) => "cure".to_string(),
+            Role::CuringSalt if one_cure && part.brew.as_ref().is_some_and(|b| !b.unknown) => {
+                "cure".to_string()
+            }
             Role::Salt => "salt".into(),
             Role::Sugar => "sugar".into(),
             Role::Water => "water".into(),

@@ -1,16 +1,17 @@
 //! What had to be assumed of a recipe, what clashes in it, and what is dangerous.
 
 use super::section::{Page, Part, Reader};
-use super::times;
 use super::sums::{RecipeMethod, Sums, is_in};
-use crate::catalogue::lexicon::{Pure, Topic};
+use super::times;
 use super::{
     Assumption, AssumptionChoice, AssumptionCode, LineKind, Measures, RecipeCheckAsk, Takes,
 };
-use crate::cure::rules::{Case, Class, Law, RuleSet};
+use crate::catalogue::lexicon::{Pure, Topic};
+use crate::catalogue::species::RawDryingVerdict;
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::Role;
 use crate::cure::cover::{Governs, governs};
+use crate::cure::rules::{Case, Class, Law, RuleSet};
 use crate::units::show::trim;
 use crate::units::{Band, show};
 use serde::Serialize;
@@ -54,6 +55,8 @@ const LEAST_SALT: f64 = 0.015;
 const HUNG_SALT: f64 = 0.025;
 /// More than this, rubbed on, nobody eats.
 const MOST_SALT: f64 = 0.06;
+/// A curing salt of more nitrite than this is dosed by the gram: a pinch of it is a danger.
+const STRONG: f64 = 0.02;
 /// Points of the curve of nitrite over weight.
 const POINTS: u32 = 25;
 
@@ -70,7 +73,10 @@ pub(super) fn judge(
     let settled_class = reader
         .settled(AssumptionCode::ClassAssumed, "")
         .and_then(class_of);
-    let class = ask.class.or(settled_class).unwrap_or_else(|| by_words(page, sums));
+    let class = ask
+        .class
+        .or(settled_class)
+        .unwrap_or_else(|| by_words(page, sums));
     let matters = sums.method != RecipeMethod::Unknown;
     if ask.class.is_none() && matters {
         assumptions.push(class_assumed(class, settled_class.is_some()));
@@ -82,9 +88,8 @@ pub(super) fn judge(
         (Class::SausageDried, Law::Immersed | Law::Injected | Law::Dry) => Class::Dried,
         (other, _) => other,
     };
-    let skin_on = law != Law::Ground
-        && page.topics.has(Topic::SkinOn)
-        && !page.topics.has(Topic::SkinOff);
+    let skin_on =
+        law != Law::Ground && page.topics.has(Topic::SkinOn) && !page.topics.has(Topic::SkinOff);
     let limit = rules.limit(class, law, skin_on).ok();
     let ceiling_ppm = limit.map(|l| rules.ceiling(l, skin_on).0);
     let floor_ppm = limit.map(|_| rules.floor(class, law, skin_on).0);
@@ -109,6 +114,11 @@ pub(super) fn judge(
     }
     for (finding, line) in accelerators(page, sums, class, law) {
         add(finding, Some(line));
+    }
+    if matches!(class, Class::Dried | Class::SausageDried) && matters {
+        for finding in never_raw(page, reader) {
+            add(finding, None);
+        }
     }
     if sums.method == RecipeMethod::SaltBox {
         add(
@@ -168,13 +178,12 @@ const fn law(method: RecipeMethod, class: Class) -> Law {
         RecipeMethod::EquilibriumBrine | RecipeMethod::CoverBrine => Law::Immersed,
         RecipeMethod::Injection => Law::Injected,
         RecipeMethod::Ground => Law::Ground,
-        RecipeMethod::Dry
-        | RecipeMethod::Label
-        | RecipeMethod::SaltBox
-        | RecipeMethod::Unknown => match class {
-            Class::SausageDried => Law::Ground,
-            Class::Fry | Class::Cooked | Class::Dried => Law::Dry,
-        },
+        RecipeMethod::Dry | RecipeMethod::Label | RecipeMethod::SaltBox | RecipeMethod::Unknown => {
+            match class {
+                Class::SausageDried => Law::Ground,
+                Class::Fry | Class::Cooked | Class::Dried => Law::Dry,
+            }
+        }
     }
 }
 
@@ -214,12 +223,7 @@ fn class_assumed(class: Class, settled: bool) -> Assumption {
 }
 
 /// What the lines themselves leave open.
-fn of_lines(
-    page: &Page<'_>,
-    sums: &Sums,
-    assumptions: &mut Vec<Assumption>,
-    ask: &RecipeCheckAsk,
-) {
+fn of_lines(page: &Page<'_>, sums: &Sums, assumptions: &mut Vec<Assumption>, ask: &RecipeCheckAsk) {
     for (i, part) in page.parts.iter().enumerate() {
         if part.said_twice {
             continue;
@@ -260,7 +264,10 @@ fn of_lines(
             });
         }
     }
-    let said_volume = page.parts.iter().any(|p| p.readings.iter().any(|r| r.by_volume));
+    let said_volume = page
+        .parts
+        .iter()
+        .any(|p| p.readings.iter().any(|r| r.by_volume));
     if ask.measures.is_none() && said_volume {
         assumptions.push(Assumption {
             code: AssumptionCode::MeasuresAssumed,
@@ -317,10 +324,17 @@ fn contradictions(page: &Page<'_>, sums: &Sums, assumptions: &mut Vec<Assumption
             .readings
             .iter()
             .zip(&sums.readings[i])
-            .filter_map(|(r, mass)| Some(format!("“{}” is {} g", r.said, trim(mass.as_ref()?.nominal, 1))))
+            .filter_map(|(r, mass)| {
+                Some(format!(
+                    "“{}” is {} g",
+                    r.said,
+                    trim(mass.as_ref()?.nominal, 1)
+                ))
+            })
             .collect();
         let cure = part.role == Some(Role::CuringSalt);
-        let spoon = part.readings.iter().any(|r| r.by_volume) && part.readings.iter().any(|r| !r.by_volume);
+        let spoon =
+            part.readings.iter().any(|r| r.by_volume) && part.readings.iter().any(|r| !r.by_volume);
         let choices = if spoon {
             vec![("spoon", "by the spoon"), ("weight", "by the weight")]
         } else {
@@ -382,7 +396,8 @@ fn weight_missing(
         .min(ceiling_ppm.unwrap_or(f64::INFINITY));
     let brine = sums.brine.filter(|_| sums.method.is_brine());
     let right = sums.nitrite_g * 1e6 / wanted - brine.unwrap_or(0.0);
-    let known = sums.nitrite_g > 0.0 && !sums.cure_unknown && (brine.is_some() || !sums.method.is_brine());
+    let known =
+        sums.nitrite_g > 0.0 && !sums.cure_unknown && (brine.is_some() || !sums.method.is_brine());
     if !known {
         assumptions.push(ask(
             "No weight of the meat is given: nothing can be said of its salt and nitrite. Type what your piece weighs.".into(),
@@ -394,7 +409,11 @@ fn weight_missing(
         format!(
             "No weight of the meat is given. {} of meat{} would bring it to {} ppm of nitrite; type what your piece weighs.",
             kilograms(right),
-            if sums.strength_only { " for each litre of water" } else { "" },
+            if sums.strength_only {
+                " for each litre of water"
+            } else {
+                ""
+            },
             trim(wanted, 0)
         )
     } else {
@@ -404,7 +423,11 @@ fn weight_missing(
         )
     };
     assumptions.push(ask(message));
-    let middle = if right > 0.0 { right } else { brine.unwrap_or(1_000.0) };
+    let middle = if right > 0.0 {
+        right
+    } else {
+        brine.unwrap_or(1_000.0)
+    };
     (0..POINTS)
         .map(|i| {
             // From a third of it to three times as much, evenly in the eye.
@@ -421,7 +444,11 @@ fn kilograms(g: f64) -> String {
     if g < 1_000.0 {
         format!("{} g", trim(g, 0))
     } else {
-        format!("{} kg ({} lb)", trim(g / 1_000.0, 2), trim(g / 453.592_37, 1))
+        format!(
+            "{} kg ({} lb)",
+            trim(g / 1_000.0, 2),
+            trim(g / 453.592_37, 1)
+        )
     }
 }
 
@@ -494,7 +521,8 @@ fn nitrite(
         if floors && only_lower && !pickup_governs(page, ask) {
             finding.severity = Severity::Info;
             finding.message = "What the meat takes up in its first days brings little nitrite; only a thin piece left for a week or more gets the rest.".into();
-            finding.way_out = Some("Say how thick the piece is, or weigh it before and after.".into());
+            finding.way_out =
+                Some("Say how thick the piece is, or weigh it before and after.".into());
         }
     }
     found
@@ -527,7 +555,8 @@ fn reword(
     let Some(n) = sums.nitrite.filter(|n| over && n.nominal > most) else {
         if finding.code == Code::NitriteOverLimit {
             finding.message = "The dose may pass the limit for nitrite: spoons, ranges and what is only near leave it open.".into();
-            finding.way_out = Some("Weigh the curing salt on a scale that reads tenths of a gram.".into());
+            finding.way_out =
+                Some("Weigh the curing salt on a scale that reads tenths of a gram.".into());
         }
         return;
     };
@@ -538,6 +567,28 @@ fn reword(
             trim(sums.cure_g, 1)
         ));
     }
+}
+
+/// Meat that nobody eats dried raw, however well it is cured.
+fn never_raw(page: &Page<'_>, reader: &Reader<'_>) -> Vec<Finding> {
+    times::meats(page, reader)
+        .into_iter()
+        .filter_map(|meat| {
+            let raw = &reader.catalogue.species(&meat.key)?.raw_drying;
+            (raw.verdict == RawDryingVerdict::Refused).then(|| {
+                Finding::new(
+                    Code::SpeciesCaution,
+                    Severity::Stop,
+                    format!(
+                        "{} is never eaten dried raw. {}",
+                        capital(&meat.name),
+                        raw.words
+                    ),
+                )
+                .way_out("Cook it: smoke it to its safe temperature, or dry it only after.")
+            })
+        })
+        .collect()
 }
 
 /// What is wrong with the curing salts themselves.
@@ -628,7 +679,11 @@ fn cures(page: &Page<'_>, sums: &Sums, class: Class) -> Vec<(Finding, Option<usi
             found.push((
                 Finding::new(
                     Code::CureNotWeighed,
-                    if packet { Severity::Caution } else { Severity::Stop },
+                    if packet || brew.made_of.nitrite < STRONG {
+                        Severity::Caution
+                    } else {
+                        Severity::Stop
+                    },
                     if packet {
                         "A packet of curing salt is no dose: how much nitrite goes in cannot be told."
                     } else {
@@ -641,7 +696,11 @@ fn cures(page: &Page<'_>, sums: &Sums, class: Class) -> Vec<(Finding, Option<usi
             ));
         }
         // A rate for one cure with another in the hand.
-        if sums.nitrate.is_none() && class == Class::Fry && brew.made_of.nitrate > 0.0 && brew.pure.is_none() {
+        if sums.nitrate.is_none()
+            && class == Class::Fry
+            && brew.made_of.nitrate > 0.0
+            && brew.pure.is_none()
+        {
             found.push((
                 Finding::new(
                     Code::NitrateInFried,
@@ -657,12 +716,7 @@ fn cures(page: &Page<'_>, sums: &Sums, class: Class) -> Vec<(Finding, Option<usi
     found
 }
 
-fn accelerators(
-    page: &Page<'_>,
-    sums: &Sums,
-    class: Class,
-    law: Law,
-) -> Vec<(Finding, usize)> {
+fn accelerators(page: &Page<'_>, sums: &Sums, class: Class, law: Law) -> Vec<(Finding, usize)> {
     let mut found = Vec::new();
     for &(i, ppm) in &sums.accelerator {
         let part = &page.parts[i];

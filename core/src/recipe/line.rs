@@ -248,7 +248,12 @@ impl Walk<'_> {
                     self.now.name = Some(water);
                 }
             }
-            What::Of(Of::Meat) if self.awaits_a_name() || (self.basis.is_none() && self.now.is_empty()) => {
+            What::Of(Of::Meat)
+                if self.awaits_a_name()
+                    || (self.basis.is_none()
+                        && self.now.name.is_none()
+                        && self.now.amounts.is_empty()) =>
+            {
                 self.meat(i);
             }
             What::Of(of) => {
@@ -350,8 +355,8 @@ impl Walk<'_> {
     fn numbered(&self, number: f64) -> Option<usize> {
         let named = &self.lexicon.names[self.now.name?];
         let key = match number {
-            n if n == 1.0 => "cure1",
-            n if n == 2.0 => "cure2",
+            1.0 => "cure1",
+            2.0 => "cure2",
             _ => return None,
         };
         named.assumed?;
@@ -447,6 +452,21 @@ impl Walk<'_> {
         let mut after = after;
         if let Measure::Unit(unit) = measure {
             (number, after) = self.compound(number, unit, after);
+            // “a cup and a half”
+            if let (Some(What::And), Some(What::Number(part))) =
+                (self.what(after), self.what(after + 1))
+                && part.value < 1.0
+                && !part.is_range
+                && !matches!(
+                    self.what(after + 2),
+                    Some(What::Unit(_) | What::UnitOrName(..) | What::Percent)
+                )
+            {
+                number.low += part.low;
+                number.value += part.value;
+                number.high += part.high;
+                after += 2;
+            }
         }
         if let Some(times) = times {
             number = number.times(times);
@@ -482,7 +502,9 @@ impl Walk<'_> {
             return number;
         };
         let small = match measure {
-            Measure::Unit(unit) => matches!(self.lexicon.units[unit].key.as_str(), "g" | "ml" | "mg"),
+            Measure::Unit(unit) => {
+                matches!(self.lexicon.units[unit].key.as_str(), "g" | "ml" | "mg")
+            }
             Measure::Percent(_) => false,
             Measure::Bare => true,
         };
@@ -501,7 +523,11 @@ impl Walk<'_> {
         let row = &self.lexicon.units[unit];
         let size = |u: usize| {
             let row = &self.lexicon.units[u];
-            if row.kind == UnitKind::Mass { row.size } else { row.us }
+            if row.kind == UnitKind::Mass {
+                row.size
+            } else {
+                row.us
+            }
         };
         loop {
             let joined = matches!(self.what(after), Some(What::And | What::Sign('+')));
@@ -530,10 +556,12 @@ impl Walk<'_> {
     /// “per kg”, “/lb”, “for each 5 lb of meat”, “to 100 lb”.
     fn per_at(&self, i: usize) -> Option<(Per, usize)> {
         let bare_to = |i: usize| {
-            self.scanned
-                .lexemes
-                .get(i)
-                .is_some_and(|l| matches!(self.scanned.tokens[l.at.0].word.as_str(), "to" | "a" | "an" | "the"))
+            self.scanned.lexemes.get(i).is_some_and(|l| {
+                matches!(
+                    self.scanned.tokens[l.at.0].word.as_str(),
+                    "to" | "a" | "an" | "the"
+                )
+            })
         };
         let mut at = match self.what(i)? {
             What::Per => i + 1,
@@ -632,12 +660,18 @@ impl Walk<'_> {
                 };
                 self.assign(amount, i + 1);
             }
-            UnitKind::Mass | UnitKind::Volume if names == Ahead::Nothing || matches!(self.what(i + 1), Some(What::Per)) => {
+            UnitKind::Mass | UnitKind::Volume
+                if names == Ahead::Nothing || matches!(self.what(i + 1), Some(What::Per)) =>
+            {
                 if self.now.amounts.is_empty() && self.now.name.is_none() {
                     self.basis.get_or_insert_default().unit = Some(unit);
                 }
             }
-            UnitKind::Volume if names == Ahead::Name && self.now.amounts.is_empty() && self.now.name.is_none() => {
+            UnitKind::Volume
+                if names == Ahead::Name
+                    && self.now.amounts.is_empty()
+                    && self.now.name.is_none() =>
+            {
                 // “Teaspoon of salt”
                 let amount = Amount {
                     number: Number::exactly(1.0),
@@ -666,21 +700,25 @@ impl Walk<'_> {
             && amount.per.is_none();
         let is_for = self.whose;
         // “A packet for 11 kg” says what the packet is for, and nothing of this batch.
-        let in_packet = self.now.amounts.iter().any(
-            |a| matches!(a.measure, Measure::Unit(u) if self.kind(u) == UnitKind::Packet),
-        );
+        let in_packet = self
+            .now
+            .amounts
+            .iter()
+            .any(|a| matches!(a.measure, Measure::Unit(u) if self.kind(u) == UnitKind::Packet));
         if is_mass && is_for && in_packet {
             return;
         }
         // A weight of meat: “for 5 lb”, “5 lb pork belly”, “belly, 5 lb”.
-        if is_mass && ahead != Ahead::Name && self.now.name.is_some() {
-            if is_for || ahead == Ahead::Meat {
-                self.close();
-                self.now.is_meat = true;
-                self.now.is_for = is_for;
-                self.now.amounts.push(amount);
-                return;
-            }
+        if is_mass
+            && ahead != Ahead::Name
+            && self.now.name.is_some()
+            && (is_for || ahead == Ahead::Meat)
+        {
+            self.close();
+            self.now.is_meat = true;
+            self.now.is_for = is_for;
+            self.now.amounts.push(amount);
+            return;
         }
         if is_mass && is_for && self.now.name.is_none() && ahead != Ahead::Name {
             if self.now.is_complete() || !self.now.amounts.is_empty() {
@@ -699,7 +737,11 @@ impl Walk<'_> {
         }
         // “nitrite salt (0.6 %)” says what is in it.
         if let (Measure::Percent(None), Some(name)) = (amount.measure, self.now.name)
-            && self.now.amounts.iter().any(|a| !matches!(a.measure, Measure::Percent(_)))
+            && self
+                .now
+                .amounts
+                .iter()
+                .any(|a| !matches!(a.measure, Measure::Percent(_)))
             && self.is_strength(name, amount.number.value)
         {
             self.now.holds[0] = Some(amount.number.value / 100.0);
@@ -831,7 +873,11 @@ impl Walk<'_> {
     /// “22 g salt and 2.5 g cure #1 per kg”: the rate behind the last holds for those before it.
     fn share_rates(&mut self) {
         // “salt and pepper to taste”
-        if self.items.last().is_some_and(|i| i.taste && i.amounts.is_empty()) {
+        if self
+            .items
+            .last()
+            .is_some_and(|i| i.taste && i.amounts.is_empty())
+        {
             for item in self.items.iter_mut().rev() {
                 if item.name.is_none() || !item.amounts.is_empty() || item.count.is_some() {
                     break;

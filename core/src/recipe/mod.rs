@@ -25,9 +25,9 @@ pub use times::BesideOurs;
 
 use crate::catalogue::Catalogue;
 use crate::catalogue::rules::Class;
+use crate::caution::{Checks, FieldError};
 use crate::cure::Role;
 use crate::cure::dry::default_rule_set;
-use crate::caution::{Checks, FieldError};
 use crate::units::bounds::Measure;
 use section::{Page, Reader};
 use serde::{Deserialize, Serialize};

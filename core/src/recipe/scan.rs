@@ -100,7 +100,9 @@ pub(super) fn tokens(line: &str) -> Vec<Token> {
     while i < letters.len() {
         let (at, c) = letters[i];
         let begin = i;
-        if c.is_ascii_digit() || (c == '.' && is_digit(&letters, i + 1)) {
+        // “no.1” is no tenth.
+        let behind_letter = i > 0 && letters[i - 1].1.is_alphanumeric();
+        if c.is_ascii_digit() || (c == '.' && !behind_letter && is_digit(&letters, i + 1)) {
             let (next, kind) = number(&letters, i);
             i = next;
             found.push(Token {
@@ -120,7 +122,12 @@ pub(super) fn tokens(line: &str) -> Vec<Token> {
             continue;
         }
         if c.is_alphabetic() {
+            // “2lb3oz”: a unit behind a number ends where the next number begins.
+            let behind_number = i > 0 && letters[i - 1].1.is_ascii_digit();
             while let Some((_, c)) = letters.get(i) {
+                if behind_number && c.is_ascii_digit() {
+                    break;
+                }
                 let inside = matches!(*c, '\'' | '’') && is_letter(&letters, i + 1);
                 if !(c.is_alphanumeric() || inside) || vulgar(*c).is_some() {
                     break;
@@ -354,7 +361,9 @@ impl Scanner<'_> {
     }
 
     fn is_sign(&self, i: usize, sign: char) -> bool {
-        self.tokens.get(i).is_some_and(|t| t.kind == Kind::Sign(sign))
+        self.tokens
+            .get(i)
+            .is_some_and(|t| t.kind == Kind::Sign(sign))
     }
 
     /// The words from a token on, hyphens and dots looked over, with the token after each.
@@ -394,9 +403,14 @@ impl Scanner<'_> {
         let marked = self.is_sign(i + 1, ')')
             || (self.is_sign(i + 1, '.')
                 && self.tokens.get(i + 2).is_some_and(|t| {
-                    t.at.0 > self.tokens[i + 1].at.1 && matches!(t.kind, Kind::Word | Kind::Number(..))
+                    t.at.0 > self.tokens[i + 1].at.1
+                        && matches!(t.kind, Kind::Word | Kind::Number(..))
                 }));
-        if is_small && marked && self.tokens[i].at.1 == self.tokens[i + 1].at.0 && self.tokens.len() > i + 2 {
+        if is_small
+            && marked
+            && self.tokens[i].at.1 == self.tokens[i + 1].at.0
+            && self.tokens.len() > i + 2
+        {
             let (ahead, _) = self.ahead(i + 2);
             let unit = self.lexicon.at_as(&ahead, |m| matches!(m, Means::Unit(_)));
             if unit.is_none() {
@@ -412,7 +426,11 @@ impl Scanner<'_> {
         }
         let token = &self.tokens[i];
         if let Some(unit) = self.exact(i) {
-            let next = if self.is_sign(i + 1, '.') { i + 2 } else { i + 1 };
+            let next = if self.is_sign(i + 1, '.') {
+                i + 2
+            } else {
+                i + 1
+            };
             self.push(What::Unit(unit), i, next);
             return next;
         }
@@ -470,9 +488,10 @@ impl Scanner<'_> {
                     .chars()
                     .next()
                     .is_some_and(char::is_uppercase)
-        }) && !self.lexemes.last().is_some_and(|l| {
-            matches!(l.what, What::Unit(_)) && l.at.1 == i
-        })
+        }) && !self
+            .lexemes
+            .last()
+            .is_some_and(|l| matches!(l.what, What::Unit(_)) && l.at.1 == i)
     }
 
     fn phrase(&mut self, i: usize) -> Option<usize> {
@@ -512,12 +531,14 @@ impl Scanner<'_> {
             Means::Rough(times) => What::Rough(times),
             Means::Unit(unit) => {
                 // A sign for pounds stands after a number, and a letter that is a unit too.
-                let after_number = self
-                    .lexemes
-                    .last()
-                    .is_some_and(|l| matches!(l.what, What::Number(_) | What::Rough(_) | What::Per));
+                let after_number = self.lexemes.last().is_some_and(|l| {
+                    matches!(l.what, What::Number(_) | What::Rough(_) | What::Per)
+                });
                 let short = next == i + 1 && self.tokens[i].word.chars().count() == 1;
-                if short && !after_number && !self.is_sign(i.wrapping_sub(1), '/') {
+                // “g/kg:” counts what stands below it.
+                let rates =
+                    self.is_sign(i + 1, '/') || self.words.get(i + 1).is_some_and(|w| w == "per");
+                if short && !after_number && !rates && !self.is_sign(i.wrapping_sub(1), '/') {
                     return None;
                 }
                 What::Unit(unit)
@@ -568,7 +589,12 @@ impl Scanner<'_> {
         matches!(last, Some(What::Percent))
             || (matches!(last, Some(What::Unit(_)))
                 && matches!(before, Some(What::Per | What::Number(_))))
-                && self.lexemes.iter().rev().take(4).any(|l| l.what == What::Per)
+                && self
+                    .lexemes
+                    .iter()
+                    .rev()
+                    .take(4)
+                    .any(|l| l.what == What::Per)
     }
 
     /// A bare number at the end of a cure's name that a unit follows: it is an amount.
@@ -578,14 +604,21 @@ impl Scanner<'_> {
             return false;
         }
         if !matches!(self.tokens[last - 1].kind, Kind::Word)
-            || matches!(self.words[last - 1].as_str(), "no" | "nr" | "number" | "type")
+            || matches!(
+                self.words[last - 1].as_str(),
+                "no" | "nr" | "number" | "type"
+            )
         {
             return false;
         }
         let (ahead, _) = self.ahead(next);
         self.exact(next).is_some()
             || self.is_sign(next, '%')
-            || (self.is_sign(next, '/') || matches!(self.tokens.get(next).map(|t| t.kind), Some(Kind::Fraction(_))))
+            || (self.is_sign(next, '/')
+                || matches!(
+                    self.tokens.get(next).map(|t| t.kind),
+                    Some(Kind::Fraction(_))
+                ))
             || matches!(
                 self.lexicon.at(&ahead),
                 Some((_, all)) if all.iter().any(|m| matches!(m, Means::Unit(_)))
@@ -631,7 +664,11 @@ impl Scanner<'_> {
                     return Some((Number::exactly(value + part), i + 2));
                 }
                 // `1-1/2` is one and a half: nobody counts down.
-                let at = if self.is_sign(i + 1, '-') { i + 2 } else { i + 1 };
+                let at = if self.is_sign(i + 1, '-') {
+                    i + 2
+                } else {
+                    i + 1
+                };
                 if whole
                     && value >= 1.0
                     && let Some((part, next)) = fraction(at)
@@ -695,24 +732,30 @@ impl Scanner<'_> {
             Some((words, all)) if all.iter().any(|m| matches!(m, Means::Rough(_))) => {
                 self.measures(ends[words - 1])
             }
-            _ => self
-                .tokens
-                .get(i)
-                .is_some_and(|t| self.lexicon.exact_unit(&self.line[t.at.0..t.at.1]).is_some() && t.kind == Kind::Word),
+            _ => self.tokens.get(i).is_some_and(|t| {
+                self.lexicon
+                    .exact_unit(&self.line[t.at.0..t.at.1])
+                    .is_some()
+                    && t.kind == Kind::Word
+            }),
         }
     }
 
     /// A number, or a range of two.
     fn number(&self, i: usize) -> Option<(Number, usize)> {
         let (first, next) = self.simple(i)?;
-        let second = match self.tokens.get(next).map(|t| (t.kind, self.words[next].as_str())) {
+        let second = match self
+            .tokens
+            .get(next)
+            .map(|t| (t.kind, self.words[next].as_str()))
+        {
             Some((Kind::Sign('-'), _)) => self.simple(next + 1),
             Some((Kind::Word, "to" | "till" | "until")) => self.simple(next + 1),
             // “2 or 3 tsp”; “between 2 and 3”
-            Some((Kind::Word, "or")) => self.simple(next + 1).filter(|(n, _)| n.value > first.value),
-            Some((Kind::Word, "and"))
-                if i > 0 && self.words[i - 1] == "between" =>
-            {
+            Some((Kind::Word, "or")) => {
+                self.simple(next + 1).filter(|(n, _)| n.value > first.value)
+            }
+            Some((Kind::Word, "and")) if i > 0 && self.words[i - 1] == "between" => {
                 self.simple(next + 1)
             }
             _ => None,
@@ -720,7 +763,10 @@ impl Scanner<'_> {
         match second {
             Some((second, after))
                 if second.value > first.value
-                    && matches!(self.tokens[next + 1].kind, Kind::Number(..) | Kind::Fraction(_) | Kind::Word) =>
+                    && matches!(
+                        self.tokens[next + 1].kind,
+                        Kind::Number(..) | Kind::Fraction(_) | Kind::Word
+                    ) =>
             {
                 Some((first.to(second), after))
             }
@@ -731,7 +777,7 @@ impl Scanner<'_> {
     /// What follows a number says what it counts.
     fn after_number(&mut self, number: Number, i: usize, next: usize) -> usize {
         // A temperature.
-        if let Some((celsius, after)) = self.degrees(next, number) {
+        if let Some((celsius, after)) = self.degrees(next, self.signed(number, i)) {
             self.push(What::Degrees(celsius.0, celsius.1), i, after);
             return after;
         }
@@ -742,6 +788,20 @@ impl Scanner<'_> {
         }
         self.push(What::Number(number), i, next);
         next
+    }
+
+    /// The same below zero, where a minus stands right before it: “at -18 °C”.
+    fn signed(&self, number: Number, i: usize) -> Number {
+        let minus = i > 0
+            && self.is_sign(i - 1, '-')
+            && self.tokens[i - 1].at.1 == self.tokens[i].at.0
+            && (i < 2 || self.tokens[i - 2].at.1 < self.tokens[i - 1].at.0);
+        let worded = i > 0 && self.words[i - 1] == "minus";
+        if (minus || worded) && !number.is_range {
+            Number::exactly(-number.value)
+        } else {
+            number
+        }
     }
 
     fn percent(&self, i: usize) -> Option<usize> {
@@ -792,7 +852,9 @@ impl Scanner<'_> {
         let celsius = |f: f64| (f - 32.0) / 1.8;
         let low_high = |change: &dyn Fn(f64) -> f64| (change(number.low), change(number.high));
         match typed {
-            Some("C" | "Celsius" | "celsius" | "centigrade" | "Centigrade") if marked || !self.begins_name(at + 1) => {
+            Some("C" | "Celsius" | "celsius" | "centigrade" | "Centigrade")
+                if marked || !self.begins_name(at + 1) =>
+            {
                 Some((low_high(&|c| c), at + 1))
             }
             Some("c") if marked => Some((low_high(&|c| c), at + 1)),
@@ -867,10 +929,13 @@ mod tests {
     fn the_same_letter_is_a_spoon_a_cup_or_a_degree_by_its_case_and_place() {
         let lexicon = &Catalogue::shipped().lexicon;
         let unit = |line: &str| {
-            scan(line, lexicon).lexemes.iter().find_map(|l| match l.what {
-                What::Unit(u) => Some(lexicon.units[u].key.clone()),
-                _ => None,
-            })
+            scan(line, lexicon)
+                .lexemes
+                .iter()
+                .find_map(|l| match l.what {
+                    What::Unit(u) => Some(lexicon.units[u].key.clone()),
+                    _ => None,
+                })
         };
         #[rustfmt::skip]
         let cases = [
@@ -886,7 +951,21 @@ mod tests {
     #[test]
     fn any_line_is_taken_apart() {
         let lexicon = &Catalogue::shipped().lexicon;
-        for line in ["", "…", "###", "½½½", "1/0", "1//2", "9999999999999999999999 kg", "- - -", "\u{301}a", "1,2,3,4.5.6 g", "%", "°", "1-"] {
+        for line in [
+            "",
+            "…",
+            "###",
+            "½½½",
+            "1/0",
+            "1//2",
+            "9999999999999999999999 kg",
+            "- - -",
+            "\u{301}a",
+            "1,2,3,4.5.6 g",
+            "%",
+            "°",
+            "1-",
+        ] {
             scan(line, lexicon);
         }
     }

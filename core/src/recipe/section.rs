@@ -2,9 +2,11 @@
 
 use super::line::{Amount, Basis, Item, Line, Measure, Per, line};
 use super::scan::{What, scan};
-use crate::catalogue::lexicon::{Lexicon, NameRow, Of, Open, Pure, SaltKinds, Topic, Topics, UnitKind, UnitRow};
 use super::{AssumptionCode, LineKind, Measures, Settled};
 use crate::catalogue::Catalogue;
+use crate::catalogue::lexicon::{
+    Lexicon, NameRow, Of, Open, Pure, SaltKinds, Topic, Topics, UnitKind, UnitRow,
+};
 use crate::catalogue::spoons::Spoon;
 use crate::cure::spoons::weigh;
 use crate::cure::{Composition, Role};
@@ -216,12 +218,24 @@ fn whole_basis(lines: &[(&str, Line)]) -> Option<Basis> {
             )
         })
     };
-    let found = lines.iter().skip(1).find(|(_, l)| {
+    let amounts = |l: &Line| {
+        l.items
+            .iter()
+            .any(|i| i.name.is_some() && i.says_how_much())
+    };
+    let is_basis = |l: &Line| {
         l.basis.is_some_and(|b| b.per.is_some() || b.percent)
-            && says_all(l)
             && !l.items.iter().any(Item::says_how_much)
+    };
+    // Said behind what it rules, and no heading of what comes: it rules all of it.
+    let found = lines.iter().enumerate().skip(1).find(|(i, (_, l))| {
+        is_basis(l)
+            && (says_all(l)
+                || (!l.colon
+                    && lines[..*i].iter().any(|(_, before)| amounts(before))
+                    && !lines[..*i].iter().any(|(_, before)| before.basis.is_some())))
     });
-    found.and_then(|(_, l)| l.basis)
+    found.and_then(|(_, (_, l))| l.basis)
 }
 
 fn says_of_all(page: &Page<'_>) -> bool {
@@ -258,7 +272,20 @@ impl Page<'_> {
     ) {
         let words = plain(read);
         let begins_verb = reader.lexicon.begins(&words, Topic::Verb)
-            || (words.len() > 2 && reader.lexicon.begins(&words[1..], Topic::Verb) && matches!(words[0], "then" | "now" | "next" | "first" | "finally" | "gently" | "slowly" | "lightly" | "carefully"));
+            || (words.len() > 2
+                && reader.lexicon.begins(&words[1..], Topic::Verb)
+                && matches!(
+                    words[0],
+                    "then"
+                        | "now"
+                        | "next"
+                        | "first"
+                        | "finally"
+                        | "gently"
+                        | "slowly"
+                        | "lightly"
+                        | "carefully"
+                ));
         self.pumped(read, reader.lexicon);
         if self.mixed(read, reader) {
             self.parts.push(Part::bare(source, LineKind::Instruction));
@@ -268,10 +295,7 @@ impl Page<'_> {
         let said: Vec<&Item> = read.items.iter().filter(|i| i.says_how_much()).collect();
         let names_salt = said.iter().any(|i| {
             i.name.is_some_and(|n| {
-                matches!(
-                    reader.lexicon.names[n].role,
-                    Role::Salt | Role::CuringSalt
-                )
+                matches!(reader.lexicon.names[n].role, Role::Salt | Role::CuringSalt)
             })
         });
         if (washes && !names_salt) || (read.negated && !said.iter().any(|i| i.is_meat)) {
@@ -284,19 +308,27 @@ impl Page<'_> {
             .iter()
             .filter(|i| counts(i, begins_verb, read, reader.lexicon))
             .collect();
-        let own_basis = read.basis.filter(|b| b.per.is_some() || b.percent || b.unit.is_some());
+        let own_basis = read
+            .basis
+            .filter(|b| b.per.is_some() || b.percent || b.unit.is_some());
         if kept.is_empty() {
             let kind = self.kind_of_rest(source, read, &words, begins_verb, reader);
             if kind == LineKind::Heading {
                 let pot = pot_of(read.scanned.topics);
-                let kept_basis = if pot == section.pot || pot == Pot::Unsaid || section.basis.of != Some(Of::Water) {
+                let kept_basis = if pot == section.pot
+                    || pot == Pot::Unsaid
+                    || section.basis.of != Some(Of::Water)
+                {
                     section.basis
                 } else {
                     Basis::default()
                 };
                 if pot != Pot::Unsaid {
                     section.pot = pot;
-                } else if read.colon && read.scanned.topics.has(Topic::Heading) && section.pot == Pot::After {
+                } else if read.colon
+                    && read.scanned.topics.has(Topic::Heading)
+                    && section.pot == Pot::After
+                {
                     section.pot = Pot::Unsaid;
                 }
                 section.basis = own_basis.unwrap_or(kept_basis);
@@ -371,7 +403,12 @@ impl Page<'_> {
         if source == 0 && !(begins_verb && words.len() > 4) {
             return LineKind::Heading;
         }
-        if titled && words.len() <= 5 && !has_time && !has_number && !(begins_verb && words.len() > 2) {
+        if titled
+            && words.len() <= 5
+            && !has_time
+            && !has_number
+            && !(begins_verb && words.len() > 2)
+        {
             return LineKind::Heading;
         }
         if named && heading_before(read).is_some() {
@@ -405,8 +442,13 @@ impl Page<'_> {
         if !topics.has(Topic::Pumped) || topics.has(Topic::Loss) {
             return;
         }
-        for item in read.items.iter().filter(|i| i.name.is_none() && !i.is_meat) {
-            for amount in &item.amounts {
+        for item in read.items.iter().filter(|i| i.name.is_none()) {
+            // A weight of meat is none of brine, unless it is so much on a kilogram.
+            for amount in item
+                .amounts
+                .iter()
+                .filter(|a| !item.is_meat || a.per.is_some())
+            {
                 let n = amount.number;
                 let band = |by: f64| Band {
                     nominal: n.value * by,
@@ -448,20 +490,26 @@ impl Page<'_> {
 
     /// “Use 1 oz of this mix per lb”: the lines above are a stock to dose from.
     fn mixed(&mut self, read: &Line, reader: &Reader<'_>) -> bool {
-        let found = read.items.iter().filter(|i| i.mix && i.name.is_none()).find_map(|i| {
-            i.amounts.iter().find_map(|a| match (a.measure, a.per) {
-                (Measure::Unit(unit), Some(per))
-                    if reader.lexicon.units[unit].kind == UnitKind::Mass =>
-                {
-                    match reader.on(band(a, reader.lexicon.units[unit].size), Some(per)) {
-                        Quantity::PerMeat(rate) => Some(rate),
-                        Quantity::Batch(_) | Quantity::PerWater(_) | Quantity::PerAll(_) => None,
+        let found = read
+            .items
+            .iter()
+            .filter(|i| i.mix && i.name.is_none())
+            .find_map(|i| {
+                i.amounts.iter().find_map(|a| match (a.measure, a.per) {
+                    (Measure::Unit(unit), Some(per))
+                        if reader.lexicon.units[unit].kind == UnitKind::Mass =>
+                    {
+                        match reader.on(band(a, reader.lexicon.units[unit].size), Some(per)) {
+                            Quantity::PerMeat(rate) => Some(rate),
+                            Quantity::Batch(_) | Quantity::PerWater(_) | Quantity::PerAll(_) => {
+                                None
+                            }
+                        }
                     }
-                }
-                (Measure::Percent(None | Some(Of::Meat)), _) => Some(band(a, 10.0)),
-                _ => None,
-            })
-        });
+                    (Measure::Percent(None | Some(Of::Meat)), _) => Some(band(a, 10.0)),
+                    _ => None,
+                })
+            });
         if let Some(rate) = found {
             self.mix.get_or_insert(rate);
         }
@@ -593,7 +641,8 @@ impl Page<'_> {
                 by_volume: false,
                 kind_open: false,
             });
-            part.notes.push("By the weight that was typed for it here.".into());
+            part.notes
+                .push("By the weight that was typed for it here.".into());
             self.parts.push(part);
             return;
         }
@@ -601,7 +650,8 @@ impl Page<'_> {
         if amounts.is_empty()
             && let Some(n) = item.count
         {
-            part.notes.push(format!("{} of it: a count has no weight.", trim(n, 2)));
+            part.notes
+                .push(format!("{} of it: a count has no weight.", trim(n, 2)));
             part.unweighed = true;
         }
         for amount in &mut amounts {
@@ -615,7 +665,8 @@ impl Page<'_> {
             }
             let per = amount.per.or(section.basis.per.filter(|p| {
                 // What is counted by the meat is no water, and the other way round.
-                part.role != Some(Role::Water) || reader.lexicon.units[p.unit].kind == UnitKind::Mass
+                part.role != Some(Role::Water)
+                    || reader.lexicon.units[p.unit].kind == UnitKind::Mass
             }));
             let said = Said {
                 item,
@@ -630,6 +681,7 @@ impl Page<'_> {
         }
         if item.rest && part.readings.is_empty() {
             part.unweighed = true;
+            part.open.retain(|q| q.code != AssumptionCode::PartOfPacket);
             part.asks(
                 AssumptionCode::PartOfPacket,
                 "Nobody knows what is left in it: weigh the jar before and after.".into(),
@@ -640,7 +692,8 @@ impl Page<'_> {
             part.notes.push("No amount is said.".into());
         }
         if item.alternative {
-            part.notes.push("Something else is offered in its place; this one is reckoned with.".into());
+            part.notes
+                .push("Something else is offered in its place; this one is reckoned with.".into());
         }
         let bare_only = part.readings.is_empty()
             && item.count.is_none()
@@ -653,6 +706,13 @@ impl Page<'_> {
                 part.kind = LineKind::NotUnderstood;
             }
         }
+        // Two spoons of one line ask the same once.
+        let mut asked = Vec::new();
+        part.open.retain(|q| {
+            let new = !asked.contains(&q.code);
+            asked.push(q.code);
+            new
+        });
         self.parts.push(part);
     }
 
@@ -706,7 +766,10 @@ fn starts_with_name(read: &Line) -> bool {
 /// A misspelt “celery” is a cure only as a powder or juice.
 fn may_be_a_cure(item: &Item) -> bool {
     let has = |list: &[&str]| item.words.iter().any(|w| list.contains(&w.as_str()));
-    !item.words.iter().any(|w| w.starts_with("ce") && w.ends_with('y'))
+    !item
+        .words
+        .iter()
+        .any(|w| w.starts_with("ce") && w.ends_with('y'))
         || has(&["powder", "juice", "extract"])
 }
 
@@ -727,11 +790,10 @@ fn heading_before(read: &Line) -> Option<Pot> {
 /// True when an item of a line is an amount of something that goes in.
 fn counts(item: &Item, begins_verb: bool, read: &Line, lexicon: &Lexicon) -> bool {
     if item.is_meat {
-        return item
-            .amounts
-            .iter()
-            .any(|a| matches!(a.measure, Measure::Unit(u) if lexicon.units[u].kind == UnitKind::Mass))
-            || (item.says_how_much() && !begins_verb);
+        return item.amounts.iter().any(|a| {
+            a.per.is_none()
+                && matches!(a.measure, Measure::Unit(u) if lexicon.units[u].kind == UnitKind::Mass)
+        }) || (item.says_how_much() && !begins_verb);
     }
     let measured = item.amounts.iter().any(|a| match a.measure {
         Measure::Unit(_) => true,
@@ -744,16 +806,26 @@ fn counts(item: &Item, begins_verb: bool, read: &Line, lexicon: &Lexicon) -> boo
         None if item.gear || begins_verb => false,
         None => {
             let topics = read.scanned.topics;
-            measured && !topics.has(Topic::Loss) && !(topics.has(Topic::Pumped) && item.words.len() < 2)
+            measured
+                && !topics.has(Topic::Loss)
+                && (!topics.has(Topic::Pumped) || item.words.len() > 1)
                 && (!item.words.is_empty() || item.holds != [None, None])
-                && !read.scanned.lexemes.iter().any(|l| matches!(l.what, What::Time(_)))
+                && !read
+                    .scanned
+                    .lexemes
+                    .iter()
+                    .any(|l| matches!(l.what, What::Time(_)))
         }
     }
 }
 
 fn meat_words(item: &Item) -> String {
     let words = item.words.join(" ");
-    if words.is_empty() { "meat".into() } else { words }
+    if words.is_empty() {
+        "meat".into()
+    } else {
+        words
+    }
 }
 
 /// An amount in grams or whatever one of its unit is.
@@ -921,7 +993,11 @@ impl Reader<'_> {
                     .unwrap_or(usual)
                     .to_string();
                 part.brew = brew(&key, false).or_else(|| brew(usual, false));
-                let name = part.brew.as_ref().map_or("", |b| b.name.as_str()).to_string();
+                let name = part
+                    .brew
+                    .as_ref()
+                    .map_or("", |b| b.name.as_str())
+                    .to_string();
                 self.which_composition(part, format!(
                     "“{}” does not say which: {name} is taken, {}. Compare with the bag in your hand.",
                     row.key,
@@ -1065,12 +1141,7 @@ impl Reader<'_> {
         part.brew = Some(Brew {
             key: same.map(|c| c.key.clone()),
             name: same.map_or_else(
-                || {
-                    format!(
-                        "curing salt with {} % nitrite",
-                        trim(nitrite * 100.0, 2)
-                    )
-                },
+                || format!("curing salt with {} % nitrite", trim(nitrite * 100.0, 2)),
                 |c| c.name.clone(),
             ),
             made_of: same.map_or(
@@ -1112,7 +1183,9 @@ impl Reader<'_> {
         if amount.is_near {
             part.asks(
                 AssumptionCode::About,
-                format!("“{said}” is only near: a range is taken. Weigh it once and type the weight."),
+                format!(
+                    "“{said}” is only near: a range is taken. Weigh it once and type the weight."
+                ),
             );
         }
         match amount.measure {
@@ -1166,17 +1239,18 @@ impl Reader<'_> {
                         let share = part.brew.as_ref().map_or(0.0, |b| b.made_of.nitrite);
                         if share > 0.0 {
                             // So much nitrite in the meat is so much of what brings it.
-                            part.readings.push(reading(Quantity::PerMeat(band(amount, 1e-3 / share))));
+                            part.readings
+                                .push(reading(Quantity::PerMeat(band(amount, 1e-3 / share))));
                         } else {
                             part.unweighed = true;
-                            part.notes.push("Parts per million of what is not said.".into());
+                            part.notes
+                                .push("Parts per million of what is not said.".into());
                         }
                     }
                     UnitKind::Rough => {
                         part.unweighed = true;
                         part.pinch = true;
-                        part.notes
-                            .push(format!("“{said}” is no amount."));
+                        part.notes.push(format!("“{said}” is no amount."));
                     }
                 }
             }
@@ -1208,9 +1282,7 @@ impl Reader<'_> {
             | UnitKind::Count
             | UnitKind::Packet
             | UnitKind::Rough
-            | UnitKind::Content => {
-                (row.size, per.of.unwrap_or(Of::Meat))
-            }
+            | UnitKind::Content => (row.size, per.of.unwrap_or(Of::Meat)),
         };
         let by = 1_000.0 / (per.number * size);
         let rate = Band {
@@ -1247,9 +1319,8 @@ impl Reader<'_> {
         let ml = self.ml(unit);
         let Some((spoon, range, kind_open)) = self.density(part, row, here) else {
             part.unweighed = true;
-            part.notes.push(
-                "Nobody here has weighed a spoon of this: its density is not known.".into(),
-            );
+            part.notes
+                .push("Nobody here has weighed a spoon of this: its density is not known.".into());
             return;
         };
         let one = weigh(&spoon, ml);
@@ -1311,7 +1382,8 @@ impl Reader<'_> {
                 (key, open) = ("kosher_salt_dense", None);
             } else if open.is_some() && has(&["kosher"]) && open != Some(SaltKinds::Kosher) {
                 (key, open) = ("kosher_salt_dense", Some(SaltKinds::Kosher));
-            } else if open.is_some() && has(&["coarse", "rock"]) && open != Some(SaltKinds::Kosher) {
+            } else if open.is_some() && has(&["coarse", "rock"]) && open != Some(SaltKinds::Kosher)
+            {
                 (key, open) = ("coarse_sea_salt", None);
             } else if open.is_some() && has(&["fine", "table", "canning", "pickling"]) {
                 (key, open) = ("table_salt", None);
@@ -1349,7 +1421,10 @@ impl Reader<'_> {
             return Some((own, range, false));
         }
         let spoon = self.spoon(key)?.clone();
-        let low = all.iter().map(|s| s.range.low).fold(f64::INFINITY, f64::min);
+        let low = all
+            .iter()
+            .map(|s| s.range.low)
+            .fold(f64::INFINITY, f64::min);
         let high = all.iter().map(|s| s.range.high).fold(0.0, f64::max);
         part.open.push(Question {
             code,

@@ -43,9 +43,10 @@ pub struct RecipeAddition {
 
 /// The dose that a recipe is; none where its meat, its cure or its brine is not known.
 pub(super) fn start(page: &Page<'_>, sums: &Sums, own_g: Option<f64>) -> Option<RecipeStart> {
-    let meat = sums.meat.map(|m| m.nominal).or(sums
-        .for_a_kilogram
-        .then_some(super::sums::ONE_KILOGRAM))?;
+    let meat = sums
+        .meat
+        .map(|m| m.nominal)
+        .or(sums.for_a_kilogram.then_some(super::sums::ONE_KILOGRAM))?;
     if sums.cure_unknown {
         return None;
     }
@@ -78,15 +79,25 @@ pub(super) fn start(page: &Page<'_>, sums: &Sums, own_g: Option<f64>) -> Option<
         Way::MeasuredDry | Way::WetRub | Way::GroundMix => {
             put("cure_g_per_kg", per_kg(cure_g));
             // Salt in all: what the cure and the sauces bring counts.
-            put("salt_g_per_kg", format!("{} g/kg", number(sums.salt? * 1_000.0)));
+            // A hair more than exact: rounded down, the cure alone would bring more than was asked for.
+            put(
+                "salt_g_per_kg",
+                format!("{} g/kg", number(sums.salt? * 1_000.0 + 1e-6)),
+            );
         }
         Way::LabelRate => {
             put("dose_g_per_kg", per_kg(cure_g));
         }
         Way::EquilibriumBrine => {
             let all = meat + sums.brine?;
-            put("nitrite_ppm", format!("{} ppm", number(sums.equilibrium?.nominal)));
-            put("salt_fraction", percent(sums.salt? * all / (meat + water_g)));
+            put(
+                "nitrite_ppm",
+                format!("{} ppm", number(sums.equilibrium?.nominal)),
+            );
+            put(
+                "salt_fraction",
+                percent(sums.salt? * all / (meat + water_g)),
+            );
             put("sugar_fraction", percent(sugar_g / (meat + water_g)));
             put("water_g", scaled(water_g));
             sugar_inside = true;
@@ -108,7 +119,10 @@ pub(super) fn start(page: &Page<'_>, sums: &Sums, own_g: Option<f64>) -> Option<
             let pump = sums.pump?;
             let taken = pump + if sums.covers { sums.pickup_share } else { 0.0 };
             put("pump_fraction", percent(pump));
-            put("nitrite_ppm", format!("{} ppm", number(sums.nitrite_g / brine * taken * 1e6)));
+            put(
+                "nitrite_ppm",
+                format!("{} ppm", number(sums.nitrite_g / brine * taken * 1e6)),
+            );
             put("salt_fraction", percent(sums.salt_g / brine * taken));
             put("sugar_fraction", percent(sugar_g / brine * taken));
             put("rest_covers", if sums.covers { "yes" } else { "no" }.into());
@@ -193,7 +207,10 @@ fn is_wet_sugar(part: &Part) -> bool {
 /// The one curing salt of a recipe; nothing is started with two, or with one that nobody knows.
 fn one_cure(ingredients: &[(&Part, f64)]) -> Option<CureAsk> {
     let mut found: Option<(&str, CureAsk)> = None;
-    for (part, _) in ingredients.iter().filter(|(p, _)| p.role == Some(Role::CuringSalt)) {
+    for (part, _) in ingredients
+        .iter()
+        .filter(|(p, _)| p.role == Some(Role::CuringSalt))
+    {
         let brew = part.brew.as_ref()?;
         if brew.pure.is_some() || brew.unknown {
             return None;
@@ -203,7 +220,11 @@ fn one_cure(ingredients: &[(&Part, f64)]) -> Option<CureAsk> {
             Some(_) => {}
             None => {
                 let ask = brew.key.as_ref().map_or_else(
-                    || CureAsk::Made(Composition { ..brew.made_of.clone() }),
+                    || {
+                        CureAsk::Made(Composition {
+                            ..brew.made_of.clone()
+                        })
+                    },
                     |key| CureAsk::Named(key.clone()),
                 );
                 found = Some((&brew.name, ask));
@@ -225,7 +246,7 @@ fn merged(list: impl Iterator<Item = (String, f64)>) -> Vec<(String, f64)> {
     out
 }
 
-/// Digits enough that nothing of the dose is lost, and no more.
+/// Digits enough that nothing of the dose is lost.
 fn number(value: f64) -> String {
-    trim(value, if value < 10.0 { 4 } else { 3 })
+    trim(value, 6)
 }

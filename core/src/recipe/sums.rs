@@ -1,8 +1,8 @@
 //! What the lines come to: the way of dosing, the meat, and what of salt, sugar, nitrite and nitrate ends in it.
 
 use super::section::{Page, Part, Pot, Quantity, Reader};
-use crate::catalogue::lexicon::{Open, Topic};
 use super::{AssumptionCode, LineKind, RecipeCheckAsk};
+use crate::catalogue::lexicon::{Open, Topic};
 use crate::catalogue::rules::Class;
 use crate::cure::Role;
 use crate::cure::cover::USUAL_PICKUP;
@@ -226,9 +226,9 @@ pub(super) fn sums(page: &Page<'_>, ask: &RecipeCheckAsk, reader: &Reader<'_>) -
         .filter(|m| m.nominal > 0.0 && m.nominal.is_finite() && m.low > 0.0);
     let parts: Vec<&Part> = page.parts.iter().collect();
     let is_rate = |p: &Part| {
-        p.readings.iter().any(|r| {
-            matches!(r.quantity, Quantity::PerMeat(_) | Quantity::PerAll(_))
-        })
+        p.readings
+            .iter()
+            .any(|r| matches!(r.quantity, Quantity::PerMeat(_) | Quantity::PerAll(_)))
     };
     let for_a_kilogram =
         known.is_none() && (page.mix.is_some() || parts.iter().any(|p| is_rate(p)));
@@ -238,7 +238,10 @@ pub(super) fn sums(page: &Page<'_>, ask: &RecipeCheckAsk, reader: &Reader<'_>) -
     let mut scale = Scale { meat, water: None };
     let quantity = |i: usize, q: Quantity| match (q, rates[i]) {
         (Quantity::Batch(b), Some(on)) => Quantity::PerMeat(times(b, 1_000.0 / on)),
-        (Quantity::Batch(_) | Quantity::PerMeat(_) | Quantity::PerWater(_) | Quantity::PerAll(_), _) => q,
+        (
+            Quantity::Batch(_) | Quantity::PerMeat(_) | Quantity::PerWater(_) | Quantity::PerAll(_),
+            _,
+        ) => q,
     };
     let water_parts = |p: &Part| p.kind == LineKind::Water && p.pot != Pot::After && !p.said_twice;
     let waters: Vec<Option<Band>> = parts
@@ -253,9 +256,11 @@ pub(super) fn sums(page: &Page<'_>, ask: &RecipeCheckAsk, reader: &Reader<'_>) -
         .filter(|(p, _)| water_parts(p))
         .zip(&waters)
         .any(|(_, w)| w.is_none());
-    let per_water = parts
-        .iter()
-        .any(|p| p.readings.iter().any(|r| matches!(r.quantity, Quantity::PerWater(_))));
+    let per_water = parts.iter().any(|p| {
+        p.readings
+            .iter()
+            .any(|r| matches!(r.quantity, Quantity::PerWater(_)))
+    });
     let water = if water_unknown {
         None
     } else {
@@ -272,13 +277,21 @@ pub(super) fn sums(page: &Page<'_>, ask: &RecipeCheckAsk, reader: &Reader<'_>) -
     for (i, part) in parts.iter().enumerate() {
         let (each, one, apart) = if part.kind == LineKind::Meat {
             let one = meat_mass(part);
-            let each = part.readings.iter().map(|r| scale.mass(r.quantity)).collect();
+            let each = part
+                .readings
+                .iter()
+                .map(|r| scale.mass(r.quantity))
+                .collect();
             (each, one, false)
         } else {
             read_all(part, |q| scale.mass(quantity(i, q)))
         };
         let chosen = reader.settled(AssumptionCode::AmountsDiffer, page.lines[part.source].0);
-        let one = if apart { settle(part, &each, one, chosen) } else { one };
+        let one = if apart {
+            settle(part, &each, one, chosen)
+        } else {
+            one
+        };
         if apart {
             far_apart.push(i);
         }
@@ -318,6 +331,7 @@ pub(super) fn sums(page: &Page<'_>, ask: &RecipeCheckAsk, reader: &Reader<'_>) -
     };
     sums.method = method(page, &sums, ask, scale.water, water_unknown, meat, reader);
     sums.contents(page, meat, scale.water, strength_only, water_unknown);
+    sums.accelerator = sums.accelerators(page, meat);
     sums
 }
 
@@ -409,7 +423,10 @@ fn read_all(
     } else {
         Band {
             nominal,
-            low: known.iter().map(|(_, b)| b.low).fold(f64::INFINITY, f64::min),
+            low: known
+                .iter()
+                .map(|(_, b)| b.low)
+                .fold(f64::INFINITY, f64::min),
             high: known.iter().map(|(_, b)| b.high).fold(0.0, f64::max),
         }
     };
@@ -430,7 +447,9 @@ fn settle(
         Some("second") => Some(1),
         Some(_) | None => None,
     };
-    wanted.and_then(|i| each.get(i).copied().flatten()).or(usual)
+    wanted
+        .and_then(|i| each.get(i).copied().flatten())
+        .or(usual)
 }
 
 /// True for what goes into the cure: nothing that comes on later, or is said twice.
@@ -446,9 +465,12 @@ pub(super) fn is_in(part: &Part) -> bool {
 fn is_ground(page: &Page<'_>, ask: &RecipeCheckAsk) -> bool {
     let cut_up = page.lines.iter().any(|(_, l)| {
         l.items.iter().filter(|i| i.is_meat).any(|i| {
-            i.words
-                .iter()
-                .any(|w| matches!(w.as_str(), "ground" | "minced" | "diced" | "mince" | "chopped"))
+            i.words.iter().any(|w| {
+                matches!(
+                    w.as_str(),
+                    "ground" | "minced" | "diced" | "mince" | "chopped"
+                )
+            })
         })
     });
     cut_up || page.topics.has(Topic::Ground) || ask.class == Some(Class::SausageDried)
@@ -494,10 +516,7 @@ fn method(
         has.extend(part.role);
         brine_pot |= part.pot == Pot::Brine;
         pumped_pot |= part.pot == Pot::Pumped;
-        if matches!(
-            part.role,
-            Some(Role::Salt | Role::Sugar | Role::CuringSalt)
-        ) {
+        if matches!(part.role, Some(Role::Salt | Role::Sugar | Role::CuringSalt)) {
             solids += sums.masses[i].map_or(0.0, |b| b.nominal);
         }
         let name = part.name.map(|n| &reader.lexicon.names[n]);
@@ -506,7 +525,14 @@ fn method(
             .as_ref()
             .and_then(|b| b.key.as_deref())
             .is_some_and(|k| k == "preblend");
-        blend |= is_blend || name.is_some_and(|n| n.assumed == Some(Open::Blend) && part.brew.as_ref().is_some_and(|b| b.key.as_deref() == Some("preblend")));
+        blend |= is_blend
+            || name.is_some_and(|n| {
+                n.assumed == Some(Open::Blend)
+                    && part
+                        .brew
+                        .as_ref()
+                        .is_some_and(|b| b.key.as_deref() == Some("preblend"))
+            });
     }
     let cures = has.contains(&Role::CuringSalt) || has.contains(&Role::Salt);
     if !cures {
@@ -532,7 +558,10 @@ fn method(
         None => {
             (wet > 0.0 || water_unknown)
                 && !ground
-                && (brine_pot || pumped_pot || topics.has(Topic::Brine) || wet > BRINE_TIMES * solids)
+                && (brine_pot
+                    || pumped_pot
+                    || topics.has(Topic::Brine)
+                    || wet > BRINE_TIMES * solids)
         }
     };
     let pumps = (page.pump.is_some() || page.pump_g.is_some() || pumped_pot)
@@ -604,10 +633,20 @@ impl Sums {
         water: Option<Band>,
         strength_only: bool,
         water_unknown: bool,
-        ) {
+    ) {
         let all = |x: f64| Some([x, x, x]);
-        let nitrite = |p: &Part| p.brew.as_ref().and_then(|b| (b.made_of.nitrite > 0.0).then_some(b.made_of.nitrite)).and_then(all);
-        let nitrate = |p: &Part| p.brew.as_ref().and_then(|b| (b.made_of.nitrate > 0.0).then_some(b.made_of.nitrate)).and_then(all);
+        let nitrite = |p: &Part| {
+            p.brew
+                .as_ref()
+                .and_then(|b| (b.made_of.nitrite > 0.0).then_some(b.made_of.nitrite))
+                .and_then(all)
+        };
+        let nitrate = |p: &Part| {
+            p.brew
+                .as_ref()
+                .and_then(|b| (b.made_of.nitrate > 0.0).then_some(b.made_of.nitrate))
+                .and_then(all)
+        };
         let salt = |p: &Part| match p.role {
             Some(Role::Salt) => all(1.0),
             Some(Role::CuringSalt) => p
@@ -643,9 +682,9 @@ impl Sums {
                 && page.parts.iter().any(|p| {
                     is_in(p)
                         && share(p).is_some()
-                        && p.readings
-                            .iter()
-                            .all(|r| matches!(r.quantity, Quantity::Batch(_) | Quantity::PerWater(_)))
+                        && p.readings.iter().all(|r| {
+                            matches!(r.quantity, Quantity::Batch(_) | Quantity::PerWater(_))
+                        })
                         && !p.readings.is_empty()
                 })
         };
@@ -657,18 +696,6 @@ impl Sums {
         self.cure_g = self.held(page, &everywhere, &cure_all).band.nominal;
         self.nitrite_g = self.held(page, &everywhere, &nitrite).band.nominal;
         self.salt_g = self.held(page, &everywhere, &salt).band.nominal;
-        if let Some(meat) = meat {
-            self.accelerator = page
-                .parts
-                .iter()
-                .enumerate()
-                .filter(|(_, p)| is_in(p) && p.role == Some(Role::Accelerator))
-                .filter_map(|(i, p)| {
-                    let mass = self.masses[i]?;
-                    Some((i, mass.nominal * p.purity.unwrap_or(1.0) / meat.nominal * PPM))
-                })
-                .collect();
-        }
         if self.method == RecipeMethod::SaltBox {
             let none = |h: &Held| (!h.unknown && h.band.high <= 0.0).then_some(Band::exactly(0.0));
             self.nitrite = none(&self.held(page, &everywhere, &nitrite));
@@ -676,7 +703,14 @@ impl Sums {
             return;
         }
         if self.method.is_brine() {
-            self.brined(page, meat, water, strength_only, water_unknown, &[&nitrite, &nitrate, &salt, &sugar]);
+            self.brined(
+                page,
+                meat,
+                water,
+                strength_only,
+                water_unknown,
+                &[&nitrite, &nitrate, &salt, &sugar],
+            );
             return;
         }
         let ppm = |h: &Held, loose: bool, unknown: bool| {
@@ -690,7 +724,10 @@ impl Sums {
         self.nitrite = ppm(&held, nitrite_loose, self.cure_unknown);
         self.least = self.nitrite.map(|b| b.nominal);
         let held = self.held(page, &everywhere, &nitrate);
-        let celery = page.parts.iter().any(|p| is_in(p) && p.brew.as_ref().is_some_and(|b| b.unknown));
+        let celery = page
+            .parts
+            .iter()
+            .any(|p| is_in(p) && p.brew.as_ref().is_some_and(|b| b.unknown));
         self.nitrate = ppm(&held, nitrate_loose, celery);
         let share = |h: Held, loose: bool| {
             if h.band.high <= 0.0 && !h.unknown {
@@ -700,6 +737,32 @@ impl Sums {
         };
         self.salt = share(self.held(page, &everywhere, &salt), salt_loose);
         self.sugar = share(self.held(page, &everywhere, &sugar), sugar_loose);
+    }
+
+    /// Of each accelerator what ends in the meat (ppm): all of it rubbed or mixed in, its share of a brine.
+    fn accelerators(&self, page: &Page<'_>, meat: Option<Band>) -> Vec<(usize, f64)> {
+        let share = |part: &Part| -> Option<f64> {
+            let meat = meat?.nominal;
+            match (
+                self.method.is_brine() && part.pot != Pot::Dry,
+                self.brine,
+                self.pump,
+            ) {
+                (false, _, _) => Some(1.0 / meat),
+                (true, Some(brine), Some(pump)) if !self.covers => Some(pump / brine),
+                (true, Some(brine), _) => Some(1.0 / (meat + brine)),
+                (true, None, _) => None,
+            }
+        };
+        page.parts
+            .iter()
+            .enumerate()
+            .filter(|(_, p)| is_in(p) && p.role == Some(Role::Accelerator))
+            .filter_map(|(i, p)| {
+                let pure = self.masses[i]?.nominal * p.purity.unwrap_or(1.0);
+                Some((i, pure * share(p)? * PPM))
+            })
+            .collect()
     }
 
     fn brined(
@@ -714,14 +777,15 @@ impl Sums {
         let [nitrite, nitrate, salt, sugar] = *shares;
         let in_brine = |p: &Part| p.pot != Pot::Dry || p.role == Some(Role::Water);
         // A rub beside a brine goes on the meat; where nothing is in the water everything is.
-        let any_wet = page
-            .parts
-            .iter()
-            .any(|p| is_in(p) && in_brine(p) && matches!(p.role, Some(Role::Salt | Role::CuringSalt)));
+        let any_wet = page.parts.iter().any(|p| {
+            is_in(p) && in_brine(p) && matches!(p.role, Some(Role::Salt | Role::CuringSalt))
+        });
         let wet = |p: &Part| !any_wet || in_brine(p);
         let dry = |p: &Part| any_wet && !in_brine(p);
         let dissolved = |p: &Part| match p.role {
-            Some(Role::Salt | Role::CuringSalt | Role::Sugar | Role::Liquid) => Some([1.0, 1.0, 1.0]),
+            Some(Role::Salt | Role::CuringSalt | Role::Sugar | Role::Liquid) => {
+                Some([1.0, 1.0, 1.0])
+            }
             Some(Role::Water | Role::Spice | Role::Accelerator | Role::Binder) | None => None,
         };
         let solids = self.held(page, &wet, &dissolved);
@@ -777,19 +841,23 @@ impl Sums {
             }
             (!h.unknown).then_some(over(h.band, known_meat?))
         };
-        let both = |taken: Option<Band>, even: Option<Band>, more: Option<Band>, only_taken: bool| {
-            let more = more?;
-            let add = |b: Band| sum([b, more].into_iter());
-            match (taken.map(add), even.map(add)) {
-                (Some(a), Some(b)) => Some(Band {
-                    nominal: a.nominal.max(b.nominal),
-                    low: a.low.min(b.low).max(a.nominal.max(b.nominal).min(a.low.max(b.low))),
-                    high: a.high.max(b.high),
-                }),
-                (Some(a), None) if only_taken => Some(a),
-                _ => None,
-            }
-        };
+        let both =
+            |taken: Option<Band>, even: Option<Band>, more: Option<Band>, only_taken: bool| {
+                let more = more?;
+                let add = |b: Band| sum([b, more].into_iter());
+                match (taken.map(add), even.map(add)) {
+                    (Some(a), Some(b)) => Some(Band {
+                        nominal: a.nominal.max(b.nominal),
+                        low: a
+                            .low
+                            .min(b.low)
+                            .max(a.nominal.max(b.nominal).min(a.low.max(b.low))),
+                        high: a.high.max(b.high),
+                    }),
+                    (Some(a), None) if only_taken => Some(a),
+                    _ => None,
+                }
+            };
         let only_taken = pumped && !self.covers;
         let wet_nitrite = self.held(page, &wet, nitrite);
         let dry_nitrite = dry_ppm(&self.held(page, &dry, nitrite));
@@ -812,7 +880,11 @@ impl Sums {
                 };
             }
         }
-        if !page.parts.iter().any(|p| is_in(p) && p.brew.as_ref().is_some_and(|b| b.unknown)) {
+        if !page
+            .parts
+            .iter()
+            .any(|p| is_in(p) && p.brew.as_ref().is_some_and(|b| b.unknown))
+        {
             let (taken, even) = figure(&self.held(page, &wet, nitrate));
             let more = dry_ppm(&self.held(page, &dry, nitrate));
             self.nitrate = both(taken, even, more, only_taken).map(|b| times(b, PPM));

@@ -1,11 +1,14 @@
 //! The days and temperatures of a text, beside our own.
 
+use super::RecipeCheckAsk;
 use super::judge::RecipeFinding;
+use super::line::Line;
 use super::scan::{Lexeme, What};
 use super::section::{Page, Reader};
 use super::sums::{RecipeMethod, Sums};
+use crate::catalogue::Catalogue;
 use crate::catalogue::lexicon::{TimeUnit, Topic};
-use super::RecipeCheckAsk;
+use crate::catalogue::meats::Meat;
 use crate::catalogue::rules::Class;
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::time::{CureTimeAsk, Method, cure_time};
@@ -87,7 +90,12 @@ pub(super) fn beside_ours(
                         continue;
                     };
                     let (low, high) = (n.low * unit.days(), n.high * unit.days());
-                    if heats || high > LONGEST_CURE || found.iter().any(|f: &BesideOurs| f.what == Beside::CureDays) {
+                    if heats
+                        || high > LONGEST_CURE
+                        || found
+                            .iter()
+                            .any(|f: &BesideOurs| f.what == Beside::CureDays)
+                    {
                         continue;
                     }
                     found.push(BesideOurs {
@@ -113,7 +121,7 @@ pub(super) fn beside_ours(
                     let inside = (40.0..=100.0).contains(&low) && near_inside(page, source, i);
                     let what = if inside {
                         Beside::Inside
-                    } else if high <= 30.0 && !heats {
+                    } else if high <= 30.0 && !heats && says_where(line) {
                         Beside::ColdPlace
                     } else {
                         continue;
@@ -140,6 +148,16 @@ pub(super) fn beside_ours(
     found
 }
 
+/// True where a line says how long something lies, or in which cold place: its temperature is that of the place.
+fn says_where(line: &Line) -> bool {
+    line.scanned.topics.has(Topic::ColdPlace)
+        || line
+            .scanned
+            .lexemes
+            .iter()
+            .any(|l| matches!(l.what, What::Time(_)))
+}
+
 /// True when the words just before or behind a temperature say that it is the inside's.
 fn near_inside(page: &Page<'_>, source: usize, i: usize) -> bool {
     let scanned = &page.lines[source].1.scanned;
@@ -147,7 +165,14 @@ fn near_inside(page: &Page<'_>, source: usize, i: usize) -> bool {
         scanned.tokens[l.at.0..l.at.1].iter().any(|t| {
             matches!(
                 t.word.as_str(),
-                "inside" | "internal" | "internally" | "core" | "middle" | "centre" | "center" | "thickest"
+                "inside"
+                    | "internal"
+                    | "internally"
+                    | "core"
+                    | "middle"
+                    | "centre"
+                    | "center"
+                    | "thickest"
             )
         })
     };
@@ -162,42 +187,49 @@ fn near_inside(page: &Page<'_>, source: usize, i: usize) -> bool {
 /// Days in the cure, as the text says them: at most.
 pub(super) fn days_said(page: &Page<'_>) -> Option<f64> {
     page.lines.iter().find_map(|(_, line)| {
-        line.scanned.lexemes.windows(2).find_map(|w| match (&w[0].what, &w[1].what) {
-            (What::Number(n), What::Time(unit @ (TimeUnit::Days | TimeUnit::Weeks))) => {
-                Some(n.high * unit.days()).filter(|d| *d <= LONGEST_CURE)
-            }
-            _ => None,
-        })
+        line.scanned
+            .lexemes
+            .windows(2)
+            .find_map(|w| match (&w[0].what, &w[1].what) {
+                (What::Number(n), What::Time(unit @ (TimeUnit::Days | TimeUnit::Weeks))) => {
+                    Some(n.high * unit.days()).filter(|d| *d <= LONGEST_CURE)
+                }
+                _ => None,
+            })
     })
 }
 
-/// Safe temperatures of the meats that the text names (°C): the highest.
-fn safe_inside(page: &Page<'_>, reader: &Reader<'_>) -> Option<f64> {
-    let mut safe: Option<f64> = None;
+/// The meats that a text names, each once.
+pub(super) fn meats<'a>(page: &Page<'_>, reader: &Reader<'a>) -> Vec<&'a Meat> {
+    let catalogue: &'a Catalogue = reader.catalogue;
+    let mut found: Vec<&Meat> = Vec::new();
     for (_, line) in &page.lines {
         for token in &line.scanned.tokens {
+            // “bacon” and “ham” are made of other animals too.
+            if matches!(token.word.as_str(), "bacon" | "ham" | "hams") {
+                continue;
+            }
             let word = token.word.strip_suffix('s').unwrap_or(&token.word);
-            let is = |w: &str| w == token.word || w == word;
-            for meat in &reader.catalogue.meats {
-                if meat.name.is_empty() || !meat.words.iter().any(|w| is(w)) {
-                    continue;
-                }
-                // “bacon” and “ham” are made of other animals too.
-                if matches!(token.word.as_str(), "bacon" | "ham" | "hams") {
-                    continue;
-                }
-                let own = reader
-                    .catalogue
-                    .species(&meat.key)
-                    .map(|s| s.safe_inside_c)
-                    .or(meat.safe_inside_c);
-                if let Some(own) = own {
-                    safe = Some(safe.map_or(own, |s| s.max(own)));
+            let named = catalogue.meats.iter().filter(|m| {
+                !m.name.is_empty() && m.words.iter().any(|w| *w == token.word || w == word)
+            });
+            for meat in named {
+                if !found.contains(&meat) {
+                    found.push(meat);
                 }
             }
         }
     }
-    safe
+    found
+}
+
+/// Safe temperatures of the meats that the text names (°C): the highest.
+fn safe_inside(page: &Page<'_>, reader: &Reader<'_>) -> Option<f64> {
+    let safe = meats(page, reader).into_iter().filter_map(|m| {
+        let species = reader.catalogue.species(&m.key);
+        species.map(|s| s.safe_inside_c).or(m.safe_inside_c)
+    });
+    safe.reduce(f64::max)
 }
 
 fn inside_words(safe: f64, class: Class) -> String {
@@ -319,17 +351,28 @@ pub(super) fn findings(
             Beside::ColdPlace => {}
         }
     }
+    let mut warned = false;
     for (source, (_, line)) in page.lines.iter().enumerate() {
         let topics = line.scanned.topics;
-        let long = line.scanned.lexemes.windows(2).any(|w| match (&w[0].what, &w[1].what) {
-            (What::Number(n), What::Time(unit)) => n.high * unit.days() > 4.0 / 24.0,
-            _ => false,
-        }) || line
+        let long = line
             .scanned
             .lexemes
-            .iter()
-            .any(|l| l.what == What::Time(TimeUnit::Nights));
-        if topics.has(Topic::WarmPlace) && long && cures && !line.negated && !topics.has(Topic::ColdPlace) {
+            .windows(2)
+            .any(|w| match (&w[0].what, &w[1].what) {
+                (What::Number(n), What::Time(unit)) => n.high * unit.days() > 4.0 / 24.0,
+                _ => false,
+            })
+            || line
+                .scanned
+                .lexemes
+                .iter()
+                .any(|l| l.what == What::Time(TimeUnit::Nights));
+        if topics.has(Topic::WarmPlace)
+            && long
+            && cures
+            && !line.negated
+            && !topics.has(Topic::ColdPlace)
+        {
             add(
                 Finding::new(
                     Code::TooWarm,
@@ -352,18 +395,25 @@ pub(super) fn findings(
                 source,
             );
         }
-        if class != Class::Fry
+        if !warned
             && sums.nitrite.is_some_and(|n| n.high <= 0.0)
             && sums.nitrate.is_some_and(|n| n.high <= 0.0)
             && !sums.cure_unknown
-            && (topics.has(Topic::ColdSmoke) || topics.has(Topic::Hangs) || topics.has(Topic::Seals))
+            && (topics.has(Topic::ColdSmoke)
+                || topics.has(Topic::Hangs)
+                || topics.has(Topic::Seals))
             && !line.negated
             && cures
         {
+            warned = true;
             add(
                 Finding::new(
                     Code::NoNitriteHazard,
-                    Severity::Caution,
+                    if topics.has(Topic::ColdSmoke) {
+                        Severity::Stop
+                    } else {
+                        Severity::Caution
+                    },
                     "Without nitrite, meat that is hung, smoked cold or sealed gives botulism what it wants: a moist, airless, slowly warming place.",
                 )
                 .way_out("Dose a curing salt, or keep it cold, cook it within days, and freeze the rest."),
