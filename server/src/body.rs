@@ -114,9 +114,7 @@ fn read_kept<T: DeserializeOwned>(bytes: &[u8], kept: &[&str]) -> Result<T, ApiE
             ApiError::NotJson(not_json(&inner))
         }
     })?;
-    whole
-        .as_ref()
-        .map_or(Ok(()), |v| within_bounds(v, kept))?;
+    whole.as_ref().map_or(Ok(()), |v| within_bounds(v, kept))?;
     json.end().map_err(|_| {
         ApiError::NotJson("There is more after the JSON object. Send one object alone.".into())
     })?;
@@ -159,7 +157,9 @@ fn clean(value: &mut Value, kept: &[&str]) -> bool {
                 > 0
         }
         Value::Object(fields) => {
-            let cleaned = fields.iter_mut().filter(|(name, _)| !kept.contains(&name.as_str()));
+            let cleaned = fields
+                .iter_mut()
+                .filter(|(name, _)| !kept.contains(&name.as_str()));
             let each = cleaned.map(|(_, v)| clean(v, kept));
             each.filter(|unclean| *unclean).count() > 0
         }

@@ -141,12 +141,23 @@ struct Valued<T> {
     names: Vec<String>,
 }
 
+/// Words beside “salt” that say its grain.
+#[derive(Clone, Debug, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Grain {
+    /// The name that it then has.
+    name: String,
+    settles: Vec<SaltKinds>,
+    words: Vec<String>,
+}
+
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields)]
 struct Words {
     number: Vec<Valued<f64>>,
     and_number: Vec<Valued<f64>>,
     rough: Vec<Valued<[f64; 3]>>,
+    grain: Vec<Grain>,
     lists: HashMap<String, Vec<String>>,
 }
 
@@ -254,6 +265,7 @@ type Phrases<T> = HashMap<Box<str>, Vec<Phrase<T>>>;
 pub struct Lexicon {
     pub(crate) units: Vec<UnitRow>,
     pub(crate) names: Vec<NameRow>,
+    grains: Vec<Grain>,
     phrases: Phrases<Means>,
     topics: Phrases<Topic>,
     exact: HashMap<String, usize>,
@@ -367,6 +379,7 @@ impl Lexicon {
         let mut lexicon = Self {
             units: units.unit,
             names: names.name,
+            grains: words.grain.clone(),
             phrases: Phrases::new(),
             topics: Phrases::new(),
             exact: HashMap::new(),
@@ -496,7 +509,26 @@ impl Lexicon {
     fn forgive(&mut self) {
         let mut forgiven: Vec<Box<str>> = Vec::new();
         for phrase in self.phrases.values().flatten() {
-            if matches!(phrase.means, Means::Name(_) | Means::Meat) {
+            let food = match phrase.means {
+                Means::Name(name) => self.names[name].role != Role::CuringSalt,
+                Means::Meat => true,
+                Means::Number(_)
+                | Means::AndNumber(_)
+                | Means::Rough(_)
+                | Means::Unit(_)
+                | Means::Gear
+                | Means::Taste
+                | Means::Rest
+                | Means::Per
+                | Means::Whose
+                | Means::Of(_)
+                | Means::Mix
+                | Means::Or
+                | Means::Not
+                | Means::Time(_)
+                | Means::Length => false,
+            };
+            if food {
                 forgiven.extend(phrase.words.iter().cloned());
             }
         }
@@ -568,6 +600,19 @@ impl Lexicon {
     #[allow(clippy::unused_self)]
     fn topic_fits(&self, phrase: &Phrase<Topic>, words: &[&str]) -> bool {
         phrase.words.len() <= words.len() && phrase.words.iter().zip(words).all(|(a, b)| **a == **b)
+    }
+
+    /// The salt that is meant, where words beside an open one say its grain.
+    pub(crate) fn grained(&self, name: usize, words: &[String]) -> usize {
+        let Some(open) = self.names[name].salt else {
+            return name;
+        };
+        let said = self
+            .grains
+            .iter()
+            .find(|g| g.settles.contains(&open) && g.words.iter().any(|w| words.contains(w)));
+        said.and_then(|g| self.names.iter().position(|n| n.key == g.name))
+            .unwrap_or(name)
     }
 
     /// A unit by a spelling that holds in its own case.

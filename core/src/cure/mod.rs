@@ -9,6 +9,7 @@ pub mod dose;
 pub mod dry;
 pub mod front;
 pub mod injection;
+pub mod printed;
 pub mod rules;
 pub mod sheet;
 pub mod spoons;

@@ -1,11 +1,9 @@
-//! The same recipe in grams, for the piece on the table, and a recipe as text that reads back to the same grams.
+//! The same recipe in grams, for the piece on the table.
 
 use super::section::Page;
 use super::sums::{Sums, is_in};
 use crate::cure::Role;
-use crate::units::show::trim;
 use serde::Serialize;
-use std::fmt::Write;
 
 /// One ingredient, in grams.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -75,24 +73,4 @@ pub(super) fn rewritten(page: &Page<'_>, sums: &Sums, own_g: Option<f64>) -> Vec
     }
     list.sort_by_key(|r| r.role);
     list
-}
-
-/// A recipe as text: what it is for, and one ingredient a line. It reads back to the same grams.
-///
-/// * `meat_g` – the meat it is for (g); none where nobody knows
-/// * `lines` – what goes in, by name, and how much (g)
-#[must_use]
-pub fn printed(title: &str, meat_g: Option<f64>, lines: &[(&str, f64)]) -> String {
-    let mut text = String::new();
-    let title = title.trim();
-    if !title.is_empty() {
-        let _ = writeln!(text, "{}:", title.trim_end_matches(':'));
-    }
-    if let Some(meat) = meat_g {
-        let _ = writeln!(text, "{} g meat", trim(meat, 3));
-    }
-    for (name, grams) in lines {
-        let _ = writeln!(text, "{} g {name}", trim(*grams, 3));
-    }
-    text
 }

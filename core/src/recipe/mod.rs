@@ -17,7 +17,7 @@ mod times;
 #[cfg(test)]
 mod tests;
 
-pub use again::{Rewritten, printed};
+pub use again::Rewritten;
 pub use judge::{OverWeight, RecipeFinding};
 pub use start::{RecipeAddition, RecipeStart};
 pub use sums::RecipeMethod;
@@ -28,6 +28,7 @@ use crate::catalogue::rules::Class;
 use crate::caution::{Checks, FieldError};
 use crate::cure::Role;
 use crate::cure::dry::default_rule_set;
+use crate::cure::printed::printed;
 use crate::units::bounds::Measure;
 use section::{Page, Reader};
 use serde::{Deserialize, Serialize};
@@ -398,7 +399,7 @@ fn answer(
         .iter()
         .map(|r| (r.ingredient.as_str(), r.mass_g))
         .collect();
-    let printed = again::printed("In grams", rewritten_for_g, &in_grams);
+    let printed = printed("In grams", rewritten_for_g, &in_grams);
     RecipeCheckAnswer {
         lines,
         method: sums.method,
@@ -441,6 +442,9 @@ fn lines(page: &Page<'_>, sums: &Sums, assumptions: &[Assumption]) -> Vec<Recipe
                     .filter(|a| a.line == Some(i))
                     .map(|a| a.message.clone()),
             );
+            if mass.is_none() && !part.readings.is_empty() && part.kind != LineKind::NotUnderstood {
+                notes.push("It cannot be worked out, or is more than any household weighs.".into());
+            }
             notes.dedup();
             let readings = if part.readings.len() > 1 {
                 let each = part.readings.iter().zip(&sums.readings[i]);

@@ -83,65 +83,60 @@ pub(super) fn beside_ours(
             || topics.has(Topic::Loss)
             || topics.has(Topic::WarmWork);
         for (i, lexeme) in lexemes.iter().enumerate() {
-            match lexeme.what {
-                What::Time(unit) if matches!(unit, TimeUnit::Days | TimeUnit::Weeks) => {
-                    let Some(What::Number(n)) = i.checked_sub(1).map(|b| lexemes[b].what.clone())
-                    else {
-                        continue;
-                    };
-                    let (low, high) = (n.low * unit.days(), n.high * unit.days());
-                    if heats
-                        || high > LONGEST_CURE
-                        || found
-                            .iter()
-                            .any(|f: &BesideOurs| f.what == Beside::CureDays)
-                    {
-                        continue;
-                    }
-                    found.push(BesideOurs {
-                        what: Beside::CureDays,
-                        said: line
-                            .scanned
-                            .said(typed, (lexemes[i - 1].at.0, lexeme.at.1))
-                            .to_string(),
-                        low,
-                        high,
-                        ours: ours_days.map_or_else(
-                            || "type how thick the piece is, and our days stand here".into(),
-                            |days| format!("{days} days, by the longer of our schools"),
-                        ),
-                        ours_least: ours_days.map(f64::from),
-                        line: source,
-                    });
+            if let What::Time(unit @ (TimeUnit::Days | TimeUnit::Weeks)) = lexeme.what {
+                let Some(What::Number(n)) = i.checked_sub(1).map(|b| lexemes[b].what.clone())
+                else {
+                    continue;
+                };
+                let (low, high) = (n.low * unit.days(), n.high * unit.days());
+                if heats
+                    || high > LONGEST_CURE
+                    || found
+                        .iter()
+                        .any(|f: &BesideOurs| f.what == Beside::CureDays)
+                {
+                    continue;
                 }
-                What::Degrees(low, high) => {
-                    if !(low.is_finite() && high.is_finite()) {
-                        continue;
-                    }
-                    let inside = (40.0..=100.0).contains(&low) && near_inside(page, source, i);
-                    let what = if inside {
-                        Beside::Inside
-                    } else if high <= 30.0 && !heats && says_where(line) {
-                        Beside::ColdPlace
-                    } else {
-                        continue;
-                    };
-                    found.push(BesideOurs {
-                        what,
-                        said: line.scanned.said(typed, lexeme.at).to_string(),
-                        low,
-                        high,
-                        ours: match what {
-                            Beside::Inside => inside_words(safe, class),
-                            Beside::ColdPlace | Beside::CureDays => {
-                                "1 to 4 °C (34 to 40 °F)".into()
-                            }
-                        },
-                        ours_least: (what == Beside::Inside).then_some(safe),
-                        line: source,
-                    });
+                found.push(BesideOurs {
+                    what: Beside::CureDays,
+                    said: line
+                        .scanned
+                        .said(typed, (lexemes[i - 1].at.0, lexeme.at.1))
+                        .to_string(),
+                    low,
+                    high,
+                    ours: ours_days.map_or_else(
+                        || "type how thick the piece is, and our days stand here".into(),
+                        |days| format!("{days} days, by the longer of our schools"),
+                    ),
+                    ours_least: ours_days.map(f64::from),
+                    line: source,
+                });
+            }
+            if let What::Degrees(low, high) = lexeme.what {
+                if !(low.is_finite() && high.is_finite()) {
+                    continue;
                 }
-                _ => {}
+                let inside = (40.0..=100.0).contains(&low) && near_inside(page, source, i);
+                let what = if inside {
+                    Beside::Inside
+                } else if high <= 30.0 && !heats && says_where(line) {
+                    Beside::ColdPlace
+                } else {
+                    continue;
+                };
+                found.push(BesideOurs {
+                    what,
+                    said: line.scanned.said(typed, lexeme.at).to_string(),
+                    low,
+                    high,
+                    ours: match what {
+                        Beside::Inside => inside_words(safe, class),
+                        Beside::ColdPlace | Beside::CureDays => "1 to 4 °C (34 to 40 °F)".into(),
+                    },
+                    ours_least: (what == Beside::Inside).then_some(safe),
+                    line: source,
+                });
             }
         }
     }

@@ -81,8 +81,8 @@ async fn calc_recipe_check(
     let catalogue = app.catalogue();
     // A page of text is read off the threads that answer everybody.
     let read = move || recipe_check(&ask, &catalogue);
-    let answer = actix_web::web::block(read)
-        .await
-        .map_err(|_| ApiError::TooSlow("The recipe could not be read just now. Send it again."))??;
+    let answer = actix_web::web::block(read).await.map_err(|_| {
+        ApiError::TooSlow("The recipe could not be read just now. Send it again.")
+    })??;
     Ok(Json(answer))
 }

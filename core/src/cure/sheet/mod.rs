@@ -21,9 +21,10 @@ use why::days_why;
 
 use super::cover::Uptake;
 use super::dose::{BrineState, OwnTime, TakenUp};
+use super::printed::{called, line_name, printed};
 use super::time::SchoolDays;
 use super::ways::Waits;
-use super::{Composition, CureAsk, Role};
+use super::{Composition, CureAsk, CureChoice, Role};
 use crate::catalogue::Catalogue;
 use crate::catalogue::builds::Build;
 use crate::catalogue::dosing::{AmountKind, Way};
@@ -419,7 +420,28 @@ pub fn sheet(
     };
     let (refused, needs_reason) = (stops().any(|f| f.code.is_final()), stops().count() > 0);
     (found.refused, found.needs_reason) = (refused, needs_reason);
+    write_down(&mut found, &setting.cure);
     Ok(found)
+}
+
+/// Each vessel's numbers as text.
+fn write_down(sheet: &mut Sheet, cure: &CureChoice) {
+    let cure = called(cure);
+    for vessel in &mut sheet.vessels {
+        let tags: Vec<&str> = sheet
+            .pieces
+            .iter()
+            .filter(|p| vessel.pieces.contains(&p.piece))
+            .map(|p| p.tag.as_str())
+            .collect();
+        let lines: Vec<(&str, f64)> = vessel
+            .lines
+            .iter()
+            .filter(|l| l.shown_g > 0.0)
+            .map(|l| (line_name(l.role, &l.name, &cure), l.shown_g))
+            .collect();
+        vessel.as_text = printed(&tags.join(" and "), Some(vessel.meat_g), &lines);
+    }
 }
 
 impl Sheet {

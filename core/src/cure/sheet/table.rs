@@ -311,6 +311,8 @@ pub struct VesselSheet {
     /// Water that fills the place it is, with room left at the top (g); none where that is not known.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub cover_g: Option<f64>,
+    /// What to weigh for it as plain text, which the recipe check reads back to the same grams.
+    pub as_text: String,
 }
 
 /// What each piece and vessel has of what was mixed for all, by the shares of the vessels.

@@ -97,6 +97,7 @@ pub(super) fn fill(
             cover_g: place_of(group, setting.home)
                 .filter(|p| sheet.in_brine && p.holds > 0.0)
                 .map(|p| water_to_cover(Litres(p.holds), group.meat, Litres(p.holds * HEAD)).0),
+            as_text: String::new(),
         });
     }
     sheet.liquids = liquids(sheet, setting);

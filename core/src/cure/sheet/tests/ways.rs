@@ -4,6 +4,7 @@ use super::*;
 use crate::builds::Build;
 use crate::cure::dose::OwnTime;
 use crate::ids::VesselId;
+use crate::recipe::{RecipeCheckAsk, recipe_check};
 use proptest::prelude::*;
 
 fn in_way(key: &str, way: &str) -> Build {
@@ -617,4 +618,50 @@ proptest! {
             prop_assert_eq!(sum, Milligrams::from_grams(line.shown_g));
         }
     }
+}
+
+#[test]
+fn every_sheet_as_text_reads_back_to_the_same_grams() {
+    let catalogue = Catalogue::shipped();
+    let home = home(0.1);
+    let mut read = 0;
+    for own in catalogue.builds.iter().filter(|b| b.dose.is_some()) {
+        let ways = own.choices().map(|(k, _)| Some(k)).chain([None]);
+        for way in ways {
+            let build = way.map_or_else(|| (**own).clone(), |k| own.in_way(k).unwrap());
+            let pieces = [piece(1, 1_843.0, 47.0)];
+            let ask = WeighOut {
+                way,
+                ..WeighOut::of(&build, &pieces)
+            };
+            let Ok(made) = sheet(&ask, &home, &catalogue) else {
+                continue;
+            };
+            let vessel = &made.vessels[0];
+            let answer = recipe_check(
+                &RecipeCheckAsk {
+                    text: vessel.as_text.clone(),
+                    rule_set: "us_home".into(),
+                    ..RecipeCheckAsk::default()
+                },
+                &catalogue,
+            )
+            .unwrap();
+            let at = format!("{} {way:?}:\n{}", own.key, vessel.as_text);
+            assert!(
+                (answer.meat_g.unwrap() - vessel.meat_g).abs() < 1e-3,
+                "{at}"
+            );
+            for line in vessel.lines.iter().filter(|l| l.shown_g > 0.0) {
+                let found = answer
+                    .lines
+                    .iter()
+                    .filter(|l| l.mass_g.is_some_and(|g| (g - line.shown_g).abs() < 1e-3));
+                let roles: Vec<_> = found.filter_map(|l| l.role).collect();
+                assert!(roles.contains(&line.role), "{} in {at}", line.name);
+            }
+            read += 1;
+        }
+    }
+    assert!(read > 30, "{read}");
 }

@@ -1,46 +1,24 @@
 //! What the lines come to: the way of dosing, the meat, and what of salt, sugar, nitrite and nitrate ends in it.
 
+mod method;
+mod weights;
+
+pub use method::RecipeMethod;
+
+use method::{covers, method};
+use weights::{
+    PageView, Scale, dose_from_stock, meat_mass, meat_said, read_all, settle, trailing_rates,
+};
+
 use super::section::{Page, Part, Pot, Quantity, Reader};
 use super::{AssumptionCode, LineKind, RecipeCheckAsk};
 use crate::catalogue::lexicon::{Open, Topic};
 use crate::catalogue::rules::Class;
 use crate::cure::Role;
 use crate::cure::cover::USUAL_PICKUP;
+use crate::units::bounds::Measure;
 use crate::units::{Band, read};
 use serde::{Deserialize, Serialize};
-
-/// By which way a recipe doses.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum RecipeMethod {
-    /// Rubbed on.
-    Dry,
-    /// Mixed into ground or diced meat.
-    Ground,
-    /// A pre-blended cure by its label.
-    Label,
-    /// In a brine that evens out.
-    EquilibriumBrine,
-    /// Covered with a brine of fixed strength.
-    CoverBrine,
-    /// Brine pumped in.
-    Injection,
-    /// Buried in salt.
-    SaltBox,
-    /// Nobody can tell.
-    Unknown,
-}
-
-impl RecipeMethod {
-    /// True where meat and water share what is dissolved.
-    pub(super) const fn is_brine(self) -> bool {
-        match self {
-            Self::EquilibriumBrine | Self::CoverBrine | Self::Injection => true,
-            Self::Dry | Self::Ground | Self::Label | Self::SaltBox | Self::Unknown => false,
-        }
-    }
-}
 
 /// Water over this share of the meat makes a brine.
 const BRINE_FROM: f64 = 0.25;
@@ -120,95 +98,6 @@ fn over(a: Band, b: Band) -> Band {
     }
 }
 
-/// Meat, water and what they are reckoned by.
-struct Scale {
-    meat: Option<Band>,
-    /// Water (g).
-    water: Option<Band>,
-}
-
-impl Scale {
-    fn mass(&self, quantity: Quantity) -> Option<Band> {
-        let on = |rate: Band, base: Band| Band {
-            nominal: rate.nominal / 1_000.0 * base.nominal,
-            low: rate.low / 1_000.0 * base.low,
-            high: rate.high / 1_000.0 * base.high,
-        };
-        match quantity {
-            Quantity::Batch(grams) => Some(grams),
-            Quantity::PerMeat(rate) => Some(on(rate, self.meat?)),
-            Quantity::PerWater(rate) => Some(on(rate, self.water?)),
-            Quantity::PerAll(rate) => {
-                let all = sum([self.meat?, self.water.unwrap_or(Band::exactly(0.0))].into_iter());
-                Some(on(rate, all))
-            }
-        }
-    }
-}
-
-/// The weight of the meat that a text names; where it is said twice it counts once.
-fn meat_said(page: &mut PageView<'_>) -> Option<Band> {
-    let weights: Vec<(usize, Band)> = page
-        .parts
-        .iter()
-        .enumerate()
-        .filter(|(_, p)| p.kind == LineKind::Meat)
-        .filter_map(|(i, p)| Some((i, meat_mass(p)?)))
-        .collect();
-    let of = |wanted: &dyn Fn(&Part) -> bool| -> Vec<(usize, Band)> {
-        weights
-            .iter()
-            .filter(|(i, _)| wanted(&page.parts[*i]))
-            .copied()
-            .collect()
-    };
-    let heads = of(&|p| !p.is_for && (p.by_verb || page.lines_for[p.source]));
-    let plain = of(&|p| !p.is_for && !p.by_verb && !page.lines_for[p.source]);
-    let behind = of(&|p| p.is_for);
-    if !plain.is_empty() {
-        let total = sum(plain.iter().map(|(_, b)| *b));
-        // A title that says what the lines below add up to.
-        let (first, rest) = plain.split_first()?;
-        let below = sum(rest.iter().map(|(_, b)| *b));
-        let repeats = !rest.is_empty()
-            && page.parts[first.0].source == 0
-            && (first.1.nominal - below.nominal).abs() <= SAME_WEIGHT * below.nominal;
-        return Some(if repeats { below } else { total });
-    }
-    heads.first().or(behind.first()).map(|(_, b)| *b)
-}
-
-/// What is looked at of a page for its meat.
-struct PageView<'a> {
-    parts: &'a [Part],
-    /// Lines that begin with “for”, or are nothing but a weight of meat behind it.
-    lines_for: Vec<bool>,
-}
-
-fn meat_mass(part: &Part) -> Option<Band> {
-    let all: Vec<Band> = part
-        .readings
-        .iter()
-        .filter_map(|r| match r.quantity {
-            Quantity::Batch(b) => Some(b),
-            Quantity::PerMeat(_) | Quantity::PerWater(_) | Quantity::PerAll(_) => None,
-        })
-        .collect();
-    let first = *all.first()?;
-    if all.len() > 1
-        && all[1..]
-            .iter()
-            .all(|b| (b.nominal - first.nominal).abs() <= 0.1 * first.nominal)
-    {
-        return Some(Band {
-            nominal: first.nominal,
-            low: all.iter().map(|b| b.low).fold(first.low, f64::min),
-            high: all.iter().map(|b| b.high).fold(first.high, f64::max),
-        });
-    }
-    Some(first)
-}
-
 /// Weighs up a text.
 pub(super) fn sums(page: &Page<'_>, ask: &RecipeCheckAsk, reader: &Reader<'_>) -> Sums {
     let lines_for = page
@@ -223,7 +112,7 @@ pub(super) fn sums(page: &Page<'_>, ask: &RecipeCheckAsk, reader: &Reader<'_>) -
     let said = meat_said(&mut view);
     let known = said
         .or(ask.meat_g.map(Band::exactly))
-        .filter(|m| m.nominal > 0.0 && m.nominal.is_finite() && m.low > 0.0);
+        .filter(|m| m.low > 0.0 && Measure::Mass.holds(m.high));
     let parts: Vec<&Part> = page.parts.iter().collect();
     let is_rate = |p: &Part| {
         p.readings
@@ -296,7 +185,8 @@ pub(super) fn sums(page: &Page<'_>, ask: &RecipeCheckAsk, reader: &Reader<'_>) -
             far_apart.push(i);
         }
         readings.push(each);
-        masses.push(one);
+        // What no household weighs is no amount.
+        masses.push(one.filter(|b| Measure::Mass.holds(b.high)));
     }
     if let (Some(rate), Some(meat)) = (page.mix, meat) {
         dose_from_stock(&parts, rate, meat, &mut masses);
@@ -335,123 +225,6 @@ pub(super) fn sums(page: &Page<'_>, ask: &RecipeCheckAsk, reader: &Reader<'_>) -
     sums
 }
 
-/// Of a stock only so much goes on the meat: each line has its share of that.
-fn dose_from_stock(parts: &[&Part], rate: Band, meat: Band, masses: &mut [Option<Band>]) {
-    let in_stock = |p: &Part| is_in(p) && !p.by_verb && p.kind == LineKind::Ingredient;
-    let stock: f64 = parts
-        .iter()
-        .zip(masses.iter())
-        .filter(|(p, _)| in_stock(p))
-        .filter_map(|(_, m)| m.map(|b| b.nominal))
-        .sum();
-    if stock <= 0.0 {
-        return;
-    }
-    for (part, mass) in parts.iter().zip(masses.iter_mut()) {
-        if in_stock(part) {
-            *mass = mass.map(|b| Band {
-                nominal: b.nominal / stock * rate.nominal / 1_000.0 * meat.nominal,
-                low: b.low / stock * rate.low / 1_000.0 * meat.low,
-                high: b.high / stock * rate.high / 1_000.0 * meat.high,
-            });
-        }
-    }
-}
-
-/// For each part, the weight of meat that a “for 5 lb” behind it makes it a rate on.
-fn trailing_rates(page: &Page<'_>, said: Option<Band>) -> Vec<Option<f64>> {
-    page.parts
-        .iter()
-        .map(|part| {
-            if part.kind == LineKind::Meat {
-                return None;
-            }
-            let meat = said?.nominal;
-            let behind = page
-                .parts
-                .iter()
-                .find(|p| p.source == part.source && p.is_for)
-                .and_then(meat_mass)?;
-            let same = (behind.nominal - meat).abs() <= SAME_WEIGHT * meat;
-            (!same && behind.nominal > 0.0).then_some(behind.nominal)
-        })
-        .collect()
-}
-
-/// Every reading of a part, the one that counts, and whether they contradict each other.
-fn read_all(
-    part: &Part,
-    mass: impl Fn(Quantity) -> Option<Band>,
-) -> (Vec<Option<Band>>, Option<Band>, bool) {
-    let each: Vec<Option<Band>> = part.readings.iter().map(|r| mass(r.quantity)).collect();
-    let known: Vec<(usize, Band)> = each
-        .iter()
-        .enumerate()
-        .filter_map(|(i, b)| Some((i, (*b)?)))
-        .collect();
-    let Some((_, first)) = known.first().copied() else {
-        return (each, None, false);
-    };
-    if known.len() == 1 {
-        return (each, Some(first), false);
-    }
-    let weighed = known.iter().find(|(i, _)| !part.readings[*i].by_volume);
-    let usual = weighed.map_or(first, |(_, b)| *b);
-    let nominal = if part.role == Some(Role::CuringSalt) {
-        known.iter().map(|(_, b)| b.nominal).fold(0.0, f64::max)
-    } else {
-        usual.nominal
-    };
-    let far = |a: &(usize, Band), b: &(usize, Band)| {
-        let (i, a) = a;
-        let (j, b) = b;
-        // Where the grain of a salt is open, any of its kinds that fits is no contradiction.
-        let open = part.readings[*i].kind_open || part.readings[*j].kind_open;
-        if open && a.low <= b.high * (1.0 + FAR_APART) && b.low <= a.high * (1.0 + FAR_APART) {
-            return false;
-        }
-        (a.nominal - b.nominal).abs() > FAR_APART * a.nominal.max(b.nominal)
-    };
-    let apart = known
-        .iter()
-        .enumerate()
-        .any(|(n, a)| known[n + 1..].iter().any(|b| far(a, b)));
-    // A weight beside a spoon whose grain is open says which it was.
-    let open_only = !apart && weighed.is_some() && part.role != Some(Role::CuringSalt);
-    let band = if open_only && part.readings.iter().any(|r| r.kind_open) {
-        usual
-    } else {
-        Band {
-            nominal,
-            low: known
-                .iter()
-                .map(|(_, b)| b.low)
-                .fold(f64::INFINITY, f64::min),
-            high: known.iter().map(|(_, b)| b.high).fold(0.0, f64::max),
-        }
-    };
-    (each, Some(band), apart)
-}
-
-/// Which of two readings somebody chose.
-fn settle(
-    part: &Part,
-    each: &[Option<Band>],
-    usual: Option<Band>,
-    chosen: Option<&str>,
-) -> Option<Band> {
-    let wanted = match chosen {
-        Some("spoon") => part.readings.iter().position(|r| r.by_volume),
-        Some("weight") => part.readings.iter().position(|r| !r.by_volume),
-        Some("first") => Some(0),
-        Some("second") => Some(1),
-        Some(_) | None => None,
-    };
-    wanted
-        .and_then(|i| each.get(i).copied().flatten())
-        .or(usual)
-}
-
 /// True for what goes into the cure: nothing that comes on later, or is said twice.
 pub(super) fn is_in(part: &Part) -> bool {
     matches!(
@@ -460,132 +233,6 @@ pub(super) fn is_in(part: &Part) -> bool {
     ) && part.pot != Pot::After
         && !part.said_twice
         && part.role.is_some()
-}
-
-fn is_ground(page: &Page<'_>, ask: &RecipeCheckAsk) -> bool {
-    let cut_up = page.lines.iter().any(|(_, l)| {
-        l.items.iter().filter(|i| i.is_meat).any(|i| {
-            i.words.iter().any(|w| {
-                matches!(
-                    w.as_str(),
-                    "ground" | "minced" | "diced" | "mince" | "chopped"
-                )
-            })
-        })
-    });
-    cut_up || page.topics.has(Topic::Ground) || ask.class == Some(Class::SausageDried)
-}
-
-/// True when what is left of the brine lies around the piece.
-fn covers(page: &Page<'_>) -> bool {
-    if page.topics.has(Topic::Uncovers) {
-        return false;
-    }
-    page.topics.has(Topic::Covers)
-        || page.lines.iter().any(|(_, l)| {
-            let said = |list: &[&str]| {
-                l.scanned
-                    .tokens
-                    .iter()
-                    .any(|t| list.contains(&t.word.as_str()))
-            };
-            let topics = l.scanned.topics;
-            !l.negated
-                && said(&["cover", "covers", "covered", "covering"])
-                && (topics.has(Topic::Pumped)
-                    || topics.has(Topic::Brine)
-                    || said(&["rest", "remainder", "remaining", "left", "leftover"]))
-        })
-}
-
-fn method(
-    page: &Page<'_>,
-    sums: &Sums,
-    ask: &RecipeCheckAsk,
-    water: Option<Band>,
-    water_unknown: bool,
-    meat: Option<Band>,
-    reader: &Reader<'_>,
-) -> RecipeMethod {
-    let mut has = Vec::new();
-    let mut blend = false;
-    let mut brine_pot = false;
-    let mut pumped_pot = false;
-    let mut solids = 0.0;
-    for (i, part) in page.parts.iter().enumerate().filter(|(_, p)| is_in(p)) {
-        has.extend(part.role);
-        brine_pot |= part.pot == Pot::Brine;
-        pumped_pot |= part.pot == Pot::Pumped;
-        if matches!(part.role, Some(Role::Salt | Role::Sugar | Role::CuringSalt)) {
-            solids += sums.masses[i].map_or(0.0, |b| b.nominal);
-        }
-        let name = part.name.map(|n| &reader.lexicon.names[n]);
-        let is_blend = part
-            .brew
-            .as_ref()
-            .and_then(|b| b.key.as_deref())
-            .is_some_and(|k| k == "preblend");
-        blend |= is_blend
-            || name.is_some_and(|n| {
-                n.assumed == Some(Open::Blend)
-                    && part
-                        .brew
-                        .as_ref()
-                        .is_some_and(|b| b.key.as_deref() == Some("preblend"))
-            });
-    }
-    let cures = has.contains(&Role::CuringSalt) || has.contains(&Role::Salt);
-    if !cures {
-        return RecipeMethod::Unknown;
-    }
-    let topics = page.topics;
-    let ground = is_ground(page, ask);
-    // Other liquids by the cup make a brine as water does.
-    let liquid: f64 = page
-        .parts
-        .iter()
-        .zip(&sums.masses)
-        .filter(|(p, _)| is_in(p) && p.role == Some(Role::Liquid))
-        .filter_map(|(_, m)| m.map(|b| b.nominal))
-        .sum();
-    let wet = water.map_or(0.0, |w| w.nominal) + liquid;
-    let brine = match meat {
-        Some(meat) => {
-            wet > BRINE_FROM * meat.nominal
-                || ((brine_pot || pumped_pot) && wet > 0.0)
-                || (water_unknown && (brine_pot || topics.has(Topic::Brine)))
-        }
-        None => {
-            (wet > 0.0 || water_unknown)
-                && !ground
-                && (brine_pot
-                    || pumped_pot
-                    || topics.has(Topic::Brine)
-                    || wet > BRINE_TIMES * solids)
-        }
-    };
-    let pumps = (page.pump.is_some() || page.pump_g.is_some() || pumped_pot)
-        || (topics.has(Topic::Pumped) && brine);
-    if pumps && (wet > 0.0 || water_unknown) {
-        return RecipeMethod::Injection;
-    }
-    if brine && !(ground && wet <= BRINE_FROM * meat.map_or(0.0, |m| m.nominal)) {
-        return if page.percent_of_all {
-            RecipeMethod::EquilibriumBrine
-        } else {
-            RecipeMethod::CoverBrine
-        };
-    }
-    if topics.has(Topic::Bury) {
-        return RecipeMethod::SaltBox;
-    }
-    if blend {
-        return RecipeMethod::Label;
-    }
-    if ground {
-        return RecipeMethod::Ground;
-    }
-    RecipeMethod::Dry
 }
 
 /// What of something a pot holds, as far as it is weighed.

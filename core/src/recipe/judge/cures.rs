@@ -1,0 +1,228 @@
+//! What is wrong with the curing salts themselves, what speeds them up, and the meat.
+
+use super::*;
+
+/// Meat that nobody eats dried raw, however well it is cured.
+pub(in crate::recipe) fn never_raw(page: &Page<'_>, reader: &Reader<'_>) -> Vec<Finding> {
+    times::meats(page, reader)
+        .into_iter()
+        .filter_map(|meat| {
+            let raw = &reader.catalogue.species(&meat.key)?.raw_drying;
+            (raw.verdict == RawDryingVerdict::Refused).then(|| {
+                Finding::new(
+                    Code::SpeciesCaution,
+                    Severity::Stop,
+                    format!(
+                        "{} is never eaten dried raw. {}",
+                        capital(&meat.name),
+                        raw.words
+                    ),
+                )
+                .way_out("Cook it: smoke it to its safe temperature, or dry it only after.")
+            })
+        })
+        .collect()
+}
+
+/// What is wrong with the curing salts themselves.
+pub(in crate::recipe) fn cures(
+    page: &Page<'_>,
+    sums: &Sums,
+    class: Class,
+) -> Vec<(Finding, Option<usize>)> {
+    let mut found = Vec::new();
+    let here: Vec<(usize, &Part)> = page
+        .parts
+        .iter()
+        .enumerate()
+        .filter(|(_, p)| is_in(p) && p.role == Some(Role::CuringSalt))
+        .collect();
+    let mut kinds: Vec<(&str, usize)> = Vec::new();
+    for (i, part) in &here {
+        let Some(brew) = &part.brew else { continue };
+        let kind = brew.key.as_deref().unwrap_or(&brew.name);
+        if !kinds.iter().any(|(k, _)| *k == kind) {
+            kinds.push((kind, *i));
+        }
+    }
+    if let [(_, first), (_, second), ..] = kinds.as_slice() {
+        let said = |i: usize| {
+            page.parts[i]
+                .brew
+                .as_ref()
+                .map_or_else(String::new, |b| b.name.clone())
+        };
+        found.push((
+            Finding::new(
+                Code::TwoCures,
+                Severity::Stop,
+                format!(
+                    "Two curing salts in one recipe, {} and {}: each is a whole dose, and together they are more nitrite than anybody meant.",
+                    said(*first),
+                    said(*second)
+                ),
+            )
+            .way_out("Take one of them: cure #1 for what is cooked or fried, cure #2 for what dries for weeks."),
+            Some(*second),
+        ));
+    }
+    for (i, part) in &here {
+        let Some(brew) = &part.brew else { continue };
+        match brew.pure {
+            Some(Pure::PotassiumNitrate | Pure::SodiumNitrate) => {
+                let mut finding = Finding::new(
+                    Code::PotassiumNitrate,
+                    Severity::Caution,
+                    format!(
+                        "{} is pure nitrate. It cures only as germs turn it into nitrite, slowly and nobody knows how far; a little too much is far too much.",
+                        capital(&brew.name)
+                    ),
+                )
+                .way_out("Take cure #1 by weight in its place, or cure #2 for what dries for weeks.");
+                if let Some(n) = sums.nitrate {
+                    finding = finding.saw(format!("{} ppm of nitrate", trim(n.nominal, 0)));
+                }
+                found.push((finding, Some(*i)));
+                if class == Class::Fry && sums.nitrate.is_none() {
+                    found.push((
+                        Finding::new(
+                            Code::NitrateInFried,
+                            Severity::Stop,
+                            "Nitrate in meat that is fried turns into nitrosamines, which cause cancer.",
+                        )
+                        .way_out("Use cure #1, or make something that dries for weeks."),
+                        Some(*i),
+                    ));
+                }
+            }
+            Some(Pure::SodiumNitrite | Pure::PotassiumNitrite) => found.push((
+                Finding::new(
+                    Code::PureNitrite,
+                    Severity::Stop,
+                    "Pure nitrite is a poison: a teaspoon can kill, and no kitchen scale weighs the tenth of a gram that a kilogram of meat takes.",
+                )
+                .way_out("Take cure #1, which is one part of it in sixteen."),
+                Some(*i),
+            )),
+            None => {}
+        }
+        // A pinch of it, or as much as one likes, is no dose.
+        let no_dose = sums.masses[*i].is_none() && !brew.unknown;
+        if no_dose {
+            let packet = part
+                .open
+                .iter()
+                .any(|q| q.code == AssumptionCode::PartOfPacket);
+            found.push((
+                Finding::new(
+                    Code::CureNotWeighed,
+                    if packet || brew.made_of.nitrite < STRONG {
+                        Severity::Caution
+                    } else {
+                        Severity::Stop
+                    },
+                    if packet {
+                        "A packet of curing salt is no dose: how much nitrite goes in cannot be told."
+                    } else {
+                        "A curing salt without a weight is no dose: a pinch or a spoon by eye may be no nitrite at all or too much nitrite."
+                    },
+                )
+                .wants("a weight, such as 2.5 g/kg of cure #1")
+                .way_out("Weigh it for the weight of the meat."),
+                Some(*i),
+            ));
+        }
+        // A rate for one cure with another in the hand.
+        if sums.nitrate.is_none()
+            && class == Class::Fry
+            && brew.made_of.nitrate > 0.0
+            && brew.pure.is_none()
+        {
+            found.push((
+                Finding::new(
+                    Code::NitrateInFried,
+                    Severity::Stop,
+                    "Nitrate in meat that is fried turns into nitrosamines, which cause cancer.",
+                )
+                .saw(format!("{} holds nitrate", brew.name))
+                .way_out("Use cure #1, or make something that dries for weeks."),
+                Some(*i),
+            ));
+        }
+    }
+    found
+}
+
+pub(in crate::recipe) fn accelerators(
+    page: &Page<'_>,
+    sums: &Sums,
+    class: Class,
+    law: Law,
+) -> Vec<(Finding, usize)> {
+    let mut found = Vec::new();
+    for &(i, ppm) in &sums.accelerator {
+        let part = &page.parts[i];
+        let name = part.ingredient.as_deref().unwrap_or("accelerator");
+        let acid = name.contains("acid");
+        let most = if acid { 469.0 } else { 550.0 };
+        if part.purity.is_none() {
+            found.push((
+                Finding::new(
+                    Code::AcceleratorPurity,
+                    Severity::Caution,
+                    format!("“{name}” may be a blend with little in it."),
+                )
+                .wants("what its label says it holds of erythorbate or ascorbate")
+                .way_out("It is reckoned as pure; go by its label."),
+                i,
+            ));
+        }
+        if ppm > most + ACCELERATOR_MARGIN {
+            found.push((
+                Finding::new(
+                    Code::AcceleratorOverCap,
+                    Severity::Caution,
+                    format!("More {name} than is allowed: the limit is {most} ppm of the meat."),
+                )
+                .saw(format!("{} ppm", trim(ppm, 0)))
+                .wants(format!("at most {most} ppm"))
+                .way_out(format!("Take {} g/kg.", trim(most / 1_000.0, 3))),
+                i,
+            ));
+        }
+    }
+    let has = page
+        .parts
+        .iter()
+        .any(|p| is_in(p) && p.role == Some(Role::Accelerator));
+    let first_cure = page
+        .parts
+        .iter()
+        .position(|p| is_in(p) && p.brew.as_ref().is_some_and(|b| b.made_of.nitrite > 0.0));
+    if let Some(line) = first_cure {
+        if law == Law::Injected && class == Class::Fry && !has {
+            found.push((
+                Finding::new(
+                    Code::AcceleratorMissing,
+                    Severity::Info,
+                    "Pumped bacon is made with 550 ppm of erythorbate or ascorbate beside its nitrite: without it nitrosamines form in the pan.",
+                )
+                .wants("0.55 g/kg")
+                .way_out("Add sodium erythorbate, 0.55 g/kg."),
+                line,
+            ));
+        }
+        if has && !sums.method.is_brine() {
+            found.push((
+                Finding::new(
+                    Code::AcceleratorWithNitrite,
+                    Severity::Info,
+                    "Mixed dry with nitrite ahead of time, or in warm water, what speeds the cure up uses the nitrite up and gives off toxic gas.",
+                )
+                .way_out("Weigh it by itself and put it on last."),
+                line,
+            ));
+        }
+    }
+    found
+}

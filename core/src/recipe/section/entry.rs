@@ -1,0 +1,313 @@
+//! A line of meat, an ingredient, a share to pump in: from the words of a line to a part of the answer.
+
+use super::super::line::{Item, Line, Measure};
+use super::super::{AssumptionCode, LineKind};
+use super::amount::{Said, band};
+use super::{Brew, Page, Part, Quantity, Reader, Reading, Section};
+use crate::catalogue::lexicon::{Lexicon, Of, Topic, UnitKind};
+use crate::cure::{Composition, Role};
+use crate::units::Band;
+use crate::units::show::trim;
+
+impl Page<'_> {
+    /// “Inject 10 %”, “pump 300 g of it”.
+    pub(super) fn pumped(&mut self, read: &Line, lexicon: &Lexicon) {
+        let topics = read.scanned.topics;
+        if !topics.has(Topic::Pumped) || topics.has(Topic::Loss) {
+            return;
+        }
+        for item in read.items.iter().filter(|i| i.name.is_none()) {
+            // A weight of meat is none of brine, unless it is so much on a kilogram.
+            for amount in item
+                .amounts
+                .iter()
+                .filter(|a| !item.is_meat || a.per.is_some())
+            {
+                let n = amount.number;
+                let band = |by: f64| Band {
+                    nominal: n.value * by,
+                    low: n.low * by,
+                    high: n.high * by,
+                };
+                match amount.measure {
+                    Measure::Percent(Some(Of::Water)) => {}
+                    Measure::Percent(_) if n.high <= 60.0 => {
+                        self.pump.get_or_insert(band(0.01));
+                    }
+                    Measure::Unit(unit) => {
+                        let row = &lexicon.units[unit];
+                        let by = match row.kind {
+                            UnitKind::Mass => row.size,
+                            UnitKind::Volume if row.metric_only => row.us,
+                            UnitKind::Volume
+                            | UnitKind::Count
+                            | UnitKind::Packet
+                            | UnitKind::Rough
+                            | UnitKind::Content => continue,
+                        };
+                        match amount.per {
+                            None => {
+                                self.pump_g.get_or_insert(band(by));
+                            }
+                            Some(per) if lexicon.units[per.unit].kind == UnitKind::Mass => {
+                                let on = per.number * lexicon.units[per.unit].size;
+                                self.pump.get_or_insert(band(by / on));
+                            }
+                            Some(_) => {}
+                        }
+                    }
+                    Measure::Percent(_) | Measure::Bare => {}
+                }
+            }
+        }
+    }
+
+    /// “Use 1 oz of this mix per lb”: the lines above are a stock to dose from.
+    pub(super) fn mixed(&mut self, read: &Line, reader: &Reader<'_>) -> bool {
+        let found = read
+            .items
+            .iter()
+            .filter(|i| i.mix && i.name.is_none())
+            .find_map(|i| {
+                i.amounts.iter().find_map(|a| match (a.measure, a.per) {
+                    (Measure::Unit(unit), Some(per))
+                        if reader.lexicon.units[unit].kind == UnitKind::Mass =>
+                    {
+                        match reader.on(band(a, reader.lexicon.units[unit].size), Some(per)) {
+                            Quantity::PerMeat(rate) => Some(rate),
+                            Quantity::Batch(_) | Quantity::PerWater(_) | Quantity::PerAll(_) => {
+                                None
+                            }
+                        }
+                    }
+                    (Measure::Percent(None | Some(Of::Meat)), _) => Some(band(a, 10.0)),
+                    _ => None,
+                })
+            });
+        if let Some(rate) = found {
+            self.mix.get_or_insert(rate);
+        }
+        found.is_some()
+    }
+
+    pub(super) fn meat(
+        &mut self,
+        source: usize,
+        typed: &str,
+        read: &Line,
+        item: &Item,
+        alone: bool,
+        reader: &Reader<'_>,
+    ) {
+        let mut part = Part::bare(source, LineKind::Meat);
+        part.is_for = item.is_for && !alone;
+        part.ingredient = Some(meat_words(item));
+        let count = item.count.or_else(|| {
+            item.amounts.iter().find_map(|a| match a.measure {
+                Measure::Unit(u) if reader.lexicon.units[u].kind == UnitKind::Count => {
+                    Some(a.number.value)
+                }
+                _ => None,
+            })
+        });
+        let counted = item.amounts.iter().any(|a| matches!(a.measure, Measure::Unit(u) if reader.lexicon.units[u].kind == UnitKind::Count));
+        let times = if item.each || counted {
+            count.unwrap_or(1.0)
+        } else {
+            1.0
+        };
+        for amount in &item.amounts {
+            let Measure::Unit(unit) = amount.measure else {
+                continue;
+            };
+            let row = &reader.lexicon.units[unit];
+            if row.kind != UnitKind::Mass {
+                continue;
+            }
+            if amount.is_near {
+                part.asks(
+                    AssumptionCode::About,
+                    format!(
+                        "“{}” is a weight by eye: weigh the meat.",
+                        read.scanned.said(typed, amount.at)
+                    ),
+                );
+            }
+            let by = row.size * times;
+            part.readings.push(Reading {
+                said: read.scanned.said(typed, amount.at).to_string(),
+                quantity: Quantity::Batch(band(amount, by)),
+                by_volume: false,
+                kind_open: false,
+            });
+        }
+        if part.readings.is_empty() {
+            part.notes.push("No weight of this is said.".into());
+        }
+        part.said_slip(item);
+        self.parts.push(part);
+    }
+
+    #[allow(clippy::too_many_arguments)]
+    pub(super) fn ingredient(
+        &mut self,
+        source: usize,
+        typed: &str,
+        read: &Line,
+        item: &Item,
+        section: &Section,
+        reader: &Reader<'_>,
+        by_verb: bool,
+    ) {
+        // “salt, kosher, flaked” says its grain beside its name.
+        let name = item.name.map(|n| reader.lexicon.grained(n, &item.words));
+        let row = name.map(|n| &reader.lexicon.names[n]);
+        let mut part = Part::bare(source, LineKind::Ingredient);
+        part.name = name;
+        part.by_verb = by_verb;
+        part.pot = section.pot;
+        part.alternative = item.alternative;
+        part.said_slip(item);
+        let nearly = item.nearly_a_cure && item.holds == [None, None] && may_be_a_cure(item);
+        match row {
+            Some(row) if !(nearly && row.role == Role::Salt) => {
+                reader.named(&mut part, row, item, typed);
+            }
+            Some(_) | None => {
+                let words = item.words.join(" ");
+                part.ingredient = Some(words.clone());
+                part.role = Some(Role::Spice);
+                if item.holds != [None, None] {
+                    reader.holding(&mut part, item);
+                } else if nearly {
+                    part.role = Some(Role::CuringSalt);
+                    part.brew = Some(Brew {
+                        key: None,
+                        name: words.clone(),
+                        made_of: Composition {
+                            nitrite: 0.0,
+                            nitrate: 0.0,
+                            salt: 0.0,
+                            sugar: 0.0,
+                        },
+                        pure: None,
+                        unknown: true,
+                    });
+                    reader.which_cure(&mut part, typed, format!(
+                        "“{words}” may be a curing salt with a letter wrong. The name of one is never guessed: say which it is."
+                    ));
+                }
+            }
+        }
+        if part.role == Some(Role::Water) {
+            part.kind = LineKind::Water;
+        }
+        if part.name.is_none() && part.brew.is_none() {
+            let words = part.ingredient.clone().unwrap_or_default();
+            part.asks(
+                AssumptionCode::UnknownIngredient,
+                format!("“{words}” is not known here by its name: it is reckoned as a seasoning, without salt or nitrite."),
+            );
+        }
+        let called = part.ingredient.clone().unwrap_or_default();
+        if let Some(mass) = reader.settled_mass(typed, &called) {
+            part.readings.push(Reading {
+                said: trim(mass, 2) + " g",
+                quantity: Quantity::Batch(Band::exactly(mass)),
+                by_volume: false,
+                kind_open: false,
+            });
+            part.notes
+                .push("By the weight that was typed for it here.".into());
+            self.parts.push(part);
+            return;
+        }
+        let mut amounts = item.amounts.clone();
+        if amounts.is_empty()
+            && let Some(n) = item.count
+        {
+            part.notes
+                .push(format!("{} of it: a count has no weight.", trim(n, 2)));
+            part.unweighed = true;
+        }
+        for amount in &mut amounts {
+            // A number without a unit is what its section counts in.
+            if amount.measure == Measure::Bare && item.count.is_none() {
+                if section.basis.percent {
+                    amount.measure = Measure::Percent(section.basis.of);
+                } else if let Some(unit) = section.basis.unit {
+                    amount.measure = Measure::Unit(unit);
+                }
+            }
+            let per = amount.per.or(section.basis.per.filter(|p| {
+                // What is counted by the meat is no water, and the other way round.
+                part.role != Some(Role::Water)
+                    || reader.lexicon.units[p.unit].kind == UnitKind::Mass
+            }));
+            let said = Said {
+                item,
+                typed,
+                words: read.scanned.said(typed, amount.at).to_string(),
+            };
+            reader.amount(&mut part, amount, per, &said, self.percent_of_all);
+        }
+        if item.taste && part.readings.is_empty() {
+            part.unweighed = true;
+            part.notes.push("No amount is said.".into());
+        }
+        if item.rest && part.readings.is_empty() {
+            part.unweighed = true;
+            part.open.retain(|q| q.code != AssumptionCode::PartOfPacket);
+            part.asks(
+                AssumptionCode::PartOfPacket,
+                "Nobody knows what is left in it: weigh the jar before and after.".into(),
+            );
+        }
+        if part.readings.is_empty() && part.notes.is_empty() && part.open.is_empty() {
+            part.unweighed = true;
+            part.notes.push("No amount is said.".into());
+        }
+        if item.alternative {
+            part.notes
+                .push("Something else is offered in its place; this one is reckoned with.".into());
+        }
+        let bare_only = part.readings.is_empty()
+            && item.count.is_none()
+            && !amounts.is_empty()
+            && amounts.iter().all(|a| a.measure == Measure::Bare);
+        if bare_only {
+            part.unweighed = true;
+            part.notes = vec!["A number without a unit: write g, tsp or % behind it.".into()];
+            if part.role != Some(Role::CuringSalt) {
+                part.kind = LineKind::NotUnderstood;
+            }
+        }
+        // Two spoons of one line ask the same once.
+        let mut asked = Vec::new();
+        part.open.retain(|q| {
+            let new = !asked.contains(&q.code);
+            asked.push(q.code);
+            new
+        });
+        self.parts.push(part);
+    }
+}
+
+/// A misspelt “celery” is a cure only as a powder or juice.
+fn may_be_a_cure(item: &Item) -> bool {
+    let has = |list: &[&str]| item.words.iter().any(|w| list.contains(&w.as_str()));
+    !item
+        .words
+        .iter()
+        .any(|w| w.starts_with("ce") && w.ends_with('y'))
+        || has(&["powder", "juice", "extract"])
+}
+
+fn meat_words(item: &Item) -> String {
+    let words = item.words.join(" ");
+    if words.is_empty() {
+        "meat".into()
+    } else {
+        words
+    }
+}

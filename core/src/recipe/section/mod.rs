@@ -1,0 +1,407 @@
+//! The whole text: which heading rules which line, and what each line comes to.
+
+mod amount;
+mod entry;
+mod naming;
+mod part;
+
+pub(super) use part::{Brew, Part, Pot, Quantity, Question, Reading};
+
+use super::line::{Basis, Item, Line, Measure, line};
+use super::scan::{Kind, What, scan};
+use super::{LineKind, Measures, Settled};
+use crate::catalogue::Catalogue;
+use crate::catalogue::lexicon::{Lexicon, Of, Topic, Topics, UnitKind};
+use crate::cure::Role;
+use crate::units::Band;
+
+/// The text, line by line, with what it says as a whole.
+pub(super) struct Page<'a> {
+    pub lines: Vec<(&'a str, Line)>,
+    pub parts: Vec<Part>,
+    pub topics: Topics,
+    /// Brine pumped in, as a share of the meat.
+    pub pump: Option<Band>,
+    /// Brine pumped in by weight (g).
+    pub pump_g: Option<Band>,
+    /// So much of the mix of its lines on a kilogram of meat (g/kg).
+    pub mix: Option<Band>,
+    /// True when a percentage had to be taken as of something.
+    pub percent_of_all: bool,
+}
+
+/// What is read by.
+pub(super) struct Reader<'a> {
+    pub lexicon: &'a Lexicon,
+    pub catalogue: &'a Catalogue,
+    pub measures: Measures,
+    pub settled: &'a [Settled],
+}
+
+#[derive(Clone, Copy, Default)]
+struct Section {
+    pot: Pot,
+    basis: Basis,
+}
+
+/// Reads a whole text.
+pub(super) fn page<'a>(text: &'a str, reader: &Reader<'_>) -> Page<'a> {
+    let mut page = Page {
+        lines: Vec::new(),
+        parts: Vec::new(),
+        topics: Topics::default(),
+        pump: None,
+        pump_g: None,
+        mix: None,
+        percent_of_all: false,
+    };
+    for typed in text.lines().filter(|l| !l.trim().is_empty()) {
+        let read = line(scan(typed, reader.lexicon), reader.lexicon);
+        page.topics = page.topics.with(read.scanned.topics);
+        page.lines.push((typed, read));
+    }
+    let whole = whole_basis(&page.lines);
+    page.percent_of_all = says_of_all(&page) || (page.topics.has(Topic::Equal));
+    let mut section = Section {
+        pot: Pot::Unsaid,
+        basis: whole.unwrap_or_default(),
+    };
+    let lines = std::mem::take(&mut page.lines);
+    for (source, (typed, read)) in lines.iter().enumerate() {
+        let before = page.parts.len();
+        page.take(source, typed, read, &mut section, reader);
+        if page.parts.len() == before {
+            page.parts.push(Part::bare(source, LineKind::NotUnderstood));
+        }
+        if read.cut_off {
+            page.parts.push(Part {
+                notes: vec!["More stands in this line than is read. Write it in several.".into()],
+                ..Part::bare(source, LineKind::NotUnderstood)
+            });
+        }
+    }
+    page.lines = lines;
+    page.count_once();
+    page
+}
+
+/// “All amounts are per kilo”, wherever it stands.
+fn whole_basis(lines: &[(&str, Line)]) -> Option<Basis> {
+    let says_all = |line: &Line| {
+        line.scanned.tokens.iter().any(|t| {
+            matches!(
+                t.word.as_str(),
+                "all" | "amounts" | "quantities" | "everything" | "figures" | "above" | "weights"
+            )
+        })
+    };
+    let amounts = |l: &Line| {
+        l.items
+            .iter()
+            .any(|i| i.name.is_some() && i.says_how_much())
+    };
+    let is_basis = |l: &Line| {
+        l.basis.is_some_and(|b| b.per.is_some() || b.percent)
+            && !l.items.iter().any(Item::says_how_much)
+    };
+    // Said behind what it rules, and no heading of what comes: it rules all of it.
+    let found = lines.iter().enumerate().skip(1).find(|(i, (_, l))| {
+        is_basis(l)
+            && (says_all(l)
+                || (!l.colon
+                    && lines[..*i].iter().any(|(_, before)| amounts(before))
+                    && !lines[..*i].iter().any(|(_, before)| before.basis.is_some())))
+    });
+    found.and_then(|(_, (_, l))| l.basis)
+}
+
+fn says_of_all(page: &Page<'_>) -> bool {
+    page.lines.iter().any(|(_, l)| {
+        l.scanned
+            .lexemes
+            .iter()
+            .any(|x| x.what == What::Of(Of::All))
+    })
+}
+
+fn pot_of(topics: Topics) -> Pot {
+    if topics.has(Topic::After) {
+        Pot::After
+    } else if topics.has(Topic::Pumped) {
+        Pot::Pumped
+    } else if topics.has(Topic::Brine) {
+        Pot::Brine
+    } else if topics.has(Topic::Rub) {
+        Pot::Dry
+    } else {
+        Pot::Unsaid
+    }
+}
+
+impl Page<'_> {
+    fn take(
+        &mut self,
+        source: usize,
+        typed: &str,
+        read: &Line,
+        section: &mut Section,
+        reader: &Reader<'_>,
+    ) {
+        let words = plain(read);
+        let begins_verb = reader.lexicon.begins(&words, Topic::Verb)
+            || (words.len() > 2
+                && reader.lexicon.begins(&words[1..], Topic::Verb)
+                && matches!(
+                    words[0],
+                    "then"
+                        | "now"
+                        | "next"
+                        | "first"
+                        | "finally"
+                        | "gently"
+                        | "slowly"
+                        | "lightly"
+                        | "carefully"
+                ));
+        self.pumped(read, reader.lexicon);
+        if self.mixed(read, reader) {
+            self.parts.push(Part::bare(source, LineKind::Instruction));
+            return;
+        }
+        let washes = reader.lexicon.begins(&words, Topic::Wash);
+        let said: Vec<&Item> = read.items.iter().filter(|i| i.says_how_much()).collect();
+        let names_salt = said.iter().any(|i| {
+            i.name.is_some_and(|n| {
+                matches!(reader.lexicon.names[n].role, Role::Salt | Role::CuringSalt)
+            })
+        });
+        if (washes && !names_salt) || (read.negated && !said.iter().any(|i| i.is_meat)) {
+            self.parts.push(Part::bare(source, LineKind::Instruction));
+            return;
+        }
+        let begins_verb = begins_verb && !starts_with_name(read);
+        let kept: Vec<&Item> = read
+            .items
+            .iter()
+            .filter(|i| counts(i, begins_verb, read, reader.lexicon))
+            .collect();
+        let own_basis = read
+            .basis
+            .filter(|b| b.per.is_some() || b.percent || b.unit.is_some());
+        if kept.is_empty() {
+            let kind = self.kind_of_rest(source, read, &words, begins_verb, reader);
+            if kind == LineKind::Heading {
+                let pot = pot_of(read.scanned.topics);
+                let kept_basis = if pot == section.pot
+                    || pot == Pot::Unsaid
+                    || section.basis.of != Some(Of::Water)
+                {
+                    section.basis
+                } else {
+                    Basis::default()
+                };
+                if pot != Pot::Unsaid {
+                    section.pot = pot;
+                } else if read.colon
+                    && read.scanned.topics.has(Topic::Heading)
+                    && section.pot == Pot::After
+                {
+                    section.pot = Pot::Unsaid;
+                }
+                section.basis = own_basis.unwrap_or(kept_basis);
+            }
+            if kind == LineKind::Ingredient {
+                for item in read.items.iter().filter(|i| i.name.is_some()) {
+                    self.ingredient(source, typed, read, item, section, reader, false);
+                }
+            } else {
+                self.parts.push(Part::bare(source, kind));
+            }
+            return;
+        }
+        // “Per kg: 22 g salt” rules this line, and the ones below it.
+        let mut here = *section;
+        if let Some(basis) = own_basis {
+            here.basis = basis;
+            if !begins_verb {
+                section.basis = basis;
+            }
+        }
+        let only_meat = kept.iter().all(|i| i.is_meat);
+        if let Some(pot) = heading_before(read) {
+            here.pot = pot;
+            section.pot = pot;
+        } else if only_meat && read.colon {
+            let pot = pot_of(read.scanned.topics);
+            if pot != Pot::Unsaid {
+                section.pot = pot;
+            }
+        }
+        if only_meat && own_basis.is_none() && (read.colon || kept.iter().any(|i| i.is_for)) {
+            // “For 5 lb:” counts what follows for that batch.
+            section.basis = Basis::default();
+        }
+        for item in kept {
+            if item.is_meat {
+                self.meat(source, typed, read, item, only_meat, reader);
+            } else {
+                self.ingredient(source, typed, read, item, &here, reader, begins_verb);
+            }
+        }
+    }
+
+    /// What a line is that names no amount of anything.
+    fn kind_of_rest(
+        &self,
+        source: usize,
+        read: &Line,
+        words: &[&str],
+        begins_verb: bool,
+        reader: &Reader<'_>,
+    ) -> LineKind {
+        let topics = read.scanned.topics;
+        let lexemes = &read.scanned.lexemes;
+        let has_time = lexemes
+            .iter()
+            .any(|l| matches!(l.what, What::Time(_) | What::Degrees(..)));
+        let has_number = lexemes.iter().any(|l| matches!(l.what, What::Number(_)));
+        let titled = topics.has(Topic::Heading)
+            || topics.has(Topic::Brine)
+            || topics.has(Topic::Rub)
+            || topics.has(Topic::Pumped)
+            || topics.has(Topic::After);
+        let named = read.items.iter().any(|i| i.name.is_some());
+        let basis = read
+            .basis
+            .is_some_and(|b| b.per.is_some() || b.percent || b.unit.is_some());
+        if read.colon || (basis && !has_time) {
+            return LineKind::Heading;
+        }
+        if source == 0 && !(begins_verb && words.len() > 4) {
+            return LineKind::Heading;
+        }
+        if titled
+            && words.len() <= 5
+            && !has_time
+            && !has_number
+            && !(begins_verb && words.len() > 2)
+        {
+            return LineKind::Heading;
+        }
+        if named && heading_before(read).is_some() {
+            return LineKind::Ingredient;
+        }
+        if begins_verb || has_time || topics.has(Topic::Loss) {
+            return LineKind::Instruction;
+        }
+        if named && words.len() <= 8 && !has_number {
+            return LineKind::Ingredient;
+        }
+        if topics.has(Topic::Verb) && words.len() >= 3 {
+            return LineKind::Instruction;
+        }
+        if read.items.iter().any(|i| i.is_meat) && words.len() <= 8 {
+            return LineKind::Meat;
+        }
+        let known = words.iter().filter(|w| reader.lexicon.knows(w)).count();
+        if words.len() >= 5 && !has_number {
+            return LineKind::Instruction;
+        }
+        if titled && !has_number && known > 0 {
+            return LineKind::Heading;
+        }
+        LineKind::NotUnderstood
+    }
+
+    /// What a sentence repeats of what is listed already goes in once.
+    fn count_once(&mut self) {
+        for i in 0..self.parts.len() {
+            if !self.parts[i].by_verb || self.parts[i].name.is_none() {
+                continue;
+            }
+            let topics = self.lines[self.parts[i].source].1.scanned.topics;
+            if topics.has(Topic::TopUp) {
+                continue;
+            }
+            let listed = self.parts.iter().any(|p| {
+                !p.by_verb
+                    && p.name == self.parts[i].name
+                    && (!p.readings.is_empty() || p.unweighed)
+            });
+            if listed {
+                self.parts[i].said_twice = true;
+                self.parts[i].kind = LineKind::Instruction;
+                self.parts[i].readings.clear();
+                self.parts[i].open.clear();
+                self.parts[i].notes =
+                    vec!["Listed above already: it is reckoned with once.".into()];
+            }
+        }
+    }
+}
+
+/// The words of a line without its signs.
+fn plain(read: &Line) -> Vec<&str> {
+    read.scanned
+        .tokens
+        .iter()
+        .filter(|t| !matches!(t.kind, Kind::Sign(_)))
+        .map(|t| t.word.as_str())
+        .collect()
+}
+
+/// “Cure #1: 5 g” begins with a name that is a verb too.
+fn starts_with_name(read: &Line) -> bool {
+    let first = read.scanned.lexemes.first();
+    matches!(
+        first.map(|l| &l.what),
+        Some(What::Name(_) | What::UnitOrName(..))
+    ) && read.items.first().is_some_and(|i| i.name.is_some())
+        && read.items.iter().any(Item::says_how_much)
+}
+
+/// A line that names its pot before its items: “Brine: 2 l water, 100 g salt”.
+fn heading_before(read: &Line) -> Option<Pot> {
+    let colon = read
+        .scanned
+        .lexemes
+        .iter()
+        .position(|l| l.what == What::Sign(':'))?;
+    let no_amount = !read.scanned.lexemes[..colon]
+        .iter()
+        .any(|l| matches!(l.what, What::Number(_) | What::Name(_)));
+    let pot = pot_of(read.scanned.topics);
+    (no_amount && pot != Pot::Unsaid && colon <= 4).then_some(pot)
+}
+
+/// True when an item of a line is an amount of something that goes in.
+fn counts(item: &Item, begins_verb: bool, read: &Line, lexicon: &Lexicon) -> bool {
+    if item.is_meat {
+        return item.amounts.iter().any(|a| {
+            a.per.is_none()
+                && matches!(a.measure, Measure::Unit(u) if lexicon.units[u].kind == UnitKind::Mass)
+        }) || (item.says_how_much() && !begins_verb);
+    }
+    let measured = item.amounts.iter().any(|a| match a.measure {
+        Measure::Unit(_) => true,
+        Measure::Percent(_) => item.name.is_some() || item.holds != [None, None],
+        Measure::Bare => false,
+    });
+    match item.name {
+        Some(_) if begins_verb => measured || (item.taste && read.items.len() == 1),
+        Some(_) => item.says_how_much(),
+        None if item.gear || begins_verb => false,
+        None => {
+            let topics = read.scanned.topics;
+            measured
+                && !topics.has(Topic::Loss)
+                && (!topics.has(Topic::Pumped) || item.words.len() > 1)
+                && (!item.words.is_empty() || item.holds != [None, None])
+                && !read
+                    .scanned
+                    .lexemes
+                    .iter()
+                    .any(|l| matches!(l.what, What::Time(_)))
+        }
+    }
+}

@@ -1,0 +1,162 @@
+//! By which way a recipe doses.
+
+use super::*;
+
+/// By which way a recipe doses.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum RecipeMethod {
+    /// Rubbed on.
+    Dry,
+    /// Mixed into ground or diced meat.
+    Ground,
+    /// A pre-blended cure by its label.
+    Label,
+    /// In a brine that evens out.
+    EquilibriumBrine,
+    /// Covered with a brine of fixed strength.
+    CoverBrine,
+    /// Brine pumped in.
+    Injection,
+    /// Buried in salt.
+    SaltBox,
+    /// Nobody can tell.
+    Unknown,
+}
+
+impl RecipeMethod {
+    /// True where meat and water share what is dissolved.
+    pub(in crate::recipe) const fn is_brine(self) -> bool {
+        match self {
+            Self::EquilibriumBrine | Self::CoverBrine | Self::Injection => true,
+            Self::Dry | Self::Ground | Self::Label | Self::SaltBox | Self::Unknown => false,
+        }
+    }
+}
+
+pub(in crate::recipe) fn is_ground(page: &Page<'_>, ask: &RecipeCheckAsk) -> bool {
+    let cut_up = page.lines.iter().any(|(_, l)| {
+        l.items.iter().filter(|i| i.is_meat).any(|i| {
+            i.words.iter().any(|w| {
+                matches!(
+                    w.as_str(),
+                    "ground" | "minced" | "diced" | "mince" | "chopped"
+                )
+            })
+        })
+    });
+    cut_up || page.topics.has(Topic::Ground) || ask.class == Some(Class::SausageDried)
+}
+
+/// True when what is left of the brine lies around the piece.
+pub(in crate::recipe) fn covers(page: &Page<'_>) -> bool {
+    if page.topics.has(Topic::Uncovers) {
+        return false;
+    }
+    page.topics.has(Topic::Covers)
+        || page.lines.iter().any(|(_, l)| {
+            let said = |list: &[&str]| {
+                l.scanned
+                    .tokens
+                    .iter()
+                    .any(|t| list.contains(&t.word.as_str()))
+            };
+            let topics = l.scanned.topics;
+            !l.negated
+                && said(&["cover", "covers", "covered", "covering"])
+                && (topics.has(Topic::Pumped)
+                    || topics.has(Topic::Brine)
+                    || said(&["rest", "remainder", "remaining", "left", "leftover"]))
+        })
+}
+
+pub(in crate::recipe) fn method(
+    page: &Page<'_>,
+    sums: &Sums,
+    ask: &RecipeCheckAsk,
+    water: Option<Band>,
+    water_unknown: bool,
+    meat: Option<Band>,
+    reader: &Reader<'_>,
+) -> RecipeMethod {
+    let mut has = Vec::new();
+    let mut blend = false;
+    let mut brine_pot = false;
+    let mut pumped_pot = false;
+    let mut solids = 0.0;
+    for (i, part) in page.parts.iter().enumerate().filter(|(_, p)| is_in(p)) {
+        has.extend(part.role);
+        brine_pot |= part.pot == Pot::Brine;
+        pumped_pot |= part.pot == Pot::Pumped;
+        if matches!(part.role, Some(Role::Salt | Role::Sugar | Role::CuringSalt)) {
+            solids += sums.masses[i].map_or(0.0, |b| b.nominal);
+        }
+        let name = part.name.map(|n| &reader.lexicon.names[n]);
+        let is_blend = part
+            .brew
+            .as_ref()
+            .and_then(|b| b.key.as_deref())
+            .is_some_and(|k| k == "preblend");
+        blend |= is_blend
+            || name.is_some_and(|n| {
+                n.assumed == Some(Open::Blend)
+                    && part
+                        .brew
+                        .as_ref()
+                        .is_some_and(|b| b.key.as_deref() == Some("preblend"))
+            });
+    }
+    let cures = has.contains(&Role::CuringSalt) || has.contains(&Role::Salt);
+    if !cures {
+        return RecipeMethod::Unknown;
+    }
+    let topics = page.topics;
+    let ground = is_ground(page, ask);
+    // Other liquids by the cup make a brine as water does.
+    let liquid: f64 = page
+        .parts
+        .iter()
+        .zip(&sums.masses)
+        .filter(|(p, _)| is_in(p) && p.role == Some(Role::Liquid))
+        .filter_map(|(_, m)| m.map(|b| b.nominal))
+        .sum();
+    let wet = water.map_or(0.0, |w| w.nominal) + liquid;
+    let brine = match meat {
+        Some(meat) => {
+            wet > BRINE_FROM * meat.nominal
+                || ((brine_pot || pumped_pot) && wet > 0.0)
+                || (water_unknown && (brine_pot || topics.has(Topic::Brine)))
+        }
+        None => {
+            (wet > 0.0 || water_unknown)
+                && !ground
+                && (brine_pot
+                    || pumped_pot
+                    || topics.has(Topic::Brine)
+                    || wet > BRINE_TIMES * solids)
+        }
+    };
+    let pumps = (page.pump.is_some() || page.pump_g.is_some() || pumped_pot)
+        || (topics.has(Topic::Pumped) && brine);
+    if pumps && (wet > 0.0 || water_unknown) {
+        return RecipeMethod::Injection;
+    }
+    if brine && !(ground && wet <= BRINE_FROM * meat.map_or(0.0, |m| m.nominal)) {
+        return if page.percent_of_all {
+            RecipeMethod::EquilibriumBrine
+        } else {
+            RecipeMethod::CoverBrine
+        };
+    }
+    if topics.has(Topic::Bury) {
+        return RecipeMethod::SaltBox;
+    }
+    if blend {
+        return RecipeMethod::Label;
+    }
+    if ground {
+        return RecipeMethod::Ground;
+    }
+    RecipeMethod::Dry
+}
