@@ -7,7 +7,7 @@ use serde_json::json;
 use thirtyfour::Key;
 
 /// Every view of the application, its pieces and lots by their tags.
-const VIEWS: [&str; 28] = [
+const VIEWS: [&str; 29] = [
     "/",
     "/away",
     "/cold",
@@ -33,6 +33,7 @@ const VIEWS: [&str; 28] = [
     "/trace/lots/{EK1}",
     "/overrides",
     "/library",
+    "/recipe",
     "/library/belly-slab",
     "/library/salami-knife",
     "/settings",

@@ -46,11 +46,14 @@ fn plain(name: &str) -> Value {
         "done-when" => {
             json!({"readings": [{"minute": 0, "inside_c": 10}, {"minute": 20, "inside_c": 22}, {"minute": 40, "inside_c": 32}], "target_c": 62.8, "chamber_c": 95})
         }
+        "recipe-check" => {
+            json!({"text": "2 kg belly\n44 g salt\n1 tsp cure #1", "meat_g": 1500, "thickness_mm": 40, "class": "fry", "measures": "us"})
+        }
         other => panic!("no calculator {other}"),
     }
 }
 
-const NAMES: [&str; 12] = [
+const NAMES: [&str; 13] = [
     "dry-cure",
     "batch-mix",
     "equilibrium-brine",
@@ -63,6 +66,7 @@ const NAMES: [&str; 12] = [
     "cure-time",
     "hang-target",
     "fat-blend",
+    "recipe-check",
 ];
 
 macro_rules! service {
@@ -123,7 +127,7 @@ async fn every_calculator_answers_its_worked_cases() {
             held += 1;
         }
     }
-    assert_eq!(held, 52);
+    assert_eq!(held, 56);
 }
 
 #[actix_web::test]

@@ -231,7 +231,7 @@ topics! {
     Equal = "equal", Bury = "bury", After = "after", Heading = "heading", Ground = "ground_words", Fry = "fry_words",
     Dried = "dried_words", Cooked = "cooked_words", SkinOn = "skin_on", SkinOff = "skin_off", ColdSmoke = "cold_smoke",
     Hangs = "hangs", Seals = "seals", WarmPlace = "warm_place", ColdPlace = "cold_place", HotBrine = "hot_brine",
-    Inside = "inside", Chamber = "chamber", Loss = "sealed_loss", TopUp = "top_up", WarmWork = "warm_work",
+    Inside = "inside", Chamber = "chamber", Loss = "sealed_loss", TopUp = "top_up", WarmWork = "warm_work", Result = "results",
 }
 
 /// The topics of a line.
@@ -270,6 +270,8 @@ pub struct Lexicon {
     topics: Phrases<Topic>,
     exact: HashMap<String, usize>,
     known: HashSet<Box<str>>,
+    /// Words that name nothing.
+    filler: HashSet<Box<str>>,
     /// A word with one letter left out, and what it may have been.
     slips: HashMap<Box<str>, Box<str>>,
     cure_slips: HashSet<Box<str>>,
@@ -384,6 +386,7 @@ impl Lexicon {
             topics: Phrases::new(),
             exact: HashMap::new(),
             known: HashSet::new(),
+            filler: HashSet::new(),
             slips: HashMap::new(),
             cure_slips: HashSet::new(),
         };
@@ -484,6 +487,7 @@ impl Lexicon {
         }
         for word in list("filler") {
             self.known.extend(pieces(word));
+            self.filler.extend(pieces(word));
         }
         for meat in meats {
             self.phrase(meat, Means::Meat);
@@ -623,6 +627,11 @@ impl Lexicon {
     /// True for a word that stands somewhere in the data.
     pub(crate) fn knows(&self, word: &str) -> bool {
         self.known.contains(word)
+    }
+
+    /// True for a word that names nothing.
+    pub(crate) fn is_filler(&self, word: &str) -> bool {
+        self.filler.contains(word)
     }
 
     /// The word that was meant, where one letter of it is wrong and nobody can be hurt by guessing.

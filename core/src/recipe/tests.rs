@@ -36,6 +36,15 @@ fn assumed(answer: &RecipeCheckAnswer, code: AssumptionCode) -> bool {
     answer.assumptions.iter().any(|a| a.code == code)
 }
 
+#[test]
+fn worked_recipes_hold() {
+    let catalogue = Catalogue::shipped();
+    crate::cure::testing::hold("recipe-check", |request| {
+        let ask: RecipeCheckAsk = serde_json::from_value(request).unwrap();
+        serde_json::to_value(recipe_check(&ask, &catalogue).unwrap()).unwrap()
+    });
+}
+
 /// Two kilograms of meat above every line, so that rates have something to be on.
 #[test]
 fn amounts_are_read_as_people_write_them() {

@@ -31,20 +31,20 @@ const SHOTS: &[(&str, &str, u32, u32, &str)] = &[
     ("library", "/library/muscle-cased", 1280, 800, "light"),
     ("settings", "/settings", 1280, 800, "light"),
     ("cure-phone", "/cure", 390, 844, "light"),
+    ("recipe", "/recipe", 1280, 1000, "light"),
     ("hang-phone-dark", "/hang", 390, 844, "dark"),
     // Last: the clock is moved on for it.
     ("smoke", "/smoke/runs/1", 1280, 800, "light"),
-    ("smoke-phone", "/smoke/runs/1", 390, 844, "light"),
 ];
 
 /// What a person does before the picture is worth taking: a button to press, and words to wait for.
-const FIRST: &[(&str, &str, &str)] = &[("assign", "Suggest", "The suggestion")];
+const FIRST: &[(&str, &str, &str)] = &[
+    ("assign", "Suggest", "The suggestion"),
+    ("recipe", "Show me one", "As it was read"),
+];
 
 /// What is shown of a page that begins further down.
-const PLACE: &[(&str, &str)] = &[
-    ("smoke", "[aria-label=Stages]"),
-    ("smoke-phone", "[aria-label=smoker]"),
-];
+const PLACE: &[(&str, &str)] = &[("smoke", "[aria-label=Stages]")];
 
 /// A winter's load of the demo household in its smoker, two hours and a half into the smoke.
 fn smoke_day(server: &Server) -> Result<()> {

@@ -9672,6 +9672,8 @@ export interface components {
         VesselId: number;
         /** @description One vessel's part of the sheet. */
         VesselSheet: {
+            /** @description What to weigh for it as plain text, which the recipe check reads back to the same grams. */
+            as_text: string;
             /** @description True when that was poured by eye. */
             by_eye: boolean;
             /**

@@ -217,6 +217,13 @@ impl Walk<'_> {
             self.whose = false;
             return i + 1;
         };
+        // “30 minutes per pound” doses nothing.
+        if matches!(
+            i.checked_sub(1).and_then(|b| self.what(b)),
+            Some(What::Time(_) | What::Length)
+        ) {
+            return next;
+        }
         self.whose = false;
         match self.now.amounts.last_mut() {
             Some(last) if last.per.is_none() => last.per = Some(per),
@@ -349,8 +356,14 @@ impl Walk<'_> {
             self.now.holds[0] = Some(amount.number.value / 100.0);
             return;
         }
+        // “5 g 6.25 % cure” says of one thing how much and how strong.
+        let unnamed_twice =
+            self.now.name.is_none() && matches!(amount.measure, Measure::Percent(_));
         let started = self.now.is_complete()
-            || (self.now.name.is_none() && !self.now.amounts.is_empty() && !in_packet)
+            || (self.now.name.is_none()
+                && !self.now.amounts.is_empty()
+                && !in_packet
+                && !unnamed_twice)
             || (self.now.is_meat && !self.now.amounts.is_empty());
         if started {
             let names_another = match ahead {

@@ -8,6 +8,9 @@ use crate::catalogue::lexicon::{Lexicon, Of, Open, UnitKind};
 /// Ingredients that one line may name; a longer list is no line of a recipe.
 pub(super) const MOST_ITEMS: usize = 40;
 
+/// A curing salt of so many percent nitrite is never dosed by as many of the meat.
+const STRONG: f64 = 5.0;
+
 /// An amount as it is written.
 #[derive(Clone, Debug, PartialEq)]
 pub(super) struct Amount {
@@ -189,7 +192,8 @@ impl Walk<'_> {
     }
 
     fn close(&mut self) {
-        let done = std::mem::take(&mut self.now);
+        let mut done = std::mem::take(&mut self.now);
+        self.tell_strength(&mut done);
         if !done.is_empty() {
             if self.items.len() < MOST_ITEMS {
                 self.items.push(done);
@@ -342,6 +346,22 @@ impl Walk<'_> {
         self.whose = false;
         self.rough = None;
         i + 1
+    }
+
+    /// “6.25 % cure” says what is in it: nobody doses that much.
+    fn tell_strength(&self, item: &mut Item) {
+        let Some(name) = item.name else { return };
+        let strength = item.amounts.iter().position(|a| {
+            a.measure == Measure::Percent(None)
+                && self.is_strength(name, a.number.value)
+                && (item.amounts.len() > 1 || a.number.value >= STRONG)
+        });
+        if let Some(at) = strength
+            && item.holds[0].is_none()
+        {
+            let percent = item.amounts.remove(at).number.value;
+            item.holds[0] = Some(percent / 100.0);
+        }
     }
 
     /// True when the last amount of an item has its unit, and nothing is named yet.

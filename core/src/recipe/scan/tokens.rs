@@ -56,8 +56,9 @@ pub(in crate::recipe) fn tokens(line: &str) -> Vec<Token> {
     while i < letters.len() {
         let (at, c) = letters[i];
         let begin = i;
-        // “no.1” is no tenth.
-        let behind_letter = i > 0 && letters[i - 1].1.is_alphanumeric();
+        // “no.1” is no tenth, nor is “salt.....1 tsp”.
+        let behind_letter =
+            i > 0 && (letters[i - 1].1.is_alphanumeric() || letters[i - 1].1 == '.');
         if c.is_ascii_digit() || (c == '.' && !behind_letter && is_digit(&letters, i + 1)) {
             let (next, kind) = number(&letters, i);
             i = next;

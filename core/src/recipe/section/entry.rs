@@ -275,7 +275,14 @@ impl Page<'_> {
             && item.count.is_none()
             && !amounts.is_empty()
             && amounts.iter().all(|a| a.measure == Measure::Bare);
-        if bare_only {
+        // “bay leaves: 3” counts them.
+        let countable = part
+            .name
+            .is_some_and(|n| reader.lexicon.names[n].each.is_some());
+        if bare_only && countable {
+            part.unweighed = true;
+            part.notes = vec!["A count has no weight.".into()];
+        } else if bare_only {
             part.unweighed = true;
             part.notes = vec!["A number without a unit: write g, tsp or % behind it.".into()];
             if part.role != Some(Role::CuringSalt) {

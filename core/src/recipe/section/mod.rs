@@ -175,7 +175,9 @@ impl Page<'_> {
                 matches!(reader.lexicon.names[n].role, Role::Salt | Role::CuringSalt)
             })
         });
-        if (washes && !names_salt) || (read.negated && !said.iter().any(|i| i.is_meat)) {
+        let results =
+            read.scanned.topics.has(Topic::Result) && !said.iter().any(|i| i.name.is_some());
+        if (washes && !names_salt) || results || (read.negated && !said.iter().any(|i| i.is_meat)) {
             self.parts.push(Part::bare(source, LineKind::Instruction));
             return;
         }
@@ -396,7 +398,7 @@ fn counts(item: &Item, begins_verb: bool, read: &Line, lexicon: &Lexicon) -> boo
             measured
                 && !topics.has(Topic::Loss)
                 && (!topics.has(Topic::Pumped) || item.words.len() > 1)
-                && (!item.words.is_empty() || item.holds != [None, None])
+                && (item.words.iter().any(|w| !lexicon.is_filler(w)) || item.holds != [None, None])
                 && !read
                     .scanned
                     .lexemes

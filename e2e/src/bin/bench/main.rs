@@ -5,6 +5,7 @@ mod doses;
 mod hang;
 mod ledger;
 mod plan;
+mod recipe;
 mod runs;
 mod tables;
 mod verdicts;
@@ -42,11 +43,15 @@ fn main() -> Result<()> {
     if only.as_deref() == Some("hang") {
         return hang::bench();
     }
+    if only.as_deref() == Some("recipe") {
+        return recipe::bench();
+    }
     core()?;
     doses::bench();
     tables::bench();
     verdicts::bench()?;
     plan::bench()?;
+    recipe::bench()?;
     if only.as_deref() == Some("core") {
         return Ok(());
     }

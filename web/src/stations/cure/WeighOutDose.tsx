@@ -5,6 +5,7 @@ import { type ActAsk, type PieceCard, ProblemError, problemOf, type Schemas } fr
 import { useLine, usePresence } from '../../api/entries'
 import { useSheet } from '../../api/planning'
 import { drop, leftAt, send, type Sending } from '../../api/queue'
+import { AsText } from '../../kit/AsText'
 import { useDraft } from '../../kit/drafts'
 import { Select, TextField, Tick, WhenField } from '../../kit/Fields'
 import { aboutPieces, isOnItsWay } from '../../kit/held'
@@ -318,6 +319,7 @@ function SheetTable(props: {
           />
         )}
         {asked ? <Answer sending={asked} /> : <Refused error={props.unread} />}
+        <AsText text={sheet.vessels.map((v) => v.as_text).join('\n')} file="weigh-out.txt" />
         <MainAction>
           <button
             type="button"

@@ -1,8 +1,8 @@
 import { useNavigate } from '@tanstack/react-router'
-import { Copy, Download, Printer } from 'lucide-react'
-import { useState } from 'react'
+import { Printer } from 'lucide-react'
 import type { PieceCard } from '../../api/client'
 import type { RecipeAnswer } from '../../api/recipe'
+import { AsText } from '../../kit/AsText'
 import { putBack, useDraft } from '../../kit/drafts'
 import { useFormat } from '../../units'
 import { blank } from '../cure/draft'
@@ -45,7 +45,10 @@ export function InGrams({ answer, piece, stale }: Props) {
         <p className="text-soft">As the recipe has it: for how much meat that is, nobody said.</p>
       )}
       <Start answer={answer} piece={piece} stale={stale} />
-      <AsText text={answer.printed} />
+      <button type="button" className="press no-print justify-self-start" onClick={() => window.print()}>
+        <Printer size={18} aria-hidden /> Print it
+      </button>
+      <AsText text={answer.printed} file="recipe-in-grams.txt" />
     </section>
   )
 }
@@ -108,40 +111,4 @@ function whyNot(answer: RecipeAnswer): string {
   if (has('pure_nitrite') || has('potassium_nitrate')) return 'a pure nitrite or nitrate is dosed by nobody here.'
   if (answer.meat_g == null) return 'for how much meat it is, is not known.'
   return 'something of it has no weight.'
-}
-
-function AsText({ text }: { text: string }) {
-  const [copied, setCopied] = useState<'yes' | 'no'>()
-  const copy = () => {
-    // A page under a plain address may not write to the clipboard; then it is marked and copied by hand.
-    if (!navigator.clipboard) return setCopied('no')
-    navigator.clipboard.writeText(text).then(
-      () => setCopied('yes'),
-      () => setCopied('no'),
-    )
-  }
-  const address = `data:text/plain;charset=utf-8,${encodeURIComponent(text)}`
-  return (
-    <details className="no-print">
-      <summary className="quiet">As text</summary>
-      <pre className="figures mt-1 border border-line bg-steel p-2 text-[0.95rem] whitespace-pre-wrap" tabIndex={0}>
-        {text}
-      </pre>
-      <div className="mt-2 flex flex-wrap gap-2">
-        <button type="button" className="press" onClick={copy}>
-          <Copy size={18} aria-hidden /> Copy
-        </button>
-        <a className="press" href={address} download="recipe-in-grams.txt">
-          <Download size={18} aria-hidden /> Save as a file
-        </a>
-        <button type="button" className="press" onClick={() => window.print()}>
-          <Printer size={18} aria-hidden /> Print
-        </button>
-      </div>
-      <p role="status" className="mt-1 text-soft">
-        {copied === 'yes' && 'Copied.'}
-        {copied === 'no' && 'It could not be copied from here; mark it and copy it by hand.'}
-      </p>
-    </details>
-  )
 }

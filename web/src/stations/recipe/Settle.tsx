@@ -3,6 +3,13 @@ import type { Assumption, Settled } from '../../api/recipe'
 import { problemOf } from '../../api/client'
 import { useUnderstood } from '../../api/units'
 
+/** What an assumption of the whole recipe is about, for who cannot see where its control stands. */
+const topics: Partial<Record<Assumption['code'], string>> = {
+  class_assumed: 'what becomes of it',
+  measures_assumed: 'whose spoons and cups',
+  pickup_assumed: 'how much brine gets in',
+}
+
 interface Props {
   assumption: Assumption
   /** The line it stands in and what it is about, where it is one line's. */
@@ -13,13 +20,14 @@ interface Props {
 /** Changes an assumption where it stands: one of its choices, a weight, or a percentage. */
 export function Settle({ assumption, of, onSettle }: Props) {
   const { code, choices = [], takes } = assumption
+  const about = of ? of.text.trim() : topics[code]
   const id = useId()
   const put = (value: string) => onSettle({ code, value, line_text: of?.text ?? null, ingredient: of?.ingredient ?? null })
   if (choices.length > 0)
     return (
       <div className="flex flex-wrap items-center gap-2">
         <label htmlFor={id} className="font-semibold">
-          It is
+          It is<span className="sr-only">, {about}</span>
         </label>
         <select
           id={id}
@@ -36,13 +44,20 @@ export function Settle({ assumption, of, onSettle }: Props) {
         </select>
       </div>
     )
-  if (takes === 'weight' && of) return <Typed label="It weighs" example="12 g" quantity="mass" onTyped={put} />
-  if (takes === 'percent') return <Typed label="It is" example={assumption.value ?? '10 %'} quantity="share" onTyped={put} />
+  if (takes === 'weight' && of) return <Typed label="It weighs" about={about} example="12 g" quantity="mass" onTyped={put} />
+  if (takes === 'percent')
+    return <Typed label="It is" about={about} example={assumption.value ?? '10 %'} quantity="share" onTyped={put} />
   return null
 }
 
 /** A weight or percentage that is typed and taken with Enter. */
-function Typed(props: { label: string; example: string; quantity: 'mass' | 'share'; onTyped: (text: string) => void }) {
+function Typed(props: {
+  label: string
+  about?: string
+  example: string
+  quantity: 'mass' | 'share'
+  onTyped: (text: string) => void
+}) {
   const [text, setText] = useState('')
   const id = useId()
   const read = useUnderstood(props.quantity, text)
@@ -63,6 +78,7 @@ function Typed(props: { label: string; example: string; quantity: 'mass' | 'shar
     >
       <label htmlFor={id} className="font-semibold">
         {props.label}
+        <span className="sr-only">, {props.about}</span>
       </label>
       <input
         id={id}
