@@ -81,6 +81,7 @@ pub(super) fn page<'a>(text: &'a str, reader: &Reader<'_>) -> Page<'a> {
         }
     }
     page.lines = lines;
+    page.cure_first();
     page.count_once();
     page
 }
@@ -313,6 +314,22 @@ impl Page<'_> {
             return LineKind::Heading;
         }
         LineKind::NotUnderstood
+    }
+
+    /// What is called a glaze or a sauce comes on after the cure, unless it holds the cure itself.
+    fn cure_first(&mut self) {
+        let cures = |p: &Part| matches!(p.role, Some(Role::Salt | Role::CuringSalt));
+        let elsewhere = self.parts.iter().any(|p| cures(p) && p.pot != Pot::After);
+        for part in &mut self.parts {
+            let is_cure = part.role == Some(Role::CuringSalt);
+            if part.pot == Pot::After && (is_cure || !elsewhere) {
+                part.pot = Pot::Unsaid;
+            }
+            if part.pot == Pot::After && part.role.is_some() {
+                part.notes
+                    .push("It comes on after the cure and is not reckoned with.".into());
+            }
+        }
     }
 
     /// What a sentence repeats of what is listed already goes in once.
