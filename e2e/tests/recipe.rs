@@ -100,8 +100,11 @@ async fn from_a_recipe_to_a_started_cure_for_a_weighed_piece() -> Result<()> {
     b.goto("/cure").await?;
     b.press("link", "By somebody's recipe").await?;
     brings(&b, "Neighbour's back, for 5 lb\n4 Tbsp fine salt\n1 tsp cure #1\n2 Tbsp maple syrup\nSix days, then smoke").await?;
-    b.choose("For which piece", "HG1-1, 3.16 kg of loin, smoked back bacon")
-        .await?;
+    b.choose(
+        "For which piece",
+        "HG1-1, 3.16 kg of loin, smoked back bacon",
+    )
+    .await?;
     b.sees("In grams for HG1-1").await?;
     // A teaspoon of 6 g on 5 lb is 8.36 g on 3.16 kg.
     b.sees("8.36 g").await?;

@@ -53,7 +53,11 @@ pub(super) fn rewritten(page: &Page<'_>, sums: &Sums, own_g: Option<f64>) -> Vec
             Role::Sugar => "sugar".into(),
             Role::Water => "water".into(),
             Role::CuringSalt | Role::Spice | Role::Liquid | Role::Accelerator | Role::Binder => {
-                ingredient.clone()
+                if part.words.is_empty() {
+                    ingredient.clone()
+                } else {
+                    part.words.clone()
+                }
             }
         };
         match list.iter_mut().find(|r| r.name == name && r.role == role) {

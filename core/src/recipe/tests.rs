@@ -151,6 +151,10 @@ fn the_weight_of_the_meat_is_found_wherever_it_stands() {
         ("Piece: 1.4 kg", 1400.0),
         ("for a 4 kg ham:", 4000.0),
         ("Enough for a 4 pound brisket, 5 days", 1814.36948),
+        ("3 bellies of 2.1 kg", 6300.0),
+        ("a brace of ducks, 1.1 kg and 1.3 kg", 2400.0),
+        ("lean 2 kg, back fat 600 g", 2600.0),
+        ("two hams (9 kg together)", 9000.0),
         ("My belly weighs 4 lb 6 oz.", 1984.466619),
     ];
     for (line, grams) in cases {
@@ -414,6 +418,57 @@ fn dangers_are_named_and_nothing_else_is() {
             ..ask(text)
         });
         assert_eq!(flags(&answer), *want, "{text}");
+    }
+}
+
+#[test]
+fn another_choice_is_said_and_not_reckoned_with() {
+    for text in [
+        "2 kg loin\n5 g cure #1 or 40 g pre-blend\n44 g salt",
+        "2 kg loin\n5 g cure #1 (5 g) or 4 tbsp pre-blended cure (62 g), 44 g salt",
+        "2 kg loin\n5 g cure #1\n44 g salt\nSubstitute 40 g celery powder for the cure",
+        "2 kg loin\n5 g cure #1 (never cure #2)\n44 g salt",
+    ] {
+        let answer = read(text);
+        assert!(
+            near(answer.nitrite_ppm, 156.25),
+            "{text}: {:?}",
+            answer.nitrite_ppm
+        );
+        assert!(
+            near(answer.salt_fraction, 0.024_343_75),
+            "{text}: {:?}",
+            answer.salt_fraction
+        );
+        assert_eq!(flags(&answer), [], "{text}");
+    }
+}
+
+#[test]
+fn what_is_no_amount_of_anything_changes_nothing() {
+    for line in [
+        "Yields about 4 lb bacon",
+        "smoke 30 minutes per pound",
+        "1 day per kg in the fridge",
+        "when it reaches 1.3 kg, 35 % down",
+        "Hang until it weighs 2 lb",
+        "Rinse in 3 l of water",
+        "Soak for 2 hours in 5 l cold water",
+        "Smoke at 80 °C to 65 °C inside",
+        "Brine strength 40 degrees",
+        "serves 8",
+        "Never more than 1 tsp cure #1 for 5 lb",
+        "For each additional pound add 1/4 tsp cure #1",
+    ] {
+        let answer = read(&format!("2 kg loin\n44 g salt\n5 g cure #1\n{line}"));
+        assert!(near(answer.meat_g, 2_000.0), "{line}: {:?}", answer.meat_g);
+        assert!(
+            near(answer.nitrite_ppm, 156.25),
+            "{line}: {:?}",
+            answer.nitrite_ppm
+        );
+        assert_eq!(answer.method, RecipeMethod::Dry, "{line}");
+        assert!(answer.lines[3].mass_g.is_none(), "{line}");
     }
 }
 

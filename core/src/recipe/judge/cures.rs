@@ -1,6 +1,16 @@
 //! What is wrong with the curing salts themselves, what speeds them up, and the meat.
 
-use super::*;
+use super::open::capital;
+use super::{ACCELERATOR_MARGIN, STRONG};
+use crate::catalogue::lexicon::Pure;
+use crate::catalogue::species::RawDryingVerdict;
+use crate::caution::{Code, Finding, Severity};
+use crate::cure::Role;
+use crate::cure::rules::{Class, Law};
+use crate::recipe::section::{Page, Part, Reader};
+use crate::recipe::sums::{Sums, is_in};
+use crate::recipe::{AssumptionCode, times};
+use crate::units::show::trim;
 
 /// Meat that nobody eats dried raw, however well it is cured.
 pub(in crate::recipe) fn never_raw(page: &Page<'_>, reader: &Reader<'_>) -> Vec<Finding> {

@@ -4,16 +4,13 @@ mod cures;
 mod open;
 
 use cures::{accelerators, cures, never_raw};
-use open::{capital, contradictions, of_lines, pickup_assumed, weight_missing};
+use open::{contradictions, of_lines, pickup_assumed, weight_missing};
 
-use super::section::{Page, Part, Reader};
+use super::section::{Page, Reader};
 use super::sums::{RecipeMethod, Sums, is_in};
 use super::times;
-use super::{
-    Assumption, AssumptionChoice, AssumptionCode, LineKind, Measures, RecipeCheckAsk, Takes,
-};
-use crate::catalogue::lexicon::{Pure, Topic};
-use crate::catalogue::species::RawDryingVerdict;
+use super::{Assumption, AssumptionChoice, AssumptionCode, RecipeCheckAsk};
+use crate::catalogue::lexicon::Topic;
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::Role;
 use crate::cure::cover::{Governs, governs};

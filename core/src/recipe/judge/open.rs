@@ -1,6 +1,14 @@
 //! What had to be assumed, and what clashes.
 
-use super::*;
+use super::{OverWeight, POINTS};
+use crate::cure::Role;
+use crate::cure::rules::RuleSet;
+use crate::recipe::section::Page;
+use crate::recipe::sums::{RecipeMethod, Sums};
+use crate::recipe::{
+    Assumption, AssumptionChoice, AssumptionCode, LineKind, Measures, RecipeCheckAsk, Takes,
+};
+use crate::units::show::trim;
 
 /// What the lines themselves leave open.
 pub(in crate::recipe) fn of_lines(

@@ -1,6 +1,8 @@
 //! The amounts of a line: their number, their measure, on how much of what, and to which thing they belong.
 
-use super::*;
+use super::{Ahead, Amount, Basis, Item, Measure, Per, Walk};
+use crate::catalogue::lexicon::{Of, Open, UnitKind};
+use crate::recipe::scan::{Lexeme, Number, What};
 
 impl Walk<'_> {
     pub(super) fn number(&mut self, number: Number, i: usize) -> usize {
@@ -87,9 +89,15 @@ impl Walk<'_> {
             // “4 lb each”
             self.now.each = true;
         }
+        // “3 bellies of 2.1 kg”
+        let of = i > 0
+            && self.scanned.tokens[self.scanned.lexemes[i - 1].at.0].word == "of"
+            && self.now.is_meat;
+        self.now.each |= of && self.now.count.is_some();
         self.assign(amount, per_next);
         self.whose = false;
         self.parted = false;
+        self.and = false;
         per_next
     }
 
@@ -304,6 +312,10 @@ impl Walk<'_> {
     }
 
     pub(super) fn assign(&mut self, amount: Amount, next: usize) {
+        // What is said of the other choice is not said of this one.
+        if self.or && self.now.alternative {
+            return;
+        }
         let ahead = self.names_ahead(next);
         let is_mass = matches!(amount.measure, Measure::Unit(u) if self.kind(u) == UnitKind::Mass)
             && amount.per.is_none();
@@ -355,6 +367,16 @@ impl Walk<'_> {
         {
             self.now.holds[0] = Some(amount.number.value / 100.0);
             return;
+        }
+        // “1.1 kg and 1.3 kg” are two pieces; “5 lb (2.3 kg)” is one, weighed twice.
+        if self.now.is_meat
+            && self.and
+            && is_mass
+            && self.depth == 0
+            && !self.now.amounts.is_empty()
+        {
+            self.close();
+            self.now.is_meat = true;
         }
         // “5 g 6.25 % cure” says of one thing how much and how strong.
         let unnamed_twice =

@@ -2,8 +2,8 @@
 
 mod amounts;
 
-use super::scan::{Lexeme, Number, Scanned, What};
-use crate::catalogue::lexicon::{Lexicon, Of, Open, UnitKind};
+use super::scan::{Number, Scanned, What};
+use crate::catalogue::lexicon::{Lexicon, Of, UnitKind};
 
 /// Ingredients that one line may name; a longer list is no line of a recipe.
 pub(super) const MOST_ITEMS: usize = 40;
@@ -126,6 +126,8 @@ struct Walk<'a> {
     rough: Option<([f64; 3], usize)>,
     /// A comma, an “and”: what comes may be another thing.
     parted: bool,
+    /// It was an “and”.
+    and: bool,
     or: bool,
     depth: usize,
     cut_off: bool,
@@ -145,6 +147,7 @@ pub(super) fn line(scanned: Scanned, lexicon: &Lexicon) -> Line {
         whose: false,
         rough: None,
         parted: false,
+        and: false,
         or: false,
         depth: 0,
         cut_off: false,
@@ -297,13 +300,15 @@ impl Walk<'_> {
             What::Unit(unit) => return self.bare_unit(unit, i),
             What::And => {
                 self.parted = true;
+                self.and = true;
                 return i + 1;
             }
             What::Sign('(' | '[') => self.depth += 1,
             What::Sign(')' | ']') => self.depth = self.depth.saturating_sub(1),
             What::Sign(',' | ';' | '+' | '|') => {
                 self.parted = true;
-                if matches!(lexeme.what, What::Sign(';')) && self.now.is_complete() {
+                let ends = matches!(lexeme.what, What::Sign(';')) || self.now.alternative;
+                if ends && self.depth == 0 && self.now.is_complete() {
                     self.close();
                 }
                 return i + 1;
@@ -474,6 +479,10 @@ impl Walk<'_> {
 
     fn meat(&mut self, i: usize) {
         if self.now.name.is_none() {
+            // “lean 2 kg, back fat 600 g”
+            if self.now.is_meat && self.parted && !self.now.amounts.is_empty() && self.depth == 0 {
+                self.close();
+            }
             self.now.is_meat = true;
             self.say(i);
         }

@@ -1,6 +1,7 @@
 //! Numbers as people write them, and what follows one: a degree, a percentage, a strength.
 
-use super::*;
+use super::{Kind, Number, Scanner, What};
+use crate::catalogue::lexicon::Means;
 
 impl Scanner<'_> {
     /// One number without its range: `1 1/2`, `1½`, `3/4`, `one and a half`, `half a`.

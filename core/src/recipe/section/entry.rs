@@ -165,6 +165,7 @@ impl Page<'_> {
         let mut part = Part::bare(source, LineKind::Ingredient);
         part.name = name;
         part.by_verb = by_verb;
+        part.words = own_words(item, reader.lexicon);
         part.pot = section.pot;
         part.alternative = item.alternative;
         part.said_slip(item);
@@ -298,6 +299,13 @@ impl Page<'_> {
         });
         self.parts.push(part);
     }
+}
+
+/// What a line calls a thing, without the words that name nothing.
+fn own_words(item: &Item, lexicon: &Lexicon) -> String {
+    let words = item.words.iter().map(String::as_str);
+    let named: Vec<_> = words.filter(|w| !lexicon.is_filler(w)).collect();
+    named.join(" ")
 }
 
 /// A misspelt “celery” is a cure only as a powder or juice.

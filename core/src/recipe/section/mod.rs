@@ -176,9 +176,13 @@ impl Page<'_> {
                 matches!(reader.lexicon.names[n].role, Role::Salt | Role::CuringSalt)
             })
         });
-        let results =
-            read.scanned.topics.has(Topic::Result) && !said.iter().any(|i| i.name.is_some());
-        if (washes && !names_salt) || results || (read.negated && !said.iter().any(|i| i.is_meat)) {
+        let results = read.scanned.topics.has(Topic::Beyond)
+            || (read.scanned.topics.has(Topic::Result) && !said.iter().any(|i| i.name.is_some()));
+        if (washes && !names_salt)
+            || results
+            || (read.negated
+                && (said.iter().any(|i| i.name.is_some()) || !said.iter().any(|i| i.is_meat)))
+        {
             self.parts.push(Part::bare(source, LineKind::Instruction));
             return;
         }

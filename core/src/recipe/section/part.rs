@@ -61,6 +61,8 @@ pub(in crate::recipe) struct Part {
     pub kind: LineKind,
     pub name: Option<usize>,
     pub ingredient: Option<String>,
+    /// What the line itself calls it.
+    pub words: String,
     pub role: Option<Role>,
     pub brew: Option<Brew>,
     pub readings: Vec<Reading>,
@@ -98,6 +100,7 @@ impl Part {
             kind,
             name: None,
             ingredient: None,
+            words: String::new(),
             role: None,
             brew: None,
             readings: Vec::new(),

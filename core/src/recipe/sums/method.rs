@@ -1,6 +1,13 @@
 //! By which way a recipe doses.
 
-use super::*;
+use super::{BRINE_FROM, BRINE_TIMES, Sums, is_in};
+use crate::catalogue::lexicon::{Open, Topic};
+use crate::catalogue::rules::Class;
+use crate::cure::Role;
+use crate::recipe::RecipeCheckAsk;
+use crate::recipe::section::{Page, Pot, Reader};
+use crate::units::Band;
+use serde::{Deserialize, Serialize};
 
 /// By which way a recipe doses.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]

@@ -12,13 +12,10 @@ use weights::{
 
 use super::section::{Page, Part, Pot, Quantity, Reader};
 use super::{AssumptionCode, LineKind, RecipeCheckAsk};
-use crate::catalogue::lexicon::{Open, Topic};
-use crate::catalogue::rules::Class;
 use crate::cure::Role;
 use crate::cure::cover::USUAL_PICKUP;
 use crate::units::bounds::Measure;
 use crate::units::{Band, read};
-use serde::{Deserialize, Serialize};
 
 /// Water over this share of the meat makes a brine.
 const BRINE_FROM: f64 = 0.25;

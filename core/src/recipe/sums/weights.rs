@@ -1,6 +1,10 @@
 //! What each line weighs, once the meat and the water are known.
 
-use super::*;
+use super::{FAR_APART, SAME_WEIGHT, is_in, sum};
+use crate::cure::Role;
+use crate::recipe::LineKind;
+use crate::recipe::section::{Page, Part, Quantity};
+use crate::units::Band;
 
 /// Meat, water and what they are reckoned by.
 pub(in crate::recipe) struct Scale {

@@ -1,4 +1,4 @@
-import type { RecipeAnswer, Settled } from '../../api/recipe'
+import type { Assumption, RecipeAnswer, Settled } from '../../api/recipe'
 import type { Schemas } from '../../api/client'
 import { Findings } from '../../kit/States'
 import { percent, useFormat } from '../../units'
@@ -81,7 +81,9 @@ export function Outcome({ answer }: { answer: RecipeAnswer }) {
 
 /** What was taken for granted of the whole of it, and its times beside ours. */
 export function Beyond({ answer, onSettle }: { answer: RecipeAnswer; onSettle: (settled: Settled) => void }) {
-  const whole = answer.assumptions.filter((a) => a.line == null)
+  // What is missing comes before what was merely taken for granted.
+  const rank = (a: Assumption) => (a.code === 'meat_weight_missing' ? 0 : 1)
+  const whole = answer.assumptions.filter((a) => a.line == null).sort((a, b) => rank(a) - rank(b))
   return (
     <>
       {whole.length > 0 && (

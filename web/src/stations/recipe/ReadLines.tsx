@@ -93,7 +93,7 @@ function Reading({ line, assumptions, dangers, onSettle }: ReadingProps) {
             </span>
           )}
           {mass == null && line.kind === 'ingredient' && <span className="text-soft"> no weight</span>}
-          {dangers > 0 && <span className="ml-2 font-semibold text-stop">see below</span>}
+          {dangers > 0 && <span className="ml-2 font-semibold text-stop">warned of</span>}
         </span>
       </p>
       {line.readings && line.readings.length > 1 && (

@@ -79,6 +79,7 @@ function Check({ brought, onType, onClear }: Props) {
   const stale = recipe.isPlaceholderData || recipe.isError || still !== JSON.stringify(ask)
   const onSettle = (one: Settled) => {
     if (one.code === 'measures_assumed') onType({ measures: one.value as Brought['measures'] })
+    else if (one.code === 'meat_weight_missing') onType({ weight: one.value, piece: '' })
     else onType({ settled: settle(brought.settled, one) })
   }
   const beyond = (answer: RecipeAnswer) => (

@@ -8,6 +8,7 @@ const topics: Partial<Record<Assumption['code'], string>> = {
   class_assumed: 'what becomes of it',
   measures_assumed: 'whose spoons and cups',
   pickup_assumed: 'how much brine gets in',
+  meat_weight_missing: 'the meat',
 }
 
 interface Props {
@@ -44,7 +45,7 @@ export function Settle({ assumption, of, onSettle }: Props) {
         </select>
       </div>
     )
-  if (takes === 'weight' && of) return <Typed label="It weighs" about={about} example="12 g" quantity="mass" onTyped={put} />
+  if (takes === 'weight' && (of || code === 'meat_weight_missing')) return <Typed label="It weighs" about={about} example="12 g" quantity="mass" onTyped={put} />
   if (takes === 'percent')
     return <Typed label="It is" about={about} example={assumption.value ?? '10 %'} quantity="share" onTyped={put} />
   return null
