@@ -14,7 +14,7 @@ use crate::units::{Band, GPerKg, Grams, Ppm, Units};
 use crate::verdict::{HUNG_SALT, LEAST_SALT, floor_finding};
 
 /// More salt than this on dry-rubbed meat nobody eats (g/kg).
-const MOST_SALT: f64 = 60.0;
+pub(crate) const MOST_SALT: f64 = 60.0;
 /// A band that reaches over its ceiling by less than this share is drawn, not said.
 const DRAWN: f64 = 0.05;
 
@@ -326,7 +326,7 @@ fn accelerators(sheet: &Sheet, setting: &Setting<'_>) -> Vec<Finding> {
 }
 
 /// 7/8 oz on 100 lb is 547 ppm, and half a gram more or less is the scale (ppm).
-const ACCELERATOR_MARGIN: f64 = 1.0;
+pub(crate) const ACCELERATOR_MARGIN: f64 = 1.0;
 
 /// A limit that only the scale breaks is said as that; one that was asked past is said in grams.
 fn explain(finding: &mut Finding, part: &PieceSheet, setting: &Setting<'_>, alone: bool) {

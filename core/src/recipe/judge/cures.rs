@@ -1,12 +1,13 @@
 //! What is wrong with the curing salts themselves, what speeds them up, and the meat.
 
+use super::STRONG;
 use super::open::capital;
-use super::{ACCELERATOR_MARGIN, STRONG};
 use crate::catalogue::lexicon::Pure;
 use crate::catalogue::species::RawDryingVerdict;
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::Role;
 use crate::cure::rules::{Class, Law};
+use crate::cure::sheet::watch::ACCELERATOR_MARGIN;
 use crate::recipe::section::{Page, Part, Reader};
 use crate::recipe::sums::{Sums, is_in};
 use crate::recipe::{AssumptionCode, times};
@@ -166,6 +167,7 @@ pub(in crate::recipe) fn cures(
 pub(in crate::recipe) fn accelerators(
     page: &Page<'_>,
     sums: &Sums,
+    reader: &Reader<'_>,
     class: Class,
     law: Law,
 ) -> Vec<(Finding, usize)> {
@@ -173,8 +175,9 @@ pub(in crate::recipe) fn accelerators(
     for &(i, ppm) in &sums.accelerator {
         let part = &page.parts[i];
         let name = part.ingredient.as_deref().unwrap_or("accelerator");
-        let acid = name.contains("acid");
-        let most = if acid { 469.0 } else { 550.0 };
+        let Some(most) = reader.catalogue.accelerator(name).map(|a| a.most_ppm) else {
+            continue;
+        };
         if part.purity.is_none() {
             found.push((
                 Finding::new(

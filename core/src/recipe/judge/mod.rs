@@ -15,8 +15,10 @@ use crate::caution::{Code, Finding, Severity};
 use crate::cure::Role;
 use crate::cure::cover::{Governs, governs};
 use crate::cure::rules::{Case, Class, Law, RuleSet};
+use crate::cure::sheet::watch::MOST_SALT;
 use crate::units::show::trim;
 use crate::units::{Band, show};
+use crate::verdict::{HUNG_SALT, LEAST_SALT};
 use serde::Serialize;
 
 /// A finding of a recipe, with the line it stands in.
@@ -50,14 +52,6 @@ pub(super) struct Judged {
     pub over_weight: Vec<OverWeight>,
 }
 
-/// Over this the pure accelerator is more than 7/8 oz on 100 lb (ppm).
-const ACCELERATOR_MARGIN: f64 = 1.0;
-/// Salt under this neither cures nor keeps, of the meat.
-const LEAST_SALT: f64 = 0.015;
-/// What hangs raw wants more.
-const HUNG_SALT: f64 = 0.025;
-/// More than this, rubbed on, nobody eats.
-const MOST_SALT: f64 = 0.06;
 /// A curing salt of more nitrite than this is dosed by the gram: a pinch of it is a danger.
 const STRONG: f64 = 0.02;
 /// Points of the curve of nitrite over weight.
@@ -115,7 +109,7 @@ pub(super) fn judge(
     for (finding, line) in cures(page, sums, class) {
         add(finding, line);
     }
-    for (finding, line) in accelerators(page, sums, class, law) {
+    for (finding, line) in accelerators(page, sums, reader, class, law) {
         add(finding, Some(line));
     }
     if matches!(class, Class::Dried | Class::SausageDried) && matters {
@@ -298,7 +292,7 @@ fn reword(
         Code::NitriteOverLimit | Code::NitriteRefused | Code::OverHomeCap
     );
     let Some(n) = sums.nitrite.filter(|n| over && n.nominal > most) else {
-        if finding.code == Code::NitriteOverLimit {
+        if finding.code == Code::NitriteOverLimit && finding.severity == Severity::Caution {
             finding.message = "The dose may pass the limit for nitrite: spoons, ranges and what is only near leave it open.".into();
             finding.way_out =
                 Some("Weigh the curing salt on a scale that reads tenths of a gram.".into());
@@ -320,7 +314,8 @@ fn salt(sums: &Sums, class: Class) -> Option<Finding> {
     }
     let salt = sums.salt?;
     let hangs = matches!(class, Class::Dried | Class::SausageDried);
-    let least = if hangs { HUNG_SALT } else { LEAST_SALT };
+    let least = if hangs { HUNG_SALT } else { LEAST_SALT } / 1_000.0;
+    let most = MOST_SALT / 1_000.0;
     let said = |s: f64| show::share(crate::units::Fraction(s));
     // A tenth is the spoon's own doubt.
     if salt < least * 0.9 {
@@ -339,14 +334,14 @@ fn salt(sums: &Sums, class: Class) -> Option<Finding> {
             .way_out("Look whether a digit is missing, or salt it as our builds do."),
         );
     }
-    (!sums.method.is_brine() && salt > MOST_SALT).then(|| {
+    (!sums.method.is_brine() && salt > most).then(|| {
         Finding::new(
             Code::SaltHigh,
             Severity::Caution,
             "So much salt nobody eats.",
         )
         .saw(said(salt))
-        .wants(format!("at most {}", said(MOST_SALT)))
+        .wants(format!("at most {}", said(most)))
         .way_out("Look whether a digit is too many, or soak it long.")
     })
 }

@@ -45,7 +45,8 @@ export function Settle({ assumption, of, onSettle }: Props) {
         </select>
       </div>
     )
-  if (takes === 'weight' && (of || code === 'meat_weight_missing')) return <Typed label="It weighs" about={about} example="12 g" quantity="mass" onTyped={put} />
+  if (takes === 'weight' && (of || code === 'meat_weight_missing'))
+    return <Typed label="It weighs" about={about} example="12 g" quantity="mass" onTyped={put} />
   if (takes === 'percent')
     return <Typed label="It is" about={about} example={assumption.value ?? '10 %'} quantity="share" onTyped={put} />
   return null
