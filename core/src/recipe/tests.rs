@@ -120,6 +120,9 @@ fn amounts_are_read_as_people_write_them() {
         ("salt | 44 g", "salt", 44.0),
         ("40 g salt + 5 g cure #1", "cure #1", 5.0),
         ("1/2tsp cure#1", "cure #1", 3.0),
+        ("20 g each salt and sugar", "sugar", 20.0),
+        ("salt and sugar, 20 g each", "salt", 20.0),
+        ("1 tsp each dried thyme and rosemary", "rosemary", 1.2),
         ("1 & 1/2 tsp cumin", "cumin", 3.15),
     ];
     for (line, ingredient, grams) in cases {
@@ -231,6 +234,16 @@ fn every_line_comes_back_as_it_was_typed_and_in_order() {
             NotUnderstood
         ]
     );
+}
+
+#[test]
+fn every_thing_of_a_list_is_there() {
+    let read = read("1.4 kg shoulder\n2 cloves of garlic, a bay leaf, 5 peppercorns and thyme");
+    let names: Vec<_> = read.lines[1..]
+        .iter()
+        .filter_map(|l| l.ingredient.as_deref())
+        .collect();
+    assert_eq!(names, ["garlic", "bay leaf", "peppercorns", "dried herbs"]);
 }
 
 #[test]

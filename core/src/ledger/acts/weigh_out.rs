@@ -30,7 +30,7 @@ pub struct SheetAsk {
     /// What is different from the build's dose.
     #[serde(default)]
     pub own: OwnDose,
-    /// Another way of the product, by its word; its own way when left out.
+    /// Another way of the product, by its word, or that of a recipe; its own way when left out.
     #[serde(default)]
     pub way: Option<String>,
     /// The product of one of the pieces by whose dose one mix goes over several products.

@@ -266,7 +266,8 @@ impl Walk<'_> {
         match self.kind(unit) {
             UnitKind::Rough | UnitKind::Packet
                 if self.now.amounts.is_empty()
-                    && (names == Ahead::Name || self.now.name.is_some()) =>
+                    && (names == Ahead::Name
+                        || (self.now.name.is_some() && self.kind(unit) == UnitKind::Rough)) =>
             {
                 let amount = Amount {
                     number: Number::exactly(1.0),
@@ -377,6 +378,11 @@ impl Walk<'_> {
         {
             self.close();
             self.now.is_meat = true;
+        }
+        // “a bay leaf, 5 peppercorns”: the number is that of the next.
+        if self.parted && self.now.name.is_some() && !self.now.is_complete() && ahead == Ahead::Name
+        {
+            self.close();
         }
         // “5 g 6.25 % cure” says of one thing how much and how strong.
         let unnamed_twice =

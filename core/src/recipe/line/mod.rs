@@ -500,6 +500,26 @@ impl Walk<'_> {
 
     /// “22 g salt and 2.5 g cure #1 per kg”: the rate behind the last holds for those before it.
     fn share_rates(&mut self) {
+        // “1 tsp each thyme and rosemary”, “salt and sugar, 20 g each”
+        for at in 0..self.items.len() {
+            let given = &self.items[at];
+            if !given.each || given.is_meat || given.name.is_none() {
+                continue;
+            }
+            let amounts = given.amounts.clone();
+            let bare = |i: &Item| i.name.is_some() && !i.says_how_much();
+            let before = self.items[..at]
+                .iter()
+                .rev()
+                .take_while(|i| bare(i))
+                .count();
+            let after = self.items[at + 1..].iter().take_while(|i| bare(i)).count();
+            for item in &mut self.items[at - before..=at + after] {
+                if bare(item) {
+                    item.amounts.clone_from(&amounts);
+                }
+            }
+        }
         // “salt and pepper to taste”
         if self
             .items

@@ -412,7 +412,15 @@ fn counts(item: &Item, begins_verb: bool, read: &Line, lexicon: &Lexicon) -> boo
     });
     match item.name {
         Some(_) if begins_verb => measured || (item.taste && read.items.len() == 1),
-        Some(_) => item.says_how_much(),
+        // A spice of a list may have no amount; what cures or salts without one is only talked of.
+        Some(name) => {
+            item.says_how_much()
+                || (lexicon.names[name].role == Role::Spice
+                    && read
+                        .items
+                        .iter()
+                        .any(|i| i.name.is_some() && i.says_how_much()))
+        }
         None if item.gear || begins_verb => false,
         None => {
             let topics = read.scanned.topics;
