@@ -63,7 +63,7 @@ pub(super) fn rewritten(page: &Page<'_>, sums: &Sums, own_g: Option<f64>) -> Vec
         match list.iter_mut().find(|r| r.name == name && r.role == role) {
             Some(there) => {
                 there.mass_g += mass.nominal * by;
-                if there.ingredient != ingredient {
+                if !there.ingredient.contains(&ingredient) {
                     there.ingredient = format!("{} and {ingredient}", there.ingredient);
                 }
             }

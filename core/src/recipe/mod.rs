@@ -429,19 +429,20 @@ fn answer(
 }
 
 fn lines(page: &Page<'_>, sums: &Sums, assumptions: &[Assumption]) -> Vec<RecipeLine> {
+    let mut of: Vec<Vec<&Assumption>> = vec![Vec::new(); page.parts.len()];
+    for assumption in assumptions {
+        if let Some(line) = assumption.line {
+            of[line].push(assumption);
+        }
+    }
     page.parts
         .iter()
         .enumerate()
         .map(|(i, part)| {
             let mass = sums.masses[i];
-            let assumed = assumptions.iter().any(|a| a.line == Some(i));
+            let assumed = !of[i].is_empty();
             let mut notes = part.notes.clone();
-            notes.extend(
-                assumptions
-                    .iter()
-                    .filter(|a| a.line == Some(i))
-                    .map(|a| a.message.clone()),
-            );
+            notes.extend(of[i].iter().map(|a| a.message.clone()));
             if mass.is_none() && !part.readings.is_empty() && part.kind != LineKind::NotUnderstood {
                 notes.push("It cannot be worked out, or is more than any household weighs.".into());
             }

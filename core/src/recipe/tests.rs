@@ -380,6 +380,8 @@ fn what_contradicts_itself_is_shown_both_ways() {
         ("5 lb belly\n1/4 cup (60 g) flaked kosher salt", true),
         ("2 kg belly\n5 g (2.5 g/kg) cure #1", false),
         ("2 kg belly\n10 g (2.5 g/kg) cure #1", true),
+        ("5 lb (2.3 kg) belly\n5 g cure #1", false),
+        ("5 lb (3 kg) belly\n5 g cure #1", true),
     ];
     for (text, want) in cases {
         assert_eq!(differs(text), want, "{text}");

@@ -15,6 +15,7 @@ use crate::cure::time::{CureTimeAsk, Method, cure_time};
 use crate::units::show::{temperature, trim};
 use crate::units::{Celsius, HeatUnit, Units};
 use serde::Serialize;
+use std::collections::HashMap;
 
 /// What a number of the text is about.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
@@ -278,7 +279,11 @@ pub(super) fn findings(
     class: Class,
 ) -> Vec<RecipeFinding> {
     let mut found = Vec::new();
-    let line_of = |source: usize| page.parts.iter().position(|p| p.source == source);
+    let mut first: HashMap<usize, usize> = HashMap::new();
+    for (i, part) in page.parts.iter().enumerate() {
+        first.entry(part.source).or_insert(i);
+    }
+    let line_of = |source: usize| first.get(&source).copied();
     let mut add = |finding: Finding, source: usize| {
         found.push(RecipeFinding {
             finding,

@@ -3254,7 +3254,7 @@ export interface components {
             turning?: components["schemas"]["Turning"] | null;
             /** @description The vessels they lie in. A piece that none names lies alone; in brine all such lie together. */
             vessels?: components["schemas"]["VesselAsk"][];
-            /** @description Another way of the product, by its word; its own way when left out. */
+            /** @description Another way of the product, by its word, or that of a recipe; its own way when left out. */
             way?: string | null;
             weighed?: components["schemas"]["WeighedAsk"] | null;
             /** @description Thicknesses that count in the place of the piece's own: of its zones, or rolled and tied. The greatest rules. */
@@ -8297,7 +8297,7 @@ export interface components {
             turning?: components["schemas"]["Turning"] | null;
             /** @description The vessels they lie in. A piece that none names lies alone; in brine all such lie together. */
             vessels?: components["schemas"]["VesselAsk"][];
-            /** @description Another way of the product, by its word; its own way when left out. */
+            /** @description Another way of the product, by its word, or that of a recipe; its own way when left out. */
             way?: string | null;
             /** @description Thicknesses that count in the place of the piece's own: of its zones, or rolled and tied. The greatest rules. */
             zones?: string[];

@@ -291,6 +291,9 @@ fn reword(
         finding.code,
         Code::NitriteOverLimit | Code::NitriteRefused | Code::OverHomeCap
     );
+    if finding.code == Code::NitriteOverLimit && finding.severity == Severity::Stop {
+        finding.message += &format!(" It is over the limit of {} ppm.", trim(ceiling, 0));
+    }
     let Some(n) = sums.nitrite.filter(|n| over && n.nominal > most) else {
         if finding.code == Code::NitriteOverLimit && finding.severity == Severity::Caution {
             finding.message = "The dose may pass the limit for nitrite: spoons, ranges and what is only near leave it open.".into();

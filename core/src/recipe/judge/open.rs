@@ -129,7 +129,13 @@ pub(in crate::recipe) fn contradictions(
                 ))
             })
             .collect();
-        let cure = part.role == Some(Role::CuringSalt);
+        let counts = match (part.kind, part.role) {
+            (LineKind::Meat, _) => "The first one counts here; weigh the meat.",
+            (_, Some(Role::CuringSalt)) => {
+                "The larger one is judged; weigh it, and do not go by the spoon."
+            }
+            _ => "The weight counts here.",
+        };
         let spoon =
             part.readings.iter().any(|r| r.by_volume) && part.readings.iter().any(|r| !r.by_volume);
         let choices = if spoon {
@@ -143,11 +149,7 @@ pub(in crate::recipe) fn contradictions(
                 "Two amounts of {} differ by more than 15 %: {}. {}",
                 part.ingredient.as_deref().unwrap_or("one thing"),
                 each.join(", but "),
-                if cure {
-                    "The larger one is judged; weigh it, and do not go by the spoon."
-                } else {
-                    "The weight counts here."
-                }
+                counts
             ),
             value: None,
             line: Some(i),
@@ -158,7 +160,7 @@ pub(in crate::recipe) fn contradictions(
                     label: label.into(),
                 })
                 .collect(),
-            takes: Some(Takes::Weight),
+            takes: (part.kind != LineKind::Meat).then_some(Takes::Weight),
         });
     }
 }

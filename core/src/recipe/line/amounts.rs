@@ -1,6 +1,6 @@
 //! The amounts of a line: their number, their measure, on how much of what, and to which thing they belong.
 
-use super::{Ahead, Amount, Basis, Item, Measure, Per, Walk};
+use super::{Ahead, Amount, Basis, Item, MOST_READINGS, Measure, Per, Walk};
 use crate::catalogue::lexicon::{Of, Open, UnitKind};
 use crate::recipe::scan::{Lexeme, Number, What};
 
@@ -313,8 +313,8 @@ impl Walk<'_> {
     }
 
     pub(super) fn assign(&mut self, amount: Amount, next: usize) {
-        // What is said of the other choice is not said of this one.
-        if self.or && self.now.alternative {
+        // What is said of the other choice is not said of this one, and nobody says one amount ten times.
+        if (self.or && self.now.alternative) || self.now.amounts.len() >= MOST_READINGS {
             return;
         }
         let ahead = self.names_ahead(next);

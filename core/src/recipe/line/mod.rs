@@ -8,6 +8,8 @@ use crate::catalogue::lexicon::{Lexicon, Of, UnitKind};
 /// Ingredients that one line may name; a longer list is no line of a recipe.
 pub(super) const MOST_ITEMS: usize = 40;
 
+/// Readings of one amount.
+const MOST_READINGS: usize = 8;
 /// A curing salt of so many percent nitrite is never dosed by as many of the meat.
 const STRONG: f64 = 5.0;
 

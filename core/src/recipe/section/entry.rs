@@ -141,6 +141,14 @@ impl Page<'_> {
                 kind_open: false,
             });
         }
+        match reader.settled(AssumptionCode::AmountsDiffer, typed) {
+            Some("second") if part.readings.len() > 1 => {
+                part.readings.swap(0, 1);
+                part.readings.truncate(1);
+            }
+            Some("first") => part.readings.truncate(1),
+            Some(_) | None => {}
+        }
         if part.readings.is_empty() {
             part.notes.push("No weight of this is said.".into());
         }

@@ -14,6 +14,7 @@ use crate::catalogue::Catalogue;
 use crate::catalogue::lexicon::{Lexicon, Of, Topic, Topics, UnitKind};
 use crate::cure::Role;
 use crate::units::Band;
+use std::collections::HashSet;
 
 /// The text, line by line, with what it says as a whole.
 pub(super) struct Page<'a> {
@@ -338,26 +339,23 @@ impl Page<'_> {
 
     /// What a sentence repeats of what is listed already goes in once.
     fn count_once(&mut self) {
-        for i in 0..self.parts.len() {
-            if !self.parts[i].by_verb || self.parts[i].name.is_none() {
-                continue;
-            }
-            let topics = self.lines[self.parts[i].source].1.scanned.topics;
-            if topics.has(Topic::TopUp) {
-                continue;
-            }
-            let listed = self.parts.iter().any(|p| {
-                !p.by_verb
-                    && p.name == self.parts[i].name
-                    && (!p.readings.is_empty() || p.unweighed)
-            });
-            if listed {
-                self.parts[i].said_twice = true;
-                self.parts[i].kind = LineKind::Instruction;
-                self.parts[i].readings.clear();
-                self.parts[i].open.clear();
-                self.parts[i].notes =
-                    vec!["Listed above already: it is reckoned with once.".into()];
+        let listed: HashSet<usize> = self
+            .parts
+            .iter()
+            .filter(|p| !p.by_verb && (!p.readings.is_empty() || p.unweighed))
+            .filter_map(|p| p.name)
+            .collect();
+        for part in &mut self.parts {
+            let topics = self.lines[part.source].1.scanned.topics;
+            let twice = part.by_verb
+                && !topics.has(Topic::TopUp)
+                && part.name.is_some_and(|n| listed.contains(&n));
+            if twice {
+                part.said_twice = true;
+                part.kind = LineKind::Instruction;
+                part.readings.clear();
+                part.open.clear();
+                part.notes = vec!["Listed above already: it is reckoned with once.".into()];
             }
         }
     }

@@ -168,7 +168,9 @@ pub(super) fn sums(page: &Page<'_>, ask: &RecipeCheckAsk, reader: &Reader<'_>) -
                 .iter()
                 .map(|r| scale.mass(r.quantity))
                 .collect();
-            (each, one, false)
+            let apart = one.is_some_and(|b: Band| b.high - b.low > FAR_APART * b.high)
+                && part.readings.len() > 1;
+            (each, one, apart)
         } else {
             read_all(part, |q| scale.mass(quantity(i, q)))
         };

@@ -5,6 +5,7 @@ use crate::cure::Role;
 use crate::recipe::LineKind;
 use crate::recipe::section::{Page, Part, Quantity};
 use crate::units::Band;
+use std::collections::HashMap;
 
 /// Meat, water and what they are reckoned by.
 pub(in crate::recipe) struct Scale {
@@ -81,18 +82,11 @@ pub(in crate::recipe) fn meat_mass(part: &Part) -> Option<Band> {
         })
         .collect();
     let first = *all.first()?;
-    if all.len() > 1
-        && all[1..]
-            .iter()
-            .all(|b| (b.nominal - first.nominal).abs() <= 0.1 * first.nominal)
-    {
-        return Some(Band {
-            nominal: first.nominal,
-            low: all.iter().map(|b| b.low).fold(first.low, f64::min),
-            high: all.iter().map(|b| b.high).fold(first.high, f64::max),
-        });
-    }
-    Some(first)
+    Some(Band {
+        nominal: first.nominal,
+        low: all.iter().map(|b| b.low).fold(first.low, f64::min),
+        high: all.iter().map(|b| b.high).fold(first.high, f64::max),
+    })
 }
 
 /// Of a stock only so much goes on the meat: each line has its share of that.
@@ -125,20 +119,26 @@ pub(in crate::recipe) fn dose_from_stock(
 
 /// For each part, the weight of meat that a “for 5 lb” behind it makes it a rate on.
 pub(in crate::recipe) fn trailing_rates(page: &Page<'_>, said: Option<Band>) -> Vec<Option<f64>> {
-    page.parts
-        .iter()
-        .map(|part| {
-            if part.kind == LineKind::Meat {
-                return None;
+    let mut behind: HashMap<usize, Band> = HashMap::new();
+    for part in page.parts.iter().filter(|p| p.is_for) {
+        if let Some(mass) = meat_mass(part) {
+            behind.entry(part.source).or_insert(mass);
+        }
+    }
+    let rate = |part: &Part| {
+        let meat = said?.nominal;
+        let behind = behind.get(&part.source)?.nominal;
+        let same = (behind - meat).abs() <= SAME_WEIGHT * meat;
+        (!same && behind > 0.0).then_some(behind)
+    };
+    let parts = page.parts.iter();
+    parts
+        .map(|p| {
+            if p.kind == LineKind::Meat {
+                None
+            } else {
+                rate(p)
             }
-            let meat = said?.nominal;
-            let behind = page
-                .parts
-                .iter()
-                .find(|p| p.source == part.source && p.is_for)
-                .and_then(meat_mass)?;
-            let same = (behind.nominal - meat).abs() <= SAME_WEIGHT * meat;
-            (!same && behind.nominal > 0.0).then_some(behind.nominal)
         })
         .collect()
 }
