@@ -237,6 +237,44 @@ fn every_line_comes_back_as_it_was_typed_and_in_order() {
 }
 
 #[test]
+fn a_recipe_with_its_directions_is_read_once() {
+    let text = "SMOKED LOIN\n\nINGREDIENTS\n• 4 lb loin\n• 2 quarts water\n• 1/2 cup fine salt\n• 1/4 cup sugar\n• 1 Tbsp curing salt #1\n\nDIRECTIONS\n\
+        1. Dissolve the salt, sugar and cure in 1 quart of the water, warm.\n2. Add the rest of the water, cold.\n3. Submerge the loin, 5 days in the fridge.";
+    let answer = read(text);
+    assert_eq!(answer.method, RecipeMethod::CoverBrine);
+    let brine = 1_892.705_892 + 144.0 + 50.4 + 18.0;
+    assert!(near(
+        answer.nitrite_ppm,
+        1.125 / (1_814.369_48 + brine) * 1e6
+    ));
+    // The same without a list: what the sentences say is what goes in.
+    let told = read(
+        "Loin of 4 lb\nDissolve 144 g salt, 50.4 g sugar and 18 g cure #1 in 2 quarts of water. Submerge the loin.",
+    );
+    assert!(near(told.nitrite_ppm, 1.125 / (1_814.369_48 + brine) * 1e6));
+    let slashed = read("Loin 1.2kg / salt 26g / cure#1 3g / sugar 12g");
+    assert!(near(slashed.nitrite_ppm, 156.25) && near(slashed.sugar_fraction, 0.01));
+    let sentence =
+        read("3 tablespoons of fine salt per kilo, 1.25 g of cure #1 per pound, belly of 2 kg");
+    assert!(
+        near(sentence.meat_g, 2_000.0) && near(sentence.lines[1].mass_g, 1.25 / 0.453_592_37 * 2.0)
+    );
+    let all_in = read("4 kg ham\n340 ml water\n48 g salt\n12 g cure #1\ninject all of it");
+    assert_eq!(all_in.method, RecipeMethod::Injection);
+    assert!(near(all_in.nitrite_ppm, 187.5));
+    assert_eq!(
+        read("10 lb venison trim + 3 lb pork fat\n3 oz salt").method,
+        RecipeMethod::Ground
+    );
+    assert!(near(
+        read("2.0 kg\n44 g salt\n5 g cure #1").nitrite_ppm,
+        156.25
+    ));
+    let bare = read("Meat 2kg\nSalt 40\nCure#1 5\nSugar 20\n(all in grams)");
+    assert!(near(bare.nitrite_ppm, 156.25) && near(bare.sugar_fraction, 0.01));
+}
+
+#[test]
 fn every_thing_of_a_list_is_there() {
     let read = read("1.4 kg shoulder\n2 cloves of garlic, a bay leaf, 5 peppercorns and thyme");
     let names: Vec<_> = read.lines[1..]

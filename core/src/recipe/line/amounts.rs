@@ -94,6 +94,13 @@ impl Walk<'_> {
             && self.scanned.tokens[self.scanned.lexemes[i - 1].at.0].word == "of"
             && self.now.is_meat;
         self.now.each |= of && self.now.count.is_some();
+        self.inside = i > 0
+            && matches!(
+                self.scanned.tokens[self.scanned.lexemes[i - 1].at.0]
+                    .word
+                    .as_str(),
+                "in" | "into" | "with" | "to"
+            );
         self.assign(amount, per_next);
         self.whose = false;
         self.parted = false;
@@ -379,8 +386,11 @@ impl Walk<'_> {
             self.close();
             self.now.is_meat = true;
         }
-        // “a bay leaf, 5 peppercorns”: the number is that of the next.
-        if self.parted && self.now.name.is_some() && !self.now.is_complete() && ahead == Ahead::Name
+        // “a bay leaf, 5 peppercorns”, “dissolve the salt in 1 l of water”: the number is that of the next.
+        if (self.parted || self.inside || self.verb)
+            && self.now.name.is_some()
+            && !self.now.is_complete()
+            && ahead == Ahead::Name
         {
             self.close();
         }

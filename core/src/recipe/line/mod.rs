@@ -3,11 +3,13 @@
 mod amounts;
 
 use super::scan::{Number, Scanned, What};
-use crate::catalogue::lexicon::{Lexicon, Of, UnitKind};
+use crate::catalogue::lexicon::{Lexicon, Of, Topic, UnitKind};
 
 /// Ingredients that one line may name; a longer list is no line of a recipe.
 pub(super) const MOST_ITEMS: usize = 40;
 
+/// A weight on a line of its own that is the meat's, and not of something forgotten (g).
+const LEAST_MEAT: f64 = 200.0;
 /// Readings of one amount.
 const MOST_READINGS: usize = 8;
 /// A curing salt of so many percent nitrite is never dosed by as many of the meat.
@@ -130,12 +132,16 @@ struct Walk<'a> {
     parted: bool,
     /// It was an “and”.
     and: bool,
+    /// “in”, “with”, just before: what comes is what it goes into.
+    inside: bool,
     or: bool,
     depth: usize,
     cut_off: bool,
     negated: bool,
     /// The amount of this item came before its name.
     amount_first: bool,
+    /// The line says what to do: its amounts stand before what they are of.
+    verb: bool,
 }
 
 /// Reads what a line says.
@@ -150,17 +156,20 @@ pub(super) fn line(scanned: Scanned, lexicon: &Lexicon) -> Line {
         rough: None,
         parted: false,
         and: false,
+        inside: false,
         or: false,
         depth: 0,
         cut_off: false,
         negated: false,
         amount_first: false,
+        verb: begins_verb(&scanned, lexicon),
     };
     let mut i = 0;
     while i < scanned.lexemes.len() {
         i = walk.step(i);
     }
     walk.close();
+    walk.weight_alone();
     walk.share_rates();
     let Walk {
         items,
@@ -181,6 +190,21 @@ pub(super) fn line(scanned: Scanned, lexicon: &Lexicon) -> Line {
         colon,
         scanned,
     }
+}
+
+/// True when the first word of a line is one of doing.
+fn begins_verb(scanned: &Scanned, lexicon: &Lexicon) -> bool {
+    let first = scanned.lexemes.first().map_or(0, |l| l.at.0);
+    let words: Vec<&str> = scanned.tokens[first..]
+        .iter()
+        .take(4)
+        .map(|t| t.word.as_str())
+        .collect();
+    lexicon.begins(&words, Topic::Verb)
+        && !scanned
+            .lexemes
+            .first()
+            .is_some_and(|l| matches!(l.what, What::Name(_)))
 }
 
 impl Walk<'_> {
@@ -355,6 +379,26 @@ impl Walk<'_> {
         i + 1
     }
 
+    /// A line that is a weight and nothing else is that of the meat.
+    fn weight_alone(&mut self) {
+        let [only] = self.items.as_mut_slice() else {
+            return;
+        };
+        let nothing_else = self
+            .scanned
+            .lexemes
+            .iter()
+            .all(|l| matches!(l.what, What::Number(_) | What::Unit(_) | What::Rough(_)));
+        let weighs = only.amounts.iter().any(|a| match a.measure {
+            Measure::Unit(u) => {
+                let row = &self.lexicon.units[u];
+                row.kind == UnitKind::Mass && row.size * a.number.value >= LEAST_MEAT
+            }
+            Measure::Percent(_) | Measure::Bare => false,
+        });
+        only.is_meat |= only.name.is_none() && nothing_else && weighs;
+    }
+
     /// “6.25 % cure” says what is in it: nobody doses that much.
     fn tell_strength(&self, item: &mut Item) {
         let Some(name) = item.name else { return };
@@ -412,7 +456,8 @@ impl Walk<'_> {
                 What::Meat | What::Of(Of::Meat) => return Ahead::Meat,
                 What::Gear => return Ahead::Gear,
                 What::Word { .. } => word = true,
-                What::Number(_) | What::Sign(',' | ';' | ')' | ']' | '(' | '[' | ':' | '.') => {
+                What::Number(_)
+                | What::Sign(',' | ';' | ')' | ']' | '(' | '[' | ':' | '.' | '|') => {
                     break;
                 }
                 What::And | What::Or | What::Whose | What::Taste => break,
@@ -480,6 +525,10 @@ impl Walk<'_> {
     }
 
     fn meat(&mut self, i: usize) {
+        // “…of curing salt per pound, belly of 2 kg”
+        if self.now.is_complete() && self.parted && self.depth == 0 && !self.or {
+            self.close();
+        }
         if self.now.name.is_none() {
             // “lean 2 kg, back fat 600 g”
             if self.now.is_meat && self.parted && !self.now.amounts.is_empty() && self.depth == 0 {

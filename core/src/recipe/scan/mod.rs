@@ -378,6 +378,8 @@ impl Scanner<'_> {
             Means::Gear => What::Gear,
             Means::Taste => What::Taste,
             Means::Rest => What::Rest,
+            // “loin 1.2 kg / salt 26 g” only parts; “g/kg” and “/5 lb” are rates.
+            Means::Per if self.is_sign(i, '/') && !self.rates_at(next) => What::Sign('|'),
             Means::Per => What::Per,
             Means::Whose => What::Whose,
             Means::Of(of) => What::Of(of),
@@ -410,6 +412,17 @@ impl Scanner<'_> {
         };
         self.push(what, i, next);
         Some(next)
+    }
+
+    /// True when a unit or a number follows: so much on so much.
+    fn rates_at(&self, i: usize) -> bool {
+        let (ahead, _) = self.ahead(i);
+        self.number(i).is_some()
+            || self.exact(i).is_some()
+            || self
+                .lexicon
+                .at_as(&ahead, |m| matches!(m, Means::Unit(_)))
+                .is_some()
     }
 
     fn after_measure(&self) -> bool {

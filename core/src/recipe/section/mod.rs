@@ -103,8 +103,8 @@ fn whole_basis(lines: &[(&str, Line)]) -> Option<Basis> {
             .any(|i| i.name.is_some() && i.says_how_much())
     };
     let is_basis = |l: &Line| {
-        l.basis.is_some_and(|b| b.per.is_some() || b.percent)
-            && !l.items.iter().any(Item::says_how_much)
+        let rules = |b: Basis| b.per.is_some() || b.percent || (b.unit.is_some() && says_all(l));
+        l.basis.is_some_and(rules) && !l.items.iter().any(Item::says_how_much)
     };
     // Said behind what it rules, and no heading of what comes: it rules all of it.
     let found = lines.iter().enumerate().skip(1).find(|(i, (_, l))| {
@@ -363,8 +363,9 @@ impl Page<'_> {
 
 /// The words of a line without its signs.
 fn plain(read: &Line) -> Vec<&str> {
-    read.scanned
-        .tokens
+    // The number of a step is none of its words.
+    let first = read.scanned.lexemes.first().map_or(0, |l| l.at.0);
+    read.scanned.tokens[first..]
         .iter()
         .filter(|t| !matches!(t.kind, Kind::Sign(_)))
         .map(|t| t.word.as_str())

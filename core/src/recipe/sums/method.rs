@@ -5,7 +5,7 @@ use crate::catalogue::lexicon::{Open, Topic};
 use crate::catalogue::rules::Class;
 use crate::cure::Role;
 use crate::recipe::RecipeCheckAsk;
-use crate::recipe::section::{Page, Pot, Reader};
+use crate::recipe::section::{Page, Pot, Quantity, Reader};
 use crate::units::Band;
 use serde::{Deserialize, Serialize};
 
@@ -53,7 +53,23 @@ pub(in crate::recipe) fn is_ground(page: &Page<'_>, ask: &RecipeCheckAsk) -> boo
             })
         })
     });
-    cut_up || page.topics.has(Topic::Ground) || ask.class == Some(Class::SausageDried)
+    // Lean and fat weighed apart are for the grinder.
+    let meats = || {
+        page.lines
+            .iter()
+            .flat_map(|(_, l)| &l.items)
+            .filter(|i| i.is_meat)
+    };
+    let apart = meats().filter(|i| !i.amounts.is_empty()).count() > 1
+        && meats().any(|i| {
+            i.words.iter().any(|w| {
+                matches!(
+                    w.as_str(),
+                    "fat" | "fatback" | "backfat" | "trim" | "trimmings" | "lean"
+                )
+            })
+        });
+    cut_up || apart || page.topics.has(Topic::Ground) || ask.class == Some(Class::SausageDried)
 }
 
 /// True when what is left of the brine lies around the piece.
@@ -129,23 +145,32 @@ pub(in crate::recipe) fn method(
         .filter_map(|(_, m)| m.map(|b| b.nominal))
         .sum();
     let wet = water.map_or(0.0, |w| w.nominal) + liquid;
-    let brine = match meat {
-        Some(meat) => {
-            wet > BRINE_FROM * meat.nominal
-                || ((brine_pot || pumped_pot) && wet > 0.0)
-                || (water_unknown && (brine_pot || topics.has(Topic::Brine)))
-        }
-        None => {
-            (wet > 0.0 || water_unknown)
-                && !ground
-                && (brine_pot
-                    || pumped_pot
-                    || topics.has(Topic::Brine)
-                    || wet > BRINE_TIMES * solids)
-        }
-    };
+    // So much in a litre of water is a brine, however much water there is.
+    let per_water = page.parts.iter().any(|p| {
+        is_in(p)
+            && matches!(p.role, Some(Role::Salt | Role::CuringSalt))
+            && p.readings
+                .iter()
+                .any(|r| matches!(r.quantity, Quantity::PerWater(_)))
+    });
+    let brine = per_water
+        || match meat {
+            Some(meat) => {
+                wet > BRINE_FROM * meat.nominal
+                    || ((brine_pot || pumped_pot) && wet > 0.0)
+                    || (water_unknown && (brine_pot || topics.has(Topic::Brine)))
+            }
+            None => {
+                (wet > 0.0 || water_unknown)
+                    && !ground
+                    && (brine_pot
+                        || pumped_pot
+                        || topics.has(Topic::Brine)
+                        || wet > BRINE_TIMES * solids)
+            }
+        };
     let pumps = (page.pump.is_some() || page.pump_g.is_some() || pumped_pot)
-        || (topics.has(Topic::Pumped) && brine);
+        || (topics.has(Topic::Pumped) && !ground);
     if pumps && (wet > 0.0 || water_unknown) {
         return RecipeMethod::Injection;
     }
