@@ -275,6 +275,38 @@ fn a_recipe_with_its_directions_is_read_once() {
 }
 
 #[test]
+fn what_stands_in_one_sentence_is_told_apart() {
+    #[rustfmt::skip]
+    let cases: &[(&str, f64, f64)] = &[
+        // text, meat, nitrite
+        ("Cure #1 at 2.5 grams a kilo; salt at 20 grams a kilo. Belly 2.6 kilos.", 2_600.0, 156.25),
+        ("5lb belly cure: 2oz salt 1oz sugar 0.2oz cure #1", 2_267.961_85, 156.25),
+        ("A wet cure for a belly of 2 kg\n5 g cure #1\n30 ml maple syrup", 2_000.0, 156.25),
+        ("One and a half kilos of neck, forty grams of salt, 3.75 grams of cure number one", 1_500.0, 156.25),
+        ("Meat 1.3 kg\ncure: 3.25 g (no. 1)\nsalt: 28.6 g", 1_300.0, 156.25),
+        ("44 g salt and 5 g cure #1, pepper, 2 kg loin, hung till it lost 35 %", 2_000.0, 156.25),
+        ("Loin of 2 kg. Rub it with 44 g. of salt and 5 g. of cure #1. Leave it 9 days.", 2_000.0, 156.25),
+    ];
+    for (text, meat, nitrite) in cases {
+        let answer = read(text);
+        assert!(near(answer.meat_g, *meat), "{text}: {:?}", answer.meat_g);
+        assert!(
+            near(answer.nitrite_ppm, *nitrite),
+            "{text}: {:?}",
+            answer.nitrite_ppm
+        );
+    }
+    let buried =
+        read("Duck breast 450 g. Bury in salt overnight, rinse, hang till it has lost 30 %.");
+    assert_eq!(buried.method, RecipeMethod::SaltBox);
+    // A pumped piece lies in its brine only where that is said.
+    let pumped = read(
+        "Ham, 5 kg, pumped 8 %\nbrine: water 900 g, salt 60 g, cure #1 20 g\nsodium erythorbate 2.5 g in the brine",
+    );
+    assert_eq!(pumped.nitrite_ppm_equilibrium, None);
+}
+
+#[test]
 fn every_thing_of_a_list_is_there() {
     let read = read("1.4 kg shoulder\n2 cloves of garlic, a bay leaf, 5 peppercorns and thyme");
     let names: Vec<_> = read.lines[1..]

@@ -1,6 +1,6 @@
 //! The amounts of a line: their number, their measure, on how much of what, and to which thing they belong.
 
-use super::{Ahead, Amount, Basis, Item, MOST_READINGS, Measure, Per, Walk};
+use super::{Ahead, Amount, Basis, FOR_MEAT, Item, MOST_READINGS, Measure, Per, Walk};
 use crate::catalogue::lexicon::{Of, Open, UnitKind};
 use crate::recipe::scan::{Lexeme, Number, What};
 
@@ -47,6 +47,23 @@ impl Walk<'_> {
             }
             _ => (Measure::Bare, next),
         };
+        if matches!(measure, Measure::Percent(_)) && self.is_loss(i, after) {
+            self.whose = false;
+            return after;
+        }
+        // “cure: 3.25 g (no. 1)”
+        let is_numbered = measure == Measure::Bare
+            && i > 0
+            && matches!(
+                self.scanned.tokens[self.scanned.lexemes[i - 1].at.0]
+                    .word
+                    .as_str(),
+                "no" | "nr" | "number"
+            );
+        if is_numbered && let Some(cure) = self.numbered(number.value) {
+            self.now.name = Some(cure);
+            return next;
+        }
         let mut number = self.by_comma(number, measure);
         let mut after = after;
         if let Measure::Unit(unit) = measure {
@@ -184,6 +201,8 @@ impl Walk<'_> {
             What::Per => i + 1,
             // “7/8 oz to 100 lb”, “1 tsp a pound”
             What::Word { .. } if bare_to(i) => i + 1,
+            // “2.5 grams a kilo”
+            What::Number(n) if n.value == 1.0 && bare_to(i) && self.is_large(i + 1) => i + 1,
             _ => return None,
         };
         while bare_to(at) {
@@ -338,10 +357,11 @@ impl Walk<'_> {
             return;
         }
         // A weight of meat: “for 5 lb”, “5 lb pork belly”, “belly, 5 lb”.
+        let of_meat = self.meat_since && !self.now.is_complete() && self.grams(&amount) >= FOR_MEAT;
         if is_mass
             && ahead != Ahead::Name
             && self.now.name.is_some()
-            && (is_for || ahead == Ahead::Meat)
+            && (is_for || ahead == Ahead::Meat || of_meat)
         {
             self.close();
             self.now.is_meat = true;
@@ -385,6 +405,14 @@ impl Walk<'_> {
         {
             self.close();
             self.now.is_meat = true;
+        }
+        // “Belly cure: 2 oz salt, …” begins with its heading.
+        if std::mem::take(&mut self.colon)
+            && ahead == Ahead::Name
+            && self.now.name.is_some()
+            && !self.now.is_complete()
+        {
+            self.now = Item::default();
         }
         // “a bay leaf, 5 peppercorns”, “dissolve the salt in 1 l of water”: the number is that of the next.
         if (self.parted || self.inside || self.verb)
@@ -431,6 +459,47 @@ impl Walk<'_> {
             return;
         }
         self.now.amounts.push(amount);
+    }
+
+    /// True for a unit that meat or water is counted in.
+    fn is_large(&self, i: usize) -> bool {
+        matches!(self.what(i), Some(What::Unit(u)) if matches!(self.lexicon.units[*u].key.as_str(), "kg" | "lb" | "l" | "qt" | "gal"))
+    }
+
+    fn grams(&self, amount: &Amount) -> f64 {
+        match amount.measure {
+            Measure::Unit(unit) => self.lexicon.units[unit].size * amount.number.value,
+            Measure::Percent(_) | Measure::Bare => 0.0,
+        }
+    }
+
+    /// True where a percentage is of what was lost, or of the air.
+    fn is_loss(&self, i: usize, next: usize) -> bool {
+        let word = |l: &Lexeme| {
+            self.scanned.tokens[l.at.0..l.at.1].iter().any(|t| {
+                matches!(
+                    t.word.as_str(),
+                    "lost"
+                        | "lose"
+                        | "loses"
+                        | "losing"
+                        | "loss"
+                        | "humidity"
+                        | "rh"
+                        | "lighter"
+                        | "gone"
+                        | "shrink"
+                )
+            })
+        };
+        let lexemes = &self.scanned.lexemes;
+        lexemes[i.saturating_sub(3)..i].iter().any(word)
+            || lexemes
+                .get(next..)
+                .unwrap_or_default()
+                .iter()
+                .take(2)
+                .any(word)
     }
 
     /// True for a percentage that is the strength of a curing salt and no dose of it.

@@ -10,6 +10,8 @@ pub(super) const MOST_ITEMS: usize = 40;
 
 /// A weight on a line of its own that is the meat's, and not of something forgotten (g).
 const LEAST_MEAT: f64 = 200.0;
+/// Behind a word of meat so much is a weight of it, and no dose (g).
+const FOR_MEAT: f64 = 500.0;
 /// Readings of one amount.
 const MOST_READINGS: usize = 8;
 /// A curing salt of so many percent nitrite is never dosed by as many of the meat.
@@ -142,6 +144,10 @@ struct Walk<'a> {
     amount_first: bool,
     /// The line says what to do: its amounts stand before what they are of.
     verb: bool,
+    /// A colon, just before: what stands in front of it may be a heading.
+    colon: bool,
+    /// Meat was named since the thing at hand: “a cure for a belly of 5 lb”.
+    meat_since: bool,
 }
 
 /// Reads what a line says.
@@ -163,6 +169,8 @@ pub(super) fn line(scanned: Scanned, lexicon: &Lexicon) -> Line {
         negated: false,
         amount_first: false,
         verb: begins_verb(&scanned, lexicon),
+        colon: false,
+        meat_since: false,
     };
     let mut i = 0;
     while i < scanned.lexemes.len() {
@@ -232,6 +240,7 @@ impl Walk<'_> {
         }
         self.amount_first = false;
         self.or = false;
+        self.meat_since = false;
     }
 
     fn step(&mut self, i: usize) -> usize {
@@ -344,6 +353,7 @@ impl Walk<'_> {
                 self.parted = true;
             }
             What::Sign(':') => {
+                self.colon = true;
                 // “Brine: 2 l water” and “Salt: 22 g”: what stands before it names what follows.
                 if self.now.name.is_none() && !self.now.is_meat && self.now.amounts.is_empty() {
                     self.now = Item::default();
@@ -529,6 +539,7 @@ impl Walk<'_> {
         if self.now.is_complete() && self.parted && self.depth == 0 && !self.or {
             self.close();
         }
+        self.meat_since = self.now.name.is_some();
         if self.now.name.is_none() {
             // “lean 2 kg, back fat 600 g”
             if self.now.is_meat && self.parted && !self.now.amounts.is_empty() && self.depth == 0 {

@@ -7,7 +7,7 @@ pub(super) use tokens::{Kind, Token};
 
 use tokens::tokens;
 
-use crate::catalogue::lexicon::{Lexicon, Means, Of, TimeUnit, Topics, UnitKind};
+use crate::catalogue::lexicon::{Lexicon, Means, Of, TimeUnit, Topic, Topics, UnitKind};
 
 /// A number with how far it may be off.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -311,17 +311,31 @@ impl Scanner<'_> {
 
     /// A dot ends a sentence when a new one begins after it.
     fn ends_sentence(&self, i: usize) -> bool {
-        let next = self.tokens.get(i + 1);
-        next.is_some_and(|t| {
+        let begins = self.tokens.get(i + 1).is_some_and(|t| {
             t.at.0 > self.tokens[i].at.1
                 && self.line[t.at.0..]
                     .chars()
                     .next()
                     .is_some_and(char::is_uppercase)
-        }) && !self
+        });
+        let shortened = self
             .lexemes
             .last()
-            .is_some_and(|l| matches!(l.what, What::Unit(_)) && l.at.1 == i)
+            .filter(|l| l.at.1 == i)
+            .and_then(|l| match l.what {
+                What::Unit(unit) => Some(unit),
+                _ => None,
+            });
+        // “2 tsp. Salt” goes on; “450 g. Bury it” does not.
+        let goes_on = shortened.is_some_and(|unit| {
+            let (ahead, _) = self.ahead(i + 1);
+            let metric = matches!(
+                self.lexicon.units[unit].key.as_str(),
+                "g" | "kg" | "ml" | "l"
+            );
+            !metric && !self.lexicon.begins(&ahead, Topic::Verb)
+        });
+        begins && !goes_on
     }
 
     fn phrase(&mut self, i: usize) -> Option<usize> {

@@ -77,21 +77,23 @@ pub(in crate::recipe) fn covers(page: &Page<'_>) -> bool {
     if page.topics.has(Topic::Uncovers) {
         return false;
     }
-    page.topics.has(Topic::Covers)
-        || page.lines.iter().any(|(_, l)| {
-            let said = |list: &[&str]| {
-                l.scanned
-                    .tokens
-                    .iter()
-                    .any(|t| list.contains(&t.word.as_str()))
-            };
-            let topics = l.scanned.topics;
-            !l.negated
-                && said(&["cover", "covers", "covered", "covering"])
-                && (topics.has(Topic::Pumped)
-                    || topics.has(Topic::Brine)
-                    || said(&["rest", "remainder", "remaining", "left", "leftover"]))
-        })
+    page.lines.iter().any(|(_, l)| {
+        let said = |list: &[&str]| {
+            let mut tokens = l.scanned.tokens.iter();
+            tokens.any(|t| list.contains(&t.word.as_str()))
+        };
+        let topics = l.scanned.topics;
+        // “2.5 g of it in the brine” covers nothing.
+        let doses = l
+            .items
+            .iter()
+            .any(|i| i.name.is_some() && i.says_how_much());
+        let cover = said(&["cover", "covers", "covered", "covering"])
+            && (topics.has(Topic::Pumped)
+                || topics.has(Topic::Brine)
+                || said(&["rest", "remainder", "remaining", "left", "leftover"]));
+        !l.negated && !doses && (topics.has(Topic::Covers) || cover)
+    })
 }
 
 pub(in crate::recipe) fn method(
@@ -131,10 +133,16 @@ pub(in crate::recipe) fn method(
             });
     }
     let cures = has.contains(&Role::CuringSalt) || has.contains(&Role::Salt);
-    if !cures {
-        return RecipeMethod::Unknown;
-    }
     let topics = page.topics;
+    if !cures {
+        // “Bury it in salt” names no amount, and is a way all the same.
+        let buried = topics.has(Topic::Bury);
+        return if buried {
+            RecipeMethod::SaltBox
+        } else {
+            RecipeMethod::Unknown
+        };
+    }
     let ground = is_ground(page, ask);
     // Other liquids by the cup make a brine as water does.
     let liquid: f64 = page
