@@ -307,6 +307,49 @@ fn what_stands_in_one_sentence_is_told_apart() {
 }
 
 #[test]
+fn a_cure_that_is_only_named_is_not_none() {
+    for text in [
+        "2 kg loin\n44 g salt\nRub it with cure #1 and sugar",
+        "cure #1 for the loin\n2 kg loin\n44 g salt",
+        "2 kg loin\n44 g salt\ncuring salt as the bag says, rub well",
+    ] {
+        let answer = read(text);
+        assert_eq!(answer.nitrite_ppm, None, "{text}");
+        assert!(
+            flags(&answer)
+                .iter()
+                .any(|(c, _)| *c == Code::CureNotWeighed),
+            "{text}"
+        );
+    }
+    // Where it is weighed, the rest is talk; and a dry cure of salt alone has none.
+    for text in [
+        "Cure #1 for the loin\n2 kg loin\n44 g salt\n5 g cure #1\nRub it with the cure #1",
+        "Dry cure for bacon\n2 kg loin\n44 g salt\nRub the cure in well",
+        "Do not use cure #2.\n2 kg loin\n44 g salt",
+    ] {
+        let answer = read(text);
+        assert!(answer.nitrite_ppm.is_some(), "{text}");
+        assert!(
+            !flags(&answer)
+                .iter()
+                .any(|(c, _)| *c == Code::CureNotWeighed),
+            "{text}"
+        );
+    }
+    let heaped = read("cure #1, heaped teaspoon\nsalt, 3 tbsp\n2 kg loin");
+    assert!(near(heaped.lines[0].mass_g, 9.6));
+    assert!(near(
+        read("2 kg neck\n3% salt incl. cure\n0.25% cure #1").nitrite_ppm,
+        156.25
+    ));
+    assert!(near(
+        read("2 kg neck\nspices: coriander 2 tbsp, pepper 2 tbsp").lines[1].mass_g,
+        10.8
+    ));
+}
+
+#[test]
 fn every_thing_of_a_list_is_there() {
     let read = read("1.4 kg shoulder\n2 cloves of garlic, a bay leaf, 5 peppercorns and thyme");
     let names: Vec<_> = read.lines[1..]

@@ -180,6 +180,21 @@ fn near_inside(page: &Page<'_>, source: usize, i: usize) -> bool {
     behind || before
 }
 
+/// True where something hangs for two weeks or longer.
+pub(super) fn hangs_for_weeks(page: &Page<'_>) -> bool {
+    page.lines.iter().any(|(_, line)| {
+        line.scanned.topics.has(Topic::Hangs)
+            && line
+                .scanned
+                .lexemes
+                .windows(2)
+                .any(|w| match (&w[0].what, &w[1].what) {
+                    (What::Number(n), What::Time(unit)) => n.high * unit.days() >= 14.0,
+                    _ => false,
+                })
+    })
+}
+
 /// Days in the cure, as the text says them: at most.
 pub(super) fn days_said(page: &Page<'_>) -> Option<f64> {
     page.lines.iter().find_map(|(_, line)| {

@@ -157,7 +157,7 @@ fn class_of(word: &str) -> Option<Class> {
 
 fn by_words(page: &Page<'_>, sums: &Sums) -> Class {
     let topics = page.topics;
-    if topics.has(Topic::Dried) {
+    if topics.has(Topic::Dried) || times::hangs_for_weeks(page) {
         if sums.method == RecipeMethod::Ground {
             Class::SausageDried
         } else {

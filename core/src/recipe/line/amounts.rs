@@ -295,19 +295,13 @@ impl Walk<'_> {
                     && (names == Ahead::Name
                         || (self.now.name.is_some() && self.kind(unit) == UnitKind::Rough)) =>
             {
-                let amount = Amount {
-                    number: Number::exactly(1.0),
-                    measure: Measure::Unit(unit),
-                    is_near: false,
-                    per: None,
-                    at: self.scanned.lexemes[i].at,
-                };
-                self.assign(amount, i + 1);
+                self.one_of(unit, i);
             }
             UnitKind::Mass | UnitKind::Volume
-                if names == Ahead::Nothing || matches!(self.what(i + 1), Some(What::Per)) =>
+                if (names == Ahead::Nothing || matches!(self.what(i + 1), Some(What::Per)))
+                    && self.now.name.is_none() =>
             {
-                if self.now.amounts.is_empty() && self.now.name.is_none() {
+                if self.now.amounts.is_empty() {
                     self.basis.get_or_insert_default().unit = Some(unit);
                 }
             }
@@ -317,14 +311,15 @@ impl Walk<'_> {
                     && self.now.name.is_none() =>
             {
                 // “Teaspoon of salt”
-                let amount = Amount {
-                    number: Number::exactly(1.0),
-                    measure: Measure::Unit(unit),
-                    is_near: false,
-                    per: None,
-                    at: self.scanned.lexemes[i].at,
-                };
-                self.assign(amount, i + 1);
+                self.one_of(unit, i);
+            }
+            // “cure #1, heaped teaspoon”
+            UnitKind::Volume
+                if self.now.name.is_some()
+                    && self.now.amounts.is_empty()
+                    && (self.parted || self.rough.is_some()) =>
+            {
+                self.one_of(unit, i);
             }
             // “birch leaf powder”
             UnitKind::Count if self.now.name.is_none() => self.say(i),
@@ -336,6 +331,20 @@ impl Walk<'_> {
             | UnitKind::Content => {}
         }
         i + 1
+    }
+
+    /// A measure without a number is one of it, heaped where that is said.
+    fn one_of(&mut self, unit: usize, i: usize) {
+        let rough = self.rough.take();
+        let times = rough.map_or([1.0; 3], |(times, _)| times);
+        let amount = Amount {
+            number: Number::exactly(1.0).times(times),
+            measure: Measure::Unit(unit),
+            is_near: rough.is_some(),
+            per: None,
+            at: self.scanned.lexemes[i].at,
+        };
+        self.assign(amount, i + 1);
     }
 
     pub(super) fn assign(&mut self, amount: Amount, next: usize) {

@@ -504,6 +504,10 @@ impl Walk<'_> {
                 self.now = Item::default();
             }
         }
+        // “Spices: coriander 2 tbsp” begins with its heading.
+        if std::mem::take(&mut self.colon) && !self.now.is_complete() {
+            self.now = Item::default();
+        }
         match self.now.name {
             None => self.now.name = Some(name),
             Some(old) if self.depth > 0 => {
@@ -524,6 +528,7 @@ impl Walk<'_> {
             Some(old) => {
                 // “garlic cloves”, “salt (kosher)”: the more exact one stays.
                 let more_exact = rows[name].role == crate::cure::Role::CuringSalt
+                    && rows[name].assumed.is_none()
                     && rows[old].role == crate::cure::Role::Salt;
                 if more_exact {
                     self.now.name = Some(name);

@@ -11,7 +11,7 @@ use super::line::{Basis, Item, Line, Measure, line};
 use super::scan::{Kind, What, scan};
 use super::{LineKind, Measures, Settled};
 use crate::catalogue::Catalogue;
-use crate::catalogue::lexicon::{Lexicon, Of, Topic, Topics, UnitKind};
+use crate::catalogue::lexicon::{Lexicon, Of, Open, Topic, Topics, UnitKind};
 use crate::cure::Role;
 use crate::units::Band;
 use std::collections::HashSet;
@@ -84,6 +84,7 @@ pub(super) fn page<'a>(text: &'a str, reader: &Reader<'_>) -> Page<'a> {
     page.lines = lines;
     page.cure_first();
     page.count_once();
+    page.nothing_forgotten(reader);
     page
 }
 
@@ -106,14 +107,15 @@ fn whole_basis(lines: &[(&str, Line)]) -> Option<Basis> {
         let rules = |b: Basis| b.per.is_some() || b.percent || (b.unit.is_some() && says_all(l));
         l.basis.is_some_and(rules) && !l.items.iter().any(Item::says_how_much)
     };
+    let first = |wanted: &dyn Fn(&Line) -> bool| lines.iter().position(|(_, l)| wanted(l));
+    let (listed, based) = (first(&amounts), first(&|l| l.basis.is_some()));
     // Said behind what it rules, and no heading of what comes: it rules all of it.
-    let found = lines.iter().enumerate().skip(1).find(|(i, (_, l))| {
-        is_basis(l)
-            && (says_all(l)
-                || (!l.colon
-                    && lines[..*i].iter().any(|(_, before)| amounts(before))
-                    && !lines[..*i].iter().any(|(_, before)| before.basis.is_some())))
-    });
+    let behind = |i: usize| listed.is_some_and(|l| l < i) && based.is_none_or(|b| b >= i);
+    let found = lines
+        .iter()
+        .enumerate()
+        .skip(1)
+        .find(|(i, (_, l))| is_basis(l) && (says_all(l) || (!l.colon && behind(*i))));
     found.and_then(|(_, (_, l))| l.basis)
 }
 
@@ -334,6 +336,49 @@ impl Page<'_> {
                 part.notes
                     .push("It comes on after the cure and is not reckoned with.".into());
             }
+        }
+    }
+
+    /// A curing salt that is named and nowhere weighed is in it all the same: “rub it with salt and cure #1”.
+    fn nothing_forgotten(&mut self, reader: &Reader<'_>) {
+        let cures = |p: &Part| p.role == Some(Role::CuringSalt);
+        if self.parts.iter().any(cures) {
+            return;
+        }
+        let named = self
+            .lines
+            .iter()
+            .enumerate()
+            .find_map(|(source, (_, line))| {
+                let mut items = line.items.iter().filter(|_| !line.negated);
+                let item = items.find(|i| {
+                    i.name.is_some_and(|n| {
+                        let row = &reader.lexicon.names[n];
+                        let surely = !matches!(row.assumed, Some(Open::Blend | Open::Composition))
+                            || i.words.iter().any(|w| w == "salt");
+                        row.role == Role::CuringSalt && surely
+                    })
+                })?;
+                Some((source, item.clone()))
+            });
+        let Some((source, item)) = named else { return };
+        let typed = self.lines[source].0;
+        let mut part = Part::bare(source, LineKind::Ingredient);
+        part.name = item.name;
+        if let Some(name) = item.name {
+            reader.named(&mut part, &reader.lexicon.names[name], &item, typed);
+        }
+        part.unweighed = true;
+        part.notes
+            .push("It is named, and nowhere is said how much.".into());
+        let at = self.parts.iter().position(|p| p.source == source);
+        match at {
+            // A heading or a sentence stands in the answer as what it names.
+            Some(at) if self.parts[at].role.is_none() && self.parts[at].readings.is_empty() => {
+                self.parts[at] = part;
+            }
+            Some(at) => self.parts.insert(at + 1, part),
+            None => self.parts.push(part),
         }
     }
 

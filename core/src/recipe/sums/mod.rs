@@ -494,37 +494,32 @@ impl Sums {
                 match (taken.map(add), even.map(add)) {
                     (Some(a), Some(b)) => Some(Band {
                         nominal: a.nominal.max(b.nominal),
-                        low: a
-                            .low
-                            .min(b.low)
-                            .max(a.nominal.max(b.nominal).min(a.low.max(b.low))),
+                        low: a.low.max(b.low),
                         high: a.high.max(b.high),
                     }),
                     (Some(a), None) if only_taken => Some(a),
-                    _ => None,
+                    (Some(_), None) | (None, _) => None,
                 }
             };
         let only_taken = pumped && !self.covers;
         let wet_nitrite = self.held(page, &wet, nitrite);
         let dry_nitrite = dry_ppm(&self.held(page, &dry, nitrite));
-        if !self.cure_unknown || wet_nitrite.band.high > 0.0 {
+        if !self.cure_unknown {
             let (taken, even) = figure(&wet_nitrite);
-            if !self.cure_unknown {
-                let more = dry_nitrite.unwrap_or(Band::exactly(0.0));
-                let ppm = |b: Band| times(sum([b, more].into_iter()), PPM);
-                self.pickup = taken.map(ppm);
-                self.equilibrium = even.map(ppm);
-                self.nitrite = both(taken, even, dry_nitrite, only_taken).map(|b| times(b, PPM));
-                let least = match (self.pickup, self.equilibrium) {
-                    (Some(a), Some(b)) => Some(a.nominal.min(b.nominal)),
-                    (a, b) => a.or(b).map(|x| x.nominal),
-                };
-                self.least = if self.method == RecipeMethod::EquilibriumBrine {
-                    self.equilibrium.map(|b| b.nominal)
-                } else {
-                    least
-                };
-            }
+            let more = dry_nitrite.unwrap_or(Band::exactly(0.0));
+            let ppm = |b: Band| times(sum([b, more].into_iter()), PPM);
+            self.pickup = taken.map(ppm);
+            self.equilibrium = even.map(ppm);
+            self.nitrite = both(taken, even, dry_nitrite, only_taken).map(|b| times(b, PPM));
+            let least = match (self.pickup, self.equilibrium) {
+                (Some(a), Some(b)) => Some(a.nominal.min(b.nominal)),
+                (a, b) => a.or(b).map(|x| x.nominal),
+            };
+            self.least = if self.method == RecipeMethod::EquilibriumBrine {
+                self.equilibrium.map(|b| b.nominal)
+            } else {
+                least
+            };
         }
         if !page
             .parts
