@@ -231,7 +231,7 @@ topics! {
     Equal = "equal", Bury = "bury", After = "after", Heading = "heading", Ground = "ground_words", Fry = "fry_words",
     Dried = "dried_words", Cooked = "cooked_words", SkinOn = "skin_on", SkinOff = "skin_off", ColdSmoke = "cold_smoke",
     Hangs = "hangs", Seals = "seals", WarmPlace = "warm_place", ColdPlace = "cold_place", HotBrine = "hot_brine",
-    Inside = "inside", Chamber = "chamber", Loss = "sealed_loss", TopUp = "top_up", WarmWork = "warm_work", Result = "results", Beyond = "beyond",
+    Inside = "inside", Chamber = "chamber", Loss = "sealed_loss", TopUp = "top_up", WarmWork = "warm_work", Result = "results", Beyond = "beyond", Aside = "aside",
 }
 
 /// The topics of a line.

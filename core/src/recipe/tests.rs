@@ -586,6 +586,11 @@ fn what_is_no_amount_of_anything_changes_nothing() {
         "Brine strength 40 degrees",
         "serves 8",
         "Never more than 1 tsp cure #1 for 5 lb",
+        "cure #1 must be weighed, never by spoon",
+        "Tip: add 1 tsp more sugar per kg if you like it sweet",
+        "Hickory chips, 2 cups",
+        "* * *",
+        "Enjoy!",
         "For each additional pound add 1/4 tsp cure #1",
     ] {
         let answer = read(&format!("2 kg loin\n44 g salt\n5 g cure #1\n{line}"));
@@ -598,6 +603,13 @@ fn what_is_no_amount_of_anything_changes_nothing() {
         assert_eq!(answer.method, RecipeMethod::Dry, "{line}");
         assert!(answer.lines[3].mass_g.is_none(), "{line}");
     }
+}
+
+#[test]
+fn another_cure_without_an_amount_is_not_passed_over() {
+    let answer = read("2 kg loin\n44 g salt\n5 g cure #1\ncure #2");
+    assert_ne!(answer.lines[3].kind, LineKind::Instruction);
+    assert_eq!(answer.nitrite_ppm, None, "{:?}", answer.assumptions);
 }
 
 #[test]

@@ -288,6 +288,15 @@ impl Walk<'_> {
     /// A unit without a number: “pinch of salt”, “grams per kg:”.
     pub(super) fn bare_unit(&mut self, unit: usize, i: usize) -> usize {
         self.whose = false;
+        // “never by the spoon” is no spoon.
+        let by = self.scanned.lexemes[..i]
+            .iter()
+            .rev()
+            .take(2)
+            .any(|l| self.scanned.tokens[l.at.0].word == "by");
+        if by {
+            return i + 1;
+        }
         let names = self.names_ahead(i + 1);
         match self.kind(unit) {
             UnitKind::Rough | UnitKind::Packet

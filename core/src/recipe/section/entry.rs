@@ -173,6 +173,7 @@ impl Page<'_> {
         let mut part = Part::bare(source, LineKind::Ingredient);
         part.name = name;
         part.by_verb = by_verb;
+        part.only_named = !item.says_how_much();
         part.words = own_words(item, reader.lexicon);
         part.pot = section.pot;
         part.alternative = item.alternative;
@@ -284,10 +285,11 @@ impl Page<'_> {
             && item.count.is_none()
             && !amounts.is_empty()
             && amounts.iter().all(|a| a.measure == Measure::Bare);
-        // “bay leaves: 3” counts them.
-        let countable = part
-            .name
-            .is_some_and(|n| reader.lexicon.names[n].each.is_some());
+        // “bay leaves: 3”, “onion (1 medium)” count them.
+        let countable = part.name.is_some_and(|n| {
+            let row = &reader.lexicon.names[n];
+            row.each.is_some() || (row.own_words && row.role == Role::Spice)
+        });
         if bare_only && countable {
             part.unweighed = true;
             part.notes = vec!["A count has no weight.".into()];

@@ -83,7 +83,7 @@ pub(super) fn page<'a>(text: &'a str, reader: &Reader<'_>) -> Page<'a> {
     }
     page.lines = lines;
     page.cure_first();
-    page.count_once();
+    page.count_once(reader);
     page.nothing_forgotten(reader);
     page
 }
@@ -172,7 +172,9 @@ impl Page<'_> {
             self.parts.push(Part::bare(source, LineKind::Instruction));
             return;
         }
-        let washes = reader.lexicon.begins(&words, Topic::Wash);
+        // “Tip: add a little more” is no part of it.
+        let aside = reader.lexicon.begins(&words, Topic::Aside) && words.len() > 2;
+        let washes = aside || reader.lexicon.begins(&words, Topic::Wash);
         let said: Vec<&Item> = read.items.iter().filter(|i| i.says_how_much()).collect();
         let names_salt = said.iter().any(|i| {
             i.name.is_some_and(|n| {
@@ -181,7 +183,7 @@ impl Page<'_> {
         });
         let results = read.scanned.topics.has(Topic::Beyond)
             || (read.scanned.topics.has(Topic::Result) && !said.iter().any(|i| i.name.is_some()));
-        if (washes && !names_salt)
+        if (washes && (aside || !names_salt))
             || results
             || (read.negated
                 && (said.iter().any(|i| i.name.is_some()) || !said.iter().any(|i| i.is_meat)))
@@ -284,11 +286,29 @@ impl Page<'_> {
         let basis = read
             .basis
             .is_some_and(|b| b.per.is_some() || b.percent || b.unit.is_some());
+        // A line of stars parts what stands above from what stands below.
+        if words.is_empty() {
+            return LineKind::Heading;
+        }
         if read.colon || (basis && !has_time) {
             return LineKind::Heading;
         }
         if source == 0 && !(begins_verb && words.len() > 4) {
             return LineKind::Heading;
+        }
+        // “cure #2” alone on a line is a cure without an amount; “Cure 2” may be a step's heading.
+        let numbered = words.first() == Some(&"cure")
+            && !read
+                .scanned
+                .tokens
+                .iter()
+                .any(|t| t.kind == Kind::Sign('#'));
+        let cure_alone = read.items.iter().filter_map(|i| i.name).any(|n| {
+            let row = &reader.lexicon.names[n];
+            row.role == Role::CuringSalt && row.assumed.is_none()
+        }) && words.len() <= 3;
+        if cure_alone && !numbered && !has_time {
+            return LineKind::Ingredient;
         }
         if titled
             && words.len() <= 5
@@ -306,6 +326,17 @@ impl Page<'_> {
         }
         if named && words.len() <= 8 && !has_number {
             return LineKind::Ingredient;
+        }
+        if read.items.iter().any(|i| i.gear && i.name.is_none()) {
+            return LineKind::Instruction;
+        }
+        // “Enjoy!”, “(see below)”
+        let said = matches!(
+            read.scanned.tokens.last().map(|t| t.kind),
+            Some(Kind::Sign('!' | ')' | '.' | '?'))
+        );
+        if said && !has_number {
+            return LineKind::Instruction;
         }
         if topics.has(Topic::Verb) && words.len() >= 3 {
             return LineKind::Instruction;
@@ -383,18 +414,28 @@ impl Page<'_> {
     }
 
     /// What a sentence repeats of what is listed already goes in once.
-    fn count_once(&mut self) {
+    fn count_once(&mut self, reader: &Reader<'_>) {
         let listed: HashSet<usize> = self
             .parts
             .iter()
-            .filter(|p| !p.by_verb && (!p.readings.is_empty() || p.unweighed))
+            .filter(|p| !p.by_verb && !p.only_named && (!p.readings.is_empty() || p.unweighed))
             .filter_map(|p| p.name)
             .collect();
+        let weighs_a_cure = self
+            .parts
+            .iter()
+            .any(|p| p.role == Some(Role::CuringSalt) && !p.readings.is_empty());
         for part in &mut self.parts {
             let topics = self.lines[part.source].1.scanned.topics;
-            let twice = part.by_verb
+            // “The cure must be weighed” speaks of the cure that is listed; another one does not.
+            let open = part
+                .name
+                .is_some_and(|n| reader.lexicon.names[n].assumed.is_some());
+            let of_the_cure = part.role == Some(Role::CuringSalt) && open && weighs_a_cure;
+            let twice = (part.by_verb || part.only_named)
                 && !topics.has(Topic::TopUp)
-                && part.name.is_some_and(|n| listed.contains(&n));
+                && (part.name.is_some_and(|n| listed.contains(&n))
+                    || (part.only_named && of_the_cure));
             if twice {
                 part.said_twice = true;
                 part.kind = LineKind::Instruction;

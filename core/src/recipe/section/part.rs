@@ -78,6 +78,8 @@ pub(in crate::recipe) struct Part {
     /// True when it says no amount that is a number.
     pub unweighed: bool,
     pub alternative: bool,
+    /// Named, and nothing said of how much.
+    pub only_named: bool,
     /// Left out of the sums: it is said twice.
     pub said_twice: bool,
     pub pinch: bool,
@@ -114,6 +116,7 @@ impl Part {
             unweighed: false,
             alternative: false,
             said_twice: false,
+            only_named: false,
             pinch: false,
             purity: None,
         }
