@@ -606,6 +606,28 @@ fn what_is_no_amount_of_anything_changes_nothing() {
 }
 
 #[test]
+fn the_weight_that_is_advised_is_not_too_much_again() {
+    for (meat, cure) in [(1_361, "4.5"), (2_000, "20"), (330, "1.4"), (90, "0.42")] {
+        let text = |cure: &str| format!("{meat} g loin\n{cure} g cure #1\nsalt 2.2 %");
+        let too_much = |answer: &RecipeCheckAnswer| {
+            flags(answer)
+                .iter()
+                .any(|(c, _)| matches!(c, Code::OverHomeCap | Code::NitriteOverLimit))
+        };
+        let over = read(&text(cure));
+        assert!(too_much(&over), "{meat} {cure}");
+        let advice = over.findings.iter().find_map(|f| {
+            let (_, rest) = f.finding.way_out.as_deref()?.split_once("at most ")?;
+            rest.split_once(" g").map(|(grams, _)| grams.to_owned())
+        });
+        let advice = advice.expect("a weight is advised");
+        let mended = read(&text(&advice));
+        assert!(!too_much(&mended), "{meat} {cure} {advice}");
+        assert!(mended.nitrite_ppm > Some(180.0), "{meat} {cure} {advice}");
+    }
+}
+
+#[test]
 fn another_cure_without_an_amount_is_not_passed_over() {
     let answer = read("2 kg loin\n44 g salt\n5 g cure #1\ncure #2");
     assert_ne!(answer.lines[3].kind, LineKind::Instruction);

@@ -303,10 +303,14 @@ fn reword(
         return;
     };
     if sums.cure_g > 0.0 {
+        // Rounded down: what is weighed must not pass it again.
+        let enough = sums.cure_g * most / n.nominal;
+        let (step, places) = if enough < 1.0 { (100.0, 2) } else { (10.0, 1) };
         finding.way_out = Some(format!(
-            "Over the limit for nitrite: take {} g of the curing salt, not {} g.",
-            trim(sums.cure_g * most / n.nominal, 1),
-            trim(sums.cure_g, 1)
+            "Take at most {} g of the curing salt, not {} g: {} ppm is the most.",
+            trim((enough * step).floor() / step, places),
+            trim(sums.cure_g, places),
+            trim(most, 0)
         ));
     }
 }
