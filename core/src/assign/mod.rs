@@ -16,7 +16,7 @@ use crate::catalogue::Catalogue;
 use crate::caution::{Code, Finding, Severity};
 use crate::equipment::Equipment;
 use crate::piece::Shape;
-use crate::units::show::{length, temperature, trim};
+use crate::units::show::{capital, length, temperature, trim};
 use crate::units::{Celsius, Fraction, Millimetres, Units};
 use serde::{Deserialize, Serialize};
 
@@ -463,14 +463,6 @@ pub fn inside_target(build: &Build, species: &Species) -> Option<Celsius> {
     } else {
         smoke.inside_c
     }))
-}
-
-fn capital(word: &str) -> String {
-    let mut letters = word.chars();
-    letters
-        .next()
-        .map(|first| first.to_uppercase().chain(letters).collect())
-        .unwrap_or_default()
 }
 
 #[cfg(test)]

@@ -24,6 +24,17 @@ pub struct Case {
     pub nitrate: Ingoing,
 }
 
+/// Nitrate where none is allowed.
+#[must_use]
+pub(crate) fn nitrate_in_fried() -> Finding {
+    Finding::new(
+        Code::NitrateInFried,
+        Severity::Stop,
+        "Nitrate in meat that is fried turns into nitrosamines, which cause cancer.",
+    )
+    .way_out("Use cure #1, or make something that dries for weeks.")
+}
+
 impl RuleSet {
     /// The same with a cap that no limit passes; floors above it come down to it.
     #[must_use]
@@ -228,16 +239,7 @@ impl RuleSet {
             return;
         }
         if case.class == Class::Fry {
-            findings.push(
-                Finding::new(
-                    Code::NitrateInFried,
-                    Severity::Stop,
-                    "Nitrate in meat that is fried turns into nitrosamines, which cause cancer.",
-                )
-                .saw(ppm(nitrate.nominal))
-                .wants("none")
-                .way_out("Use cure #1, or make something that dries for weeks."),
-            );
+            findings.push(nitrate_in_fried().saw(ppm(nitrate.nominal)).wants("none"));
         } else if nitrate.nominal > ceiling + self.stop_margin_ppm {
             findings.push(
                 Finding::new(

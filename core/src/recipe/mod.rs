@@ -147,17 +147,34 @@ pub enum AssumptionCode {
 }
 
 impl AssumptionCode {
+    /// What may be typed to settle it, where that is no choice among words.
+    #[must_use]
+    pub const fn takes(self) -> Option<Takes> {
+        match self {
+            Self::PartOfPacket
+            | Self::About
+            | Self::VolumeOfSolid
+            | Self::NoAmount
+            | Self::AmountsDiffer => Some(Takes::Weight),
+            Self::SauceSaltAssumed | Self::CeleryUnknown => Some(Takes::Percent),
+            Self::MeatWeightMissing
+            | Self::SaltKindAssumed
+            | Self::KosherKindAssumed
+            | Self::ClassAssumed
+            | Self::CompositionAssumed
+            | Self::PickupAssumed
+            | Self::IdentityUnclear
+            | Self::Spelling
+            | Self::PercentOf
+            | Self::MeasuresAssumed
+            | Self::UnknownIngredient => None,
+        }
+    }
+
     /// True where a weight typed for its line settles it.
     #[must_use]
     pub const fn takes_a_weight(self) -> bool {
-        matches!(
-            self,
-            Self::PartOfPacket
-                | Self::About
-                | Self::VolumeOfSolid
-                | Self::NoAmount
-                | Self::AmountsDiffer
-        )
+        matches!(self.takes(), Some(Takes::Weight))
     }
 }
 

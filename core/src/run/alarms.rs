@@ -7,7 +7,7 @@ use super::stages::COLD_SMOKE_C;
 use super::{Run, RunStage, RunStageKind, Seat, StageEnd, minutes};
 use crate::heat::lethality::COUNTS_FROM_C;
 use crate::units::Celsius;
-use crate::units::show::temperature;
+use crate::units::show::{capital, temperature};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 
@@ -321,10 +321,7 @@ fn said_of(wood: &str, kind: &str) -> String {
     } else {
         format!("{kind} of {wood}")
     };
-    let mut chars = said.chars();
-    chars.next().map_or_else(String::new, |first| {
-        first.to_uppercase().collect::<String>() + chars.as_str()
-    })
+    capital(&said)
 }
 
 /// An end that is put off rings again.

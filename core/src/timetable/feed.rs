@@ -9,6 +9,7 @@ use crate::ids::{PieceId, VesselId};
 use crate::ledger::Act;
 use crate::ledger::book::{Book, LotBook};
 use crate::piece::Piece;
+use crate::units::show::capital;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use std::collections::BTreeMap;
@@ -142,12 +143,6 @@ fn planned(
         },
         cancelled: false,
     }
-}
-
-fn capital(text: &str) -> String {
-    let mut letters = text.chars();
-    let first = letters.next().map(char::to_uppercase);
-    first.into_iter().flatten().chain(letters).collect()
 }
 
 /// Adds everything that could have stood in the calendar for a piece, and is not planned now.

@@ -117,6 +117,14 @@ pub fn grouped(value: f64) -> String {
     if value < 0.0 { format!("-{out}") } else { out }
 }
 
+/// The words with their first letter large, as a sentence begins.
+#[must_use]
+pub fn capital(words: &str) -> String {
+    let mut letters = words.chars();
+    let first = letters.next().map(char::to_uppercase);
+    first.into_iter().flatten().chain(letters).collect()
+}
+
 /// At most `places` decimals, without trailing zeros and without a minus before zero.
 #[must_use]
 pub fn trim(value: f64, places: usize) -> String {

@@ -18,7 +18,7 @@ use crate::piece::{Hanging, Piece, Point};
 use crate::reason;
 use crate::timetable::cure_span;
 use crate::units::Fraction;
-use crate::units::show::{share, trim};
+use crate::units::show::{capital, share, trim};
 use jiff::Timestamp;
 
 /// What hangs raw with less salt is never ready (g/kg).
@@ -627,10 +627,4 @@ fn rounded(part: Fraction) -> String {
 
 fn percent(part: f64) -> String {
     format!("{} %", trim(part * 100.0, 0))
-}
-
-fn capital(word: &str) -> String {
-    let mut letters = word.chars();
-    let first = letters.next().map(|c| c.to_uppercase().collect::<String>());
-    first.unwrap_or_default() + letters.as_str()
 }

@@ -3,13 +3,12 @@
 use super::places::places;
 use super::supply::Table;
 use crate::animal::{Cut, Species};
-use crate::assign::capital;
 use crate::assign::suggest::{self, Allocation, Problem, Target, Want};
 use crate::builds::{Build, Wanted};
 use crate::catalogue::Catalogue;
 use crate::place::PlaceUse;
 use crate::units::Grams;
-use crate::units::show::trim;
+use crate::units::show::{capital, trim};
 use serde::{Deserialize, Serialize};
 
 /// How one wish fares.

@@ -1,17 +1,16 @@
 //! What is wrong with the curing salts themselves, what speeds them up, and the meat.
 
 use super::STRONG;
-use super::open::capital;
 use crate::catalogue::lexicon::Pure;
 use crate::catalogue::species::RawDryingVerdict;
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::Role;
-use crate::cure::rules::{Class, Law};
+use crate::cure::rules::{Class, Law, nitrate_in_fried};
 use crate::cure::sheet::watch::ACCELERATOR_MARGIN;
 use crate::recipe::section::{Page, Part, Reader};
 use crate::recipe::sums::{Sums, is_in};
 use crate::recipe::{AssumptionCode, times};
-use crate::units::show::trim;
+use crate::units::show::{capital, trim};
 
 /// Meat that nobody eats dried raw, however well it is cured.
 pub(in crate::recipe) fn never_raw(page: &Page<'_>, reader: &Reader<'_>) -> Vec<Finding> {
@@ -96,12 +95,7 @@ pub(in crate::recipe) fn cures(
                 found.push((finding, Some(*i)));
                 if class == Class::Fry && sums.nitrate.is_none() {
                     found.push((
-                        Finding::new(
-                            Code::NitrateInFried,
-                            Severity::Stop,
-                            "Nitrate in meat that is fried turns into nitrosamines, which cause cancer.",
-                        )
-                        .way_out("Use cure #1, or make something that dries for weeks."),
+                        nitrate_in_fried(),
                         Some(*i),
                     ));
                 }
@@ -150,13 +144,7 @@ pub(in crate::recipe) fn cures(
             && brew.pure.is_none()
         {
             found.push((
-                Finding::new(
-                    Code::NitrateInFried,
-                    Severity::Stop,
-                    "Nitrate in meat that is fried turns into nitrosamines, which cause cancer.",
-                )
-                .saw(format!("{} holds nitrate", brew.name))
-                .way_out("Use cure #1, or make something that dries for weeks."),
+                nitrate_in_fried().saw(format!("{} holds nitrate", brew.name)),
                 Some(*i),
             ));
         }

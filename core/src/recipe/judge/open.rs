@@ -6,7 +6,7 @@ use crate::cure::rules::RuleSet;
 use crate::recipe::section::Page;
 use crate::recipe::sums::{RecipeMethod, Sums};
 use crate::recipe::{
-    Assumption, AssumptionChoice, AssumptionCode, LineKind, Measures, RecipeCheckAsk, Takes,
+    Assumption, AssumptionChoice, AssumptionCode, LineKind, RecipeCheckAsk, Takes,
 };
 use crate::units::show::trim;
 
@@ -22,13 +22,6 @@ pub(in crate::recipe) fn of_lines(
             continue;
         }
         for question in &part.open {
-            let takes = match question.code {
-                AssumptionCode::SauceSaltAssumed | AssumptionCode::CeleryUnknown => {
-                    Some(Takes::Percent)
-                }
-                code if code.takes_a_weight() => Some(Takes::Weight),
-                _ => None,
-            };
             assumptions.push(Assumption {
                 code: question.code,
                 message: question.message.clone(),
@@ -42,7 +35,7 @@ pub(in crate::recipe) fn of_lines(
                         label: label.clone(),
                     })
                     .collect(),
-                takes,
+                takes: question.code.takes(),
             });
         }
         let unasked = !part.open.iter().any(|q| q.code.takes_a_weight());
@@ -68,12 +61,12 @@ pub(in crate::recipe) fn of_lines(
             value: Some("us".into()),
             line: None,
             choices: [
-                (Measures::Us, "us", "of the US: a cup of 237 ml"),
-                (Measures::Metric, "metric", "metric: a cup of 250 ml"),
-                (Measures::Imperial, "imperial", "imperial: a cup of 284 ml"),
+                ("us", "of the US: a cup of 237 ml"),
+                ("metric", "metric: a cup of 250 ml"),
+                ("imperial", "imperial: a cup of 284 ml"),
             ]
             .into_iter()
-            .map(|(_, value, label)| AssumptionChoice {
+            .map(|(value, label)| AssumptionChoice {
                 value: value.into(),
                 label: label.into(),
             })
@@ -100,13 +93,6 @@ pub(in crate::recipe) fn of_lines(
             takes: None,
         });
     }
-}
-
-pub(in crate::recipe) fn capital(word: &str) -> String {
-    let mut letters = word.chars();
-    letters.next().map_or_else(String::new, |first| {
-        first.to_uppercase().collect::<String>() + letters.as_str()
-    })
 }
 
 /// Two readings of one amount that are far apart: both are shown.

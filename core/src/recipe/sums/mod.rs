@@ -12,8 +12,8 @@ use weights::{
 
 use super::section::{Page, Part, Pot, Quantity, Reader};
 use super::{AssumptionCode, LineKind, RecipeCheckAsk};
-use crate::cure::Role;
 use crate::cure::cover::USUAL_PICKUP;
+use crate::cure::{Composition, Role};
 use crate::units::bounds::Measure;
 use crate::units::{Band, read};
 
@@ -271,7 +271,6 @@ impl Sums {
         held
     }
 
-    #[allow(clippy::too_many_arguments)]
     fn contents(
         &mut self,
         page: &Page<'_>,
@@ -281,35 +280,21 @@ impl Sums {
         water_unknown: bool,
     ) {
         let all = |x: f64| Some([x, x, x]);
-        let nitrite = |p: &Part| {
-            p.brew
-                .as_ref()
-                .and_then(|b| (b.made_of.nitrite > 0.0).then_some(b.made_of.nitrite))
-                .and_then(all)
+        let brews = |p: &Part, share: &dyn Fn(&Composition) -> f64| {
+            let held = share(&p.brew.as_ref()?.made_of);
+            (held > 0.0).then(|| all(held)).flatten()
         };
-        let nitrate = |p: &Part| {
-            p.brew
-                .as_ref()
-                .and_then(|b| (b.made_of.nitrate > 0.0).then_some(b.made_of.nitrate))
-                .and_then(all)
-        };
+        let nitrite = |p: &Part| brews(p, &|c| c.nitrite);
+        let nitrate = |p: &Part| brews(p, &|c| c.nitrate);
         let salt = |p: &Part| match p.role {
             Some(Role::Salt) => all(1.0),
-            Some(Role::CuringSalt) => p
-                .brew
-                .as_ref()
-                .filter(|b| b.made_of.salt > 0.0)
-                .and_then(|b| all(b.made_of.salt)),
+            Some(Role::CuringSalt) => brews(p, &|c| c.salt),
             // Of a count of garlic salt nobody knows anything; of a sauce without an amount neither.
             Some(_) => p.salty,
             None => None,
         };
         let sugar = |p: &Part| match p.role {
-            Some(Role::CuringSalt) => p
-                .brew
-                .as_ref()
-                .filter(|b| b.made_of.sugar > 0.0)
-                .and_then(|b| all(b.made_of.sugar)),
+            Some(Role::CuringSalt) => brews(p, &|c| c.sugar),
             Some(_) if p.sugar > 0.0 => all(p.sugar),
             Some(_) | None => None,
         };
