@@ -70,6 +70,8 @@ async fn an_assumption_is_changed_where_it_stands_and_kept_over_a_reload() -> Re
     b.choose("It is, whose spoons and cups", "metric: a cup of 250 ml")
         .await?;
     b.sees("36.8 g kosher salt").await?;
+    b.fill("It is this thick", "a fist").await?;
+    b.sees("is not a unit of thickness").await?;
     b.fill("It is this thick", "50 mm").await?;
     b.sees("10 days, by the longer of our schools").await?;
     let axe = std::fs::read_to_string(project().join("web/node_modules/axe-core/axe.min.js"))?;

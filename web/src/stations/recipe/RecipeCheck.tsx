@@ -225,7 +225,9 @@ interface ForProps {
 function ForWhat({ brought, onType, waiting, piece }: ForProps) {
   const format = useFormat()
   const weight = useUnderstood('mass', brought.weight)
-  const wrong = brought.weight.trim() !== '' && weight.isError ? problemOf(weight.error).field('text') : undefined
+  const thick = useUnderstood('length', brought.thickness)
+  const wrong = (typed: string, read: typeof weight) =>
+    typed.trim() !== '' && read.isError ? problemOf(read.error).field('text') : undefined
   return (
     <section aria-label="What it is for" className="no-print grid gap-2">
       <Select label="For which piece" value={piece ? brought.piece : ''} onChange={(p) => onType({ piece: p })}>
@@ -243,7 +245,7 @@ function ForWhat({ brought, onType, waiting, piece }: ForProps) {
             quantity="mass"
             value={brought.weight}
             onChange={(w) => onType({ weight: w })}
-            error={wrong}
+            error={wrong(brought.weight, weight)}
             hint="Yours, not the recipe's."
           />
           <AmountField
@@ -251,6 +253,7 @@ function ForWhat({ brought, onType, waiting, piece }: ForProps) {
             quantity="length"
             value={brought.thickness}
             onChange={(t) => onType({ thickness: t })}
+            error={wrong(brought.thickness, thick)}
             hint="For our days beside the recipe's."
           />
         </div>
