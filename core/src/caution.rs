@@ -111,6 +111,16 @@ pub enum Code {
     LosesTooFast,
     /// The inside is warmer than its chamber.
     WarmerThanChamber,
+    /// The inside warmed faster than meat of its thickness can.
+    HeatsTooFast,
+    /// The inside cooled faster than meat of its thickness can.
+    CoolsTooFast,
+    /// A probe that does not move, or is far off.
+    ProbeWrong,
+    /// One number for several pieces, of which nobody said that each was read.
+    NotEachRead,
+    /// A temperature whose unit may be another one.
+    UnitUnclear,
     /// No inside temperature was read.
     HeatNotRecorded,
     /// It cooled too slowly.

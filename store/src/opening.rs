@@ -82,7 +82,7 @@ pub fn open(folder: &Path, catalogue: &Catalogue, now: Timestamp) -> Result<Open
         beside: Beside {
             climate: Arc::new(readings::climate(&conn)?),
             agenda: Arc::new(lists.agenda.list.clone()),
-            runs: Arc::new(runs::all(&conn, now)?),
+            runs: Arc::new(runs::all(&conn)?),
         },
         ..households::current(&conn)?.unwrap_or_default()
     };

@@ -67,8 +67,8 @@ const fn source_no(source: Source) -> i64 {
     }
 }
 
-/// Every run; readings of those that are under way or were over lately.
-pub fn all(conn: &Connection, now: Timestamp) -> Result<Runs, StoreError> {
+/// Every run with its readings that count.
+pub fn all(conn: &Connection) -> Result<Runs, StoreError> {
     let mut events: BTreeMap<RunId, Vec<Event>> = BTreeMap::new();
     let mut statement =
         conn.prepare("SELECT id, run_id, at, content FROM run_event ORDER BY id")?;
@@ -93,19 +93,11 @@ pub fn all(conn: &Connection, now: Timestamp) -> Result<Runs, StoreError> {
     let runs: Vec<Run> = runs.collect();
     let mut found = Runs::default();
     for run in runs {
-        let readings = if is_at_hand(&run, now) {
-            readings_of(conn, run.id)?
-        } else {
-            ProbeReadings::default()
-        };
+        // What a verdict rests on is read again whenever it is asked; long over, a run is thinned.
+        let readings = readings_of(conn, run.id)?;
         found.0.insert(run.id, Arc::new(Watched { run, readings }));
     }
     Ok(found)
-}
-
-fn is_at_hand(run: &Run, now: Timestamp) -> bool {
-    let days = |at: Timestamp| (now.as_second() - at.as_second()) / 86_400;
-    run.ended.is_none_or(|at| days(at) < thin::AFTER_DAYS)
 }
 
 /// The readings of a run that count.
@@ -325,24 +317,10 @@ impl Store {
         Ok(struck)
     }
 
-    /// A run with its readings; those of one that was over long ago are fetched from the file.
-    ///
-    /// # Errors
-    /// When the file cannot be read.
-    pub fn watched(&self, id: RunId, now: Timestamp) -> Result<Option<Arc<Watched>>, StoreError> {
-        let found = self.read(|_, home| home.beside.runs.get(id).cloned());
-        match found {
-            Some(watched) if !is_at_hand(&watched.run, now) => {
-                let file = self.file();
-                let readings = readings_of(&file.conn, id)?;
-                Ok(Some(Arc::new(Watched {
-                    run: watched.run.clone(),
-                    readings,
-                })))
-            }
-            Some(watched) => Ok(Some(watched)),
-            None => Ok(None),
-        }
+    /// A run with its readings.
+    #[must_use]
+    pub fn watched(&self, id: RunId) -> Option<Arc<Watched>> {
+        self.read(|_, home| home.beside.runs.get(id).cloned())
     }
 
     /// Thins the readings of runs that were over long ago, each as a whole, once. Says how many were dropped.
@@ -393,10 +371,16 @@ impl Store {
             transaction.commit()?;
             file.guard.look()?;
             drop(file);
+            let mut thinned = BTreeMap::new();
+            for (probe, reads) in all.0 {
+                let kept = thin::kept(&reads);
+                let left = reads.iter().zip(kept).filter(|(_, k)| *k);
+                thinned.insert(probe, Arc::new(left.map(|(r, _)| *r).collect()));
+            }
             self.change_run(id, |watched| {
                 watched.map(|w| Watched {
                     run: w.run.clone(),
-                    readings: ProbeReadings::default(),
+                    readings: ProbeReadings(thinned),
                 })
             });
             dropped_in_all += dropped;

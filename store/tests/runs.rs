@@ -101,15 +101,12 @@ fn a_run_is_written_once_and_is_there_again_after_the_program_was_closed() {
         at(4_000),
     );
     assert_eq!(struck.unwrap(), 10);
-    let before = store.watched(first.run, at(4_000)).unwrap().unwrap();
+    let before = store.watched(first.run).unwrap();
     assert_eq!(before.readings.count(), 110);
     drop(store);
     let store = Store::open(folder.path(), at(5_000)).unwrap();
-    assert_eq!(
-        store.watched(first.run, at(5_000)).unwrap().unwrap(),
-        before
-    );
-    assert!(store.watched(RunId(77), at(5_000)).unwrap().is_none());
+    assert_eq!(store.watched(first.run).unwrap(), before);
+    assert!(store.watched(RunId(77)).is_none());
 }
 
 #[test]
@@ -120,13 +117,7 @@ fn an_old_run_is_thinned_once_as_a_whole_and_nothing_else_deletes_a_reading() {
     store
         .log_probes(run, &readings(2_000), Source::Sensor)
         .unwrap();
-    let whole = store
-        .watched(run, at(0))
-        .unwrap()
-        .unwrap()
-        .readings
-        .of(1)
-        .to_vec();
+    let whole = store.watched(run).unwrap().readings.of(1).to_vec();
     let later = |days: i64| at(60_000) + (24 * days).hours();
     // under way it stays whole, and so it does until a month after its end
     assert_eq!(store.thin_runs(later(90)).unwrap(), 0);
@@ -145,7 +136,7 @@ fn an_old_run_is_thinned_once_as_a_whole_and_nothing_else_deletes_a_reading() {
         store.thinned(run).unwrap(),
         Some(((2_000 - dropped) as u64, dropped as u64))
     );
-    let thin = store.watched(run, later(AFTER_DAYS)).unwrap().unwrap();
+    let thin = store.watched(run).unwrap();
     let thin = thin.readings.of(1);
     assert_eq!((thin.first(), thin.last()), (whole.first(), whole.last()));
     // every dropped one lies within its reach of the line between its neighbours

@@ -2,6 +2,7 @@
 //! stall.
 
 use super::lethality::check_minutes;
+use super::possible::{BOILS, too_hot_inside};
 use crate::caution::{Checks, Code, FieldError, Finding, Severity};
 use crate::units::bounds::Measure;
 use serde::{Deserialize, Serialize};
@@ -167,11 +168,22 @@ fn checked(ask: &DoneWhenAsk) -> Result<(), Vec<FieldError>> {
     if let Some(chamber) = ask.chamber_c {
         heat(chamber, "chamber_c", "95");
     }
+    let mut too_hot = Vec::new();
     for (i, r) in ask.readings.iter().enumerate() {
         heat(r.inside_c, &format!("readings[{i}].inside_c"), "40");
+        if r.inside_c > BOILS.0 + 0.05 {
+            too_hot.push(i);
+        }
         if let Some(chamber) = r.chamber_c {
             heat(chamber, &format!("readings[{i}].chamber_c"), "95");
         }
+    }
+    for i in too_hot {
+        checks.that(
+            false,
+            &format!("readings[{i}].inside_c"),
+            &too_hot_inside("40"),
+        );
     }
     let unread = ask.readings.iter().position(|r| r.chamber_c.is_none());
     if let Some(i) = unread.filter(|_| ask.chamber_c.is_none()) {

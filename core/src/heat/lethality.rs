@@ -1,6 +1,7 @@
 //! Time at temperature: what a run of inside temperatures has done to salmonella. Information, never a permission to stop
 //! under the household's target.
 
+use super::possible::{BOILS, too_hot_inside};
 use crate::caution::{Checks, FieldError};
 use crate::units::bounds::Measure;
 use serde::{Deserialize, Serialize};
@@ -157,11 +158,12 @@ pub fn lethality(ask: &LethalityAsk) -> Result<LethalityAnswer, Vec<FieldError>>
     );
     check_minutes(&mut checks, ask.readings.iter().map(|r| r.minute));
     for (i, r) in ask.readings.iter().enumerate() {
-        checks.within(
-            Measure::Temperature,
-            r.inside_c,
-            &format!("readings[{i}].inside_c"),
-            "62.8",
+        let field = format!("readings[{i}].inside_c");
+        checks.within(Measure::Temperature, r.inside_c, &field, "62.8");
+        checks.that(
+            r.inside_c.is_nan() || r.inside_c <= BOILS.0 + 0.05,
+            &field,
+            &too_hot_inside("62.8"),
         );
     }
     checks.done()?;
@@ -211,6 +213,17 @@ mod tests {
                 })
                 .collect(),
         }
+    }
+
+    #[test]
+    fn nothing_is_hotter_inside_than_it_boils() {
+        let refused = lethality(&of(&[(0.0, 60.0), (10.0, 145.0)])).unwrap_err();
+        assert_eq!(refused.len(), 1);
+        assert_eq!(refused[0].field, "readings[1].inside_c");
+        assert_eq!(
+            refused[0].message,
+            "Meat never gets warmer inside than 100 °C (212 °F). Type degrees with their unit, e.g. 62.8."
+        );
     }
 
     #[test]

@@ -2,3 +2,5 @@
 
 pub mod done_when;
 pub mod lethality;
+pub mod possible;
+pub mod typed;

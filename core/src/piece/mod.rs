@@ -113,14 +113,48 @@ impl InCure {
 pub struct Heat {
     /// The entry that says so.
     pub entry: EntryId,
+    /// The piece that was heated: this one, or the whole that it was cut from since.
+    pub of: PieceId,
     /// When it came out.
     pub at: Timestamp,
     /// The kind of step; none for what was done before the piece was entered.
     pub kind: Option<StepKind>,
-    /// The highest inside temperature, if measured; with what it still came to while it rested.
+    /// The highest inside temperature when it came out, if measured.
     pub inside: Option<Typed<Celsius>>,
+    /// True where the run's probes and checks said so, and nobody typed it: it goes with them.
+    pub by_run: bool,
+    /// How warm the chamber was, if measured.
+    pub chamber: Option<Typed<Celsius>>,
+    /// One number that was typed for so many pieces, without each having been read.
+    pub shared_by: Option<usize>,
+    /// The peak that its inside still came to while it rested.
+    pub peak: Option<Peak>,
+    /// What was last written down of the piece before: it was not in the heat then.
+    pub after: Option<Timestamp>,
+    /// True in water or steam.
+    pub wet: bool,
     /// The run it was part of.
     pub run: Option<RunId>,
+}
+
+/// The peak that an inside came to out of the heat.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Peak {
+    /// The entry that says so.
+    pub entry: EntryId,
+    /// In the thickest place.
+    pub inside: Typed<Celsius>,
+}
+
+impl Heat {
+    /// The highest inside temperature that was written down, with its rest.
+    #[must_use]
+    pub fn highest(&self) -> Option<Celsius> {
+        let rested = self.peak.as_ref().map(|p| p.inside.value);
+        let out = self.inside.as_ref().map(|c| c.value);
+        let all = rested.into_iter().chain(out);
+        all.max_by(|a, b| a.0.total_cmp(&b.0))
+    }
 }
 
 /// An inside temperature read so long after the heat.
@@ -461,11 +495,19 @@ impl Piece {
         }));
     }
 
-    /// The highest inside temperature recorded.
+    /// The highest inside temperature written down, whatever it proves.
     #[must_use]
-    pub fn inside(&self) -> Option<&Typed<Celsius>> {
-        let read = self.heats.iter().filter_map(|h| h.inside.as_ref());
-        read.max_by(|a, b| a.value.0.total_cmp(&b.value.0))
+    pub fn inside(&self) -> Option<Celsius> {
+        let read = self.heats.iter().filter_map(Heat::highest);
+        read.max_by(|a, b| a.0.total_cmp(&b.0))
+    }
+
+    /// The newest fact of it that says it was not in the heat then.
+    #[must_use]
+    pub fn last_seen(&self) -> Option<Timestamp> {
+        let weighed = self.weighings.iter().map(|w| w.at);
+        let done = self.done.iter().filter(|d| d.entry.is_some()).map(|d| d.at);
+        weighed.chain(done).max()
     }
 
     /// True while it hangs, and afterwards when it was dried: warmth around it is part of that.

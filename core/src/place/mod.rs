@@ -6,6 +6,7 @@ pub mod logfile;
 use crate::catalogue::Catalogue;
 pub use crate::catalogue::place_kinds::{PlaceAsk, PlaceKind, PlaceMeasure, PlaceUse};
 use crate::caution::Checks;
+use crate::heat::typed::ReadWhere;
 use crate::units::Millimetres;
 use crate::units::bounds::Measure;
 use jiff::Timestamp;
@@ -110,6 +111,18 @@ pub struct Stay {
 }
 
 impl Place {
+    /// What a temperature read in it is one of.
+    #[must_use]
+    pub fn read_where(&self) -> ReadWhere {
+        if self.kind().is_some_and(|k| k.dries.is_some()) {
+            ReadWhere::Air
+        } else if self.is_for(PlaceUse::Freeze) {
+            ReadWhere::Freezer
+        } else {
+            ReadWhere::Cold
+        }
+    }
+
     /// So many of a kind, each taking so much by the measure of its kind.
     #[must_use]
     pub fn new(kind: &str, name: &str, count: u32, holds: f64) -> Self {

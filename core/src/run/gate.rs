@@ -3,15 +3,17 @@
 use super::act::RunAct;
 use super::fire;
 use super::load;
+use super::plausible::{self, unproved};
 use super::stages::{COLD_SMOKE_C, SLOW_UNDER_C};
-use super::{Fire, MOST_PROBES, Run, RunStage, RunStageKind, Runs, Seat};
+use super::{Event, Fire, MOST_PROBES, Run, RunStage, RunStageKind, Runs, Seat, TRUSTED_C};
 use crate::caution::{Code, FieldError, Finding, Severity};
+use crate::heat::possible::{self, too_hot_inside};
+use crate::heat::typed::{ReadWhere, unit_doubt};
 use crate::household::Household;
 use crate::ids::PieceId;
 use crate::ledger::book::Book;
-use crate::place::climate::Read;
 use crate::units::show::{mass, temperature};
-use crate::units::{Celsius, Grams};
+use crate::units::{Celsius, Grams, Typed};
 use crate::verdict::{Judge, Word};
 use jiff::Timestamp;
 
@@ -169,11 +171,8 @@ impl RunGate<'_> {
                     return need(piece);
                 }
                 for c in read {
-                    if !(-10.0..=130.0).contains(&c.value.0) {
-                        return wrong(
-                            "read",
-                            "No meat is that warm inside. Type degrees such as 62.8 C or 145 F.",
-                        );
+                    if !(-10.0..=possible::BOILS.0 + 0.05).contains(&c.value.0) {
+                        return wrong("read", too_hot_inside("62.8 C or 145 F"));
                     }
                 }
                 Ok(())
@@ -233,10 +232,11 @@ impl RunGate<'_> {
                 if *probe == 0 || *probe > MOST_PROBES {
                     return wrong("probe", format!("Probes are numbered 1 to {MOST_PROBES}."));
                 }
-                if offset_c.abs() > 5.0 {
+                // Off by so much it says something else than degrees.
+                if offset_c.abs() > 120.0 {
                     return wrong(
                         "read",
-                        "It is off by more than 5 °C: do not trust it. Stir the ice, let the water boil, read again, or take another probe.",
+                        "Type what the probe shows in the water, e.g. 0.5 C or 33 F.",
                     );
                 }
                 Ok(())
@@ -381,8 +381,23 @@ impl RunGate<'_> {
                 .into_iter()
                 .collect(),
             RunAct::SpotChecked { piece, read } => {
-                self.over_the_chamber(run, *piece, read.iter().map(|t| t.value))
+                let inside = read.iter();
+                let mut all: Vec<Finding> = inside
+                    .filter_map(|t| unit_doubt(t, ReadWhere::InsideHot))
+                    .collect();
+                all.extend(self.cannot_be(run, *piece, read));
+                all
             }
+            RunAct::ProbeChecked { probe, offset_c, .. } if offset_c.abs() > TRUSTED_C => vec![
+                Finding::new(
+                    Code::ProbeWrong,
+                    Severity::Caution,
+                    format!("Probe {probe} is off by more than {TRUSTED_C:.0} °C: nothing it reads in this run proves anything."),
+                )
+                .saw(format!("off by {:.1} °C", offset_c.abs()))
+                .wants(format!("at most {TRUSTED_C:.0} °C"))
+                .way_out("Stir the ice or let the water boil and check it again. If it is wrong, save this, and check each piece with another thermometer."),
+            ],
             RunAct::Ended => self.still_aboard(run),
             RunAct::SetUp { .. }
             | RunAct::TakenOut { .. }
@@ -417,35 +432,26 @@ impl RunGate<'_> {
         ]
     }
 
-    fn over_the_chamber(
-        &self,
-        run: &Run,
-        piece: PieceId,
-        read: impl Iterator<Item = Celsius>,
-    ) -> Vec<Finding> {
-        let Some(watched) = self.runs.get(run.id) else {
-            return Vec::new();
+    /// Checks by hand that no meat of this thickness can have in the history of its chamber.
+    fn cannot_be(&self, run: &Run, piece: PieceId, read: &[Typed<Celsius>]) -> Option<Finding> {
+        let watched = self.runs.get(run.id)?;
+        let (_, found) = self.book.piece(piece)?;
+        let event = Event {
+            no: i64::MAX,
+            at: self.at,
+            act: RunAct::SpotChecked {
+                piece,
+                read: read.to_vec(),
+            },
+            kept: Vec::new(),
+            reason: None,
         };
-        let zone = run.zone_at(piece, self.at).unwrap_or_default();
-        let chamber = super::series::of_zone(run, &watched.readings, zone);
-        let hottest = chamber.iter().map(|r: &Read| r.warmth.0).reduce(f64::max);
-        let said = |c: f64| temperature(Celsius(c), self.home.units.heat);
-        match (read.map(Celsius::get).reduce(f64::max), hottest) {
-            (Some(inside), Some(chamber)) if inside > chamber + 0.5 => vec![
-                Finding::new(
-                    Code::WarmerThanChamber,
-                    Severity::Caution,
-                    "Meat does not get warmer inside than what is around it.",
-                )
-                .saw(format!("{} inside", said(inside)))
-                .wants(format!(
-                    "at most {}, the warmest its zone ever was",
-                    said(chamber)
-                ))
-                .way_out("Look at both numbers and their units."),
-            ],
-            (Some(_) | None, Some(_) | None) => Vec::new(),
-        }
+        let with = run.with(event)?;
+        let known = plausible::OfPiece::of(&with, found, self.book);
+        let sounded = plausible::of_piece(&with, &watched.readings, piece, known);
+        let (_, kind) = sounded.doubted.iter().find(|(no, _)| *no == i64::MAX)?;
+        let coldest = read.iter().map(|t| t.value.0).reduce(f64::max)?;
+        Some(unproved(*kind, Celsius(coldest), self.home.units.heat))
     }
 
     /// A chamber far off what it is set to.

@@ -12,6 +12,7 @@ pub mod heating;
 pub mod load;
 pub mod mark;
 pub mod now;
+pub mod plausible;
 pub mod series;
 pub mod stages;
 #[cfg(test)]
@@ -31,6 +32,9 @@ use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
+
+/// A probe that is off by more than this is not put right by an offset: nothing that it says proves anything (°C).
+pub const TRUSTED_C: f64 = 5.0;
 
 /// The number on a probe.
 pub type ProbeNo = u8;
@@ -481,6 +485,27 @@ impl Run {
         there.next().map(|s| s.zone.as_str())
     }
 
+    /// True for a probe that was so far off when it was checked last that nothing it says in this run counts.
+    #[must_use]
+    pub fn is_wrong(&self, probe: ProbeNo) -> bool {
+        let off = self.offsets.get(&probe);
+        off.is_some_and(|c| c.abs() > TRUSTED_C)
+    }
+
+    /// True while a probe sits in a piece.
+    #[must_use]
+    pub fn is_in_meat(&self, probe: ProbeNo, at: Timestamp) -> bool {
+        let seats = self
+            .probes
+            .get(&probe)
+            .map(Vec::as_slice)
+            .unwrap_or_default();
+        seats.iter().any(|s| {
+            let here = s.from <= at && s.until.is_none_or(|u| at < u);
+            here && matches!(s.seat, Seat::Piece(_))
+        })
+    }
+
     /// The probe that sits in a piece now.
     #[must_use]
     pub fn probe_in(&self, piece: PieceId) -> Option<ProbeNo> {
@@ -559,7 +584,7 @@ pub struct Watched {
 }
 
 /// The runs of a household.
-#[derive(Clone, Debug, Default, PartialEq)]
+#[derive(Clone, Debug, Default)]
 pub struct Runs(pub BTreeMap<RunId, Arc<Watched>>);
 
 impl Runs {

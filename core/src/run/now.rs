@@ -2,15 +2,18 @@
 
 use super::load;
 use super::mark::{HeatMark, mark};
-use super::series::{self, ProbeFault, Sounded, of_piece, of_zone};
+use super::plausible::{OfPiece, of_piece};
+use super::series::{self, ProbeFault, ProbeFaultKind, Sounded, of_zone};
 use super::{ProbeNo, Run, RunStageKind, Seat, Watched, minutes, seconds_on};
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::rules::Class;
 use crate::heat::done_when::{DoneWhenAnswer, DoneWhenAsk, ProbeReading, done_when};
 use crate::heat::lethality::{InsideReading, LethalityAsk, lethality};
+use crate::heat::possible::BOILS;
 use crate::household::Household;
 use crate::ids::PieceId;
 use crate::ledger::book::Book;
+use crate::piece::Piece;
 use crate::place::climate::Read;
 use crate::units::show::temperature;
 use crate::units::{Celsius, Grams, Millimetres};
@@ -111,6 +114,8 @@ pub struct PieceNow {
     pub faults: Vec<ProbeFault>,
     /// True when its newest inside is above what its zone ever was.
     pub over_chamber: bool,
+    /// Checks by hand that cannot be, by their lines.
+    pub doubted: Vec<(i64, ProbeFaultKind)>,
     /// Its readings that count.
     pub reads: Vec<Read>,
 }
@@ -122,6 +127,17 @@ impl PieceNow {
         let inside = self.fresh?;
         Some(self.mark.mark.0 - inside.warmth.0)
     }
+}
+
+/// What counts of the inside of a piece.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Inside {
+    /// What may be written down.
+    pub record: Option<Read>,
+    /// What is wrong with its probes.
+    pub faults: Vec<ProbeFault>,
+    /// Checks by hand that cannot be, by their lines.
+    pub doubted: Vec<(i64, ProbeFaultKind)>,
 }
 
 /// A zone, as it stands.
@@ -215,6 +231,20 @@ impl<'a> Look<'a> {
         all
     }
 
+    /// What counts of its inside alone, of a piece as it is given.
+    #[must_use]
+    pub fn inside_of(&self, piece: &Piece) -> Option<Inside> {
+        let run = self.run();
+        run.sitting(piece.id)?;
+        let known = OfPiece::of(run, piece, self.book);
+        let sounded = of_piece(run, &self.watched.readings, piece.id, known);
+        Some(Inside {
+            record: series::inside_to_record(run, &sounded.reads, piece.id, &sounded.doubted),
+            faults: sounded.faults,
+            doubted: sounded.doubted,
+        })
+    }
+
     /// One piece.
     #[must_use]
     pub fn one(&self, id: PieceId) -> Option<PieceNow> {
@@ -225,8 +255,13 @@ impl<'a> Look<'a> {
         let run = self.run();
         let sitting = run.sitting(id)?;
         let (lot, piece) = self.book.piece(id)?;
-        let Sounded { reads, faults } = of_piece(run, &self.watched.readings, piece.id);
-        let left = run.left(piece.id, self.book);
+        let known = OfPiece::of(run, piece, self.book);
+        let left = known.left;
+        let Sounded {
+            reads,
+            faults,
+            doubted,
+        } = of_piece(run, &self.watched.readings, piece.id, known);
         let until = left.unwrap_or(self.now);
         // What a probe says after the pull is the rest and the cooling, and no heating.
         let heating = reads.partition_point(|r| r.at <= until);
@@ -267,7 +302,8 @@ impl<'a> Look<'a> {
             inside,
             fresh,
             range: None,
-            record: series::inside_to_record(run, &reads, piece.id),
+            record: series::inside_to_record(run, &reads, piece.id, &doubted),
+            doubted,
             mark,
             forecast,
             warm_up,
@@ -462,7 +498,8 @@ fn inside(reads: &[Read]) -> Vec<InsideReading> {
         .iter()
         .map(|r| InsideReading {
             minute: minutes(first.at, r.at),
-            inside_c: r.warmth.0,
+            // Half a degree over it is a probe that reads a little high.
+            inside_c: r.warmth.0.min(BOILS.0),
         })
         .collect()
 }

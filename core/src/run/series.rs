@@ -20,9 +20,30 @@ pub enum ProbeFaultKind {
     Fahrenheit,
     /// It says nothing any more.
     Silent,
+    /// It reads warmer than its chamber ever was.
+    OverChamber,
+    /// It warms faster than meat of this thickness can.
+    TooFast,
+    /// It does not move.
+    Stuck,
+    /// It was far off in ice or boiling water.
+    Wrong,
+    /// It was typed without its unit, and may be in the other one.
+    UnitUnclear,
 }
 
 impl ProbeFaultKind {
+    /// True for readings that no meat of this thickness can have in its chamber: they prove nothing.
+    #[must_use]
+    pub const fn cannot_be(self) -> bool {
+        match self {
+            Self::OverChamber | Self::TooFast | Self::Stuck | Self::Wrong | Self::UnitUnclear => {
+                true
+            }
+            Self::OutOfMeat | Self::Jump | Self::Fahrenheit | Self::Silent => false,
+        }
+    }
+
     /// As it is said.
     #[must_use]
     pub const fn said(self) -> &'static str {
@@ -31,6 +52,11 @@ impl ProbeFaultKind {
             Self::Jump => "jumped, and came back",
             Self::Fahrenheit => "reads like degrees Fahrenheit all of a sudden",
             Self::Silent => "says nothing any more: out of reach, or its battery is flat",
+            Self::OverChamber => "reads warmer than its chamber",
+            Self::TooFast => "reads faster than meat of this thickness can warm",
+            Self::Stuck => "did not move",
+            Self::UnitUnclear => "may be in another unit",
+            Self::Wrong => "was far off in ice water or boiling water",
         }
     }
 }
@@ -57,6 +83,8 @@ pub struct Sounded {
     pub reads: Vec<Read>,
     /// What does not.
     pub faults: Vec<ProbeFault>,
+    /// Checks by hand that cannot be, by their lines.
+    pub doubted: Vec<(i64, ProbeFaultKind)>,
 }
 
 /// From one reading to the next meat changes by no more than this (°C) …
@@ -70,9 +98,9 @@ const BACK_C_PER_MIN: f64 = 0.5;
 /// … but never more than this (°C).
 const BACK_MOST_C: f64 = 12.0;
 /// What holds water does not get hotter than it boils, and a little for the probe (°C).
-const HOTTEST_MEAT_C: f64 = 103.0;
+pub(super) const HOTTEST_MEAT_C: f64 = 103.0;
 /// A probe that was just put in settles so long (min).
-const SETTLES_MIN: f64 = 4.0;
+pub(super) const SETTLES_MIN: f64 = 4.0;
 /// So near its value in Fahrenheit it is that (°C).
 const FAHRENHEIT_C: f64 = 4.0;
 /// So many readings on end are a jump, and more are not.
@@ -195,7 +223,12 @@ impl Sounded {
 }
 
 /// Readings of a probe while it sat somewhere, put right by its offset.
-fn of_seat(run: &Run, readings: &ProbeReadings, probe: ProbeNo, seat: &Seated) -> Vec<Read> {
+pub(super) fn of_seat(
+    run: &Run,
+    readings: &ProbeReadings,
+    probe: ProbeNo,
+    seat: &Seated,
+) -> Vec<Read> {
     let all = readings.of(probe);
     let from = all.partition_point(|r| r.at < seat.from);
     let to = seat
@@ -210,62 +243,6 @@ fn of_seat(run: &Run, readings: &ProbeReadings, probe: ProbeNo, seat: &Seated) -
             warmth: Celsius(r.warmth.0 + offset),
         })
         .collect()
-}
-
-/// What counts as the inside of a piece, and what was wrong with its probes; checks by hand count while no probe sat in it.
-#[must_use]
-pub fn of_piece(run: &Run, readings: &ProbeReadings, piece: PieceId) -> Sounded {
-    let mut all = Sounded::default();
-    let mut sat: Vec<(Timestamp, Option<Timestamp>)> = Vec::new();
-    let mine = run.probes.iter().flat_map(|(no, seats)| {
-        let here = seats.iter().filter(|s| s.seat == Seat::Piece(piece));
-        here.map(|s| (*no, s))
-    });
-    let mut seats: Vec<_> = mine.collect();
-    seats.sort_by_key(|(no, s)| (s.from, *no));
-    let mut air: (&str, Vec<Read>) = ("", Vec::new());
-    for (no, seat) in seats {
-        let zone = run.zone_at(piece, seat.from).unwrap_or_default();
-        if air.0 != zone {
-            air = (zone, of_zone(run, readings, zone));
-        }
-        let newest = all.reads.iter().filter(|r| r.at <= seat.from);
-        let beginning = Beginning {
-            seated: seat.from,
-            known: newest.copied().max_by_key(|r| r.at),
-            air: &air.1,
-        };
-        let found = sound(no, &of_seat(run, readings, no, seat), beginning);
-        if !found.reads.is_empty() {
-            sat.push((seat.from, seat.until));
-        }
-        all.reads.extend(found.reads);
-        all.faults.extend(found.faults);
-    }
-    let mine = |s: &&super::Spots| s.piece == piece;
-    for spots in run.spots.iter().filter(mine) {
-        // Of two checks of one moment the later line is what was meant.
-        let again = |s: &super::Spots| s.at == spots.at && s.no > spots.no;
-        if run.spots.iter().filter(mine).any(again) {
-            continue;
-        }
-        let under = |(from, until): &(Timestamp, Option<Timestamp>)| {
-            *from <= spots.at && until.is_none_or(|u| spots.at < u)
-        };
-        if let Some(warmth) = spots.coldest()
-            && !sat.iter().any(under)
-        {
-            all.reads.push(Read {
-                at: spots.at,
-                warmth,
-            });
-        }
-    }
-    // Of two at once the colder: the thickest place is the coldest.
-    all.reads
-        .sort_by(|a, b| a.at.cmp(&b.at).then(a.warmth.0.total_cmp(&b.warmth.0)));
-    all.reads.dedup_by_key(|r| r.at);
-    all
 }
 
 /// What was measured in the air of a zone, in order of time.
@@ -346,14 +323,24 @@ pub fn range(
 /// The inside that a piece may be said to have come to: what its probe said at most, put right by the latest check in several
 /// places, whose coldest decides.
 #[must_use]
-pub fn inside_to_record(run: &Run, reads: &[Read], piece: PieceId) -> Option<Read> {
+pub fn inside_to_record(
+    run: &Run,
+    reads: &[Read],
+    piece: PieceId,
+    doubted: &[(i64, ProbeFaultKind)],
+) -> Option<Read> {
     let highest = |from: Option<Timestamp>| {
         let after = reads.iter().filter(|r| from.is_none_or(|f| r.at > f));
         after
             .copied()
             .max_by(|a, b| a.warmth.0.total_cmp(&b.warmth.0))
     };
-    let mine = || run.spots.iter().filter(|s| s.piece == piece);
+    let counts = |no: i64| !doubted.iter().any(|(n, _)| *n == no);
+    let mine = || {
+        run.spots
+            .iter()
+            .filter(|s| s.piece == piece && counts(s.no))
+    };
     let Some(check) = mine().max_by_key(|s| (s.at, s.no)) else {
         return highest(None);
     };

@@ -2,13 +2,16 @@
 
 use super::load::{Planned, loads, order};
 use super::now::warm_up;
-use super::series::{Beginning, ProbeFaultKind, inside_to_record, of_piece, of_zone, range, sound};
+use super::plausible::{OfPiece, of_piece};
+use super::series::{Beginning, ProbeFaultKind, inside_to_record, of_zone, range, sound};
 use super::stages::proposed;
 use super::*;
 use crate::run::gate::check_stages;
 use crate::testing::build;
 use crate::units::Millimetres;
 use proptest::prelude::*;
+
+mod plausible;
 
 fn at(minute: f64) -> Timestamp {
     let begin: Timestamp = "2026-11-20T08:00:00Z".parse().unwrap();
@@ -125,7 +128,7 @@ fn a_probe_that_was_just_put_in_settles_and_one_that_is_set_again_counts_again()
     };
     let raw: Vec<Read> = heating(120, &(40..60).map(|i| (i, 104.0)).collect::<Vec<_>>());
     let twice = run(vec![(0.0, loaded(7)), (0.0, set(1, 7)), (60.0, set(1, 7))]);
-    let found = of_piece(&twice, &readings(1, &raw), PieceId(7));
+    let found = of_piece(&twice, &readings(1, &raw), PieceId(7), OfPiece::default());
     assert_eq!(found.reads.len(), 100);
     assert_eq!(found.faults.len(), 1);
     // moved to another piece: neither has what the other had
@@ -138,9 +141,14 @@ fn a_probe_that_was_just_put_in_settles_and_one_that_is_set_again_counts_again()
     let mut steps = heating(30, &[]);
     steps.extend((30..60).map(|i| read(f64::from(i), 9.0)));
     let all = readings(1, &steps);
-    assert_eq!(of_piece(&moved, &all, PieceId(7)).reads.len(), 30);
+    assert_eq!(
+        of_piece(&moved, &all, PieceId(7), OfPiece::default())
+            .reads
+            .len(),
+        30
+    );
     assert!(
-        of_piece(&moved, &all, PieceId(8))
+        of_piece(&moved, &all, PieceId(8), OfPiece::default())
             .reads
             .iter()
             .all(|r| r.warmth.0 == 9.0)
@@ -191,7 +199,7 @@ fn an_offset_is_added_to_everything_a_probe_said() {
     let run = run(vec![(0.0, loaded(7)), (0.0, set(1, 7)), (50.0, checked)]);
     let mut readings = ProbeReadings::default();
     readings.take(1, &heating(40, &[]));
-    let found = of_piece(&run, &readings, PieceId(7));
+    let found = of_piece(&run, &readings, PieceId(7), OfPiece::default());
     assert!((found.reads[0].warmth.0 - 19.2).abs() < 1e-9);
 }
 
@@ -233,8 +241,9 @@ fn the_coldest_place_of_the_last_check_decides_and_what_its_probe_says_later_is_
         let run = run(all);
         let mut readings = ProbeReadings::default();
         readings.take(1, raw);
-        let found = of_piece(&run, &readings, PieceId(7));
-        inside_to_record(&run, &found.reads, PieceId(7)).map(|r| (r.warmth.0 * 10.0).round() / 10.0)
+        let found = of_piece(&run, &readings, PieceId(7), OfPiece::default());
+        inside_to_record(&run, &found.reads, PieceId(7), &found.doubted)
+            .map(|r| (r.warmth.0 * 10.0).round() / 10.0)
     };
     let raw = heating(61, &[]);
     assert_eq!(recorded(vec![], &raw), Some(44.0));

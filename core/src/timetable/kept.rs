@@ -101,7 +101,8 @@ impl Kept {
 
     /// Forgets everything when the household settled on something else.
     fn begin(&self, home: &Household) {
-        let same = |kept: &Option<Household>| kept.as_ref() == Some(home);
+        let runs = |kept: &Household| Arc::ptr_eq(&kept.beside.runs, &home.beside.runs);
+        let same = |kept: &Option<Household>| kept.as_ref().is_some_and(|k| k == home && runs(k));
         if same(&self.home.read().unwrap_or_else(PoisonError::into_inner)) {
             return;
         }

@@ -114,7 +114,7 @@ fn fridge_days(piece: &Piece, verdict: &Verdict, no_nitrite: bool) -> Option<u32
             if piece.cure.is_none() {
                 return Some(RAW_DAYS);
             }
-            let smoked = piece.inside().is_some_and(|c| c.value >= SMOKED_C);
+            let smoked = piece.inside().is_some_and(|c| c >= SMOKED_C);
             Some(if smoked { SMOKED_DAYS } else { UNSMOKED_DAYS })
         }
     }

@@ -2,9 +2,10 @@
 
 use super::{Judge, Verdict};
 use crate::household::Household;
-use crate::ids::{LotId, PackId, PieceId, VesselId};
+use crate::ids::{LotId, PackId, PieceId, RunId, VesselId};
 use crate::ledger::book::{Book, LotBook};
 use crate::piece::Piece;
+use crate::run::Watched;
 use std::collections::{BTreeMap, BTreeSet, HashMap};
 use std::sync::{Arc, PoisonError, RwLock};
 
@@ -26,7 +27,8 @@ struct Basis {
     lots: Vec<(LotId, Arc<LotBook>)>,
     /// How many were ever put into the vessels of its pieces: one that comes in later changes what all have.
     vessels: Vec<(VesselId, usize)>,
-    rule_set: String,
+    /// The runs that its pieces were heated in.
+    runs: Vec<(RunId, Option<Arc<Watched>>)>,
     home: Arc<Household>,
 }
 
@@ -44,10 +46,19 @@ impl Kept {
         let Some(lot) = book.lot(id) else {
             return Arc::default();
         };
-        let home = self.household(home);
+        let same = self.household(home);
+        let runs = &home.beside.runs;
+        let is_same = |was: &Option<Arc<Watched>>, is: Option<&Arc<Watched>>| match (was, is) {
+            (Some(was), Some(is)) => Arc::ptr_eq(was, is),
+            (None, None) => true,
+            (Some(_), None) | (None, Some(_)) => false,
+        };
         let stands = |basis: &Basis| {
-            Arc::ptr_eq(&basis.home, &home)
-                && basis.rule_set == home.rule_set
+            Arc::ptr_eq(&basis.home, &same)
+                && basis
+                    .runs
+                    .iter()
+                    .all(|(id, was)| is_same(was, runs.get(*id)))
                 && basis
                     .lots
                     .iter()
@@ -65,9 +76,18 @@ impl Kept {
                 return verdicts.clone();
             }
         }
-        let verdicts = Arc::new(work_out(book, &home, lot));
+        let verdicts = Arc::new(work_out(book, home, lot));
+        let lots = leans_on(book, lot);
+        let pieces = lots.iter().flat_map(|(_, l)| l.state.pieces.values());
+        let heated: BTreeSet<RunId> = pieces
+            .flat_map(|p| p.heats.iter().filter_map(|h| h.run))
+            .collect();
         let basis = Basis {
-            lots: leans_on(book, lot),
+            runs: heated
+                .into_iter()
+                .map(|id| (id, runs.get(id).cloned()))
+                .collect(),
+            lots,
             vessels: lot
                 .state
                 .pieces
@@ -75,15 +95,15 @@ impl Kept {
                 .filter_map(Piece::vessel)
                 .map(|id| (id, book.ever_in(id).len()))
                 .collect(),
-            rule_set: home.rule_set.clone(),
-            home,
+            home: same,
         };
         let mut kept = self.lots.write().unwrap_or_else(PoisonError::into_inner);
         kept.insert(id, (basis, verdicts.clone()));
         verdicts
     }
 
-    /// The household, as the same thing for as long as it says the same.
+    /// The household, as the same thing for as long as it says the same of everything but its runs: those are looked at one by
+    /// one, since a smoker that is read each second concerns only what lies in it.
     fn household(&self, home: &Household) -> Arc<Household> {
         {
             let kept = self.home.read().unwrap_or_else(PoisonError::into_inner);

@@ -9,6 +9,7 @@ mod dried;
 pub mod harm;
 mod keep;
 mod kept;
+mod proof;
 mod within;
 
 pub use dose::{Really, floor_finding, needs_floor};
@@ -16,6 +17,7 @@ pub use dried::{EVEN_ENOUGH, Early, HUNG_SALT, LEAST_LOSS, LEAST_SALT, days_in_c
 pub use harm::{SOUR_BY_H, SOUR_PH, ph_of};
 pub use keep::{KeepUntil, Storage};
 pub use kept::{Kept, LotVerdicts, work_out};
+pub use proof::{Proof, UNLIKE_C, as_recorded};
 pub use within::{MeatIn, Within};
 
 use crate::catalogue::builds::Eat;
@@ -25,7 +27,7 @@ use crate::household::Household;
 use crate::ids::{EntryId, LotId, PackId};
 use crate::ledger::book::Book;
 use crate::ledger::state::State;
-use crate::piece::{Heat, Pack, Piece, Stage};
+use crate::piece::{Cooled, Heat, Pack, Piece, Stage};
 use crate::units::show::temperature;
 use crate::units::{Celsius, Millimetres};
 use jiff::Timestamp;
@@ -109,6 +111,8 @@ pub enum ReasonCode {
     DoseUnknown,
     /// Heated without a recorded inside temperature.
     HeatNotRecorded,
+    /// What was read of its inside cannot be, or nobody can tell: it proves nothing.
+    ReadingUnproved,
     /// Its inside stayed under its target.
     UnderTarget,
     /// How it cooled was not recorded.
@@ -364,19 +368,29 @@ impl<'a> Judge<'a> {
     /// Whether recorded heat made it ready, and what else is to be said of its heat.
     fn cooked(&self, piece: &Piece, target: Celsius) -> (Option<Reason>, Vec<Reason>) {
         let mut notes = Vec::new();
-        let reached = |h: &&Heat| h.inside.as_ref().is_some_and(|c| reaches(c.value, target));
+        let proofs: Vec<(&Heat, Proof)> = piece
+            .heats
+            .iter()
+            .map(|heat| (heat, self.proof(piece, heat)))
+            .collect();
         let cured = self.cured_for_cooling(piece);
-        let best = piece.heats.iter().rev().find(reached);
-        if let Some(heat) = best {
+        let late = |c: &Cooled| harm::cooling(c, cured, self).map(|late| late.reason);
+        let best = proofs
+            .iter()
+            .rev()
+            .find_map(|(heat, proof)| Some((*heat, proof.inside.filter(|c| reaches(*c, target))?)));
+        if let Some((heat, inside)) = best {
             let after: Vec<_> = piece.cooled.iter().filter(|c| c.at >= heat.at).collect();
-            let missed = after
-                .iter()
-                .find_map(|c| harm::cooling(c, cured, self).map(|late| late.reason));
-            if let Some(missed) = missed {
+            if let Some(missed) = after.iter().find_map(|c| late(c)) {
                 notes.push(missed);
                 return (None, notes);
             }
-            if after.is_empty() {
+            // A reading that cannot be says nothing of how it cooled.
+            let can_be = |c: &&&Cooled| {
+                self.cooled_doubt(piece, heat, c.inside.value, c.hours)
+                    .is_none()
+            };
+            if !after.iter().any(|c| can_be(&c)) {
                 notes.push(
                     Reason::new(
                         ReasonCode::CoolingNotRecorded,
@@ -385,7 +399,6 @@ impl<'a> Judge<'a> {
                     .change("Read its inside after some hours and write that down."),
                 );
             }
-            let inside = heat.inside.as_ref().map_or(target, |c| c.value);
             let message = format!(
                 "{} inside; this meat is ready at {}.",
                 self.said(inside),
@@ -400,24 +413,32 @@ impl<'a> Judge<'a> {
                 self.said(target)
             )
         };
-        match piece.inside() {
-            Some(inside) => {
-                let heat = piece
-                    .heats
-                    .iter()
-                    .find(|h| h.inside.as_ref() == Some(inside));
+        for (heat, proof) in &proofs {
+            notes.extend(proof.doubts.iter().map(|doubt| {
+                let saw = doubt.saw.as_deref().map(|s| format!(" ({s})"));
+                Reason::new(
+                    ReasonCode::ReadingUnproved,
+                    format!("{}{}", doubt.message, saw.unwrap_or_default()),
+                )
+                .at(heat.entry)
+                .change("Correct the entry if it was a slip, or cook it again and read it with another thermometer.")
+            }));
+        }
+        let proved = proofs
+            .iter()
+            .filter_map(|(heat, proof)| Some((*heat, proof.inside?)))
+            .max_by(|a, b| a.1.0.total_cmp(&b.1.0));
+        match proved {
+            Some((heat, inside)) => {
                 let message = format!(
                     "{} inside at most; this meat is ready at {}.",
-                    self.said(inside.value),
+                    self.said(inside),
                     self.said(target)
                 );
                 let reason = Reason::new(ReasonCode::UnderTarget, message).change(to_target());
-                notes.push(match heat {
-                    Some(heat) => reason.at(heat.entry),
-                    None => reason,
-                });
+                notes.push(reason.at(heat.entry));
             }
-            None => {
+            None if notes.is_empty() => {
                 let (code, message) = match piece.heats.last() {
                     Some(_) => (
                         ReasonCode::HeatNotRecorded,
@@ -434,12 +455,9 @@ impl<'a> Judge<'a> {
                     None => reason,
                 });
             }
+            None => {}
         }
-        let missed = piece
-            .cooled
-            .iter()
-            .find_map(|c| harm::cooling(c, cured, self).map(|late| late.reason));
-        notes.extend(missed);
+        notes.extend(piece.cooled.iter().find_map(late));
         (None, notes)
     }
 

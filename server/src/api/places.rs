@@ -11,6 +11,7 @@ use jiff::{Timestamp, ToSpan};
 use manifest_core::catalogue::place_kinds::{DryingAir, PlaceUse};
 use manifest_core::caution::{Code, Finding, Severity};
 use manifest_core::hang::air;
+use manifest_core::heat::typed::unit_doubt;
 use manifest_core::household::Household;
 use manifest_core::ledger::PieceId;
 use manifest_core::ledger::book::Book;
@@ -18,7 +19,7 @@ use manifest_core::place::climate::{Stretch, TOO_WARM, WARNED_AFTER_S, WarmthBan
 use manifest_core::place::logfile::{self, Columns, DateOrder, LogFile, Refused};
 use manifest_core::place::{Place, PlaceId};
 use manifest_core::reason;
-use manifest_core::units::{Amount, Celsius, HeatUnit, read, show};
+use manifest_core::units::{Amount, Celsius, HeatUnit, Typed, read, show};
 use manifest_store::readings::{Logged, NewReading, Reading, Source};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
@@ -397,7 +398,7 @@ struct ReadingAsk {
 struct ReadingsAsk {
     /// The readings.
     readings: Vec<ReadingAsk>,
-    /// True to take the first of two hours of one name.
+    /// True after the person looked again: at a number without its unit, at an hour that came twice.
     #[serde(default)]
     keep_as_typed: bool,
 }
@@ -464,8 +465,13 @@ async fn read_place(
     let new = app.store.read(|_, home| {
         let one = |(i, r): (usize, &ReadingAsk)| {
             let at = |name: &str| format!("readings[{i}].{name}");
-            let warmth = read::temperature(&r.temperature, home.units.heat)
+            let typed = Typed::<Celsius>::read(&r.temperature, home.units)
                 .map_err(|e| ApiError::field(&at("temperature"), e.to_string()))?;
+            let doubt = unit_doubt(&typed, place.read_where());
+            if let (Some(doubt), false) = (doubt, ask.keep_as_typed) {
+                return Err(ApiError::Question(vec![doubt]));
+            }
+            let warmth = typed.value;
             if !(-60.0..=60.0).contains(&warmth.0) {
                 return Err(ApiError::field(
                     &at("temperature"),

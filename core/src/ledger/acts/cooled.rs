@@ -4,6 +4,8 @@ use super::form::hours;
 use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::caution::Finding;
+use crate::heat::possible::{BOILS, too_hot_inside};
+use crate::heat::typed::{ReadWhere, unit_doubt};
 use crate::ids::{LotId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, err, find, not_now};
@@ -71,11 +73,8 @@ impl Deed for Cooled {
                 ),
             );
         }
-        if !(-30.0..=130.0).contains(&self.inside.value.0) {
-            return err(
-                "inside",
-                "No meat is that warm or cold inside. Type degrees such as 4 C or 40 F.".into(),
-            );
+        if !(-30.0..=BOILS.0 + 0.05).contains(&self.inside.value.0) {
+            return err("inside", too_hot_inside("4 C or 40 F"));
         }
         Ok(Vec::new())
     }
@@ -93,8 +92,16 @@ impl Deed for Cooled {
         }
     }
 
-    fn doubts(&self, _: &Gate<'_>) -> Vec<Finding> {
-        Vec::new()
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let unit = unit_doubt(&self.inside, ReadWhere::InsideCooling);
+        let last = gate
+            .piece(self.piece)
+            .and_then(|p| Some((p, p.heats.last()?)));
+        let fast = last.and_then(|(piece, heat)| {
+            gate.judge()
+                .cooled_doubt(piece, heat, self.inside.value, self.hours)
+        });
+        unit.into_iter().chain(fast).collect()
     }
 
     fn reason(&self) -> Option<&str> {

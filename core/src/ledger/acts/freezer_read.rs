@@ -4,6 +4,7 @@ use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Gate
 use crate::animal::hold::FreezerReading;
 use crate::catalogue::KeptKey;
 use crate::caution::Finding;
+use crate::heat::typed::{ReadWhere, unit_doubt};
 use crate::ids::{LotId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, alive, err, gone, thickness};
@@ -89,7 +90,9 @@ impl Deed for FreezerRead {
     }
 
     fn doubts(&self, _: &Gate<'_>) -> Vec<Finding> {
-        Vec::new()
+        unit_doubt(&self.inside, ReadWhere::Freezer)
+            .into_iter()
+            .collect()
     }
 
     fn reason(&self) -> Option<&str> {

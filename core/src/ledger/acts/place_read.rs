@@ -6,10 +6,13 @@ use super::{
 };
 use crate::catalogue::KeptKey;
 use crate::caution::Finding;
+use crate::hang::ferment::souring_step;
+use crate::heat::typed::{ReadWhere, unit_doubt};
 use crate::ids::{LotId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, err, find, gone};
 use crate::ledger::state::{Stage, State};
+use crate::piece::Piece;
 use crate::place::PlaceId;
 use crate::units::show::trim;
 use crate::units::{Amount, Celsius, Fraction, Typed, Units};
@@ -162,8 +165,16 @@ impl Deed for PlaceRead {
         }
     }
 
-    fn doubts(&self, _: &Gate<'_>) -> Vec<Finding> {
-        Vec::new()
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let place = self.place.and_then(|id| gate.home.place(id));
+        let dries = |p: &Piece| p.is_drying() || souring_step(p).is_some();
+        let warm = self.piece.and_then(|id| gate.piece(id)).is_some_and(dries);
+        let read_where = match place {
+            Some(place) => place.read_where(),
+            None if warm => ReadWhere::Air,
+            None => ReadWhere::Cold,
+        };
+        unit_doubt(&self.warmth, read_where).into_iter().collect()
     }
 
     fn reason(&self) -> Option<&str> {

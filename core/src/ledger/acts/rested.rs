@@ -4,10 +4,13 @@ use super::form::hours_if;
 use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::caution::{Code, Finding, Severity};
+use crate::heat::possible::{BOILS, too_hot_inside};
+use crate::heat::typed::{ReadWhere, unit_doubt};
 use crate::ids::{LotId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, err, find, not_now};
 use crate::ledger::state::State;
+use crate::piece::Peak;
 use crate::units::show::{temperature, trim};
 use crate::units::{Amount, Celsius, Typed, Units};
 use serde::{Deserialize, Serialize};
@@ -37,12 +40,6 @@ pub struct RestedAsk {
     #[serde(default)]
     pub rest: Option<Amount>,
 }
-
-/// What is out of the heat goes on warming by so much at most (°C).
-///
-/// # Source
-/// 2 to 5 °C is usual.
-const MOST_CARRY_OVER: f64 = 5.0;
 
 impl Asked for RestedAsk {
     fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
@@ -78,52 +75,61 @@ impl Deed for Rested {
                 ),
             );
         }
-        if !(0.0..=130.0).contains(&self.peak.value.0) {
-            return err(
-                "peak",
-                "No meat is that warm inside. Type degrees such as 64.5 C or 148 F.".into(),
-            );
+        if !(0.0..=BOILS.0 + 0.05).contains(&self.peak.value.0) {
+            return err("peak", too_hot_inside("64.5 C or 148 F"));
         }
         Ok(Vec::new())
     }
 
     fn begin(&self, _: &mut State, _: &Entry) {}
 
-    fn conclude(&self, state: &mut State, _: &Entry) {
+    fn conclude(&self, state: &mut State, entry: &Entry) {
         let heats = state.piece_mut(self.piece).map(|p| &mut p.heats);
         if let Some(heat) = heats.and_then(|h| h.last_mut()) {
-            let was = heat.inside.as_ref().map(|c| c.value.0);
-            if was.is_none_or(|c| c < self.peak.value.0) {
-                heat.inside = Some(self.peak.clone());
-            }
+            heat.peak = Some(Peak {
+                entry: entry.id,
+                inside: self.peak.clone(),
+            });
         }
     }
 
     fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
-        let last = gate.piece(self.piece).and_then(|p| p.heats.last());
-        let Some(last) = last else {
+        let Some(piece) = gate.piece(self.piece) else {
             return Vec::new();
         };
-        let said = |c| temperature(c, gate.home.units.heat);
-        let out = last.inside.as_ref().map(|c| c.value);
-        let carried = out.map(|c| self.peak.value.0 - c.0);
-        if carried.is_some_and(|c| (-0.5..=MOST_CARRY_OVER + 0.05).contains(&c)) {
+        let Some(last) = piece.heats.last() else {
             return Vec::new();
-        }
-        let what = match carried {
-            None => "Nobody read how warm it came out of the heat.",
-            Some(c) if c < 0.0 => "A rest does not begin colder than it came out.",
-            Some(_) => "No piece goes on warming by so much out of the heat.",
         };
-        vec![
-            Finding::new(Code::CarryOverUnusual, Severity::Caution, what)
-                .saw(format!("a peak of {}", said(self.peak.value)))
-                .wants(out.map_or_else(
-                    || "an inside when it came out".into(),
-                    |c| format!("{} to {}", said(c), said(Celsius(c.0 + MOST_CARRY_OVER))),
-                ))
+        let unit = gate.home.units.heat;
+        let mut found: Vec<Finding> = unit_doubt(&self.peak, ReadWhere::InsideHot)
+            .into_iter()
+            .collect();
+        let said = |c| temperature(c, unit);
+        let peak = self.peak.value;
+        match gate.judge().out_of_heat(piece, last) {
+            Some(out) if peak.0 < out.0 - 0.5 => found.push(
+                Finding::new(
+                    Code::CarryOverUnusual,
+                    Severity::Caution,
+                    "A rest does not begin colder than it came out.",
+                )
+                .saw(format!("a peak of {}", said(peak)))
+                .wants(format!("at least {}", said(out)))
                 .way_out("Look at the number and its unit; it decides what the pack may claim."),
-        ]
+            ),
+            Some(_) => found.extend(gate.judge().peak_doubt(piece, last, peak)),
+            None => found.push(
+                Finding::new(
+                    Code::CarryOverUnusual,
+                    Severity::Caution,
+                    "The internal temperature out of the heat is not recorded.",
+                )
+                .saw(format!("a peak of {}", said(peak)))
+                .wants("an internal temperature when it came out")
+                .way_out("Correct the entry of its heat, or check the number and its unit."),
+            ),
+        }
+        found
     }
 
     fn reason(&self) -> Option<&str> {

@@ -7,7 +7,8 @@ use super::{
 use crate::catalogue::KeptKey;
 use crate::catalogue::steps::{Step, StepKind};
 use crate::caution::{Code, FieldError, Finding, Severity};
-use crate::ids::{LotId, PieceId, RunId};
+use crate::heat::possible::{BOILS, too_hot_inside};
+use crate::ids::{EntryId, LotId, PieceId, RunId};
 use crate::ledger::Entry;
 use crate::ledger::odd::lost_too_much;
 use crate::ledger::post::{Posted, err, find, no_gain, not_now, positive, reweigh, tidy};
@@ -19,7 +20,8 @@ use crate::run::now::{Look, WarmUp};
 use crate::run::{RunStageKind, series};
 use crate::units::show::{temperature, trim};
 use crate::units::{Celsius, Reading, Typed, Units};
-use crate::verdict::{Word, reaches};
+use crate::verdict::{UNLIKE_C, Word, as_recorded, reaches};
+use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use std::borrow::Cow;
 
@@ -43,6 +45,9 @@ pub struct Smoked {
     /// Steps before it that were done by earlier stages of its runs: cold smoke, a rest.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub also: Vec<String>,
+    /// So many pieces were given one number for their inside, and nobody said that each was read.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub shared_by: Option<usize>,
     /// Why, where it goes past a stop.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub reason: Option<String>,
@@ -70,6 +75,9 @@ pub struct SmokedAsk {
     /// The highest inside temperature, as typed: `145 F`.
     #[serde(default)]
     pub inside: Option<String>,
+    /// True when `inside` was read in each of several pieces; one number proves nothing of a piece in which it was not read.
+    #[serde(default)]
+    pub each_read: bool,
     /// How warm the chamber was, as typed.
     #[serde(default)]
     pub chamber: Option<String>,
@@ -88,6 +96,7 @@ impl Asked for SmokedAsk {
         let typed_chamber = desk.typed_if(self.chamber.as_deref(), "chamber")?;
         let reading = ("reading", self.reading.as_str());
         let weighed = desk.weighed_together(reading, self.piece, &self.pieces, None)?;
+        let several = Some(weighed.len()).filter(|n| *n > 1 && typed_inside.is_some());
         weighed
             .into_iter()
             .map(|(piece, reading)| {
@@ -95,6 +104,14 @@ impl Asked for SmokedAsk {
                 let mut chamber = typed_chamber.clone();
                 let mut also = kept.map(|old| old.also.clone()).unwrap_or_default();
                 let mut run = self.run;
+                let shared_by = several
+                    .or(kept.and_then(|old| old.shared_by))
+                    .filter(|_| !self.each_read && inside.is_some());
+                if let Some(old) = kept.filter(|old| old.run == run && old.by_run()) {
+                    // What the run said is not typed, and not put right by leaving it out.
+                    inside = inside.or_else(|| old.inside.clone());
+                    chamber = chamber.or_else(|| old.chamber.clone());
+                }
                 if kept.is_none() {
                     also = done_before(desk, piece);
                     // Whoever only weighs it takes it out of the run it lies in all the same.
@@ -114,6 +131,7 @@ impl Asked for SmokedAsk {
                     chamber,
                     run,
                     also,
+                    shared_by,
                     reason: words(self.reason.as_deref()),
                 };
                 Ok((desk.lot_of(piece)?, Act::Smoked(act)))
@@ -149,12 +167,10 @@ fn read_in(
         home: desk.home,
         now: desk.now,
     };
-    // What was read is rounded down: a tenth that was not there must not make a target.
-    let tenth = |c: Celsius| Typed::unsaid(Celsius((c.0 * 10.0 + 1e-6).floor() / 10.0));
     let inside = look
         .one(piece)
         .and_then(|p| p.record)
-        .map(|r| tenth(r.warmth));
+        .map(|r| Typed::unsaid(as_recorded(r)));
     let zone = series::of_zone(&watched.run, &watched.readings, &sitting.zone);
     let warmest = zone.iter().map(|r| r.warmth.0).reduce(f64::max);
     let warmest = warmest.map(|c| Typed::unsaid(Celsius((c * 10.0).round() / 10.0)));
@@ -200,11 +216,16 @@ impl Deed for Smoked {
             (&self.inside, "inside", "meat is that warm inside"),
             (&self.chamber, "chamber", "smoker or pot is that warm"),
         ] {
-            let most = if field == "inside" { 130.0 } else { 400.0 };
-            if heat
-                .as_ref()
-                .is_some_and(|c| !(0.0..=most).contains(&c.value.0))
-            {
+            let most = if field == "inside" {
+                BOILS.0 + 0.05
+            } else {
+                400.0
+            };
+            let inside = heat.as_ref().map(|c| c.value.0);
+            if field == "inside" && inside.is_some_and(|c| c > most) {
+                return err(field, too_hot_inside("62.8 C or 145 F"));
+            }
+            if inside.is_some_and(|c| !(0.0..=most).contains(&c)) {
                 return err(
                     field,
                     format!("No {what}. Type degrees such as 62.8 C or 145 F."),
@@ -231,17 +252,13 @@ impl Deed for Smoked {
             .at(state)
             .map(|(_, step)| (step.id.clone(), heat_of(step)));
         if let Some(piece) = state.piece_mut(self.piece) {
+            let kind = step.as_ref().ok().map(|(_, kind)| *kind);
+            let heat = self.heat(piece, kind, (entry.id, entry.happened_at));
             for step in &self.also {
                 piece.did(step, entry.happened_at, Some(entry.id));
             }
             piece.smoked = Some(entry.happened_at);
-            piece.heats.push(Heat {
-                entry: entry.id,
-                at: entry.happened_at,
-                kind: step.as_ref().ok().map(|(_, kind)| *kind),
-                inside: self.inside.clone(),
-                run: self.run,
-            });
+            piece.heats.push(heat);
             if let Ok((step, _)) = step {
                 piece.did(&step, entry.happened_at, Some(entry.id));
             }
@@ -265,7 +282,8 @@ impl Deed for Smoked {
         if let Ok((piece, step)) = self.at(state) {
             found.extend(self.without_nitrite(gate, &piece, heat_of(step)));
             found.extend(self.under_its_mark(gate, &piece, heat_of(step)));
-            found.extend(self.over_its_chamber(gate));
+            let heat = self.heat(&piece, Some(heat_of(step)), (EntryId(0), gate.at));
+            found.extend(gate.judge().heat_doubts(&piece, &heat));
             found.extend(self.unlike_its_run(gate));
         }
         found
@@ -311,8 +329,17 @@ impl Deed for Smoked {
             run: self.run,
             step: self.step.clone(),
             reading: scene.again(&self.reading),
-            inside: self.inside.as_ref().map(|c| scene.again(c)),
-            chamber: self.chamber.as_ref().map(|c| scene.again(c)),
+            inside: self
+                .inside
+                .as_ref()
+                .filter(|_| !self.by_run())
+                .map(|c| scene.again(c)),
+            each_read: false,
+            chamber: self
+                .chamber
+                .as_ref()
+                .filter(|c| !(self.by_run() && c.said.is_empty()))
+                .map(|c| scene.again(c)),
             reason: self.reason.clone(),
         }))
     }
@@ -339,6 +366,9 @@ impl Deed for Smoked {
             Field::new("chamber", "Chamber", FieldKind::Temperature).optional(),
             Field::text("reason", "Why, if it goes past a stop").optional(),
         ];
+        if self.shared_by.is_some() {
+            fields.push(Field::tick("each_read", "This piece was measured itself"));
+        }
         if heats.len() > 1 {
             fields.push(Field::one_of("step", "Which smoke", heats).optional());
         }
@@ -432,20 +462,32 @@ impl Smoked {
         )
     }
 
-    /// Meat does not get warmer than what is around it.
-    fn over_its_chamber(&self, gate: &Gate<'_>) -> Option<Finding> {
-        let (inside, chamber) = (self.inside.as_ref()?.value, self.chamber.as_ref()?.value);
-        let said = |c| temperature(c, gate.home.units.heat);
-        (inside.0 > chamber.0 + 0.5).then(|| {
-            Finding::new(
-                Code::WarmerThanChamber,
-                Severity::Caution,
-                "Meat does not get warmer inside than what is around it.",
-            )
-            .saw(format!("{} inside", said(inside)))
-            .wants(format!("at most {}, its chamber", said(chamber)))
-            .way_out("Look at both numbers and their units.")
-        })
+    /// True where nobody typed the inside: its run said it.
+    fn by_run(&self) -> bool {
+        self.run.is_some() && self.inside.as_ref().is_none_or(|c| c.said.is_empty())
+    }
+
+    /// The heat as it is kept with the piece, which is as it was before.
+    fn heat(
+        &self,
+        piece: &Piece,
+        kind: Option<StepKind>,
+        (entry, at): (EntryId, Timestamp),
+    ) -> Heat {
+        Heat {
+            entry,
+            of: self.piece,
+            at,
+            kind,
+            inside: self.inside.clone(),
+            by_run: self.by_run(),
+            chamber: self.chamber.clone(),
+            shared_by: self.shared_by,
+            peak: None,
+            after: piece.last_seen(),
+            wet: kind == Some(StepKind::Cook),
+            run: self.run,
+        }
     }
 
     /// What its run says otherwise: a probe that read less than was typed, a piece too long in the warm hours.
@@ -549,9 +591,6 @@ const fn heat_of(step: &Step) -> StepKind {
         StepKind::Cook
     }
 }
-
-/// More than this over what was read is asked about (°C).
-const UNLIKE_C: f64 = 2.0;
 
 /// Over steam or in water a dried piece may grow heavier: that is water it took up.
 fn cooked(piece: &Piece, reading: &Reading, units: Units) -> Posted {

@@ -359,7 +359,11 @@ fn a_slab_is_smoked_twice_with_a_night_between() {
     assert_eq!(
         (
             piece.stage(),
-            piece.inside().map(|h| (h.said.as_str(), h.value.0))
+            piece
+                .heats
+                .last()
+                .and_then(|h| h.inside.as_ref())
+                .map(|h| (h.said.as_str(), h.value.0))
         ),
         (Stage::Pack, Some(("60 C", 60.0)))
     );

@@ -14,6 +14,8 @@ use crate::catalogue::species::Species;
 use crate::catalogue::steps::StepKind;
 use crate::caution::Finding;
 use crate::cure::dose::Dose;
+use crate::heat::possible::{BOILS, too_hot_inside};
+use crate::heat::typed::{ReadWhere, unit_doubt};
 use crate::ids::{EntryId, LotId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::odd::over_scale;
@@ -292,12 +294,9 @@ impl Deed for UnderWay {
         if self
             .inside
             .as_ref()
-            .is_some_and(|c| !(0.0..=130.0).contains(&c.value.0))
+            .is_some_and(|c| !(0.0..=BOILS.0 + 0.05).contains(&c.value.0))
         {
-            return err(
-                "inside",
-                "No meat is that warm inside. Type degrees such as 62.8 C or 145 F.".into(),
-            );
+            return err("inside", too_hot_inside("62.8 C or 145 F"));
         }
         let green = self.green();
         let field = if self.green.is_some() {
@@ -390,10 +389,17 @@ impl Deed for UnderWay {
             piece.smoked = self.inside.as_ref().map(|_| since);
             piece.heats.extend(self.inside.as_ref().map(|inside| Heat {
                 run: None,
+                of: self.piece,
                 entry: entry.id,
                 at: since,
                 kind: None,
                 inside: Some(inside.clone()),
+                by_run: false,
+                chamber: None,
+                shared_by: None,
+                peak: None,
+                after: None,
+                wet: false,
             }));
         }
         if self.at == UnderWayAt::Hanging {
@@ -448,7 +454,12 @@ impl Deed for UnderWay {
 
     fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
         let home = gate.home;
-        over_scale(&self.reading, home).into_iter().collect()
+        let inside = self.inside.as_ref();
+        let unit = inside.and_then(|c| unit_doubt(c, ReadWhere::InsideHot));
+        over_scale(&self.reading, home)
+            .into_iter()
+            .chain(unit)
+            .collect()
     }
 
     fn reason(&self) -> Option<&str> {

@@ -680,7 +680,7 @@ async fn run_now(app: Data<App>, id: Path<i64>) -> Result<Json<RunView>, ApiErro
     let id = RunId(*id);
     let now = app.clock.now();
     let (watched, thinned) = (
-        app.store.watched(id, now)?.ok_or_else(no_run)?,
+        app.store.watched(id).ok_or_else(no_run)?,
         app.store.thinned(id)?,
     );
     let sensor = watched.run.place.filter(|_| watched.run.ended.is_none());

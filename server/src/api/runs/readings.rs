@@ -10,6 +10,7 @@ use crate::error::{ApiError, Problem};
 use actix_web::web::{Bytes, Data, Json, Path, Query};
 use actix_web::{get, post};
 use jiff::Timestamp;
+use manifest_core::heat::typed::{ReadWhere, unit_doubt};
 use manifest_core::household::Household;
 use manifest_core::ids::{PieceId, RunId};
 use manifest_core::place::climate::Read;
@@ -17,7 +18,7 @@ use manifest_core::place::logfile::{self, Columns, DateOrder, Refused};
 use manifest_core::reason;
 use manifest_core::run::now::{Look, PieceNow};
 use manifest_core::run::{MOST_PROBES, ProbeNo, minutes};
-use manifest_core::units::{HeatUnit, read};
+use manifest_core::units::{Celsius, HeatUnit, Typed};
 use manifest_store::readings::Source;
 use manifest_store::runs::NewProbeReading;
 use serde::{Deserialize, Serialize};
@@ -46,7 +47,7 @@ struct ProbeReadingAsk {
 struct ProbeReadingsAsk {
     /// The readings.
     readings: Vec<ProbeReadingAsk>,
-    /// True to take the first of two hours of one name.
+    /// True after the person looked again: at a number without its unit, at an hour that came twice.
     #[serde(default)]
     keep_as_typed: bool,
 }
@@ -99,8 +100,9 @@ async fn read_probes(
                     format!("Probes are numbered 1 to {MOST_PROBES}."),
                 ));
             }
-            let warmth = read::temperature(&r.temperature, home.units.heat)
+            let typed = Typed::<Celsius>::read(&r.temperature, home.units)
                 .map_err(|e| ApiError::field(&field("temperature"), e.to_string()))?;
+            let warmth = typed.value;
             if !(-40.0..=400.0).contains(&warmth.0) {
                 return Err(ApiError::field(
                     &field("temperature"),
@@ -109,6 +111,12 @@ async fn read_probes(
             }
             let at = happened_at(filled(r.at.as_deref()), home, now, ask.keep_as_typed)
                 .map_err(|e| e.at("happened_at", &field("at")))?;
+            let run = home.beside.runs.get(id);
+            let in_meat = run.is_some_and(|w| w.run.is_in_meat(r.probe, at));
+            let doubt = unit_doubt(&typed, ReadWhere::InsideHot).filter(|_| in_meat);
+            if let (Some(doubt), false) = (doubt, ask.keep_as_typed) {
+                return Err(ApiError::Question(vec![doubt]));
+            }
             if at < begun {
                 return Err(ApiError::field(
                     &field("at"),
@@ -494,7 +502,7 @@ fn drawn(reads: &[Read], begin: Timestamp) -> (Vec<f64>, Vec<f64>, Vec<f64>) {
 async fn run_curve(app: Data<App>, id: Path<i64>) -> Result<Json<CurvesView>, ApiError> {
     let id = RunId(*id);
     let now = app.clock.now();
-    let watched = app.store.watched(id, now)?.ok_or_else(no_run)?;
+    let watched = app.store.watched(id).ok_or_else(no_run)?;
     Ok(Json(app.read(|book, seen| {
         let look = Look {
             watched: &watched,

@@ -202,6 +202,7 @@ fn out(id: i64, grams: f64) -> Act {
 
 fn smoked(id: i64, grams: f64) -> Act {
     Act::Smoked(acts::smoked::Smoked {
+        shared_by: None,
         piece: PieceId(id),
         reading: reading(grams),
         inside: Some(Typed::unsaid(Celsius(60.0))),
@@ -556,6 +557,7 @@ fn a_pack_is_ready_to_eat_only_when_the_heat_that_makes_it_so_was_recorded() {
         table.did(dose(1, 50.0));
         table.did(out(1, 1_950.0));
         table.did(Act::Smoked(acts::smoked::Smoked {
+            shared_by: None,
             piece: PieceId(1),
             reading: reading(1_700.0),
             inside: inside_c.map(|c| Typed::unsaid(Celsius(c))),
