@@ -75,6 +75,8 @@ pub enum Code {
     CookBeforeEating,
     /// Something that holds the meat back has not come to its end.
     OpenHold,
+    /// The result of a test is waited for.
+    TestPending,
     /// A tool the product cannot be made without is not in the house.
     ToolMissing,
     /// Heavier than any scale of the house can weigh.

@@ -1,6 +1,7 @@
 //! What the label of a pack says: what it is made from, what is in it, how it is eaten, until when.
 
 use crate::catalogue::dosing::Way;
+use crate::catalogue::holds::{HoldAnswer, HoldKind};
 use crate::catalogue::meats::NO_MEAT;
 use crate::cure::Role;
 use crate::cure::dose::{Dose, DoseLine};
@@ -9,7 +10,10 @@ use crate::ledger::state::{Pack, Piece, State};
 use crate::reason;
 use crate::units::Milligrams;
 use crate::units::show::temperature;
-use crate::verdict::{How, Judge, KeepUntil, ReasonCode, Storage, Verdict, Within, Word};
+use crate::verdict::{
+    How, Judge, KeepUntil, LabelContents, Printed, PrintedKeep, Really, ReasonCode, Storage,
+    Verdict, Within, Word,
+};
 use jiff::civil::Date;
 
 /// A label.
@@ -37,6 +41,47 @@ pub struct Label {
     pub allergens_confirmed: bool,
     /// What has to be said on it besides.
     pub notes: Vec<String>,
+}
+
+/// What a label says beside its word, of meat and a dose that are known already.
+#[must_use]
+pub fn contents(
+    judge: &Judge<'_>,
+    within: &Within<'_>,
+    (piece, pack): (&Piece, &Pack),
+    verdict: &Verdict,
+    really: Option<&Really>,
+) -> LabelContents {
+    let keeps = judge.keeps(piece, pack, verdict, really).into_iter();
+    LabelContents {
+        meat: within.name(),
+        ingredients: ingredients(judge, within, piece),
+        allergens: allergens(judge, within, pack).0,
+        keeps: keeps
+            .map(|k| PrintedKeep {
+                place: k.place,
+                until: k.until,
+            })
+            .collect(),
+    }
+}
+
+/// All that the label of a pack says, as it is kept when it is printed.
+#[must_use]
+pub fn printed<'a>(judge: &Judge<'a>, state: &'a State, piece: &'a Piece, pack: &Pack) -> Printed {
+    let verdict = judge.pack(state, piece, pack.id);
+    let within = judge.within(state, piece);
+    let really = judge.really(state, piece);
+    Printed {
+        contents: Some(contents(
+            judge,
+            &within,
+            (piece, pack),
+            &verdict,
+            really.as_ref(),
+        )),
+        ..verdict.printed()
+    }
 }
 
 /// The label of a pack, from what was recorded.
@@ -67,6 +112,9 @@ pub fn label<'a>(judge: &Judge<'a>, state: &'a State, piece: &'a Piece, pack: &P
 pub fn says(judge: &Judge<'_>, verdict: &Verdict) -> String {
     let why = verdict.reasons.first().map_or("", |r| r.message.as_str());
     match (verdict.word, verdict.how) {
+        (Word::DoNotEat, _) if verdict.waits_for_test() => {
+            format!("DO NOT EAT UNTIL TESTED. {why}")
+        }
         (Word::DoNotEat, _) => format!("DO NOT EAT. {why}"),
         (Word::ReadyToEat, Some(How::Dried)) => {
             "Ready to eat, dried raw. Not for pregnant women, small children, the old or the ill."
@@ -285,6 +333,16 @@ fn notes(
     }
     if verdict.has(ReasonCode::OverLimit) {
         say("More nitrite or nitrate than its rules allow.".into());
+    }
+    for state in &within.lots {
+        let answer = state.facts.answers.get(&HoldKind::WastingTest);
+        if let Some(answer) = answer.filter(|a| a.answer == HoldAnswer::NotTested) {
+            let why = answer.reason.as_ref().map(|r| format!(" ({r})"));
+            say(format!(
+                "Not tested for chronic wasting disease{}.",
+                why.unwrap_or_default()
+            ));
+        }
     }
     for (_, one) in &within.pieces {
         let dose = one.dose().and_then(|d| d.reason.as_deref());

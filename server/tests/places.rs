@@ -157,7 +157,7 @@ fn a_porch_is_asked_three_times_a_day_and_its_frost_does_not_count() {
         "“cold” cannot be read as a number. Type 62.8 or 145 F."
     );
     assert_eq!(
-        read("300").field("readings[0].temperature"),
+        read("300 C").field("readings[0].temperature"),
         "No place for meat is that warm or cold. Type degrees such as 3 C or 38 F."
     );
     read("38 F").ok();

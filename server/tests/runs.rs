@@ -310,7 +310,7 @@ fn what_cannot_be_or_hurts_is_refused_asked_about_or_wants_a_reason() {
         (json!({"act": "probe_set", "probe": 0, "piece": slab}), "probe", 422),
         (json!({"act": "probe_set", "probe": 2, "piece": other}), "piece", 422),
         (json!({"act": "probe_set", "probe": 2, "piece": slab, "zone": "left"}), "zone", 422),
-        (json!({"act": "probe_checked", "probe": 1, "bath": "ice", "read": "9 C"}), "read", 422),
+        (json!({"act": "probe_checked", "probe": 1, "bath": "ice", "read": "150 C"}), "read", 422),
         (json!({"act": "probe_checked", "probe": 1, "bath": "boiling", "read": "99 C", "altitude_m": 90_000}), "altitude_m", 422),
         (json!({"act": "spot_checked", "piece": slab, "read": []}), "read", 422),
         (json!({"act": "spot_checked", "piece": slab, "read": ["200 C"]}), "read", 422),

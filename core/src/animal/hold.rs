@@ -6,6 +6,7 @@
 
 pub use crate::catalogue::holds::*;
 use crate::caution::{Code, Finding, Severity};
+use crate::run::heating;
 use crate::units::show::{temperature, trim};
 use crate::units::{Celsius, Millimetres, Units};
 use jiff::{SignedDuration, Timestamp};
@@ -20,6 +21,30 @@ pub struct FreezerReading {
     pub inside_c: f64,
     /// How thick that piece is, if it was said (mm).
     pub thickness_mm: Option<f64>,
+}
+
+/// How warm the air around frozen meat was for some time.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct AirSpell {
+    /// Its end.
+    pub until: Timestamp,
+    /// How warm it was (°C).
+    pub air_c: f64,
+    /// For how long (h).
+    pub hours: f64,
+}
+
+/// What is known of the freezing of some meat: only what happened to it while it was raw.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct Frozen {
+    /// Inside temperatures, in order of time.
+    pub readings: Vec<FreezerReading>,
+    /// Warm air around it, in order of time.
+    pub air: Vec<AirSpell>,
+    /// How thick it was then, where that is known (mm).
+    pub thickness_mm: Option<f64>,
+    /// When it left the freezer for good: it was put in a cure, into heat or on a hook.
+    pub until: Option<Timestamp>,
 }
 
 /// How a hold stands.
@@ -78,6 +103,8 @@ pub struct HoldState {
     pub until: Option<Timestamp>,
     /// The freezing, once a temperature was read.
     pub freezing: Option<Freezing>,
+    /// The answer that counts, if one was given.
+    pub answer: Option<HoldAnswer>,
 }
 
 impl HoldState {
@@ -90,7 +117,7 @@ impl HoldState {
     /// True when the meat may only be thrown away.
     #[must_use]
     pub fn forbids_everything(&self) -> bool {
-        self.holds_back == HoldsBack::Everything && self.status == HoldStatus::Bad
+        self.status == HoldStatus::Bad
     }
 
     /// What to know about it before the meat is given a product; none once it has ended well.
@@ -103,10 +130,13 @@ impl HoldState {
                 Severity::Stop,
                 "The test was positive: nobody eats this animal.".to_string(),
             ),
-            HoldStatus::Care => (
-                Severity::Caution,
-                format!("{} It smelled strong.", self.words),
-            ),
+            HoldStatus::Care => match self.kind {
+                HoldKind::WastingTest => (Severity::Info, self.words.clone()),
+                HoldKind::Smell | HoldKind::Freezing | HoldKind::Shot => (
+                    Severity::Caution,
+                    format!("{} It smelled strong.", self.words),
+                ),
+            },
             HoldStatus::Open | HoldStatus::Waiting => (
                 if self.holds_back == HoldsBack::Nothing {
                     Severity::Info
@@ -132,7 +162,9 @@ impl HoldState {
                 ));
         } else if self.status == HoldStatus::Waiting {
             finding = finding.saw("an answer that is waited for");
-        } else if self.status == HoldStatus::Open && self.holds_back == HoldsBack::Everything {
+        } else if matches!(self.status, HoldStatus::Open | HoldStatus::Care)
+            && self.holds_back == HoldsBack::Everything
+        {
             finding = finding.saw("not tested");
         }
         Some(finding.way_out(if self.status == HoldStatus::Bad {
@@ -143,18 +175,17 @@ impl HoldState {
     }
 }
 
+/// An answer to a hold, and when it was given.
+pub type Given = (HoldAnswer, Timestamp);
+
 /// How a hold stands, from what was answered and read until `now`.
-///
-/// `thickness` is the thickest piece's, if it was measured; the thinnest rows count otherwise.
 #[must_use]
 pub fn stand(
     hold: &SpeciesHold,
-    answer: Option<(HoldAnswer, Timestamp)>,
-    freezer: &[FreezerReading],
-    thickness: Option<Millimetres>,
+    answer: Option<Given>,
+    frozen: &Frozen,
     now: Timestamp,
 ) -> HoldState {
-    let thickness_mm = thickness.map(Millimetres::get);
     let mut state = HoldState {
         kind: hold.kind,
         holds_back: hold.holds_back,
@@ -162,22 +193,24 @@ pub fn stand(
         words: hold.words.clone(),
         asks: hold.asks.clone(),
         status: HoldStatus::Open,
-        answers: hold.kind.answers().to_vec(),
+        answers: hold.answers().to_vec(),
         until: None,
         freezing: None,
+        answer: answer.map(|(a, _)| a),
     };
     if hold.kind == HoldKind::Freezing {
-        freeze(&mut state, &hold.rows, freezer, thickness_mm, now);
-        return state;
+        freeze(&mut state, &hold.rows, frozen, now);
     }
     let Some((answer, at)) = answer else {
         return state;
     };
     state.status = match answer {
         HoldAnswer::Waiting => HoldStatus::Waiting,
-        HoldAnswer::Clear | HoldAnswer::Done => HoldStatus::Ended,
+        HoldAnswer::Clear | HoldAnswer::Done | HoldAnswer::Stamped | HoldAnswer::NotAffected => {
+            HoldStatus::Ended
+        }
         HoldAnswer::Positive => HoldStatus::Bad,
-        HoldAnswer::Strong => HoldStatus::Care,
+        HoldAnswer::Strong | HoldAnswer::NotTested => HoldStatus::Care,
     };
     if state.status != HoldStatus::Waiting {
         state.until = Some(at);
@@ -185,58 +218,123 @@ pub fn stand(
     state
 }
 
-/// A stretch of readings at or below a row's temperature, without a warmer one between.
+/// Air that is warmer than the row by no more than this does not warm frozen meat soon (°C).
+const AIR_OVER_C: f64 = 3.0;
+/// Air over that for so long warms meat of which nobody knows how thick it is (h).
+const AIR_WARMS_H: f64 = 2.0;
+
+/// A stretch of readings at or below a row's temperature, without the meat having warmed over it.
 struct Stretch {
     since: Timestamp,
     last: Timestamp,
+    inside_c: f64,
+    /// Hours that do not count: the air was too warm.
+    stood_h: f64,
 }
 
-fn freeze(
-    state: &mut HoldState,
-    rows: &[FreezingRow],
-    readings: &[FreezerReading],
-    thickness_mm: Option<f64>,
-    now: Timestamp,
-) {
+/// Whether air warms the middle of frozen meat over a row's temperature.
+fn warms(air: &AirSpell, from_c: f64, over_c: f64, thickness_mm: Option<f64>) -> bool {
+    match thickness_mm {
+        Some(mm) => {
+            let k = heating::k_per_minute(Millimetres(mm), false);
+            let inside = air.air_c - (air.air_c - from_c) * (-k * air.hours * 60.0).exp();
+            inside > over_c + 1e-9
+        }
+        None => air.hours >= AIR_WARMS_H - 1e-9 && air.air_c > over_c + AIR_OVER_C,
+    }
+}
+
+/// Something that happened to frozen meat.
+#[derive(Clone, Copy)]
+enum Happened<'a> {
+    Read(&'a FreezerReading),
+    Air(&'a AirSpell),
+}
+
+impl Happened<'_> {
+    const fn at(&self) -> Timestamp {
+        match self {
+            Self::Read(r) => r.at,
+            Self::Air(a) => a.until,
+        }
+    }
+}
+
+/// The thickness class of the rows: the thickest of piece and readings; the thickest there is where nobody knows.
+fn class_of(rows: &[FreezingRow], frozen: &Frozen) -> f64 {
+    let read = frozen.readings.iter().filter_map(|r| r.thickness_mm);
+    let thickest = read.chain(frozen.thickness_mm).reduce(f64::max);
+    let classes = rows.iter().map(|r| r.up_to_mm);
+    match thickest {
+        Some(mm) => classes
+            .filter(|up_to| mm <= *up_to)
+            .fold(f64::INFINITY, f64::min),
+        None => classes.fold(0.0, f64::max),
+    }
+}
+
+fn freeze(state: &mut HoldState, rows: &[FreezingRow], frozen: &Frozen, now: Timestamp) {
+    let left = |at: Timestamp| frozen.until.is_none_or(|until| at <= until);
+    let readings: Vec<_> = frozen.readings.iter().filter(|r| left(r.at)).collect();
     let Some(last) = readings.last() else {
         return;
     };
-    let thickest = readings
-        .iter()
-        .filter_map(|r| r.thickness_mm)
-        .chain(thickness_mm)
-        .fold(0.0, f64::max);
-    let class = rows
-        .iter()
-        .map(|r| r.up_to_mm)
-        .filter(|mm| thickest <= *mm)
-        .fold(f64::INFINITY, f64::min);
-    let days = |n: u32| SignedDuration::from_hours(24 * i64::from(n));
+    let class = class_of(rows, frozen);
+    let mut happened: Vec<Happened<'_>> = readings.iter().map(|r| Happened::Read(r)).collect();
+    happened.extend(
+        frozen
+            .air
+            .iter()
+            .filter(|a| left(a.until))
+            .map(Happened::Air),
+    );
+    happened.sort_by_key(Happened::at);
+    let hours = |h: f64| SignedDuration::from_secs_f64(h * 3_600.0);
     let mut best: Option<(bool, Timestamp, Freezing)> = None;
     for row in rows.iter().filter(|r| r.up_to_mm == class) {
         let mut run: Option<Stretch> = None;
         let mut ended = None;
-        for r in readings {
-            if r.inside_c > row.at_or_below_c + 1e-9 {
-                run = None;
-                continue;
-            }
-            let stretch = run.get_or_insert(Stretch {
-                since: r.at,
-                last: r.at,
-            });
-            stretch.last = r.at;
-            if stretch.last >= stretch.since + days(row.days) {
-                ended.get_or_insert(stretch.since + days(row.days));
+        let wanted_h = 24.0 * f64::from(row.days);
+        for one in &happened {
+            match one {
+                Happened::Read(r) if r.inside_c > row.at_or_below_c + 1e-9 => run = None,
+                Happened::Read(r) => {
+                    let stretch = run.get_or_insert(Stretch {
+                        since: r.at,
+                        last: r.at,
+                        inside_c: r.inside_c,
+                        stood_h: 0.0,
+                    });
+                    stretch.last = r.at;
+                    stretch.inside_c = r.inside_c;
+                    let end = stretch.since + hours(wanted_h + stretch.stood_h);
+                    if stretch.last >= end {
+                        ended.get_or_insert(end);
+                    }
+                }
+                Happened::Air(air) if air.air_c > row.at_or_below_c + 1e-9 => {
+                    let Some(stretch) = &mut run else { continue };
+                    let mm = frozen.thickness_mm;
+                    if warms(air, stretch.inside_c, row.at_or_below_c, mm) {
+                        run = None;
+                    } else {
+                        stretch.stood_h += air.hours;
+                    }
+                }
+                Happened::Air(_) => {}
             }
         }
         let (until, gone) = match (&ended, &run) {
             (Some(at), _) => (*at, f64::from(row.days)),
             // It goes on at what was read last until a reading says otherwise.
-            (None, Some(run)) => (
-                run.since + days(row.days),
-                now.duration_since(run.since).as_secs_f64().max(0.0) / 86_400.0,
-            ),
+            (None, Some(run)) => {
+                let until = frozen.until.map_or(now, |u| u.min(now));
+                let lain = until.duration_since(run.since).as_secs_f64() / 86_400.0;
+                (
+                    run.since + hours(wanted_h + run.stood_h),
+                    (lain - run.stood_h / 24.0).max(0.0),
+                )
+            }
             (None, None) => continue,
         };
         let freezing = Freezing {
@@ -260,7 +358,8 @@ fn freeze(
             } else {
                 HoldStatus::Waiting
             };
-            state.until = Some(until);
+            // What left the freezer waits for nothing there.
+            state.until = (done || frozen.until.is_none()).then_some(until);
             state.freezing = Some(freezing);
         }
         None => {
@@ -306,30 +405,32 @@ mod tests {
                 thickness_mm: None,
             })
             .collect();
-        stand(
-            pork(),
-            None,
-            &readings,
-            thickness_mm.map(Millimetres),
-            at(now),
-        )
+        let frozen = Frozen {
+            readings,
+            thickness_mm,
+            ..Frozen::default()
+        };
+        stand(pork(), None, &frozen, at(now))
     }
 
     #[test]
     fn freezing_is_counted_by_inside_temperature_days_and_thickness() {
         use HoldStatus::{Ended, Open, Waiting};
+        let thin = Some(80.0);
         #[rustfmt::skip]
-        let cases: [(&str, &[(i64, f64)], Option<f64>, i64, HoldStatus, Option<i64>); 9] = [
+        let cases: [(&str, &[(i64, f64)], Option<f64>, i64, HoldStatus, Option<i64>); 11] = [
             // why                          readings (day, °C)                    mm          now  status   ends on day
-            ("nothing read",                &[],                                  None,       9,   Open,    None),
-            ("not cold enough",             &[(0, -8.0)],                         None,       9,   Open,    None),
-            ("running",                     &[(0, -16.0)],                        None,       5,   Waiting, Some(20)),
-            ("time is up, but not read",    &[(0, -16.0)],                        None,       25,  Waiting, Some(20)),
-            ("read again after the time",   &[(0, -16.0), (20, -15.0)],           None,       25,  Ended,   Some(20)),
-            ("colder is sooner",            &[(0, -24.0), (10, -23.5)],           None,       10,  Ended,   Some(10)),
-            ("a warm reading begins anew",  &[(0, -16.0), (8, -9.0), (9, -16.0)], None,       12,  Waiting, Some(29)),
+            ("nothing read",                &[],                                  thin,       9,   Open,    None),
+            ("not cold enough",             &[(0, -8.0)],                         thin,       9,   Open,    None),
+            ("running",                     &[(0, -16.0)],                        thin,       5,   Waiting, Some(20)),
+            ("time is up, but not read",    &[(0, -16.0)],                        thin,       25,  Waiting, Some(20)),
+            ("read again after the time",   &[(0, -16.0), (20, -15.0)],           thin,       25,  Ended,   Some(20)),
+            ("colder is sooner",            &[(0, -24.0), (10, -23.5)],           thin,       10,  Ended,   Some(10)),
+            ("a warm reading begins anew",  &[(0, -16.0), (8, -9.0), (9, -16.0)], thin,       12,  Waiting, Some(29)),
             ("thick pieces take longer",    &[(0, -16.0), (21, -16.0)],           Some(180.0), 22, Waiting, Some(30)),
-            ("done once is done",           &[(0, -29.0), (6, -29.0), (7, 2.0)],  None,       9,   Ended,   Some(6)),
+            ("and so do those of unknown thickness", &[(0, -16.0), (21, -16.0)],  None,       22,  Waiting, Some(30)),
+            ("the longer time of a colder row", &[(0, -30.0), (12, -30.0)],       None,       13,  Ended,   Some(12)),
+            ("done once is done",           &[(0, -29.0), (6, -29.0), (7, 2.0)],  thin,       9,   Ended,   Some(6)),
         ];
         for (why, readings, mm, now, status, ends) in cases {
             let got = read(readings, mm, now);
@@ -337,7 +438,7 @@ mod tests {
             assert_eq!(got.until, ends.map(at), "{why}");
             assert_eq!(got.keeps_from_raw_drying(), status != Ended, "{why}");
         }
-        let running = read(&[(0, -16.0)], None, 5).finding(Units::METRIC).unwrap();
+        let running = read(&[(0, -16.0)], thin, 5).finding(Units::METRIC).unwrap();
         assert_eq!(
             running.saw.as_deref(),
             Some("5 of 20 days at -16 °C inside")
@@ -346,24 +447,91 @@ mod tests {
     }
 
     #[test]
+    fn warm_air_begins_it_again_by_the_thickness_or_stops_the_clock() {
+        use HoldStatus::{Ended, Waiting};
+        #[rustfmt::skip]
+        let cases = [
+            // why                                       air °C, hours  mm          ends on day, read on day 21 and 32
+            ("a door opened for some minutes",             -5.0, 0.2, Some(60.0),  Ended,   Some(20)),
+            ("a defrosting of thin pieces",                 5.0, 6.0, Some(30.0),  Ended,   Some(31)),
+            ("the same of a thick one only stops it",       5.0, 0.5, Some(140.0), Ended,   Some(20)),
+            ("unknown: two hours well over it",            -8.0, 2.0, None,        Waiting, Some(41)),
+            ("unknown: an hour stops the clock",           -8.0, 1.0, None,        Ended,   Some(30)),
+            ("colder air says nothing",                   -20.0, 48.0, Some(60.0), Ended,   Some(20)),
+        ];
+        for (why, air_c, hours, mm, status, ends) in cases {
+            let inside = |day: i64| FreezerReading {
+                at: at(day),
+                inside_c: -18.0,
+                thickness_mm: None,
+            };
+            let frozen = Frozen {
+                readings: vec![inside(0), inside(11), inside(21), inside(32)],
+                air: vec![AirSpell {
+                    until: at(10),
+                    air_c,
+                    hours,
+                }],
+                thickness_mm: mm,
+                until: None,
+            };
+            let got = stand(pork(), None, &frozen, at(33));
+            assert_eq!(got.status, status, "{why}: {:?}", got.until);
+            let day = got
+                .until
+                .map(|t| t.duration_since(at(0)).as_secs() / 86_400);
+            assert_eq!(day, ends, "{why}");
+        }
+    }
+
+    #[test]
+    fn only_what_happened_to_the_raw_meat_counts() {
+        let inside = |day: i64| FreezerReading {
+            at: at(day),
+            inside_c: -18.0,
+            thickness_mm: Some(60.0),
+        };
+        let frozen = |until: Option<i64>| Frozen {
+            readings: vec![inside(0), inside(21)],
+            until: until.map(at),
+            ..Frozen::default()
+        };
+        for (until, ends) in [(None, true), (Some(22), true), (Some(10), false)] {
+            let got = stand(pork(), None, &frozen(until), at(40));
+            assert_eq!(got.status == HoldStatus::Ended, ends, "{until:?}");
+        }
+    }
+
+    #[test]
     fn answers_bring_a_hold_to_its_end() {
         let deer = species("deer").unwrap();
         let of = |kind| deer.holds.iter().find(|h| h.kind == kind).unwrap();
         let smell = &species("wild_boar").unwrap().holds[0];
+        #[rustfmt::skip]
+        let clear = (HoldAnswer::Clear, at(1));
+        let tested = stand(pork(), Some(clear), &Frozen::default(), at(2));
+        assert!(!tested.keeps_from_raw_drying());
+        assert!(pork().answers().contains(&HoldAnswer::Stamped));
+        assert!(
+            of(HoldKind::Freezing).answers().is_empty(),
+            "no test ends that of deer"
+        );
         #[rustfmt::skip]
         let cases = [
             (of(HoldKind::WastingTest), None,                       HoldStatus::Open,    false, Some("not tested")),
             (of(HoldKind::WastingTest), Some(HoldAnswer::Waiting),  HoldStatus::Waiting, false, Some("an answer that is waited for")),
             (of(HoldKind::WastingTest), Some(HoldAnswer::Clear),    HoldStatus::Ended,   false, None),
             (of(HoldKind::WastingTest), Some(HoldAnswer::Positive), HoldStatus::Bad,     true,  None),
+            (of(HoldKind::WastingTest), Some(HoldAnswer::NotTested), HoldStatus::Care,   false, Some("not tested")),
+            (of(HoldKind::WastingTest), Some(HoldAnswer::NotAffected), HoldStatus::Ended, false, None),
             (of(HoldKind::Shot),        Some(HoldAnswer::Done),     HoldStatus::Ended,   false, None),
             (smell,                     Some(HoldAnswer::Strong),   HoldStatus::Care,    false, None),
         ];
         for (hold, answer, status, forbids, saw) in cases {
-            let got = stand(hold, answer.map(|a| (a, at(1))), &[], None, at(2));
+            let got = stand(hold, answer.map(|a| (a, at(1))), &Frozen::default(), at(2));
             assert_eq!((got.status, got.forbids_everything()), (status, forbids));
             let finding = got.finding(Units::METRIC);
-            assert_eq!(finding.is_none(), status == HoldStatus::Ended);
+            assert_eq!(finding.is_none(), status == HoldStatus::Ended, "{answer:?}");
             assert_eq!(finding.and_then(|f| f.saw).as_deref(), saw);
         }
     }

@@ -138,7 +138,7 @@ fn a_tool_that_is_missing_or_a_hold_that_runs_says_so() {
     let holds: Vec<_> = pig
         .holds
         .iter()
-        .map(|h| crate::animal::hold::stand(h, None, &[], None, now))
+        .map(|h| crate::animal::hold::stand(h, None, &Default::default(), now))
         .collect();
     let mut loin = candidate("pig", "loin");
     loin.holds = &holds;

@@ -75,6 +75,9 @@ pub struct SpeciesHold {
     pub asks: String,
     /// Whose word that is.
     pub source: String,
+    /// A test of the animal that ends it as well: what for.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub tested_for: Option<String>,
     /// Temperatures and days, for freezing.
     #[serde(default, rename = "row")]
     pub rows: Vec<FreezingRow>,
@@ -95,6 +98,40 @@ pub enum HoldAnswer {
     Done,
     /// It smells strong.
     Strong,
+    /// Stamped by an inspector, where stamped meat is tested.
+    Stamped,
+    /// It will not be tested.
+    NotTested,
+    /// It comes from where the disease is not known.
+    NotAffected,
+}
+
+impl HoldAnswer {
+    /// As it is said.
+    #[must_use]
+    pub const fn said(self) -> &'static str {
+        match self {
+            Self::Waiting => "sent in, waiting for the result",
+            Self::Clear => "clear",
+            Self::Positive => "positive",
+            Self::Done => "done",
+            Self::Strong => "smells strong",
+            Self::Stamped => "stamped by an inspector",
+            Self::NotTested => "not tested",
+            Self::NotAffected => "not an affected area",
+        }
+    }
+}
+
+impl SpeciesHold {
+    /// The answers that can be given: freezing has some only where a test ends it as well.
+    #[must_use]
+    pub fn answers(&self) -> &'static [HoldAnswer] {
+        match (self.kind, &self.tested_for) {
+            (HoldKind::Freezing, None) => &[],
+            (kind, _) => kind.answers(),
+        }
+    }
 }
 
 impl HoldKind {
@@ -102,8 +139,14 @@ impl HoldKind {
     #[must_use]
     pub const fn answers(self) -> &'static [HoldAnswer] {
         match self {
-            Self::Freezing => &[],
-            Self::WastingTest => &[HoldAnswer::Waiting, HoldAnswer::Clear, HoldAnswer::Positive],
+            Self::Freezing => &[HoldAnswer::Clear, HoldAnswer::Stamped, HoldAnswer::Positive],
+            Self::WastingTest => &[
+                HoldAnswer::Waiting,
+                HoldAnswer::Clear,
+                HoldAnswer::Positive,
+                HoldAnswer::NotTested,
+                HoldAnswer::NotAffected,
+            ],
             Self::Shot => &[HoldAnswer::Done],
             Self::Smell => &[HoldAnswer::Clear, HoldAnswer::Strong],
         }

@@ -136,6 +136,9 @@ pub struct RuleSet {
     pub colour_only_under_ppm: f64,
     /// Least nitrite asked where no floor of its own is given (ppm).
     pub floor_ppm: f64,
+    /// True where pork with an inspector's stamp was tested for trichinella.
+    #[serde(default)]
+    pub stamped_pork_is_tested: bool,
     /// Floors of their own.
     #[serde(default, rename = "floor")]
     pub floors: Vec<Floor>,

@@ -6,7 +6,7 @@ use super::{
     Sex,
 };
 use crate::animal::expect::{Expectation, OwnShares, expect};
-use crate::animal::hold::{self, FreezerReading, HoldState};
+use crate::animal::hold::{self, AirSpell, FreezerReading, Frozen, HoldState};
 use crate::catalogue::Catalogue;
 use crate::catalogue::holds::{HoldAnswer, HoldKind, HoldWhen, SpeciesHold};
 use crate::catalogue::species::Species;
@@ -72,6 +72,8 @@ pub struct Answered {
     pub at: Timestamp,
     /// By whom, or with which number.
     pub note: Option<String>,
+    /// Why, where it goes past what was waited for.
+    pub reason: Option<String>,
     /// The entry that says so.
     pub entry: EntryId,
 }
@@ -81,8 +83,12 @@ pub struct Answered {
 pub struct Facts {
     /// The answer of each kind that counts: the newest, but a bad one stands.
     pub answers: BTreeMap<HoldKind, Answered>,
+    /// Every answer, in order.
+    pub answered: Vec<(HoldKind, Answered)>,
     /// Temperatures read in the freezer, of one piece or of everything there.
     pub freezer: Vec<(Option<PieceId>, FreezerReading)>,
+    /// How warm the air around its meat was, around one piece or all of it.
+    pub air: Vec<(Option<PieceId>, AirSpell)>,
     /// Ways of cutting that were settled on, by choice.
     pub cutting: BTreeMap<String, String>,
     /// The pieces off which trim, fat, bone or skin came.
@@ -191,24 +197,70 @@ impl State {
     /// How everything stands that holds this lot's meat back, for one piece or for all of it.
     #[must_use]
     pub fn holds(&self, piece: Option<&Piece>, now: Timestamp) -> Vec<HoldState> {
+        self.holds_until(piece, None, now)
+    }
+
+    /// The same of meat that stopped being raw then, whatever was read afterwards: what was given to a block, say.
+    #[must_use]
+    pub fn holds_until(
+        &self,
+        piece: Option<&Piece>,
+        until: Option<Timestamp>,
+        now: Timestamp,
+    ) -> Vec<HoldState> {
         let Some(lot) = &self.lot else {
             return Vec::new();
         };
-        let family = piece.map(|p| self.family(p)).unwrap_or_default();
-        let freezer: Vec<_> = self
-            .facts
-            .freezer
-            .iter()
-            .filter(|(of, _)| of.is_none_or(|id| family.contains(&id)))
-            .map(|(_, reading)| *reading)
-            .collect();
-        let thickest = piece.and_then(|p| p.shape.thickness());
+        let frozen = self.frozen(piece, until);
         lot.holds()
             .map(|h| {
                 let answer = self.facts.answers.get(&h.kind).map(|a| (a.answer, a.at));
-                hold::stand(h, answer, &freezer, thickest, now)
+                hold::stand(h, answer, &frozen, now)
             })
             .collect()
+    }
+
+    /// What is known of the freezing of a piece, or of what was kept of the lot: what lay there then, raw.
+    fn frozen(&self, piece: Option<&Piece>, until: Option<Timestamp>) -> Frozen {
+        let family = piece.map(|p| self.family(p)).unwrap_or_default();
+        let known = || family.iter().filter_map(|id| self.pieces.get(id));
+        let first = |one: Option<Timestamp>, other: Option<Timestamp>| match (one, other) {
+            (Some(a), Some(b)) => Some(a.min(b)),
+            (a, b) => a.or(b),
+        };
+        // What was read of everything there is not of what lay in its cure then; what was read in the piece itself is, until it
+        // is heated or hangs.
+        let cured = known()
+            .filter_map(|p| p.cure.as_ref().map(|c| c.since))
+            .min();
+        let dried = known().filter_map(Piece::raw_until).min();
+        let dried = first(dried, until);
+        let counts = |of: Option<PieceId>, at: Timestamp| {
+            of.is_none_or(|id| family.contains(&id))
+                && dried.is_none_or(|end| at <= end)
+                && (of.is_some() || cured.is_none_or(|since| at <= since))
+        };
+        let readings: Vec<FreezerReading> = self
+            .facts
+            .freezer
+            .iter()
+            .filter(|(of, r)| counts(*of, r.at))
+            .map(|(_, reading)| *reading)
+            .collect();
+        let air = self.facts.air.iter().filter(|(of, a)| counts(*of, a.until));
+        // As thick as what was frozen: the whole that it was cut from, if that was there already.
+        let begun = readings.first().map(|r| r.at);
+        let whole = known().min_by_key(|p| p.weighings.first().map(|w| w.at));
+        let whole = whole.filter(|p| {
+            let weighed = p.weighings.first().map(|w| w.at);
+            weighed.is_none() || begun.is_none() || weighed <= begun
+        });
+        Frozen {
+            readings,
+            air: air.map(|(_, a)| *a).collect(),
+            thickness_mm: whole.and_then(|p| p.shape.thickness()).map(|t| t.0),
+            until: dried,
+        }
     }
 
     /// A piece and everything it came out of.

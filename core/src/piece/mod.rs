@@ -510,6 +510,17 @@ impl Piece {
         weighed.chain(done).max()
     }
 
+    /// When it stopped being raw: it was heated or hung; none while it is raw.
+    #[must_use]
+    pub fn raw_until(&self) -> Option<Timestamp> {
+        let hung = self.hanging.as_ref().map(|h| h.since);
+        let packed = (self.ended == Some(Stage::Packed)).then_some(self.since);
+        hung.into_iter()
+            .chain(self.heats.iter().map(|h| h.at))
+            .chain(packed)
+            .min()
+    }
+
     /// True while it hangs, and afterwards when it was dried: warmth around it is part of that.
     #[must_use]
     pub fn is_drying(&self) -> bool {

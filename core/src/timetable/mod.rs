@@ -23,7 +23,7 @@ pub use feed::{Event, EventTime, feed};
 pub use kept::{Kept, LotPlan, TurnDays};
 pub use kinds::{TaskKind, TripPlace};
 pub use missing::{Missing, MissingWhat, missing};
-pub use trips::{Chip, DayAhead, DayLine, PartOfDay, PlaceAsked, Row, Trip, Trips, trips};
+pub use trips::{Chip, DayAhead, DayLine, PartOfDay, PlaceAsked, Row, Said, Trip, Trips, trips};
 pub use way::{has_lost_enough, of_piece};
 
 use crate::catalogue::steps::StepKind;

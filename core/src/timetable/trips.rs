@@ -193,14 +193,31 @@ pub struct Trips {
     pub ahead: Vec<DayAhead>,
 }
 
-/// Lays out the plans of all lots; `word` says what may be said of a piece. Of what nobody eats one thing is left to do.
+/// What Today has to know of what may be said of a piece.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Said {
+    /// The word.
+    pub word: Word,
+    /// True where nobody eats it only until a test comes back.
+    pub waits: bool,
+}
+
+impl Said {
+    /// True for what nobody will eat any more.
+    #[must_use]
+    pub fn is_lost(self) -> bool {
+        self.word == Word::DoNotEat && !self.waits
+    }
+}
+
+/// Lays out the plans of all lots; `said` says what may be said of a piece. Of what nobody eats one thing is left to do.
 #[must_use]
 pub fn trips(
     plans: &[Arc<LotPlan>],
     book: &Book,
     home: &Household,
     now: Timestamp,
-    word: impl Fn(PieceId) -> Word,
+    said: impl Fn(PieceId) -> Said,
 ) -> Trips {
     let today = home.day(now);
     let open = plans.iter().flat_map(|p| &p.open);
@@ -208,7 +225,7 @@ pub fn trips(
     let mut later: Vec<Task> = Vec::new();
     let mut lost: BTreeSet<PieceId> = BTreeSet::new();
     for task in open {
-        if task.kind != TaskKind::Discard && word(task.piece) == Word::DoNotEat {
+        if task.kind != TaskKind::Discard && said(task.piece).is_lost() {
             if lost.insert(task.piece) {
                 due.push(thrown_away(task, today));
             }
@@ -227,7 +244,7 @@ pub fn trips(
         let place = task.kind.place(task.step.as_ref().map(|s| s.kind));
         let raw = !std::iter::once(&task.piece)
             .chain(&task.with)
-            .all(|p| word(*p) == Word::ReadyToEat);
+            .all(|p| said(*p).word == Word::ReadyToEat);
         let rows = found.entry((raw, place)).or_default();
         rows.add(task, book, today);
     }

@@ -269,9 +269,13 @@ impl<'a> Judge<'a> {
     /// Freezing and whatever else has to end before its meat is eaten raw.
     fn holds(&self, within: &Within<'a>, missing: &mut Vec<Reason>) {
         let mut lots_of_pieces = Vec::new();
+        // Whatever happened after it hung did not happen to raw meat.
+        let first = within.pieces.first();
+        let until = first.and_then(|(_, p)| p.raw_until().or(p.cure.as_ref().map(|c| c.since)));
         let mut add = |state: &crate::ledger::state::State, piece: Option<&Piece>| {
+            let until = until.filter(|_| piece.is_none());
             // No present is known here: whether a freezing ended is in what was read.
-            for hold in state.holds(piece, Timestamp::UNIX_EPOCH) {
+            for hold in state.holds_until(piece, until, Timestamp::UNIX_EPOCH) {
                 if !hold.keeps_from_raw_drying() {
                     continue;
                 }

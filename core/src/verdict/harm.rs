@@ -4,6 +4,7 @@ use super::{Judge, Really, Reason, ReasonCode, Within, ppm};
 use crate::catalogue::builds::Build;
 use crate::catalogue::holds::{HoldAnswer, HoldKind};
 use crate::catalogue::steps::{CheckValue, DISCARD};
+use crate::ledger::state::{Answered, State};
 use crate::piece::{Around, Cooled, Pack, Piece, Stage};
 use crate::place::climate::{GAP_S, SPOILS, Stretch, WarmthBand, around};
 use crate::units::Celsius;
@@ -93,6 +94,13 @@ pub(super) fn cooling(read: &Cooled, cured: bool, judge: &Judge<'_>) -> Option<L
     })
 }
 
+/// The answer by which a wasting-disease test of a lot is waited for.
+#[must_use]
+pub fn waits(state: &State) -> Option<&Answered> {
+    let answer = state.facts.answers.get(&HoldKind::WastingTest)?;
+    (answer.answer == HoldAnswer::Waiting).then_some(answer)
+}
+
 impl<'a> Judge<'a> {
     /// The clock by which a piece has to cool.
     #[must_use]
@@ -114,13 +122,20 @@ impl<'a> Judge<'a> {
     ) -> Vec<Reason> {
         let mut found = Vec::new();
         for state in &within.lots {
-            let answer = state.facts.answers.get(&HoldKind::WastingTest);
-            if let Some(answer) = answer.filter(|a| a.answer == HoldAnswer::Positive) {
-                let tag = state.lot.as_ref().map_or("an animal", |l| &l.received.tag);
+            let tag = state.lot.as_ref().map_or("An animal", |l| &l.received.tag);
+            for (kind, answer) in &state.facts.answers {
+                if answer.answer != HoldAnswer::Positive {
+                    continue;
+                }
+                let disease = match kind {
+                    HoldKind::WastingTest => "chronic wasting disease; cooking does not undo that",
+                    HoldKind::Freezing => "trichinella",
+                    HoldKind::Shot | HoldKind::Smell => continue,
+                };
                 found.push(
                     Reason::new(
                         ReasonCode::PositiveAnimal,
-                        format!("{tag} tested positive for chronic wasting disease; cooking does not undo that."),
+                        format!("{tag} tested positive for {disease}."),
                     )
                     .at(answer.entry)
                     .change("Only that answer itself put right, if it was a slip."),
@@ -165,6 +180,19 @@ impl<'a> Judge<'a> {
                 ReasonCode::ThrownAway,
                 "It is to be thrown away.",
             ));
+        }
+        // What hurts at once is said before what is waited for.
+        for state in &within.lots {
+            let Some(answer) = waits(state) else { continue };
+            let tag = state.lot.as_ref().map_or("An animal", |l| &l.received.tag);
+            found.push(
+                Reason::new(
+                    ReasonCode::TestPending,
+                    format!("Do not eat until tested: the result of {tag} for chronic wasting disease is not in."),
+                )
+                .at(answer.entry)
+                .change("Enter the result when it comes. Keep it apart from other meat until then."),
+            );
         }
         found
     }

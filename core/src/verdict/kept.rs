@@ -1,10 +1,12 @@
 //! Verdicts that are kept, and worked out anew for what an entry touches.
 
-use super::{Judge, Verdict};
+use super::{Judge, LabelChange, Really, Verdict, Within};
 use crate::household::Household;
 use crate::ids::{LotId, PackId, PieceId, RunId, VesselId};
+use crate::label::contents;
 use crate::ledger::book::{Book, LotBook};
-use crate::piece::Piece;
+use crate::ledger::state::State;
+use crate::piece::{Piece, Stage};
 use crate::run::Watched;
 use std::collections::{BTreeMap, BTreeSet, HashMap};
 use std::sync::{Arc, PoisonError, RwLock};
@@ -16,8 +18,24 @@ pub struct LotVerdicts {
     pub pieces: BTreeMap<PieceId, Verdict>,
     /// Of every pack.
     pub packs: BTreeMap<PackId, Verdict>,
-    /// Packs whose label says something else than may be said now.
-    pub outdated: Vec<PackId>,
+    /// Packs whose label says something else than may be said now, with in what.
+    pub outdated: Vec<(PackId, Vec<LabelChange>)>,
+}
+
+impl LotVerdicts {
+    /// What a list says of a piece: the worst of it and of its packs that are there. Once all of it is packed its packs alone
+    /// decide: one that was cooked since may be better than the piece was.
+    #[must_use]
+    pub fn of_card(&self, state: &State, piece: &Piece) -> Option<&Verdict> {
+        let there = piece.packs.iter().filter(|id| {
+            let pack = state.packs.get(id);
+            pack.is_some_and(|p| super::is_there(piece, p))
+        });
+        let packs: Vec<&Verdict> = there.filter_map(|id| self.packs.get(id)).collect();
+        let own = self.pieces.get(&piece.id);
+        let own = own.filter(|_| packs.is_empty() || piece.ended != Some(Stage::Packed));
+        own.into_iter().chain(packs).max_by_key(|v| v.word)
+    }
 }
 
 /// What the verdicts of a lot were worked out from.
@@ -133,6 +151,8 @@ pub fn work_out(book: &Book, home: &Household, lot: &LotBook) -> LotVerdicts {
         };
         let by_pack =
             piece.checks.iter().any(|c| c.pack.is_some()) || piece.packs.iter().any(lies_by_a_log);
+        // What is in it is the same for all of its packs.
+        let mut of_piece: Option<(Within<'_>, Option<Really>)> = None;
         for id in &piece.packs {
             let Some(pack) = state.packs.get(id) else {
                 continue;
@@ -142,9 +162,23 @@ pub fn work_out(book: &Book, home: &Household, lot: &LotBook) -> LotVerdicts {
             } else {
                 verdict.clone()
             };
-            let said = pack.printed.or_else(|| super::printed_of_old(piece));
-            if super::is_there(piece, pack) && said.is_some_and(|s| !s.still_holds(&own)) {
-                found.outdated.push(*id);
+            let said = pack
+                .printed
+                .clone()
+                .or_else(|| super::printed_of_old(piece));
+            if super::is_there(piece, pack)
+                && let Some(said) = said
+            {
+                let contents = || {
+                    let (within, really) = of_piece.get_or_insert_with(|| {
+                        (judge.within(state, piece), judge.really(state, piece))
+                    });
+                    contents(&judge, within, (piece, pack), &own, really.as_ref())
+                };
+                let changed = said.changes(&own, contents);
+                if !changed.is_empty() {
+                    found.outdated.push((*id, changed));
+                }
             }
             found.packs.insert(*id, own);
         }

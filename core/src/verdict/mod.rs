@@ -14,12 +14,13 @@ mod within;
 
 pub use dose::{Really, floor_finding, needs_floor};
 pub use dried::{EVEN_ENOUGH, Early, HUNG_SALT, LEAST_LOSS, LEAST_SALT, days_in_cure, least_days};
-pub use harm::{SOUR_BY_H, SOUR_PH, ph_of};
+pub use harm::{SOUR_BY_H, SOUR_PH, ph_of, waits};
 pub use keep::{KeepUntil, Storage};
 pub use kept::{Kept, LotVerdicts, work_out};
 pub use proof::{Proof, UNLIKE_C, as_recorded};
 pub use within::{MeatIn, Within};
 
+use crate::animal::hold::{HoldAnswer, HoldState};
 use crate::catalogue::builds::Eat;
 use crate::catalogue::rules::RuleSet;
 use crate::caution::{Finding, Severity};
@@ -34,6 +35,7 @@ use jiff::Timestamp;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use std::borrow::Cow;
+use std::collections::BTreeSet;
 
 /// The word.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
@@ -88,6 +90,8 @@ pub enum How {
 pub enum ReasonCode {
     /// An animal in it tested positive for wasting disease.
     PositiveAnimal,
+    /// A test of an animal in it is waited for.
+    TestPending,
     /// More nitrite than anybody may eat.
     #[serde(rename = "nitrite_over_500")]
     NitriteOver500,
@@ -212,25 +216,36 @@ pub struct Verdict {
 }
 
 impl Verdict {
+    /// True where nobody eats it only until an answer comes: nothing is thrown away for that.
+    #[must_use]
+    pub fn waits_for_test(&self) -> bool {
+        self.word == Word::DoNotEat
+            && self
+                .reasons
+                .first()
+                .is_some_and(|r| r.code == ReasonCode::TestPending)
+    }
+
     /// True when a reason with this code stands.
     #[must_use]
     pub fn has(&self, code: ReasonCode) -> bool {
         self.reasons.iter().any(|r| r.code == code)
     }
 
-    /// What a label says of it.
+    /// What a label says of how it is eaten.
     #[must_use]
     pub fn printed(&self) -> Printed {
         Printed {
             word: self.word,
             how: self.how,
             target_c: (self.word == Word::CookBeforeEating).then_some(self.target.0),
+            contents: None,
         }
     }
 }
 
-/// What a label said of how it is eaten, when it was printed.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+/// What a label said, when it was printed.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Printed {
     /// The word.
@@ -241,16 +256,93 @@ pub struct Printed {
     /// The temperature it named (°C).
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub target_c: Option<f64>,
+    /// What it said besides; none where an earlier version of the program did not keep that.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub contents: Option<LabelContents>,
+}
+
+/// What a label says beside its word.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct LabelContents {
+    /// As its meat is called.
+    pub meat: String,
+    /// What is in it, the most first.
+    pub ingredients: Vec<String>,
+    /// What to name for the allergic.
+    pub allergens: Vec<String>,
+    /// Where it keeps and until when.
+    pub keeps: Vec<PrintedKeep>,
+}
+
+/// Until when a label says that something keeps in a place.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct PrintedKeep {
+    /// The place.
+    pub place: String,
+    /// Until when.
+    #[cfg_attr(feature = "openapi", schema(value_type = String, format = Date))]
+    pub until: Date,
+}
+
+/// In what a label no longer holds.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum LabelChange {
+    /// How it is eaten.
+    Word,
+    /// Which meat is in it.
+    Meat,
+    /// What else is in it.
+    Ingredients,
+    /// What to name for the allergic.
+    Allergens,
+    /// Until when it keeps.
+    Keep,
 }
 
 impl Printed {
-    /// True while what it says may still be said.
+    /// In what it no longer says what may be said now.
     #[must_use]
-    pub fn still_holds(&self, now: &Verdict) -> bool {
-        let now = now.printed();
-        self.word == now.word
-            && (self.how.is_none() || self.how == now.how)
-            && (self.target_c.is_none() || self.target_c == now.target_c)
+    pub fn changes(
+        &self,
+        now: &Verdict,
+        contents: impl FnOnce() -> LabelContents,
+    ) -> Vec<LabelChange> {
+        let verdict = now.printed();
+        let word = self.word == verdict.word
+            && (self.how.is_none() || self.how == verdict.how)
+            && (self.target_c.is_none() || self.target_c == verdict.target_c);
+        let mut found = Vec::new();
+        if !word {
+            found.push(LabelChange::Word);
+        }
+        let Some(said) = &self.contents else {
+            return found;
+        };
+        let now = contents();
+        let set =
+            |all: &[String]| -> BTreeSet<String> { all.iter().map(|a| a.to_lowercase()).collect() };
+        let keeps = said.keeps == now.keeps;
+        for (same, change) in [
+            (said.meat == now.meat, LabelChange::Meat),
+            (
+                said.ingredients == now.ingredients,
+                LabelChange::Ingredients,
+            ),
+            (
+                set(&said.allergens) == set(&now.allergens),
+                LabelChange::Allergens,
+            ),
+            (keeps, LabelChange::Keep),
+        ] {
+            if !same {
+                found.push(change);
+            }
+        }
+        found
     }
 }
 
@@ -525,6 +617,12 @@ impl<'a> Judge<'a> {
             overridden |= lifted && pause.reason.is_some();
             findings.extend(pause.findings.iter().cloned());
         }
+        for state in &within.lots {
+            let not_tested = |h: &HoldState| h.answer == Some(HoldAnswer::NotTested);
+            let holds = state.holds(None, Timestamp::UNIX_EPOCH).into_iter();
+            let units = self.home.units;
+            findings.extend(holds.filter(not_tested).filter_map(|h| h.finding(units)));
+        }
         let mut once: Vec<Finding> = Vec::new();
         for finding in findings {
             if !once.contains(&finding) {
@@ -578,6 +676,7 @@ pub fn printed_of_old(piece: &Piece) -> Option<Printed> {
         word: Word::ReadyToEat,
         how: None,
         target_c: None,
+        contents: None,
     })
 }
 

@@ -14,8 +14,10 @@ use manifest_core::ledger::book::Book;
 use manifest_core::ledger::state::Piece;
 use manifest_core::ledger::state::Stage;
 use manifest_core::ledger::{LotId, PackId, PieceId};
-use manifest_core::timetable::{Missing, Task, TaskKind, Trips, Urgency, in_order, missing, trips};
-use manifest_core::verdict::{LotVerdicts, Printed, Word, printed_of_old};
+use manifest_core::timetable::{
+    Missing, Said, Task, TaskKind, Trips, Urgency, in_order, missing, trips,
+};
+use manifest_core::verdict::{LabelChange, LotVerdicts, Printed, Word, printed_of_old};
 use serde::Serialize;
 use std::cell::RefCell;
 use std::collections::HashMap;
@@ -104,6 +106,8 @@ struct LabelOutdated {
     product: String,
     /// What the label says.
     printed: Printed,
+    /// In what it no longer holds.
+    changes: Vec<LabelChange>,
     /// When it was printed.
     #[schema(value_type = String, format = Date)]
     printed_on: jiff::civil::Date,
@@ -174,18 +178,25 @@ fn task_name(task: &Task) -> String {
 }
 
 /// What may be said of a piece; each lot is looked up once.
-fn word<'a>(book: &'a Book, seen: Seen<'a>) -> impl Fn(PieceId) -> Word + 'a {
+fn said<'a>(book: &'a Book, seen: Seen<'a>) -> impl Fn(PieceId) -> Said + 'a {
     let known: RefCell<HashMap<LotId, Arc<LotVerdicts>>> = RefCell::default();
     move |id| {
+        let unknown = Said {
+            word: Word::CookBeforeEating,
+            waits: false,
+        };
         let Some((lot, _)) = book.piece(id) else {
-            return Word::CookBeforeEating;
+            return unknown;
         };
         let mut known = known.borrow_mut();
         let verdicts = known
             .entry(lot.state.id)
             .or_insert_with(|| seen.verdicts.lot(book, seen.home, lot.state.id));
         let verdict = verdicts.pieces.get(&id);
-        verdict.map_or(Word::CookBeforeEating, |v| v.word)
+        verdict.map_or(unknown, |v| Said {
+            word: v.word,
+            waits: v.waits_for_test(),
+        })
     }
 }
 
@@ -234,7 +245,7 @@ async fn today(app: Data<App>) -> Result<Json<Today>, ApiError> {
             })
         });
         Ok(Json(Today {
-            trips: trips(&plans, book, home, now, word(book, seen)),
+            trips: trips(&plans, book, home, now, said(book, seen)),
             missing: missing(wanted, book, home, &stock, tomorrow),
             alarms: alarms.collect(),
             labels: outdated(book, seen, &After::default())?,
@@ -276,9 +287,9 @@ fn outdated(book: &Book, seen: Seen<'_>, after: &After) -> Result<LabelsOutdated
     let mut found = Vec::new();
     for lot in book.lots() {
         let kept = seen.verdicts.lot(book, seen.home, lot.state.id);
-        for id in &kept.outdated {
+        for (id, changes) in &kept.outdated {
             if let (Some((_, piece, pack)), Some(verdict)) = (book.pack(*id), kept.packs.get(id))
-                && let Some(printed) = pack.printed.or_else(|| printed_of_old(piece))
+                && let Some(printed) = pack.printed.clone().or_else(|| printed_of_old(piece))
             {
                 found.push(LabelOutdated {
                     pack: *id,
@@ -287,6 +298,7 @@ fn outdated(book: &Book, seen: Seen<'_>, after: &After) -> Result<LabelsOutdated
                     lot: lot.state.id,
                     product: piece.build().map_or_else(String::new, |b| b.name.clone()),
                     printed,
+                    changes: changes.clone(),
                     printed_on: seen.home.day(pack.printed_at),
                     verdict: VerdictView::of(verdict),
                 });

@@ -337,8 +337,10 @@ impl<'a> Seen<'a> {
     pub fn card(&self, lot: &LotBook, piece: &Piece) -> PieceCard {
         let species = lot.state.lot.as_ref().map(|l| l.species());
         let build = piece.build();
-        let verdict = self
-            .verdict(lot, piece.id)
+        let kept = self.verdicts.lot(self.book, self.home, lot.state.id);
+        let verdict = kept
+            .of_card(&lot.state, piece)
+            .cloned()
             .unwrap_or_else(|| self.judge().piece(&lot.state, piece));
         let overridden = verdict.overridden;
         let mut tasks = timetable::of_piece(

@@ -13,7 +13,7 @@ use manifest_core::caution::Finding;
 use manifest_core::cure::Role;
 use manifest_core::cure::binder::{Binder, binder};
 use manifest_core::cure::dose::DoseLine;
-use manifest_core::label::{allergens_of, label};
+use manifest_core::label::{allergens_of, contents, label};
 use manifest_core::ledger::acts::injected::Pumped;
 use manifest_core::ledger::book::LotBook;
 use manifest_core::ledger::own::{self, OwnSoak};
@@ -21,7 +21,7 @@ use manifest_core::ledger::state::{Pack, Piece, Point, State};
 use manifest_core::ledger::{EntryId, LotId, Origin, PackId, PieceId, Work};
 use manifest_core::piece::size::Size;
 use manifest_core::units::Grams;
-use manifest_core::verdict::{Printed, is_there, printed_of_old};
+use manifest_core::verdict::{LabelChange, Printed, is_there, printed_of_old};
 use serde::Serialize;
 use std::collections::BTreeSet;
 use utoipa::ToSchema;
@@ -238,6 +238,8 @@ pub struct PackView {
     /// What its newest label says, where that is known.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub printed: Option<Printed>,
+    /// In what the printed label no longer holds.
+    pub label_changes: Vec<LabelChange>,
     /// True when that no longer holds.
     pub label_outdated: bool,
     /// When it was thrown away.
@@ -535,13 +537,29 @@ pub fn pack(state: &State, piece: &Piece, pack: &Pack, seen: Seen<'_>) -> PackVi
     let label = label(&seen.judge(), state, piece, pack);
     let keeps: Vec<_> = label
         .keeps
-        .into_iter()
+        .iter()
         .map(|k| KeepUntil {
-            place: k.place,
+            place: k.place.clone(),
             until: k.until,
         })
         .collect();
-    let printed = pack.printed.or_else(|| printed_of_old(piece));
+    let printed = pack.printed.clone().or_else(|| printed_of_old(piece));
+    let judge = seen.judge();
+    let says_now = || {
+        let within = judge.within(state, piece);
+        let really = judge.really(state, piece);
+        contents(
+            &judge,
+            &within,
+            (piece, pack),
+            &label.verdict,
+            really.as_ref(),
+        )
+    };
+    let label_changes = match &printed {
+        Some(printed) if is_there(piece, pack) => printed.changes(&label.verdict, says_now),
+        Some(_) | None => Vec::new(),
+    };
     PackView {
         id: pack.id,
         tag: pack.tag.clone(),
@@ -551,8 +569,8 @@ pub fn pack(state: &State, piece: &Piece, pack: &Pack, seen: Seen<'_>) -> PackVi
         slices: pack.slices,
         packed_on: label.packed_on,
         eat: label.verdict.word.into(),
-        label_outdated: is_there(piece, pack)
-            && printed.is_some_and(|p| !p.still_holds(&label.verdict)),
+        label_outdated: !label_changes.is_empty(),
+        label_changes,
         verdict: VerdictView {
             keep: keeps.clone(),
             ..VerdictView::of(&label.verdict)

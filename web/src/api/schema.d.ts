@@ -2552,7 +2552,7 @@ export interface components {
          * @description The stable word for a kind of finding; programs match on these.
          * @enum {string}
          */
-        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "too_few_readings" | "chamber_below_target" | "hotter_later" | "hard_rind" | "not_sour" | "air_too_warm" | "air_too_cold" | "air_too_dry" | "air_too_damp" | "close_enough" | "may_hang_on" | "loss_unknown" | "drip_tray" | "mould_beside" | "raw_beside" | "room_drying" | "open_in_fridge" | "bad_mould" | "casing_fit" | "casing_leaks" | "stall" | "chamber_off" | "wet_surface" | "over_load" | "lid_open" | "outdoors_only" | "still_aboard" | "carry_over_unusual" | "unlike_its_probe" | "warm_up_too_long" | "two_cures" | "pickup_assumed" | "pump_unusual" | "hour_came_twice" | "accelerator_over_cap" | "accelerator_purity" | "accelerator_missing" | "accelerator_with_nitrite" | "deadline" | "left_cure_late" | "middle_lags" | "pump_not_weighed" | "sites_too_far" | "reactive_vessel" | "no_lid" | "lie_on_each_other" | "brine_not_cold" | "brine_not_clear" | "floats" | "poured_by_eye" | "salt_not_promised" | "not_buried" | "scale_off" | "potassium_nitrate" | "pure_nitrite" | "cure_not_weighed";
+        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heats_too_fast" | "cools_too_fast" | "probe_wrong" | "not_each_read" | "unit_unclear" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "too_few_readings" | "chamber_below_target" | "hotter_later" | "hard_rind" | "not_sour" | "air_too_warm" | "air_too_cold" | "air_too_dry" | "air_too_damp" | "close_enough" | "may_hang_on" | "loss_unknown" | "drip_tray" | "mould_beside" | "raw_beside" | "room_drying" | "open_in_fridge" | "bad_mould" | "casing_fit" | "casing_leaks" | "stall" | "chamber_off" | "wet_surface" | "over_load" | "lid_open" | "outdoors_only" | "still_aboard" | "carry_over_unusual" | "unlike_its_probe" | "warm_up_too_long" | "two_cures" | "pickup_assumed" | "pump_unusual" | "hour_came_twice" | "accelerator_over_cap" | "accelerator_purity" | "accelerator_missing" | "accelerator_with_nitrite" | "deadline" | "left_cure_late" | "middle_lags" | "pump_not_weighed" | "sites_too_far" | "reactive_vessel" | "no_lid" | "lie_on_each_other" | "brine_not_cold" | "brine_not_clear" | "floats" | "poured_by_eye" | "salt_not_promised" | "not_buried" | "scale_off" | "potassium_nitrate" | "pure_nitrite" | "cure_not_weighed";
         /** @description Which column of a log is what, counted from zero. */
         Columns: {
             /** @description The date, or date and time in one. */
@@ -6714,7 +6714,7 @@ export interface components {
          * @description What is wrong with what a probe says.
          * @enum {string}
          */
-        ProbeFaultKind: "out_of_meat" | "jump" | "fahrenheit" | "silent";
+        ProbeFaultKind: "out_of_meat" | "jump" | "fahrenheit" | "silent" | "over_chamber" | "too_fast" | "stuck" | "wrong" | "unit_unclear";
         /** @description Something wrong with a probe. */
         ProbeFaultView: {
             /**
@@ -6798,7 +6798,7 @@ export interface components {
         };
         /** @description Readings of probes, as typed. */
         ProbeReadingsAsk: {
-            /** @description True to take the first of two hours of one name. */
+            /** @description True after the person looked again: at a number without its unit, at an hour that came twice. */
             keep_as_typed?: boolean;
             /** @description The readings. */
             readings: components["schemas"]["ProbeReadingAsk"][];
@@ -7106,7 +7106,7 @@ export interface components {
         };
         /** @description Readings as typed. */
         ReadingsAsk: {
-            /** @description True to take the first of two hours of one name. */
+            /** @description True after the person looked again: at a number without its unit, at an hour that came twice. */
             keep_as_typed?: boolean;
             /** @description The readings. */
             readings: components["schemas"]["ReadingAsk"][];
@@ -7130,7 +7130,7 @@ export interface components {
          * @description The stable word of a reason; programs match on these.
          * @enum {string}
          */
-        ReasonCode: "positive_animal" | "nitrite_over_500" | "check_discard" | "too_warm" | "ph_too_high" | "cooling_missed" | "thrown_away" | "cooked_to_target" | "dried_to_target" | "raw" | "dose_unknown" | "heat_not_recorded" | "under_target" | "cooling_not_recorded" | "no_nitrite" | "salt_too_low" | "over_limit" | "under_floor" | "nitrate_in_fried" | "left_cure_early" | "in_cure" | "days_unknown" | "thickness_unknown" | "still_hangs" | "not_weighed" | "lost_too_little" | "hold_open" | "never_raw_dried" | "ends_in_cooking" | "ph_missing" | "meat_unknown" | "bad_mould" | "overridden";
+        ReasonCode: "positive_animal" | "nitrite_over_500" | "check_discard" | "too_warm" | "ph_too_high" | "cooling_missed" | "thrown_away" | "cooked_to_target" | "dried_to_target" | "raw" | "dose_unknown" | "heat_not_recorded" | "reading_unproved" | "under_target" | "cooling_not_recorded" | "no_nitrite" | "salt_too_low" | "over_limit" | "under_floor" | "nitrate_in_fried" | "left_cure_early" | "in_cure" | "days_unknown" | "thickness_unknown" | "still_hangs" | "not_weighed" | "lost_too_little" | "hold_open" | "never_raw_dried" | "ends_in_cooking" | "ph_missing" | "meat_unknown" | "bad_mould" | "overridden";
         /** @description Something that came in, with amounts as typed. */
         ReceivedAsk: {
             age?: components["schemas"]["AgeClass"] | null;
@@ -8534,6 +8534,8 @@ export interface components {
         SmokedAsk: {
             /** @description How warm the chamber was, as typed. */
             chamber?: string | null;
+            /** @description True when `inside` was read in each of several pieces; one number proves nothing of a piece in which it was not read. */
+            each_read?: boolean;
             /** @description The highest inside temperature, as typed: `145 F`. */
             inside?: string | null;
             piece?: components["schemas"]["PieceId"] | null;

@@ -220,6 +220,7 @@ fn what_is_held_back_or_positive_is_not_planned() {
     farm.did(
         1,
         Act::HoldAnswered(acts::hold_answered::HoldAnswered {
+            reason: None,
             kind: HoldKind::WastingTest,
             answer: HoldAnswer::Positive,
             note: None,

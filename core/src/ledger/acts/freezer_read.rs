@@ -3,12 +3,14 @@
 use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Gate, Scene};
 use crate::animal::hold::FreezerReading;
 use crate::catalogue::KeptKey;
-use crate::caution::Finding;
+use crate::caution::{Code, Finding, Severity};
 use crate::heat::typed::{ReadWhere, unit_doubt};
 use crate::ids::{LotId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, alive, err, gone, thickness};
 use crate::ledger::state::State;
+use crate::piece::Piece;
+use crate::units::show::length;
 use crate::units::{Celsius, Millimetres, Typed, Units};
 use serde::{Deserialize, Serialize};
 
@@ -51,6 +53,46 @@ impl Asked for FreezerReadAsk {
     }
 }
 
+impl FreezerRead {
+    /// Where days go by thickness and nobody knows it, the longer time counts.
+    fn how_thick(&self, gate: &Gate<'_>) -> Option<Finding> {
+        if self.thickness.is_some() {
+            return None;
+        }
+        let lot = gate.state.lot.as_ref()?;
+        let rows = lot.holds().flat_map(|h| &h.rows);
+        let classes: Vec<f64> = rows.map(|r| r.up_to_mm).collect();
+        let thin = classes.iter().copied().reduce(f64::min)?;
+        if classes.iter().all(|mm| (mm - thin).abs() < 1e-9) {
+            return None;
+        }
+        let raw = |p: &&Piece| p.ended.is_none() && p.raw_until().is_none() && p.cure.is_none();
+        let there: Vec<&Piece> = match self.piece {
+            Some(id) => gate.piece(id).into_iter().collect(),
+            None => gate.state.pieces.values().filter(raw).collect(),
+        };
+        let known = !there.is_empty() && there.iter().all(|p| p.shape.thickness().is_some());
+        // It is asked once, at the first of them.
+        let asked = gate
+            .state
+            .facts
+            .freezer
+            .iter()
+            .any(|(of, _)| *of == self.piece);
+        (!known && !asked).then(|| {
+            let said = length(Millimetres(thin), gate.home.units.length);
+            Finding::new(
+                Code::ThicknessMissing,
+                Severity::Caution,
+                format!("How thick is the thickest piece? Over {said} freezing takes longer."),
+            )
+            .saw("no thickness")
+            .wants("the thickness where it was read")
+            .way_out("Type the thickness. Saved without it, the longer time counts.")
+        })
+    }
+}
+
 impl Deed for FreezerRead {
     fn family(&self) -> Family<'_> {
         Family {
@@ -89,10 +131,9 @@ impl Deed for FreezerRead {
         state.facts.freezer.push((self.piece, reading));
     }
 
-    fn doubts(&self, _: &Gate<'_>) -> Vec<Finding> {
-        unit_doubt(&self.inside, ReadWhere::Freezer)
-            .into_iter()
-            .collect()
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let unit = unit_doubt(&self.inside, ReadWhere::Freezer);
+        unit.into_iter().chain(self.how_thick(gate)).collect()
     }
 
     fn reason(&self) -> Option<&str> {

@@ -7,10 +7,11 @@ use crate::catalogue::holds::{HoldAnswer, HoldKind};
 use crate::caution::{Code, Finding, Severity};
 use crate::household::Household;
 use crate::ids::PieceId;
+use crate::label::printed;
 use crate::ledger::book::{Book, Change, LotBook};
 use crate::ledger::state::{Piece, State};
 use crate::reason;
-use crate::verdict::{Judge, ReasonCode, Word};
+use crate::verdict::{Judge, ReasonCode, Word, waits};
 use jiff::Timestamp;
 use std::borrow::Cow;
 
@@ -54,7 +55,7 @@ impl<'a> Gate<'a> {
     pub fn edible(&self, piece: &'a Piece) -> Option<Finding> {
         let verdict = self.judge().piece(self.state, piece);
         let why = verdict.reasons.iter().find(|r| match verdict.word {
-            Word::DoNotEat => r.code != ReasonCode::ThrownAway,
+            Word::DoNotEat => !matches!(r.code, ReasonCode::ThrownAway | ReasonCode::TestPending),
             Word::ReadyToEat | Word::CookBeforeEating => false,
         })?;
         Some(refused(&piece.tag, &why.message))
@@ -71,6 +72,26 @@ impl<'a> Gate<'a> {
             .map_or("this animal", |l| &l.received.tag);
         (answer.answer == HoldAnswer::Positive)
             .then(|| refused(tag, "it tested positive for chronic wasting disease"))
+    }
+
+    /// What is asked before meat is packed, or goes among that of another animal, while a test is waited for.
+    #[must_use]
+    pub fn waits_for_test(&self, lots: &[&State]) -> Option<Finding> {
+        let waiting = lots.iter().find(|s| waits(s).is_some())?;
+        let tag = waiting
+            .lot
+            .as_ref()
+            .map_or("The animal", |l| &l.received.tag);
+        Some(
+            Finding::new(
+                Code::TestPending,
+                Severity::Caution,
+                format!("The wasting-disease test of {tag} is not in. Nobody eats this until it is."),
+            )
+            .saw("a sample that was sent in")
+            .wants("its result")
+            .way_out("Freeze it apart under its own tag and enter the result first. Saved now, its label says “Do not eat until tested”."),
+        )
     }
 
     /// What builds and species are.
@@ -122,10 +143,10 @@ impl<'a> Gate<'a> {
             at,
             correcting,
         };
-        if let (Act::Packed(packed), false) = (&mut **act, correcting)
+        if let Act::Packed(packed) = &mut **act
             && let Some(piece) = state.pieces.get(&packed.piece)
         {
-            packed.print(gate.judge().piece(&state, piece).printed());
+            packed.print(|pack| printed(&gate.judge(), &state, piece, pack), at);
         }
         let pass = gate.pass(act, keep);
         if let Pass::Written(found) = &pass {

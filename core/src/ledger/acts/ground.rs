@@ -361,6 +361,7 @@ impl Deed for Ground {
             GroundFrom::Piece { .. } | GroundFrom::Added { .. } => None,
         };
         found.extend(self.sources.iter().find_map(kept));
+        found.extend(self.among_others(gate));
         found
     }
 
@@ -471,6 +472,22 @@ impl Ground {
             }),
         };
         self.sources.iter().filter_map(taken).collect()
+    }
+
+    /// A test that is waited for, where meat of more than one animal goes in.
+    fn among_others(&self, gate: &Gate<'_>) -> Option<Finding> {
+        let judge = gate.judge();
+        let mut lots: Vec<&State> = vec![gate.state];
+        for piece in self.pieces().filter_map(|id| gate.piece(id)) {
+            lots.extend(judge.within(gate.state, piece).lots);
+        }
+        let mut bought = false;
+        for taken in self.taken() {
+            bought |= taken.kind.is_none() && judge.meat_of(&taken).as_deref() != Some(NO_MEAT);
+            lots.extend(taken.lot.and_then(|id| judge.state(id)));
+        }
+        let several = bought || lots.iter().any(|s| s.id != gate.state.id);
+        gate.waits_for_test(&lots).filter(|_| several)
     }
 
     /// The pieces that went in.

@@ -1,8 +1,8 @@
 //! Something that holds the meat back was answered.
 
 use super::desk::words;
-use super::form::options;
 use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
+use super::{AskError, FieldOption};
 use crate::catalogue::KeptKey;
 use crate::catalogue::holds::{HoldAnswer, HoldKind};
 use crate::caution::{Code, Finding, Severity};
@@ -22,6 +22,9 @@ pub struct HoldAnswered {
     pub answer: HoldAnswer,
     /// By whom, or with which number.
     pub note: Option<String>,
+    /// Why, where it goes past a block.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub reason: Option<String>,
 }
 
 /// Something that holds the meat back is answered.
@@ -38,17 +41,56 @@ pub struct HoldAnsweredAsk {
     /// By whom, or with which number.
     #[serde(default)]
     pub note: Option<String>,
+    /// Why, where it goes past a block.
+    #[serde(default)]
+    pub reason: Option<String>,
 }
 
 impl Asked for HoldAnsweredAsk {
-    fn draft(&self, _: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+        let note = words(self.note.as_deref());
+        let numbered = note
+            .as_ref()
+            .is_some_and(|n| n.chars().any(char::is_numeric));
+        match (self.kind, self.answer) {
+            (HoldKind::Freezing, HoldAnswer::Clear) if !numbered => {
+                return Err(AskError::field(
+                    "note",
+                    "Type the number of the test, as the laboratory or the inspector wrote it.",
+                ));
+            }
+            (HoldKind::Freezing, HoldAnswer::Stamped) => stamp_counts(desk)?,
+            (HoldKind::WastingTest, HoldAnswer::NotAffected) if note.is_none() => {
+                return Err(AskError::field(
+                    "note",
+                    "Type who says that it comes from no affected area, e.g. the state wildlife agency.",
+                ));
+            }
+            _ => {}
+        }
         let act = HoldAnswered {
             kind: self.kind,
             answer: self.answer,
-            note: words(self.note.as_deref()),
+            note,
+            reason: words(self.reason.as_deref()),
         };
         Ok(vec![(self.lot, Act::HoldAnswered(act))])
     }
+}
+
+/// Whether a stamp on pork says by the household's rules that it was tested.
+fn stamp_counts(desk: &Desk<'_>) -> Result<(), AskError> {
+    let rules = desk.home.rules(desk.catalogue());
+    if rules.as_ref().is_ok_and(|r| r.stamped_pork_is_tested) {
+        return Ok(());
+    }
+    let name = rules.map_or_else(|_| desk.home.rule_set.clone(), |r| r.name.clone());
+    Err(AskError::field(
+        "answer",
+        format!(
+            "By your rules ({name}) stamped pork is not tested for trichinella. Freeze it, enter a clear test with its number, or choose a product that is cooked."
+        ),
+    ))
 }
 
 impl Deed for HoldAnswered {
@@ -62,10 +104,10 @@ impl Deed for HoldAnswered {
 
     fn post(&self, state: &State, _: Units) -> Posted {
         let lot = state.lot.as_ref().ok_or_else(gone)?;
-        if !lot.holds().any(|h| h.kind == self.kind) {
+        let Some(hold) = lot.holds().find(|h| h.kind == self.kind) else {
             return err("kind", format!("{} has no such hold.", lot.received.tag));
-        }
-        if !self.kind.answers().contains(&self.answer) {
+        };
+        if !hold.answers().contains(&self.answer) {
             return err("answer", "Choose one of the answers it offers.".into());
         }
         Ok(Vec::new())
@@ -78,8 +120,10 @@ impl Deed for HoldAnswered {
             answer: self.answer,
             at: entry.happened_at,
             note: self.note.clone(),
+            reason: self.reason.clone(),
             entry: entry.id,
         };
+        state.facts.answered.push((self.kind, answered.clone()));
         // A bad answer stands until that answer itself is put right: a later one does not lift it.
         let answers = &mut state.facts.answers;
         if answers.get(&self.kind).map(|a| a.answer) != Some(HoldAnswer::Positive) {
@@ -88,25 +132,35 @@ impl Deed for HoldAnswered {
     }
 
     fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
-        let before = gate.state.facts.answers.get(&self.kind);
-        let stands = before.is_some_and(|a| a.answer == HoldAnswer::Positive);
-        if !stands || self.answer == HoldAnswer::Positive {
-            return Vec::new();
+        let before = gate.state.facts.answers.get(&self.kind).map(|a| a.answer);
+        let given_up = matches!(self.answer, HoldAnswer::NotTested | HoldAnswer::NotAffected);
+        match before {
+            Some(HoldAnswer::Positive) if self.answer != HoldAnswer::Positive => vec![
+                Finding::new(
+                    Code::OpenHold,
+                    Severity::Caution,
+                    "This animal is recorded as positive. Another answer does not lift that.",
+                )
+                .saw(self.answer.said())
+                .wants("the positive answer itself corrected, if it was a slip")
+                .way_out("Correct or undo the positive answer. Saved as it is, both answers stay and nobody eats it."),
+            ],
+            Some(HoldAnswer::Waiting) if given_up => vec![
+                Finding::new(
+                    Code::OpenHold,
+                    Severity::Stop,
+                    "A sample was sent in. Without its result nobody knows whether the animal was ill.",
+                )
+                .saw(self.answer.said())
+                .wants("the result of the sample")
+                .way_out("Wait for the result. A typed reason goes on, and the label says so."),
+            ],
+            Some(_) | None => Vec::new(),
         }
-        vec![
-            Finding::new(
-                Code::OpenHold,
-                Severity::Caution,
-                "This animal is written down as positive; another answer does not lift that.",
-            )
-            .saw(word(&self.answer))
-            .wants("the positive answer itself put right, if it was a slip")
-            .way_out("Correct or undo the positive answer. Kept, both stand, and nobody eats it."),
-        ]
     }
 
     fn reason(&self) -> Option<&str> {
-        None
+        self.reason.as_deref()
     }
 
     fn note(&self) -> Option<&str> {
@@ -122,7 +176,7 @@ impl Deed for HoldAnswered {
         format!(
             "{}: {}{}",
             word(&self.kind).replace('_', " "),
-            word(&self.answer),
+            self.answer.said(),
             note.unwrap_or_default()
         )
     }
@@ -133,13 +187,22 @@ impl Deed for HoldAnswered {
             kind: self.kind,
             answer: self.answer,
             note: self.note.clone(),
+            reason: self.reason.clone(),
         }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+        let lot = scene.lot.state.lot.as_ref();
+        let hold = lot.and_then(|l| l.holds().find(|h| h.kind == self.kind));
+        let answers = hold.map_or(&[][..], |h| h.answers()).iter();
+        let answers = answers.map(|a| FieldOption {
+            value: word(a),
+            label: a.said().into(),
+        });
         vec![
-            Field::one_of("answer", "Answer", options(self.kind.answers())),
+            Field::one_of("answer", "Answer", answers.collect()),
             Field::text("note", "By whom, or with which number").optional(),
+            Field::text("reason", "Why, if it goes past a block").optional(),
         ]
     }
 }

@@ -4,6 +4,7 @@ use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, Gate,
 use crate::catalogue::KeptKey;
 use crate::caution::Finding;
 use crate::ids::{LotId, PackId, PieceId};
+use crate::label::printed;
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, err};
 use crate::ledger::state::State;
@@ -46,13 +47,13 @@ impl Asked for LabelPrintedAsk {
         }
         let mut by_lot: BTreeMap<LotId, Vec<PrintedLabel>> = BTreeMap::new();
         for id in &self.packs {
-            let (lot, piece, _) = desk.book.pack(*id).ok_or_else(|| AskError::no_pack(*id))?;
+            let (lot, piece, pack) = desk.book.pack(*id).ok_or_else(|| AskError::no_pack(*id))?;
             let labels = by_lot.entry(lot.state.id).or_default();
             if labels.iter().all(|l| l.pack != *id) {
                 labels.push(PrintedLabel {
                     pack: *id,
                     piece: piece.id,
-                    says: desk.judge().pack(&lot.state, piece, *id).printed(),
+                    says: printed(&desk.judge(), &lot.state, piece, pack),
                 });
             }
         }
@@ -93,7 +94,7 @@ impl Deed for LabelPrinted {
     fn conclude(&self, state: &mut State, entry: &Entry) {
         for label in &self.labels {
             if let Some(pack) = state.packs.get_mut(&label.pack) {
-                pack.printed = Some(label.says);
+                pack.printed = Some(label.says.clone());
                 pack.printed_at = entry.happened_at;
             }
         }

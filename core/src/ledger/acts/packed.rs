@@ -8,7 +8,7 @@ use super::{
 use crate::catalogue::KeptKey;
 use crate::catalogue::steps::StepKind;
 use crate::caution::{Code, Finding, Severity};
-use crate::ids::{LotId, PackId, PieceId};
+use crate::ids::{EntryId, LotId, PackId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, at_step, err, is_explained, is_gain, no_gain, positive, tidy};
 use crate::ledger::state::{Pack, Piece, Stage, State};
@@ -16,6 +16,7 @@ use crate::ledger::{Account, Byproduct, Loss};
 use crate::place::{PlaceId, PlaceUse};
 use crate::units::{Milligrams, Reading, Units};
 use crate::verdict::{Printed, Storage};
+use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use serde_json::json;
 
@@ -139,7 +140,7 @@ impl Asked for PackedAsk {
                 )?,
                 // A label that was printed stays as it was printed, whatever is put right; a new one is
                 // printed at the gate.
-                printed: kept.get(i).and_then(|old| old.printed),
+                printed: kept.get(i).and_then(|old| old.printed.clone()),
             });
         }
         let act = Packed {
@@ -226,22 +227,7 @@ impl Deed for Packed {
 
     fn begin(&self, state: &mut State, entry: &Entry) {
         for new in &self.packs {
-            let pack = Pack {
-                id: new.pack,
-                piece: self.piece,
-                tag: new.tag.clone(),
-                mass: Milligrams::ZERO,
-                slices: new.slices,
-                place: new.place.clone(),
-                allergens: new.allergens.clone(),
-                line: new.line.clone(),
-                lies_in: new.lies_in,
-                printed: new.printed,
-                printed_at: entry.happened_at,
-                discarded: None,
-                at: entry.happened_at,
-                entry: entry.id,
-            };
+            let pack = new.pack(self.piece, (entry.id, entry.happened_at));
             state.packs.insert(new.pack, pack);
         }
     }
@@ -266,6 +252,12 @@ impl Deed for Packed {
         if let Some(refused) = gate.edible(piece).filter(|_| !self.packs.is_empty()) {
             return vec![refused];
         }
+        let within = judge.within(gate.state, piece);
+        let mut found: Vec<Finding> = gate
+            .waits_for_test(&within.lots)
+            .filter(|_| !self.packs.is_empty())
+            .into_iter()
+            .collect();
         let no_nitrite = judge
             .really(gate.state, piece)
             .is_some_and(|r| r.no_nitrite);
@@ -275,20 +267,17 @@ impl Deed for Packed {
         };
         let places = self.packs.iter().filter_map(|p| p.place.as_deref());
         let sealed: Vec<_> = places.filter(|p| no_nitrite && sealed(p)).collect();
-        sealed
-            .first()
-            .map(|place| {
-                Finding::new(
-                    Code::NoNitriteHazard,
-                    Severity::Stop,
-                    "Without nitrite nothing holds botulism back where there is no air.",
-                )
-                .saw(format!("{}, {place}", piece.tag))
-                .wants("loosely wrapped in the fridge for 7 days, or frozen")
-                .way_out("Choose another place for the packs, or freeze them.")
-            })
-            .into_iter()
-            .collect()
+        found.extend(sealed.first().map(|place| {
+            Finding::new(
+                Code::NoNitriteHazard,
+                Severity::Stop,
+                "Without nitrite nothing holds botulism back where there is no air.",
+            )
+            .saw(format!("{}, {place}", piece.tag))
+            .wants("loosely wrapped in the fridge for 7 days, or frozen")
+            .way_out("Choose another place for the packs, or freeze them.")
+        }));
+        found
     }
 
     fn reason(&self) -> Option<&str> {
@@ -384,10 +373,33 @@ fn coat_nobody_weighed(piece: &Piece, sum: Milligrams) -> Milligrams {
 }
 
 impl Packed {
-    /// Notes what the labels say, as they are printed when it is packed.
-    pub(super) fn print(&mut self, says: Printed) {
-        for pack in &mut self.packs {
-            pack.printed = Some(says);
+    /// Notes what the labels say, as they are printed when it is packed; one that was printed stays as it was.
+    pub(super) fn print(&mut self, says: impl Fn(&Pack) -> Printed, at: Timestamp) {
+        let piece = self.piece;
+        for new in self.packs.iter_mut().filter(|p| p.printed.is_none()) {
+            new.printed = Some(says(&new.pack(piece, (EntryId(0), at))));
+        }
+    }
+}
+
+impl NewPack {
+    /// The pack that it is, before anything is in it.
+    fn pack(&self, piece: PieceId, (entry, at): (EntryId, Timestamp)) -> Pack {
+        Pack {
+            id: self.pack,
+            piece,
+            tag: self.tag.clone(),
+            mass: Milligrams::ZERO,
+            slices: self.slices,
+            place: self.place.clone(),
+            allergens: self.allergens.clone(),
+            line: self.line.clone(),
+            lies_in: self.lies_in,
+            printed: self.printed.clone(),
+            printed_at: at,
+            discarded: None,
+            at,
+            entry,
         }
     }
 }

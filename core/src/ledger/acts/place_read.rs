@@ -4,6 +4,7 @@ use super::form::{Count, hours};
 use super::{
     Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Gate, Scene,
 };
+use crate::animal::hold::AirSpell;
 use crate::catalogue::KeptKey;
 use crate::caution::Finding;
 use crate::hang::ferment::souring_step;
@@ -153,6 +154,12 @@ impl Deed for PlaceRead {
     fn begin(&self, _: &mut State, _: &Entry) {}
 
     fn conclude(&self, state: &mut State, entry: &Entry) {
+        let spell = AirSpell {
+            until: entry.happened_at,
+            air_c: self.warmth.value.0,
+            hours: self.hours.unwrap_or(0.0),
+        };
+        state.facts.air.push((self.piece, spell));
         let hours = self.hours.unwrap_or(0.0);
         for piece in state.pieces.values_mut() {
             let meant = match self.piece {

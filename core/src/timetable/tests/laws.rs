@@ -3,6 +3,7 @@
 use super::*;
 use crate::ids::EntryId;
 use crate::ledger::book::tests::random::lived;
+use crate::timetable::Said;
 use crate::timetable::kept::LotPlan;
 use crate::verdict::Word;
 use jiff::ToSpan;
@@ -74,7 +75,7 @@ proptest! {
                 broken.push(format!("twice: {open:?}"));
             }
             // every piece on its way has something to do, or nobody knows how thick it is
-            let day = trips(&plans, book, &home, now, |p| if p.0 % 2 == 0 { Word::ReadyToEat } else { Word::CookBeforeEating });
+            let day = trips(&plans, book, &home, now, |p| Said { word: if p.0 % 2 == 0 { Word::ReadyToEat } else { Word::CookBeforeEating }, waits: false });
             let due: BTreeSet<_> = open.iter().filter(|t| t.urgency != Urgency::Coming).map(|t| t.piece).collect();
             let mut walked = BTreeSet::new();
             for (i, trip) in day.trips.iter().enumerate() {

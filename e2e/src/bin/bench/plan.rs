@@ -6,7 +6,7 @@ use manifest_core::catalogue::Catalogue;
 use manifest_core::household::Household;
 use manifest_core::ledger::acts::{Ask, Desk};
 use manifest_core::ledger::book::{Book, Change};
-use manifest_core::timetable::{Kept, trips};
+use manifest_core::timetable::{Kept, Said, trips};
 use manifest_core::verdict::Word;
 use serde_json::{Value, json};
 use std::hint::black_box;
@@ -66,7 +66,10 @@ pub fn bench() -> Result<()> {
         let plans = kept.all(&book, &home, now);
         renewed.push(start.elapsed());
         let start = Instant::now();
-        black_box(trips(&plans, &book, &home, now, |_| Word::CookBeforeEating));
+        black_box(trips(&plans, &book, &home, now, |_| Said {
+            word: Word::CookBeforeEating,
+            waits: false,
+        }));
         walked.push(start.elapsed());
     }
     for times in [&mut anew, &mut renewed, &mut walked] {

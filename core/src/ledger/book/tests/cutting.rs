@@ -308,6 +308,7 @@ fn a_positive_animal_is_only_thrown_away() {
     let mut table = deer();
     let answer = |answer| {
         Act::HoldAnswered(acts::hold_answered::HoldAnswered {
+            reason: None,
             kind: HoldKind::WastingTest,
             answer,
             note: None,
@@ -338,6 +339,7 @@ fn a_positive_animal_is_only_thrown_away() {
         "Choose one of the answers it offers."
     );
     let smell = Act::HoldAnswered(acts::hold_answered::HoldAnswered {
+        reason: None,
         kind: HoldKind::Smell,
         answer: HoldAnswer::Clear,
         note: None,
