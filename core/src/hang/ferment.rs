@@ -6,7 +6,7 @@ use crate::household::Household;
 use crate::piece::{Piece, Stage};
 use crate::units::show::{temperature, trim};
 use crate::units::{Celsius, Typed};
-use crate::verdict::{SOUR_BY_H, SOUR_PH, ph_of};
+use crate::verdict::{SOUR_PH, souring};
 use jiff::{SignedDuration, Timestamp};
 
 /// It should be sour by then (h after its cure went in).
@@ -36,8 +36,12 @@ pub struct Fermenting<'a> {
     pub latest: Timestamp,
     /// Its newest pH.
     pub ph: Option<(f64, Timestamp)>,
-    /// True when it was sour in time.
+    /// True when it was sour in time, and a second look said so too.
     pub sour: bool,
+    /// True when one look found it sour in time.
+    pub once: bool,
+    /// True when its time is over.
+    pub late: bool,
     /// How warm it was around it last.
     pub warmth: Option<Typed<Celsius>>,
     /// What gives pause.
@@ -66,30 +70,26 @@ pub fn fermenting<'a>(
     now: Timestamp,
 ) -> Option<Fermenting<'a>> {
     let step = souring_step(piece)?;
-    let since = piece.cure.as_ref()?.since;
+    let time = souring(piece, home)?;
+    let since = time.from;
     let hours_at = |at: Timestamp| at.duration_since(since).as_secs_f64() / 3_600.0;
     let after = |h: f64| {
         since
             .saturating_add(SignedDuration::from_secs_f64(h * 3_600.0))
             .ok()
     };
-    let reads: Vec<(Timestamp, f64)> = ph_of(piece).map(|(at, ph, _)| (at, ph)).collect();
-    let newest = reads
-        .iter()
-        .max_by_key(|(at, _)| *at)
-        .map(|(at, ph)| (*ph, *at));
-    let sour = reads
-        .iter()
-        .any(|(at, ph)| *ph <= SOUR_PH + 1e-9 && hours_at(*at) <= SOUR_BY_H + 1e-9);
+    let newest = time.looks.last().map(|l| (l.ph, l.at));
     let mut found = Fermenting {
         piece,
         step,
         since,
         hours: hours_at(now).max(0.0),
         aim: after(SOUR_AIM_H)?,
-        latest: after(SOUR_BY_H)?,
+        latest: time.end,
         ph: newest,
-        sour,
+        sour: time.confirmed,
+        once: time.sour.is_some(),
+        late: now >= time.end,
         warmth: piece.around.last().map(|a| a.warmth.clone()),
         findings: Vec::new(),
     };
@@ -99,17 +99,25 @@ pub fn fermenting<'a>(
 
 fn findings(of: &Fermenting<'_>, home: &Household) -> Vec<Finding> {
     let mut found = Vec::new();
-    let wants = format!(
-        "pH {} or less by {} h",
-        trim(SOUR_PH, 1),
-        trim(SOUR_BY_H, 0)
-    );
+    let by = of.latest.duration_since(of.since).as_secs_f64() / 3_600.0;
+    let wants = format!("pH {} or less by {} h", trim(SOUR_PH, 1), trim(by, 0));
     let saw = of.ph.map_or_else(
         || "not read yet".into(),
         |(ph, _)| format!("pH {}", trim(ph, 2)),
     );
-    if !of.sour {
-        let (severity, message) = if of.hours >= SOUR_BY_H {
+    if of.once && !of.sour {
+        found.push(
+            Finding::new(
+                Code::NotSour,
+                Severity::Info,
+                "Sour once: read it again 6 hours later, in other links.",
+            )
+            .saw(saw.clone())
+            .wants(wants.clone()),
+        );
+    }
+    if !of.sour && !of.once {
+        let (severity, message) = if of.late {
             (
                 Some(Severity::Stop),
                 "It is not sour in time: nobody dries it and nobody eats it, since cooking does not undo the toxin of staphylococcus.",

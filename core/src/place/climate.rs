@@ -4,6 +4,7 @@
 //! to go on, too warm for a fridge, or so warm that meat spoils.
 
 use super::PlaceId;
+use super::warmth::{self, Spell, WarmHour};
 use crate::hang::air::{self, Aired};
 use crate::household::Household;
 use crate::piece::Piece;
@@ -97,6 +98,8 @@ pub struct Read {
 #[derive(Clone, Debug, Default, PartialEq)]
 pub struct PlaceLog {
     bands: [Vec<Stretch>; 3],
+    /// The hours in which it was over 7 °C.
+    warm: Vec<WarmHour>,
     recent: VecDeque<Read>,
     /// How damp it was at some of them.
     damp: VecDeque<(Timestamp, Fraction)>,
@@ -122,6 +125,13 @@ impl PlaceLog {
                     to: read.at,
                 }),
             }
+        }
+        if let Some(before) = before.filter(|_| is_one_log) {
+            warmth::add_between(
+                &mut self.warm,
+                (before.at.as_second(), before.warmth.0),
+                (read.at.as_second(), read.warmth.0),
+            );
         }
         self.count += 1;
         self.recent.push_back(read);
@@ -215,6 +225,12 @@ impl PlaceLog {
     #[must_use]
     pub fn stretches(&self, band: WarmthBand) -> &[Stretch] {
         &self.bands[band as usize]
+    }
+
+    /// How warm it was within some time, as far as it was over 7 °C.
+    #[must_use]
+    pub fn warm(&self, over: Stretch) -> Vec<Spell> {
+        warmth::of_log(&self.warm, over)
     }
 
     /// The newest reading.

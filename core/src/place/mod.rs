@@ -2,6 +2,7 @@
 
 pub mod climate;
 pub mod logfile;
+pub mod warmth;
 
 use crate::catalogue::Catalogue;
 pub use crate::catalogue::place_kinds::{PlaceAsk, PlaceKind, PlaceMeasure, PlaceUse};

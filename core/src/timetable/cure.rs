@@ -9,9 +9,9 @@ use crate::cure::days::{Lying, days};
 use crate::cure::dose::{Dose, Turning};
 use crate::household::Household;
 use crate::ledger::state::Piece;
-use crate::piece::{Checked, InCure};
-use crate::place::climate::{Stretch, WarmthBand, around, merged};
-use crate::units::Grams;
+use crate::piece::{Around, Checked, InCure};
+use crate::place::climate::{GAP_S, Stretch, WarmthBand, around, merged};
+use crate::units::{Celsius, Grams};
 use jiff::civil::Date;
 use jiff::{SignedDuration, Timestamp, ToSpan};
 
@@ -51,8 +51,7 @@ pub fn cure_span(piece: &Piece, home: &Household, catalogue: &Catalogue) -> Opti
     let out_at = minutes.map(|m| cure.since.saturating_add(m.minutes()).unwrap_or(cure.since));
     let more = more_days(piece, home);
     let out_on = |first: Date| {
-        let usual =
-            first.saturating_add((i64::from(plan.days) + cold_days(piece, cure, home)).days());
+        let usual = first.saturating_add((i64::from(plan.days) + cold_days(piece, home)).days());
         more.map_or(usual, |day| usual.max(day))
     };
     let first = home.first_counted_day(cure.since);
@@ -149,33 +148,47 @@ fn more_days(piece: &Piece, home: &Household) -> Option<Date> {
 }
 
 /// Whole days that a piece lay so cold that they do not count: by what was read of it, and by the log of its place.
-fn cold_days(piece: &Piece, cure: &InCure, home: &Household) -> i64 {
+fn cold_days(piece: &Piece, home: &Household) -> i64 {
+    cold_seconds(piece, piece.out_of_cure.unwrap_or(Timestamp::MAX), home) / 86_400
+}
+
+/// How long (s) a piece lay under 1 °C in its cure until then.
+#[must_use]
+pub fn cold_seconds(piece: &Piece, until: Timestamp, home: &Household) -> i64 {
+    let Some(cure) = &piece.cure else { return 0 };
     let lay = Stretch {
         from: cure.since,
-        to: piece.out_of_cure.unwrap_or(Timestamp::MAX),
+        to: until,
     };
-    let cold = piece
-        .around
-        .iter()
-        .filter(|a| WarmthBand::TooCold.holds(a.warmth.value));
-    let said = cold.map(|a| {
-        let long = SignedDuration::from_secs((a.hours * 3_600.0) as i64);
-        Stretch {
-            from: a.at.checked_sub(long).unwrap_or(Timestamp::MIN),
-            to: a.at,
+    let cold = |c: &Celsius| WarmthBand::TooCold.holds(*c);
+    let mut all = around(piece, home, WarmthBand::TooCold);
+    let mut read: Vec<_> = piece.around.iter().collect();
+    read.sort_by_key(|a| a.at);
+    let mut before: Option<&Around> = None;
+    for a in read {
+        if cold(&a.warmth.value) {
+            let long = SignedDuration::from_secs((a.hours * 3_600.0) as i64);
+            all.push(Stretch {
+                from: a.at.checked_sub(long).unwrap_or(Timestamp::MIN),
+                to: a.at,
+            });
+            // Two looks that lie close were as cold between.
+            if let Some(b) = before.filter(|b| cold(&b.warmth.value))
+                && a.at.as_second() - b.at.as_second() <= GAP_S
+            {
+                all.push(Stretch {
+                    from: b.at,
+                    to: a.at,
+                });
+            }
         }
-    });
+        before = Some(a);
+    }
     // Two readings of the same night are one night.
-    let all = merged(
-        said.chain(around(piece, home, WarmthBand::TooCold))
-            .collect(),
-    );
-    let seconds: i64 = all
-        .into_iter()
-        .filter_map(|s| s.within(lay))
+    let all = merged(all).into_iter();
+    all.filter_map(|s| s.within(lay))
         .map(Stretch::seconds)
-        .sum();
-    seconds / 86_400
+        .sum()
 }
 
 /// How often a piece was turned in its cure, beside how often it wanted to be.

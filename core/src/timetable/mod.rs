@@ -18,7 +18,7 @@ mod way;
 pub use agenda::{Agenda, Move, MoveRefused};
 pub use ahead::ahead;
 pub use away::{Away, AwayGroup, AwayLine, Leave, away};
-pub use cure::{CureSpan, Turnings, cure_span, turnings};
+pub use cure::{CureSpan, Turnings, cold_seconds, cure_span, turnings};
 pub use feed::{Event, EventTime, feed};
 pub use kept::{Kept, LotPlan, TurnDays};
 pub use kinds::{TaskKind, TripPlace};

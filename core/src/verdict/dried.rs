@@ -1,12 +1,11 @@
 //! Whether a piece was dried to be eaten raw: salt, nitrite, days, weight, holds and species, all of
 //! them proved.
 
-use super::harm::{SOUR_BY_H, SOUR_PH, ph_of};
+use super::souring::souring;
 use super::{Judge, Really, Reason, ReasonCode, Within};
 pub use crate::catalogue::builds::LEAST_LOSS;
 use crate::catalogue::builds::{Build, Eat};
 use crate::catalogue::dosing::Way;
-use crate::catalogue::steps::StepKind;
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::time::centre_share;
 use crate::hang::sheet::{bad_mould_of, lost_now};
@@ -14,9 +13,9 @@ use crate::household::Household;
 use crate::ids::EntryId;
 use crate::ledger::acts::dosed::box_hours;
 use crate::ledger::state::State;
-use crate::piece::{Hanging, Piece, Point};
+use crate::piece::{Checked, Hanging, Piece, Point};
 use crate::reason;
-use crate::timetable::cure_span;
+use crate::timetable::{cold_seconds, cure_span};
 use crate::units::Fraction;
 use crate::units::show::{capital, share, trim};
 use jiff::Timestamp;
@@ -29,9 +28,6 @@ pub const HUNG_SALT: f64 = 25.0;
 pub const EVEN_ENOUGH: f64 = 0.70;
 /// Over this thickness (mm) a piece dried raw cures 7 days for each 25 mm.
 const THICK_MM: f64 = 50.0;
-/// Fermenting warmer than this, a sausage has to be sour in time (°C).
-const WARM_FERMENT_C: f64 = 15.5;
-
 /// A mix may come out so much before its days are over (h): “overnight” is one of them.
 const OVERNIGHT_H: f64 = 12.0;
 /// What is cured without nitrite may come out from this day on: it is cooked right through.
@@ -113,7 +109,9 @@ impl<'a> Judge<'a> {
     #[must_use]
     pub fn evenness(&self, piece: &Piece, until: Timestamp) -> Option<Fraction> {
         let cure = piece.cure.as_ref()?;
-        let days = until.duration_since(cure.since).as_secs_f64() / 86_400.0;
+        // Frozen, nothing walks.
+        let cold = cold_seconds(piece, until, self.home);
+        let days = (until.duration_since(cure.since).as_secs_f64() - cold as f64) / 86_400.0;
         let numbers = &self.book.catalogue().schools.numbers;
         let closed = piece.shape.has_closed_face();
         let thickness = Self::thickness(piece)?;
@@ -253,8 +251,9 @@ impl<'a> Judge<'a> {
         self.long_enough(piece, build, &mut missing);
         let lost = self.lost_enough(piece, build, &mut missing, &mut named);
         if build.is_ground() {
-            self.soured(piece, build, &mut missing);
+            self.soured(piece, &mut missing);
         }
+        missing.extend(self.hung_too_warm(piece));
         missing.extend(bad_mould(piece));
         if missing.is_empty() {
             let mut proved = vec![lost];
@@ -319,9 +318,15 @@ impl<'a> Judge<'a> {
         let boxed = piece.dose().filter(|d| d.method == Way::SaltBox);
         let salt = match (boxed, really.salt) {
             (Some(_), _) => f64::INFINITY,
-            (None, salt) => salt.map_or(0.0, |s| s.nominal),
+            (None, salt) => really
+                .salt_soaked
+                .unwrap_or_else(|| salt.map_or(0.0, |s| s.nominal)),
         };
-        let said = |g: f64| format!("{} g/kg", trim(g, 1));
+        let said = |g: f64| match really.salt_soaked {
+            Some(_) => format!("{} g/kg, at the least after its time in water,", trim(g, 1)),
+            None => format!("{} g/kg", trim(g, 1)),
+        };
+        let wanted = |g: f64| format!("{} g/kg", trim(g, 1));
         let mut wants = |broken: bool, code, message: String, lifted: bool| {
             if !broken {
                 return;
@@ -364,7 +369,7 @@ impl<'a> Judge<'a> {
             format!(
                 "{} of salt in all; what hangs raw needs {} at the very least.",
                 said(salt),
-                said(LEAST_SALT)
+                wanted(LEAST_SALT)
             ),
             false,
         );
@@ -376,7 +381,7 @@ impl<'a> Judge<'a> {
             format!(
                 "{} of salt in all; what hangs raw wants {}.",
                 said(salt),
-                said(HUNG_SALT)
+                wanted(HUNG_SALT)
             ),
             at_dose,
         );
@@ -436,6 +441,16 @@ impl<'a> Judge<'a> {
                 .change("Write down its thickness in the entry of its weight."),
             );
             return;
+        }
+        if let Some(look) = gray_core(piece) {
+            missing.push(
+                Reason::new(
+                    ReasonCode::GrayCore,
+                    "Its core was gray when it was cut: the cure did not reach the middle.",
+                )
+                .at(look.entry)
+                .change("Only heat makes it ready now: cook it and record that."),
+            );
         }
         let early = self.early_of(piece, build, out);
         missing.extend(
@@ -547,28 +562,35 @@ impl<'a> Judge<'a> {
         proved(hanging, lost.0, wants)
     }
 
-    /// A dry sausage is sour in time.
-    fn soured(&self, piece: &Piece, build: &Build, missing: &mut Vec<Reason>) {
-        let Some(cure) = &piece.cure else { return };
-        let hours = |at: Timestamp| at.duration_since(cure.since).as_secs_f64() / 3_600.0;
-        let sour =
-            ph_of(piece).any(|(at, ph, _)| ph <= SOUR_PH + 1e-9 && hours(at) <= SOUR_BY_H + 1e-9);
-        if sour {
+    /// A dry sausage is sour in time, and a second look says so.
+    fn soured(&self, piece: &Piece, missing: &mut Vec<Reason>) {
+        let Some(time) = souring(piece, self.home) else {
+            return;
+        };
+        if time.confirmed {
             return;
         }
-        let read_warm = piece
-            .around
-            .iter()
-            .any(|a| a.warmth.value.0 > WARM_FERMENT_C);
-        let ferments = build.step(StepKind::Ferment).is_some()
-            || build.steps.iter().any(|s| s.asks.iter().any(|a| a == "ph"));
-        let message = if read_warm || (ferments && piece.around.is_empty()) {
-            "Nobody recorded that it was sour in time (pH 5.3 within 72 h); cooking does not undo the toxin of staphylococcus."
-        } else {
+        let message = if time.sour.is_some() {
+            "One look found it sour in time; no second look at least 6 h later says so."
+        } else if time.was_cold {
             "It was kept cold and never soured: a ground piece is not ready by drying alone."
+        } else {
+            "Nobody recorded that it was sour in time (pH 5.3 or less, read twice); cooking does not undo the toxin of staphylococcus."
         };
         missing.push(Reason::new(ReasonCode::PhMissing, message));
     }
+}
+
+/// The last look at the cut of what was cured with nitrite, where its core was gray; a gray rim says nothing, and neither does
+/// gray meat without nitrite.
+fn gray_core(piece: &Piece) -> Option<&Checked> {
+    let cured = piece.dose().is_some_and(|d| d.nitrite_g() > 0.0);
+    let cut = piece
+        .checks
+        .iter()
+        .filter(|c| c.check == "core_colour" && c.grade.is_some());
+    let last = cut.max_by_key(|c| c.at).filter(|_| cured)?;
+    (last.grade.as_deref() == Some("pale_core")).then_some(last)
 }
 
 /// Mould that had to be out of the chamber, and nobody looked since.

@@ -1,23 +1,15 @@
 //! What makes it “do not eat”: only what can hurt at once.
 
+use super::souring::{SOUR_BY_H, SOUR_PH, souring};
 use super::{Judge, Really, Reason, ReasonCode, Within, ppm};
-use crate::catalogue::builds::Build;
 use crate::catalogue::holds::{HoldAnswer, HoldKind};
-use crate::catalogue::steps::{CheckValue, DISCARD};
+use crate::catalogue::steps::DISCARD;
 use crate::ledger::state::{Answered, State};
-use crate::piece::{Around, Cooled, Pack, Piece, Stage};
-use crate::place::climate::{GAP_S, SPOILS, Stretch, WarmthBand, around};
+use crate::piece::{Cooled, Piece, Stage};
 use crate::units::Celsius;
+use crate::units::show::trim;
 use jiff::Timestamp;
 
-/// After so many hours of that nobody eats it.
-const SPOILED_H: f64 = 24.0;
-/// Readings closer than this (h) are one log.
-const LOG_GAP_H: f64 = GAP_S as f64 / 3_600.0;
-/// A dry sausage is sour enough at this.
-pub const SOUR_PH: f64 = 5.3;
-/// A dry sausage that is not sour by then (h) is thrown away.
-pub const SOUR_BY_H: f64 = 72.0;
 /// Cooling missed by more than this (h) is thrown away.
 const FAR_TOO_SLOW_H: f64 = 4.0;
 
@@ -143,7 +135,8 @@ impl<'a> Judge<'a> {
             }
         }
         self.poisoned(within, piece, really, &mut found);
-        for (_, one) in &within.pieces {
+        let packed = pack.and_then(|id| within.pieces.first()?.0.packs.get(&id));
+        for (state, one) in &within.pieces {
             // Of the piece itself a pack's own check counts for that pack alone.
             let concerns = |of: Option<crate::ids::PackId>| of.is_none() || of == pack;
             let bad = one
@@ -160,7 +153,7 @@ impl<'a> Judge<'a> {
                 .at(c.entry)
                 .change("Only that check itself put right, if it was a slip.")
             }));
-            found.extend(self.warm(&one.around).or_else(|| self.warm_by_log(one)));
+            found.extend(self.too_warm(state, one, packed.filter(|_| one.id == piece.id)));
             found.extend(self.not_sour(one));
             let cured = self.cured_for_cooling(one);
             found.extend(
@@ -171,8 +164,6 @@ impl<'a> Judge<'a> {
                     .map(|late| late.reason),
             );
         }
-        let packed = pack.and_then(|id| self.book.pack(id));
-        found.extend(packed.and_then(|(_, piece, pack)| self.pack_lay_warm(piece, pack)));
         if piece.ended == Some(Stage::Discarded) {
             found.push(Reason::new(ReasonCode::ThrownAway, "It was thrown away."));
         } else if piece.build().is_some_and(|b| b.discard) {
@@ -235,144 +226,27 @@ impl<'a> Judge<'a> {
         }
     }
 
-    /// Warm for a day on end, as far as it was read.
-    fn warm(&self, around: &[Around]) -> Option<Reason> {
-        let hours =
-            |from: Timestamp, to: Timestamp| to.duration_since(from).as_secs_f64() / 3_600.0;
-        // How long it has been warm on end, up to the reading before, and when that was.
-        let mut stretch: Option<(f64, Timestamp)> = None;
-        for read in around.iter().filter(|a| !a.drying) {
-            if read.warmth.value.0 <= SPOILS.0 + 1e-9 {
-                stretch = None;
-                continue;
-            }
-            let on_end = match stretch {
-                Some((so_far, last)) if hours(last, read.at) - read.hours <= LOG_GAP_H => {
-                    f64::max(so_far + hours(last, read.at), read.hours)
-                }
-                Some(_) | None => read.hours,
-            };
-            stretch = Some((on_end, read.at));
-            if on_end >= SPOILED_H - 1e-9 {
-                return Some(
-                    Reason::new(
-                        ReasonCode::TooWarm,
-                        format!(
-                            "It lay at {} for {} h; over {} for {} h nobody eats it.",
-                            self.said(read.warmth.value),
-                            crate::units::show::trim(on_end, 0),
-                            self.said(Celsius(SPOILS.0)),
-                            crate::units::show::trim(SPOILED_H, 0)
-                        ),
-                    )
-                    .at(read.entry),
-                );
-            }
-        }
-        None
-    }
-
-    /// The same by the log of the places it lay in, never what hangs or evens out dried.
-    fn warm_by_log(&self, piece: &Piece) -> Option<Reason> {
-        let dries = piece.hanging.as_ref().map(|h| Stretch {
-            from: h.since,
-            to: match h.until {
-                Some(until) if !piece.build().is_some_and(Build::is_dried) => until,
-                Some(_) | None => Timestamp::MAX,
-            },
-        });
-        let counts = |s: Stretch| {
-            // What came before the hook, and what came after it.
-            let cut = dries.and_then(|d| s.within(d));
-            match cut {
-                None => s.seconds(),
-                Some(cut) => (cut.from.as_second() - s.from.as_second())
-                    .max(s.to.as_second() - cut.to.as_second()),
-            }
-        };
-        let warm = around(piece, self.home, WarmthBand::Spoiling);
-        let longest = warm.into_iter().max_by_key(|s| counts(*s))?;
-        self.too_warm(longest, counts(longest))
-    }
-
-    /// The same of a pack, by the log of the place it lies in; dried it is not meant.
-    fn pack_lay_warm(&self, piece: &Piece, pack: &Pack) -> Option<Reason> {
-        if piece.build().is_some_and(Build::is_dried) {
-            return None;
-        }
-        let lay = Stretch {
-            from: pack.at,
-            to: pack.discarded.unwrap_or(Timestamp::MAX),
-        };
-        let log = self.home.beside.climate.place(pack.lies_in?)?;
-        let warm = log.stretches(WarmthBand::Spoiling).iter();
-        let longest = warm
-            .filter_map(|s| s.within(lay))
-            .max_by_key(|s| s.seconds())?;
-        self.too_warm(longest, longest.seconds())
-    }
-
-    fn too_warm(&self, stretch: Stretch, seconds: i64) -> Option<Reason> {
-        let hours = seconds as f64 / 3_600.0;
-        (hours >= SPOILED_H - 1e-9).then(|| {
-            let from = stretch.from.to_zoned(self.home.zone());
-            Reason::new(
-                ReasonCode::TooWarm,
-                format!(
-                    "Its place was over {} for {} h from {} on, by its log; after {} h nobody eats it.",
-                    self.said(SPOILS),
-                    crate::units::show::trim(hours, 0),
-                    from.strftime("%Y-%m-%d %H:%M"),
-                    crate::units::show::trim(SPOILED_H, 0)
-                ),
-            )
-            .change("Only the readings themselves struck out, if the thermometer was wrong.")
-        })
-    }
-
     /// A dry sausage whose pH was still too high when it had to be sour.
     fn not_sour(&self, piece: &Piece) -> Option<Reason> {
-        let build = piece.build()?;
-        if !build.is_ground() || !build.is_dried() {
-            return None;
-        }
-        let since = piece.cure.as_ref()?.since;
-        let hours = |at: Timestamp| at.duration_since(since).as_secs_f64() / 3_600.0;
-        let read: Vec<_> = ph_of(piece).collect();
-        if read
-            .iter()
-            .any(|(at, ph, _)| *ph <= SOUR_PH + 1e-9 && hours(*at) <= SOUR_BY_H + 1e-9)
-        {
-            return None;
-        }
-        let (at, ph, entry) = read
-            .into_iter()
-            .find(|(at, ph, _)| *ph > SOUR_PH + 1e-9 && hours(*at) >= SOUR_BY_H - 1e-9)?;
+        let time = souring(piece, self.home)?;
+        let look = time.too_high?;
+        let hours = |at: Timestamp| at.duration_since(time.from).as_secs_f64() / 3_600.0;
+        let by = if time.by_warmth {
+            format!("{} h, as warm as it was", trim(hours(time.end), 0))
+        } else {
+            format!("{} h", trim(SOUR_BY_H, 0))
+        };
         Some(
             Reason::new(
                 ReasonCode::PhTooHigh,
                 format!(
-                    "Its pH was still {} after {} h; not {} by {} h it is thrown away, since cooking does not undo the toxin of staphylococcus.",
-                    crate::units::show::trim(ph, 2),
-                    crate::units::show::trim(hours(at), 0),
-                    crate::units::show::trim(SOUR_PH, 1),
-                    crate::units::show::trim(SOUR_BY_H, 0)
+                    "Its pH was still {} after {} h; not {} by {by} it is thrown away, since cooking does not undo the toxin of staphylococcus.",
+                    trim(look.ph, 2),
+                    trim(hours(look.at), 0),
+                    trim(SOUR_PH, 1),
                 ),
             )
-            .at(entry),
+            .at(look.entry),
         )
     }
-}
-
-/// Every pH that was read, with when and by which entry.
-pub fn ph_of(piece: &Piece) -> impl Iterator<Item = (Timestamp, f64, crate::ids::EntryId)> {
-    let word = crate::ids::word(&CheckValue::Ph);
-    piece
-        .checks
-        .iter()
-        .filter(move |c| c.check == word)
-        .filter_map(|c| {
-            let value = c.value.as_ref()?.replace(',', ".").parse().ok()?;
-            Some((c.at, value, c.entry))
-        })
 }

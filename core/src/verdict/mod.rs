@@ -10,14 +10,17 @@ pub mod harm;
 mod keep;
 mod kept;
 mod proof;
+pub mod souring;
+mod warm;
 mod within;
 
-pub use dose::{Really, floor_finding, needs_floor};
+pub use dose::{Really, floor_finding, needs_floor, salt_left};
 pub use dried::{EVEN_ENOUGH, Early, HUNG_SALT, LEAST_LOSS, LEAST_SALT, days_in_cure, least_days};
-pub use harm::{SOUR_BY_H, SOUR_PH, ph_of, waits};
+pub use harm::waits;
 pub use keep::{KeepUntil, Storage};
 pub use kept::{Kept, LotVerdicts, work_out};
 pub use proof::{Proof, UNLIKE_C, as_recorded};
+pub use souring::{SOUR_BY_H, SOUR_PH, Souring, ph_of, souring};
 pub use within::{MeatIn, Within};
 
 use crate::animal::hold::{HoldAnswer, HoldState};
@@ -153,6 +156,10 @@ pub enum ReasonCode {
     EndsInCooking,
     /// Nobody recorded that it soured.
     PhMissing,
+    /// It hung too warm before it was dry enough.
+    HungTooWarm,
+    /// Its core was gray when it was cut.
+    GrayCore,
     /// Nobody said which animal went into it.
     MeatUnknown,
     /// Mould on it has to be out of the chamber.
@@ -404,7 +411,7 @@ impl<'a> Judge<'a> {
         let target = within.target();
         let really = self.really(state, piece);
         let mut reasons = self.harm(&within, piece, really.as_ref(), pack);
-        let (findings, overridden) = self.findings(&within, piece, really.as_ref());
+        let (findings, overridden) = self.findings(state, &within, piece, really.as_ref());
         let mut verdict = Verdict {
             word: Word::CookBeforeEating,
             how: None,
@@ -595,6 +602,7 @@ impl<'a> Judge<'a> {
     /// What gave pause on the way of everything in it and stands, and whether a reason lifted a stop.
     fn findings(
         &self,
+        state: &State,
         within: &Within<'_>,
         piece: &Piece,
         really: Option<&Really>,
@@ -617,6 +625,7 @@ impl<'a> Judge<'a> {
             overridden |= lifted && pause.reason.is_some();
             findings.extend(pause.findings.iter().cloned());
         }
+        findings.extend(self.warm_findings(state, piece));
         for state in &within.lots {
             let not_tested = |h: &HoldState| h.answer == Some(HoldAnswer::NotTested);
             let holds = state.holds(None, Timestamp::UNIX_EPOCH).into_iter();

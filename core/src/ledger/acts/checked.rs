@@ -7,7 +7,7 @@ use super::{
 };
 use crate::catalogue::KeptKey;
 use crate::catalogue::steps::{Check, CheckValue, DoneBy};
-use crate::caution::Finding;
+use crate::caution::{Code, Finding, Severity};
 use crate::hang::mould::{MouldCall, MouldSeen};
 use crate::hang::sheet::MOULD;
 use crate::ids::{LotId, PackId, PieceId};
@@ -16,6 +16,7 @@ use crate::ledger::post::{Posted, err, find, not_now};
 use crate::ledger::state::{Stage, State};
 use crate::piece;
 use crate::units::Units;
+use crate::verdict::souring::{LEAST_PH, SOONEST_H, SOUR_PH, is_odd, ph_values, souring};
 use serde::{Deserialize, Serialize};
 
 /// Something was looked at and graded.
@@ -184,8 +185,8 @@ impl Deed for Checked {
         }
     }
 
-    fn doubts(&self, _: &Gate<'_>) -> Vec<Finding> {
-        Vec::new()
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        self.odd_ph(gate).into_iter().collect()
     }
 
     fn reason(&self) -> Option<&str> {
@@ -246,6 +247,37 @@ impl Deed for Checked {
     }
 }
 
+impl Checked {
+    /// A pH that no ferment makes so soon, or at all.
+    fn odd_ph(&self, gate: &Gate<'_>) -> Option<Finding> {
+        let lowest = ph_values(self.value.as_deref()?)
+            .into_iter()
+            .reduce(f64::min)?;
+        let time = souring(gate.piece(self.piece)?, gate.home)?;
+        let dries = gate.piece(self.piece)?.hanging.as_ref();
+        if dries.is_some_and(|h| h.until.is_some()) || !is_odd(lowest, time.from, gate.at) {
+            return None;
+        }
+        let (message, wants) = if lowest < LEAST_PH {
+            (
+                "No ferment sours meat that far.",
+                format!("{LEAST_PH} to {SOUR_PH}"),
+            )
+        } else {
+            (
+                "No ferment sours meat that soon.",
+                format!("{SOUR_PH} or less after {SOONEST_H} h or more"),
+            )
+        };
+        Some(
+            Finding::new(Code::NotSour, Severity::Caution, message)
+                .saw(format!("pH {lowest}"))
+                .wants(wants)
+                .way_out("Check the meter in its buffer and read several links again. Saved as typed it proves nothing."),
+        )
+    }
+}
+
 impl CheckedAsk {
     /// The grade that mould has by its colour and how it looks; a typed one may be worse, never milder.
     fn by_sight(&self, typed: Option<String>) -> Result<Option<String>, AskError> {
@@ -292,13 +324,17 @@ fn readable(check: &Check, value: &str) -> Result<(), AskError> {
             ),
         )),
         Some(CheckValue::Ph) => {
-            let number: Option<f64> = value.replace(',', ".").parse().ok();
-            if number.is_some_and(|n| (2.0..=9.0).contains(&n)) {
+            let words = value.split(|c: char| c.is_whitespace() || matches!(c, ';' | '/'));
+            let all = ph_values(value);
+            let understood = all.len() == words.filter(|w| !w.is_empty()).count();
+            if understood && !all.is_empty() && all.iter().all(|n| (2.0..=9.0).contains(n)) {
                 Ok(())
             } else {
                 Err(AskError::field(
                     "value",
-                    format!("“{value}” is no pH of meat. Type a number such as 5.3."),
+                    format!(
+                        "“{value}” is no pH of meat. Type a number such as 5.3, or several links as 5.3 5.2."
+                    ),
                 ))
             }
         }

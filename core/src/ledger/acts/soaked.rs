@@ -4,13 +4,15 @@ use super::form::Count;
 use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::catalogue::steps::StepKind;
-use crate::caution::Finding;
+use crate::caution::{Code, Finding, Severity};
 use crate::ids::{LotId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, alive, err, not_now};
 use crate::ledger::state::State;
 use crate::piece::{Soak, TimerFor};
 use crate::units::Units;
+use crate::units::show::trim;
+use crate::verdict::{HUNG_SALT, salt_left};
 use serde::{Deserialize, Serialize};
 
 /// Soaked in water.
@@ -102,8 +104,27 @@ impl Deed for Soaked {
         }
     }
 
-    fn doubts(&self, _: &Gate<'_>) -> Vec<Finding> {
-        Vec::new()
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let bland = || {
+            let piece = gate.piece(self.piece)?;
+            piece.build().filter(|b| b.raw_dried)?;
+            let salt = gate.judge().really(gate.state, piece)?.salt?;
+            let left = salt_left(piece, salt.nominal, Some((gate.at, self.minutes)))?;
+            (left < HUNG_SALT - 1e-9).then(|| {
+                let said = |g: f64| format!("{} g/kg", trim(g, 1));
+                Finding::new(
+                    Code::SaltLow,
+                    Severity::Caution,
+                    "Water takes out more salt than what hangs raw can spare.",
+                )
+                .saw(format!("as little as {} left by the model", said(left)))
+                .wants(format!("at least {}", said(HUNG_SALT)))
+                .way_out(
+                    "Rinse it and leave it at that. Saved as typed it may not be ready by drying.",
+                )
+            })
+        };
+        bland().into_iter().collect()
     }
 
     fn reason(&self) -> Option<&str> {

@@ -542,7 +542,7 @@ fn what_is_not_in_the_catalogue_is_refused_at_the_desk() {
         (json!({"act": "cutting_chosen", "lot": 1, "choice": "loin_and_belly", "option": "minced"}), "Choose one of: parted along the ribs; left together in one piece."),
         (json!({"act": "checked", "piece": 1, "check": "aura", "grade": "good"}), "There is no check “aura”. Use one of smell, slime, gas, soft_centre, bag, firmness, colour, core_colour, tacky, slice_end, slice_middle, ph, mould, feel, roll."),
         (json!({"act": "checked", "piece": 1, "check": "smell", "grade": "pink"}), "“pink” is no grade of smell. Use one of good, odd, discard."),
-        (json!({"act": "checked", "piece": 1, "check": "ph", "value": "53"}), "“53” is no pH of meat. Type a number such as 5.3."),
+        (json!({"act": "checked", "piece": 1, "check": "ph", "value": "53"}), "“53” is no pH of meat. Type a number such as 5.3, or several links as 5.3 5.2."),
         (json!({"act": "checked", "piece": 1, "check": "smell"}), "Say how it was: Smell it where it is thickest, at bone and seams."),
         (json!({"act": "coated", "piece": 1, "name": "meal"}), "Type how much went on, what the piece weighs with it, or its jar before and after: one of these."),
         (json!({"act": "coated", "piece": 1, "name": "meal", "after": "1.9 kg"}), "HG1-1 weighed 1.96 kg before, so 1.9 kg leaves nothing for meal. Weigh it with the coat on."),
