@@ -14,6 +14,7 @@ use crate::ids::PieceId;
 use crate::ledger::book::Book;
 use crate::units::show::{mass, temperature};
 use crate::units::{Celsius, Grams, Typed};
+use crate::verdict::no_nitrite::{self, Door};
 use crate::verdict::{Judge, Word};
 use jiff::Timestamp;
 
@@ -371,8 +372,8 @@ impl RunGate<'_> {
             }
             RunAct::Staged { stages } => {
                 let here = run.aboard(self.book);
-                let newly_slow = is_slow(stages) && !is_slow(&run.stages);
-                let about = here.iter().filter(|_| newly_slow);
+                // What was said of its stages before is not said again.
+                let about = here.iter().filter(|s| self.nitrite(&run.stages, s.piece).is_empty());
                 about.flat_map(|s| self.nitrite(stages, s.piece)).collect()
             }
             RunAct::ChamberRead { warmth, .. } => run
@@ -540,10 +541,24 @@ impl RunGate<'_> {
 
     /// Too little nitrite, or none, or nobody knows how much, for stages that are slow.
     fn nitrite(&self, stages: &[RunStage], piece: PieceId) -> Vec<Finding> {
-        let Some((lot, found)) = self.book.piece(piece).filter(|_| is_slow(stages)) else {
+        let Some((lot, found)) = self.book.piece(piece) else {
             return Vec::new();
         };
-        let Some(really) = self.judge().really(&lot.state, found) else {
+        let judge = self.judge();
+        if judge.has_no_nitrite(&lot.state, found) {
+            let slow = stages.iter().find(|s| no_nitrite::is_slow(s));
+            let saw = |s: &RunStage| {
+                let set = s.set().map(|c| temperature(c, self.home.units.heat));
+                let set = set.map_or_else(|| "not set".into(), |c| format!("at {c}"));
+                format!("“{}”, {set}", s.name)
+            };
+            let hazard = slow.map(|s| no_nitrite::hazard(&found.tag, Door::Slow, saw(s)));
+            return hazard.into_iter().collect();
+        }
+        if !is_slow(stages) {
+            return Vec::new();
+        }
+        let Some(really) = judge.really(&lot.state, found) else {
             return vec![
                 Finding::new(
                     Code::NitriteBelowFloor,
@@ -556,16 +571,7 @@ impl RunGate<'_> {
             ];
         };
         if really.no_nitrite {
-            return vec![
-                Finding::new(
-                    Code::NoNitriteHazard,
-                    Severity::Stop,
-                    format!("{} was cured without nitrite: in slow or cold smoke nothing holds botulism back.", found.tag),
-                )
-                .saw("no nitrite")
-                .wants("a chamber of 80 °C or more, from the start")
-                .way_out("Take the cold and slow stages out, or cook it in the oven."),
-            ];
+            return Vec::new();
         }
         let floor = really.floor_ppm;
         if really.short_of_floor {

@@ -12,6 +12,7 @@ use crate::ledger::state::Piece;
 use crate::piece::{Around, Checked, InCure};
 use crate::place::climate::{GAP_S, Stretch, WarmthBand, around, merged};
 use crate::units::{Celsius, Grams};
+use crate::verdict::no_nitrite;
 use jiff::civil::Date;
 use jiff::{SignedDuration, Timestamp, ToSpan};
 
@@ -56,6 +57,16 @@ pub fn cure_span(piece: &Piece, home: &Household, catalogue: &Catalogue) -> Opti
     };
     let first = home.first_counted_day(cure.since);
     let out_on = out_at.map_or_else(|| out_on(first), |at| home.day(at));
+    // Without nitrite it comes out by day 7, unless a typed reason says otherwise.
+    let plain = cure
+        .dose
+        .as_ref()
+        .is_some_and(|d| d.nitrite_g() <= 0.0 && !d.lines.is_empty());
+    let out_on = if plain && no_nitrite::lifted(piece).is_none() {
+        out_on.min(first.saturating_add(i64::from(no_nitrite::MOST_DAYS).days()))
+    } else {
+        out_on
+    };
     let counted = out_on.since(first).map_or(0, |s| s.get_days());
     Some(CureSpan {
         days: plan.days,

@@ -222,6 +222,7 @@ fn a_hanging_piece_is_weighed_every_third_day_then_weekly_until_it_is_done() {
         &mut book,
         "2026-11-22T10:00",
         Act::OutOfCure(acts::out_of_cure::OutOfCure {
+            reason: None,
             piece: PIECE,
             reading: reading(1_950.0),
             surface: None,

@@ -1,6 +1,7 @@
 //! Whether a piece was dried to be eaten raw: salt, nitrite, days, weight, holds and species, all of
 //! them proved.
 
+use super::no_nitrite;
 use super::souring::souring;
 use super::{Judge, Really, Reason, ReasonCode, Within};
 pub use crate::catalogue::builds::LEAST_LOSS;
@@ -409,7 +410,7 @@ impl<'a> Judge<'a> {
             really.no_nitrite,
             ReasonCode::NoNitrite,
             "It hung without nitrite, with nothing to hold botulism back.".into(),
-            lifted(piece, Code::NoNitriteHazard, "hung"),
+            no_nitrite::lifted(piece).is_some(),
         );
     }
 
@@ -624,17 +625,6 @@ pub fn least_days(piece: &Piece, build: &Build, judge: &Judge<'_>) -> Option<u32
         0
     };
     Some(span.counted.max(thick))
-}
-
-/// True when a typed reason lifted a stop of this kind at such an act.
-pub(super) fn lifted(piece: &Piece, code: Code, did: &str) -> bool {
-    piece.pauses.iter().any(|p| {
-        p.did == did
-            && p.reason.as_deref().is_some_and(reason::is_enough)
-            && p.findings
-                .iter()
-                .any(|f| f.code == code && f.severity == Severity::Stop)
-    })
 }
 
 /// True when a typed reason lifted a stop of this kind before, whatever was done then.

@@ -9,6 +9,7 @@ mod dried;
 pub mod harm;
 mod keep;
 mod kept;
+pub mod no_nitrite;
 mod proof;
 pub mod souring;
 mod warm;

@@ -2552,7 +2552,7 @@ export interface components {
          * @description The stable word for a kind of finding; programs match on these.
          * @enum {string}
          */
-        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heats_too_fast" | "cools_too_fast" | "probe_wrong" | "not_each_read" | "unit_unclear" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "too_few_readings" | "chamber_below_target" | "hotter_later" | "hard_rind" | "not_sour" | "air_too_warm" | "air_too_cold" | "air_too_dry" | "air_too_damp" | "close_enough" | "may_hang_on" | "loss_unknown" | "drip_tray" | "mould_beside" | "raw_beside" | "room_drying" | "open_in_fridge" | "bad_mould" | "casing_fit" | "casing_leaks" | "stall" | "chamber_off" | "wet_surface" | "over_load" | "lid_open" | "outdoors_only" | "still_aboard" | "carry_over_unusual" | "unlike_its_probe" | "warm_up_too_long" | "two_cures" | "pickup_assumed" | "pump_unusual" | "hour_came_twice" | "accelerator_over_cap" | "accelerator_purity" | "accelerator_missing" | "accelerator_with_nitrite" | "deadline" | "left_cure_late" | "middle_lags" | "pump_not_weighed" | "sites_too_far" | "reactive_vessel" | "no_lid" | "lie_on_each_other" | "brine_not_cold" | "brine_not_clear" | "floats" | "poured_by_eye" | "salt_not_promised" | "not_buried" | "scale_off" | "potassium_nitrate" | "pure_nitrite" | "cure_not_weighed";
+        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "test_pending" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heats_too_fast" | "cools_too_fast" | "probe_wrong" | "not_each_read" | "unit_unclear" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "too_few_readings" | "chamber_below_target" | "hotter_later" | "hard_rind" | "not_sour" | "air_too_warm" | "air_too_cold" | "air_too_dry" | "air_too_damp" | "close_enough" | "may_hang_on" | "loss_unknown" | "drip_tray" | "mould_beside" | "raw_beside" | "room_drying" | "open_in_fridge" | "bad_mould" | "casing_fit" | "casing_leaks" | "stall" | "chamber_off" | "wet_surface" | "over_load" | "lid_open" | "outdoors_only" | "still_aboard" | "carry_over_unusual" | "unlike_its_probe" | "warm_up_too_long" | "two_cures" | "pickup_assumed" | "pump_unusual" | "hour_came_twice" | "accelerator_over_cap" | "accelerator_purity" | "accelerator_missing" | "accelerator_with_nitrite" | "deadline" | "left_cure_late" | "middle_lags" | "pump_not_weighed" | "sites_too_far" | "reactive_vessel" | "no_lid" | "lie_on_each_other" | "brine_not_cold" | "brine_not_clear" | "floats" | "poured_by_eye" | "salt_not_promised" | "not_buried" | "scale_off" | "potassium_nitrate" | "pure_nitrite" | "cure_not_weighed";
         /** @description Which column of a log is what, counted from zero. */
         Columns: {
             /** @description The date, or date and time in one. */
@@ -4470,7 +4470,7 @@ export interface components {
          * @description What was found out.
          * @enum {string}
          */
-        HoldAnswer: "waiting" | "clear" | "positive" | "done" | "strong";
+        HoldAnswer: "waiting" | "clear" | "positive" | "done" | "strong" | "stamped" | "not_tested" | "not_affected";
         /** @description Something that holds the meat back is answered. */
         HoldAnsweredAsk: {
             /** @description How. */
@@ -4481,6 +4481,8 @@ export interface components {
             lot: components["schemas"]["LotId"];
             /** @description By whom, or with which number. */
             note?: string | null;
+            /** @description Why, where it goes past a block. */
+            reason?: string | null;
         };
         /**
          * @description A kind of hold.
@@ -4489,6 +4491,7 @@ export interface components {
         HoldKind: "freezing" | "wasting_test" | "shot" | "smell";
         /** @description A hold of one animal, as it stands. */
         HoldState: {
+            answer?: components["schemas"]["HoldAnswer"] | null;
             /** @description The answers that can be given. */
             answers: components["schemas"]["HoldAnswer"][];
             /** @description What it asks for. */
@@ -5038,6 +5041,22 @@ export interface components {
          * @enum {string}
          */
         KnownWeight: "live" | "field_dressed" | "carcass" | "bought_cut";
+        /**
+         * @description In what a label no longer holds.
+         * @enum {string}
+         */
+        LabelChange: "word" | "meat" | "ingredients" | "allergens" | "keep";
+        /** @description What a label says beside its word. */
+        LabelContents: {
+            /** @description What to name for the allergic. */
+            allergens: string[];
+            /** @description What is in it, the most first. */
+            ingredients: string[];
+            /** @description Where it keeps and until when. */
+            keeps: components["schemas"]["PrintedKeep"][];
+            /** @description As its meat is called. */
+            meat: string;
+        };
         /** @description What that comes to. */
         LabelCureAnswer: {
             /**
@@ -5088,6 +5107,8 @@ export interface components {
         };
         /** @description A pack whose label says something else than may be said now. */
         LabelOutdated: {
+            /** @description In what it no longer holds. */
+            changes: components["schemas"]["LabelChange"][];
             /** @description Its animal. */
             lot: components["schemas"]["LotId"];
             /** @description The pack. */
@@ -5989,6 +6010,8 @@ export interface components {
             ingredients: string[];
             /** @description Where it is kept and until when; every way of its build when none was chosen. */
             keeps: components["schemas"]["KeepUntil"][];
+            /** @description In what the printed label no longer holds. */
+            label_changes: components["schemas"]["LabelChange"][];
             /** @description True when that no longer holds. */
             label_outdated: boolean;
             /** @description The place of the house it lies in, if that was said. */
@@ -6678,8 +6701,9 @@ export interface components {
          * @enum {string}
          */
         PricePer: "in_all" | "kilogram" | "pound" | "piece";
-        /** @description What a label said of how it is eaten, when it was printed. */
+        /** @description What a label said, when it was printed. */
         Printed: {
+            contents?: components["schemas"]["LabelContents"] | null;
             how?: components["schemas"]["How"] | null;
             /**
              * Format: double
@@ -6688,6 +6712,16 @@ export interface components {
             target_c?: number | null;
             /** @description The word. */
             word: components["schemas"]["Word"];
+        };
+        /** @description Until when a label says that something keeps in a place. */
+        PrintedKeep: {
+            /** @description The place. */
+            place: string;
+            /**
+             * Format: date
+             * @description Until when.
+             */
+            until: string;
         };
         /** @description A probe of a file. */
         ProbeColumn: {
@@ -7130,7 +7164,7 @@ export interface components {
          * @description The stable word of a reason; programs match on these.
          * @enum {string}
          */
-        ReasonCode: "positive_animal" | "nitrite_over_500" | "check_discard" | "too_warm" | "ph_too_high" | "cooling_missed" | "thrown_away" | "cooked_to_target" | "dried_to_target" | "raw" | "dose_unknown" | "heat_not_recorded" | "reading_unproved" | "under_target" | "cooling_not_recorded" | "no_nitrite" | "salt_too_low" | "over_limit" | "under_floor" | "nitrate_in_fried" | "left_cure_early" | "in_cure" | "days_unknown" | "thickness_unknown" | "still_hangs" | "not_weighed" | "lost_too_little" | "hold_open" | "never_raw_dried" | "ends_in_cooking" | "ph_missing" | "meat_unknown" | "bad_mould" | "overridden";
+        ReasonCode: "positive_animal" | "test_pending" | "nitrite_over_500" | "check_discard" | "too_warm" | "ph_too_high" | "cooling_missed" | "thrown_away" | "cooked_to_target" | "dried_to_target" | "raw" | "dose_unknown" | "heat_not_recorded" | "reading_unproved" | "under_target" | "cooling_not_recorded" | "no_nitrite" | "salt_too_low" | "over_limit" | "under_floor" | "nitrate_in_fried" | "left_cure_early" | "in_cure" | "days_unknown" | "thickness_unknown" | "still_hangs" | "not_weighed" | "lost_too_little" | "hold_open" | "never_raw_dried" | "ends_in_cooking" | "ph_missing" | "hung_too_warm" | "gray_core" | "meat_unknown" | "bad_mould" | "overridden";
         /** @description Something that came in, with amounts as typed. */
         ReceivedAsk: {
             age?: components["schemas"]["AgeClass"] | null;
@@ -7539,6 +7573,8 @@ export interface components {
             since: string;
             /** @description Where they can be read. */
             source: string;
+            /** @description True where pork with an inspector's stamp was tested for trichinella. */
+            stamped_pork_is_tested?: boolean;
             /**
              * Format: double
              * @description How far a nominal may pass a limit before it is a stop (ppm).
@@ -8639,6 +8675,8 @@ export interface components {
             row?: components["schemas"]["FreezingRow"][];
             /** @description Whose word that is. */
             source: string;
+            /** @description A test of the animal that ends it as well: what for. */
+            tested_for?: string | null;
             /** @description Which animals it is asked of. */
             when: components["schemas"]["HoldWhen"];
             /** @description The hazard. */

@@ -124,7 +124,7 @@ fn too_much_needs_a_reason_and_some_doses_are_refused() {
         ("poison",          own(None, 9.0),           true,  true),
         ("nitrate, fried",  own(Some("cure2"), 2.5),  true,  false),
         ("scale too coarse", own(None, 0.01),         true,  true),
-        ("no cure",         own(Some("none"), 0.0),   false, false),
+        ("no cure",         own(Some("none"), 0.0),   true,  false),
     ];
     for (why, own, reason, refused) in cases {
         let got = made("belly-slab", &pieces, false, &own);

@@ -11,6 +11,7 @@ use crate::cure::dose::Contents;
 use crate::cure::rules::{Class, Law};
 use crate::units::show::{content, mass, rate, trim};
 use crate::units::{Band, GPerKg, Grams, Ppm, Units};
+use crate::verdict::no_nitrite::planned;
 use crate::verdict::{HUNG_SALT, LEAST_SALT, floor_finding};
 
 /// More salt than this on dry-rubbed meat nobody eats (g/kg).
@@ -110,6 +111,7 @@ const fn is_of_limits(code: Code) -> bool {
             | Code::NitriteBelowFloor
             | Code::ColourOnly
             | Code::NoNitrite
+            | Code::NoNitriteHazard
     )
 }
 
@@ -127,6 +129,12 @@ pub(super) fn judge(sheet: &mut Sheet, setting: &Setting<'_>, table: &Table<'_>)
             continue;
         };
         let mut found = limits(part, setting, piece);
+        let holds_no_nitrite = setting.cure.made_of.nitrite <= 0.0;
+        let laid = table.groups.iter().find(|g| g.pieces.contains(&i));
+        let container = laid.and_then(|g| g.laid.as_ref()?.name.as_deref());
+        if holds_no_nitrite {
+            found.extend(planned(setting.build_of(piece), part.days, container));
+        }
         found.extend(
             part.salt
                 .and_then(|salt| salt_finding(setting.build_of(piece), sheet.method, salt)),

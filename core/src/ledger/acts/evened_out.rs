@@ -13,6 +13,7 @@ use crate::ledger::state::{Stage, State};
 use crate::piece::EveningOut;
 use crate::place::{PlaceId, PlaceUse};
 use crate::units::Units;
+use crate::verdict::no_nitrite::{Door, hazard};
 use jiff::SignedDuration;
 use serde::{Deserialize, Serialize};
 
@@ -129,21 +130,8 @@ impl Deed for EvenedOut {
             return Vec::new();
         };
         let mut found = Vec::new();
-        let no_nitrite = gate
-            .judge()
-            .really(gate.state, piece)
-            .is_some_and(|r| r.no_nitrite);
-        if no_nitrite {
-            found.push(
-                Finding::new(
-                    Code::NoNitriteHazard,
-                    Severity::Stop,
-                    "Without nitrite nothing holds botulism back where there is no air.",
-                )
-                .saw(piece.tag.clone())
-                .wants("loosely wrapped in the fridge for 7 days, or frozen")
-                .way_out("Wrap it loosely, or freeze it."),
-            );
+        if gate.judge().has_no_nitrite(gate.state, piece) {
+            found.push(hazard(&piece.tag, Door::Sealed, "vacuum"));
         }
         if !USUAL_DAYS.contains(&self.days) {
             found.push(

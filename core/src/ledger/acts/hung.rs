@@ -23,6 +23,7 @@ use crate::place::{PlaceId, PlaceUse};
 use crate::reason;
 use crate::units::show::{share, trim};
 use crate::units::{Amount, Fraction, Milligrams, Reading, Typed, Units, reading};
+use crate::verdict::no_nitrite::{Door, hazard};
 use crate::verdict::{LEAST_LOSS, SOUR_PH, souring};
 use serde::{Deserialize, Serialize};
 use serde_json::json;
@@ -468,18 +469,9 @@ fn not_sour_yet(gate: &Gate<'_>, piece: &Piece) -> Option<Finding> {
 
 impl Hung {
     fn without_nitrite(&self, gate: &Gate<'_>, piece: &Piece) -> Option<Finding> {
-        let no_nitrite = gate.judge().really(gate.state, piece)?.no_nitrite;
         let dried = piece.build().is_some_and(Build::is_dried);
-        (no_nitrite && dried).then(|| {
-            Finding::new(
-                Code::NoNitriteHazard,
-                Severity::Stop,
-                "It was cured without nitrite: hanging in a mild place, nothing holds botulism back.",
-            )
-            .saw("0 ppm nitrite")
-            .wants("a measured dose of cure #2 for what hangs for weeks")
-            .way_out("Cook it right through instead.")
-        })
+        (dried && gate.judge().has_no_nitrite(gate.state, piece))
+            .then(|| hazard(&piece.tag, Door::Hang, "0 ppm nitrite"))
     }
 
     /// A loss that leaves raw meat, or leather.

@@ -1,5 +1,6 @@
 //! Out of the cure, rinsed and weighed.
 
+use super::desk::words;
 use super::form::option;
 use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
@@ -27,6 +28,9 @@ pub struct OutOfCure {
     /// What was done with its surface, if that was said.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub surface: Option<Surface>,
+    /// Why, where it goes past a block.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub reason: Option<String>,
 }
 
 /// What is done with the surface of a piece that comes out of its cure.
@@ -76,6 +80,9 @@ pub struct OutOfCureAsk {
     /// What was done with its surface.
     #[serde(default)]
     pub surface: Option<Surface>,
+    /// Why, where it goes past a block.
+    #[serde(default)]
+    pub reason: Option<String>,
 }
 
 impl Asked for OutOfCureAsk {
@@ -88,6 +95,7 @@ impl Asked for OutOfCureAsk {
                     piece,
                     reading,
                     surface: self.surface,
+                    reason: words(self.reason.as_deref()),
                 };
                 Ok((desk.lot_of(piece)?, Act::OutOfCure(act)))
             })
@@ -171,11 +179,14 @@ impl Deed for OutOfCure {
             .piece(self.piece)
             .and_then(|piece| gate.judge().early(piece, gate.at));
         found.extend(early.map(|e| e.finding(gate.piece(self.piece).map_or("It", |p| &p.tag))));
+        if let Some(piece) = gate.piece(self.piece) {
+            found.extend(gate.judge().long_without_nitrite(state, piece, gate.at));
+        }
         found
     }
 
     fn reason(&self) -> Option<&str> {
-        None
+        self.reason.as_deref()
     }
 
     fn said(&self) -> &'static str {
@@ -196,6 +207,7 @@ impl Deed for OutOfCure {
             vessel: None,
             reading: scene.again(&self.reading),
             surface: self.surface,
+            reason: self.reason.clone(),
         }))
     }
 
@@ -208,6 +220,7 @@ impl Deed for OutOfCure {
                 Surface::ALL.map(|s| option(&s, s.said())).into(),
             )
             .optional(),
+            Field::text("reason", "Why, if it goes past a block").optional(),
         ]
     }
 }

@@ -7,7 +7,7 @@ use super::{
 };
 use crate::catalogue::KeptKey;
 use crate::catalogue::steps::StepKind;
-use crate::caution::{Code, Finding, Severity};
+use crate::caution::Finding;
 use crate::ids::{EntryId, LotId, PackId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, at_step, err, is_explained, is_gain, no_gain, positive, tidy};
@@ -15,6 +15,7 @@ use crate::ledger::state::{Pack, Piece, Stage, State};
 use crate::ledger::{Account, Byproduct, Loss};
 use crate::place::{PlaceId, PlaceUse};
 use crate::units::{Milligrams, Reading, Units};
+use crate::verdict::no_nitrite::{Door, hazard};
 use crate::verdict::{Printed, Storage};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -267,16 +268,11 @@ impl Deed for Packed {
         };
         let places = self.packs.iter().filter_map(|p| p.place.as_deref());
         let sealed: Vec<_> = places.filter(|p| no_nitrite && sealed(p)).collect();
-        found.extend(sealed.first().map(|place| {
-            Finding::new(
-                Code::NoNitriteHazard,
-                Severity::Stop,
-                "Without nitrite nothing holds botulism back where there is no air.",
-            )
-            .saw(format!("{}, {place}", piece.tag))
-            .wants("loosely wrapped in the fridge for 7 days, or frozen")
-            .way_out("Choose another place for the packs, or freeze them.")
-        }));
+        found.extend(
+            sealed
+                .first()
+                .map(|place| hazard(&piece.tag, Door::Sealed, *place)),
+        );
         found
     }
 

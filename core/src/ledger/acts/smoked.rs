@@ -20,6 +20,7 @@ use crate::run::now::{Look, WarmUp};
 use crate::run::{RunStageKind, series};
 use crate::units::show::{temperature, trim};
 use crate::units::{Celsius, Reading, Typed, Units};
+use crate::verdict::no_nitrite::{Door, SLOW_UNDER, hazard};
 use crate::verdict::{UNLIKE_C, Word, as_recorded, reaches};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -384,27 +385,26 @@ const USUAL_LOSS: f64 = 0.35;
 const MOST_WATER: f64 = 0.30;
 
 impl Smoked {
-    /// Without nitrite, smoke is hot or it is a hazard.
+    /// Without nitrite, smoke is hot from the start or it is a hazard.
     fn without_nitrite(&self, gate: &Gate<'_>, piece: &Piece, kind: StepKind) -> Option<Finding> {
-        if !gate.judge().really(gate.state, piece)?.no_nitrite {
-            return None;
-        }
-        let inside = self.inside.as_ref().map(|c| c.value);
-        let hot = kind != StepKind::ColdSmoke && inside.is_some_and(|c| c >= HOT_INSIDE);
-        if hot {
+        if !gate.judge().has_no_nitrite(gate.state, piece) {
             return None;
         }
         let said = |c| temperature(c, gate.home.units.heat);
-        Some(
-            Finding::new(
-                Code::NoNitriteHazard,
-                Severity::Stop,
-                "It was cured without nitrite: long in warm smoke and never hot, nothing holds botulism back.",
-            )
-            .saw(inside.map_or("no inside temperature".into(), |c| format!("{} inside", said(c))))
-            .wants(format!("at least {} inside in the end", said(HOT_INSIDE)))
-            .way_out("Cook it right through at once, in the oven or in a hot smoker, and type what the inside came to."),
-        )
+        let chamber = self.chamber.as_ref().map(|c| c.value);
+        let inside = self.inside.as_ref().map(|c| c.value);
+        let saw = if kind == StepKind::ColdSmoke {
+            "cold smoke".to_string()
+        } else if let Some(chamber) = chamber.filter(|c| *c < SLOW_UNDER) {
+            format!("a chamber of {}", said(chamber))
+        } else {
+            match inside {
+                Some(inside) if inside >= HOT_INSIDE => return None,
+                Some(inside) => format!("{} inside", said(inside)),
+                None => "no inside temperature".into(),
+            }
+        };
+        Some(hazard(&piece.tag, Door::Slow, saw))
     }
 
     /// Heat that does not do what it was for.

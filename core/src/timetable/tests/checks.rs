@@ -28,6 +28,7 @@ fn check(check: &str, grade: &str, settles: bool) -> Act {
 
 fn out(book: &mut Book, when: &str) {
     let out = acts::out_of_cure::OutOfCure {
+        reason: None,
         piece: PIECE,
         reading: reading(1_950.0),
         surface: None,

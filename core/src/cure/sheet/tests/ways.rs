@@ -594,7 +594,12 @@ fn every_other_way_comes_out_without_a_stop_but_what_its_words_name() {
     }
     // Of a brine by recipe nobody knows how much gets in: its floor is judged by the least that may.
     let floors = ["brisket-slab", "back-smoked", "ham-bucket"];
-    let want = floors.map(|key| format!("{key} cover_brine: [NitriteBelowFloor]"));
+    let mut want: Vec<_> = floors
+        .map(|key| format!("{key} cover_brine: [NitriteBelowFloor]"))
+        .into();
+    // And what hangs out of plain salt has no nitrite at all.
+    let boxed = ["ham-aged", "breast-dried", "tenderloin-buried"];
+    want.extend(boxed.map(|key| format!("{key} salt_box: [NoNitriteHazard]")));
     assert_eq!(stopped, want);
 }
 

@@ -194,6 +194,7 @@ fn dose(id: i64, grams: f64) -> Act {
 
 fn out(id: i64, grams: f64) -> Act {
     Act::OutOfCure(acts::out_of_cure::OutOfCure {
+        reason: None,
         piece: PieceId(id),
         reading: reading(grams),
         surface: None,
