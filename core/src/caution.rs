@@ -99,6 +99,8 @@ pub enum Code {
     SaltHigh,
     /// A curing salt stands among the spices.
     CureAsSpice,
+    /// A name that may be that of a curing salt.
+    MayBeCure,
     /// Out of its cure before its days are over.
     LeftCureEarly,
     /// Hung, sealed or smoked cold without nitrite.

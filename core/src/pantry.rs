@@ -1,6 +1,7 @@
 //! What the household keeps: salt, cures, spices, casings, nets, bags, string and wood, with what
 //! was counted, what was used since, and what has gone past its date.
 
+use crate::catalogue::Catalogue;
 use crate::caution::{Checks, FieldError};
 use crate::ledger::book::Book;
 use crate::ledger::{Account, Act, Posting};
@@ -133,9 +134,16 @@ impl Pantry {
     ///
     /// # Errors
     /// Each field that cannot be, with what to type.
-    pub fn check(&self) -> Result<(), Vec<FieldError>> {
+    pub fn check(&self, catalogue: &Catalogue) -> Result<(), Vec<FieldError>> {
         let mut checks = Checks::default();
         for (i, item) in self.items.iter().enumerate() {
+            let source = catalogue.cure_name(&item.name).is_some();
+            let edible = !matches!(item.kind, StockKind::Cure | StockKind::Casing);
+            checks.that(
+                !(source && edible),
+                &format!("items[{i}].kind"),
+                "That is or may be a curing salt. Keep it as one, apart from salt and spices.",
+            );
             checks.that(
                 !item.name.trim().is_empty() && item.name.chars().count() <= 60,
                 &format!("items[{i}].name"),
@@ -279,7 +287,7 @@ mod tests {
         wrong.diameter_mm = Some(0.0);
         wrong.price_cents = Some(-5);
         let fields: Vec<_> = Pantry { items: vec![wrong] }
-            .check()
+            .check(&Catalogue::shipped())
             .unwrap_err()
             .into_iter()
             .map(|e| e.field)

@@ -108,7 +108,7 @@ fn a_log_with_a_warm_day_is_looked_at_taken_struck_out_and_rules_the_verdict() {
         verdict["reasons"][0]["message"]
             .as_str()
             .unwrap()
-            .contains("over 7 °C for 26 h from 2026-11-04 08:00"),
+            .contains("over 7 °C for 26 h in all, from 2026-11-04 08:00"),
         "{verdict}"
     );
     // killed and opened again the log is still there

@@ -3,7 +3,7 @@
 use serde::{Deserialize, Serialize};
 
 /// What a curing salt is made of, by mass fraction; the rest is inert.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Composition {

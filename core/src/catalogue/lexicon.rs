@@ -275,7 +275,25 @@ pub struct Lexicon {
     /// A word with one letter left out, and what it may have been.
     slips: HashMap<Box<str>, Box<str>>,
     cure_slips: HashSet<Box<str>>,
+    /// Words by which sources of nitrite are known.
+    pub(super) source_words: HashMap<String, Vec<String>>,
 }
+
+/// The lists of those words.
+const SOURCE_LISTS: &[&str] = &[
+    "nitrite_stems",
+    "source_signs",
+    "without",
+    "cure_words",
+    "cure_neighbours",
+    "number_marks",
+    "source_forms",
+    "tints",
+    "stuff",
+    "mountains",
+    "plants",
+    "plant_forms",
+];
 
 /// Words of curing salts: a slip in one of these is never forgiven.
 const CURE_WORDS: &[&str] = &[
@@ -389,7 +407,17 @@ impl Lexicon {
             filler: HashSet::new(),
             slips: HashMap::new(),
             cure_slips: HashSet::new(),
+            source_words: HashMap::new(),
         };
+        for key in SOURCE_LISTS {
+            let list = words.lists.get(*key).ok_or_else(|| {
+                (
+                    "reader/words.toml".to_string(),
+                    format!("lists.{key} is missing"),
+                )
+            })?;
+            lexicon.source_words.insert((*key).into(), list.clone());
+        }
         lexicon.take_grammar(&words, meats);
         for (topic, list) in TOPICS {
             let found = words.lists.get(*list).ok_or_else(|| {
@@ -644,6 +672,13 @@ impl Lexicon {
             .filter_map(|short| self.slips.get(short.as_str()))
             .find(|meant| one_slip(word, meant))
             .map(|meant| &**meant)
+    }
+
+    /// True for “nitrite” or “nitrate”, in one slip.
+    pub(super) fn is_nearly_nitrite(&self, word: &str) -> bool {
+        ["nitrite", "nitrate", "saltpeter", "saltpetre"]
+            .iter()
+            .any(|known| one_slip(word, known))
     }
 
     /// True for a word that may be that of a curing salt with a letter wrong: it is neither that nor anything else.

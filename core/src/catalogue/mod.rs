@@ -6,6 +6,7 @@
 
 pub mod builds;
 pub mod check;
+pub mod cure_names;
 pub mod cures;
 pub mod cutting;
 pub mod dosing;
@@ -48,8 +49,6 @@ pub struct Shelves {
     pub sugar: Vec<String>,
     /// Plain salts.
     pub salt: Vec<String>,
-    /// Words by which people call curing salts.
-    pub cures: Vec<String>,
     /// What comes out of the tap.
     pub free: Vec<String>,
     /// Bought by the kilogram to be ground in.
@@ -397,8 +396,7 @@ impl Catalogue {
     /// True when a name means a curing salt, whichever it is: no spice is called so.
     #[must_use]
     pub fn is_called_a_cure(&self, name: &str) -> bool {
-        let said = name.to_lowercase();
-        self.shelves.cures.iter().any(|w| said.contains(w.as_str()))
+        self.cure_name(name).is_some()
     }
 
     /// What a liquid, syrup or paste of that name brings.
@@ -428,11 +426,7 @@ impl Catalogue {
         let among = |list: &[String]| called(list, name);
         if among(&self.shelves.free) {
             Role::Water
-        } else if self
-            .cures
-            .iter()
-            .any(|c| c.name.eq_ignore_ascii_case(name.trim()))
-        {
+        } else if self.cure_name(name).is_some() || called_cure(&self.cures, name) {
             Role::CuringSalt
         } else if among(&self.shelves.salt) {
             Role::Salt
@@ -448,6 +442,12 @@ impl Catalogue {
             Role::Spice
         }
     }
+}
+
+fn called_cure(cures: &[Cure], name: &str) -> bool {
+    cures
+        .iter()
+        .any(|c| c.name.eq_ignore_ascii_case(name.trim()))
 }
 
 fn called(list: &[String], name: &str) -> bool {

@@ -3,7 +3,7 @@
 use super::cover::{Governs, Uptake};
 use super::rules::{Case, Class, Form, Law, RuleSet};
 use super::sheet::OwnSaid;
-use super::{CureChoice, PPM, Role};
+use super::{Composition, CureChoice, PPM, Role};
 use crate::catalogue::builds::BuildRef;
 use crate::catalogue::dosing::Way;
 pub use crate::catalogue::schools::SchoolFact;
@@ -24,6 +24,20 @@ pub struct DoseLine {
     /// The salt in it, for sauces and pastes.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub salt: Option<Typed<Fraction>>,
+    /// What a source of nitrite is made of that is not the cure of its dose.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub made_of: Option<Composition>,
+}
+
+impl DoseLine {
+    /// What a line brings of something a curing salt holds (g); nothing where it is none.
+    #[must_use]
+    pub fn brings(&self, cure: &CureChoice, of: impl Fn(&Composition) -> f64) -> f64 {
+        if self.role != Role::CuringSalt {
+            return 0.0;
+        }
+        self.mass.value.grams() * of(self.made_of.as_ref().unwrap_or(&cure.made_of))
+    }
 }
 
 /// What a dose was judged by, with the numbers that held then.
@@ -412,6 +426,18 @@ pub fn bands(
     let all: f64 = lines.iter().map(|l| l.mass.value.grams()).sum();
     let base = if in_brine { meat_g + all } else { meat_g };
     let cure_g = grams(Role::CuringSalt);
+    let brings =
+        |of: fn(&Composition) -> f64| -> f64 { lines.iter().map(|l| l.brings(cure, of)).sum() };
+    // As one curing salt of their mean, so that a step of the scale means what it means for each.
+    let share = |of: fn(&Composition) -> f64| {
+        let strongest = lines.iter().filter_map(|l| l.made_of.as_ref()).map(of);
+        let usual = strongest.fold(of(&cure.made_of), f64::max);
+        if cure_g > 0.0 {
+            brings(of) / cure_g
+        } else {
+            usual
+        }
+    };
     let salty: f64 = lines
         .iter()
         .map(|l| l.mass.value.grams() * l.salt.as_ref().map_or(0.0, |s| s.value.0))
@@ -435,10 +461,10 @@ pub fn bands(
             ),
         }
     };
-    let salt_g = cure_g * cure.made_of.salt + grams(Role::Salt) + salty;
+    let salt_g = brings(|c| c.salt) + grams(Role::Salt) + salty;
     Bands {
-        nitrite: band(cure.made_of.nitrite, cure_g, 1.0, PPM),
-        nitrate: band(cure.made_of.nitrate, cure_g, 1.0, PPM),
+        nitrite: band(share(|c| c.nitrite), cure_g, 1.0, PPM),
+        nitrate: band(share(|c| c.nitrate), cure_g, 1.0, PPM),
         salt: band(1.0, salt_g, salt_lines.max(1.0), 1_000.0),
     }
 }
@@ -457,6 +483,7 @@ mod tests {
             name: "x".into(),
             mass: Typed::unsaid(Milligrams::from_grams(grams)),
             salt: salt_fraction.map(|s| Typed::unsaid(Fraction(s))),
+            made_of: None,
         };
         let lines = [
             line(Role::CuringSalt, 5.0, None),

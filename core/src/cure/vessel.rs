@@ -83,8 +83,12 @@ pub fn shared(members: &[Member<'_>], of: PieceId, in_brine: bool) -> Shared {
 
 impl Shared {
     fn add(&mut self, line: &DoseLine) {
-        let same =
-            |l: &&mut DoseLine| l.role == line.role && l.name == line.name && l.salt == line.salt;
+        let same = |l: &&mut DoseLine| {
+            l.role == line.role
+                && l.name == line.name
+                && l.salt == line.salt
+                && l.made_of == line.made_of
+        };
         match self.lines.iter_mut().find(same) {
             Some(there) => {
                 there.mass = Typed::unsaid(there.mass.value + line.mass.value);
@@ -130,6 +134,7 @@ mod tests {
             name: format!("{role:?}"),
             mass: Typed::unsaid(Milligrams::from_grams(grams)),
             salt: None,
+            made_of: None,
         }
     }
 

@@ -249,6 +249,7 @@ impl Bound {
             self.warmest = self.warmest.after(spell, meat);
             self.at = end;
         }
+        self.hottest = self.hottest.max(chamber.between(at, at).0);
         self
     }
 

@@ -4,7 +4,6 @@ use super::Judge;
 use crate::catalogue::builds::Build;
 use crate::catalogue::steps::StepKind;
 use crate::caution::{Code, Finding, Severity};
-use crate::cure::Role;
 use crate::cure::cover::Uptake;
 use crate::cure::dose::{Contents, Dose, DoseLine, Judged};
 use crate::cure::front::{CureFrontAsk, FrontKind, FrontStage, cure_front};
@@ -133,9 +132,12 @@ impl<'a> Judge<'a> {
         let floor = rules.floor(build.class, law, skin_on).0;
         let mates = self.mates(state, piece);
         let lies = self.lies_in(piece, cure, dose, &mates);
-        let cures = lies.lines.iter().filter(|l| l.role == Role::CuringSalt);
-        let cure_g: f64 = cures.map(|l| l.mass.value.grams()).sum();
-        let no_nitrite = cure_g * dose.cure.made_of.nitrite <= 0.0;
+        let nitrite_g: f64 = lies
+            .lines
+            .iter()
+            .map(|l| l.brings(&dose.cure, |c| c.nitrite))
+            .sum();
+        let no_nitrite = nitrite_g <= 0.0;
         let pumped = cure.injected.grams() / cure.meat.grams().max(f64::MIN_POSITIVE);
         let home = self.home;
         let got = Contents::of(
@@ -539,8 +541,8 @@ impl Dose {
     /// Curing salt that was weighed (g), where it holds nitrite.
     #[must_use]
     pub fn nitrite_g(&self) -> f64 {
-        let cures = self.lines.iter().filter(|l| l.role == Role::CuringSalt);
-        cures.map(|l| l.mass.value.grams()).sum::<f64>() * self.cure.made_of.nitrite
+        let lines = self.lines.iter();
+        lines.map(|l| l.brings(&self.cure, |c| c.nitrite)).sum()
     }
 }
 

@@ -149,7 +149,8 @@ pub fn lifted(piece: &Piece) -> Option<&str> {
         let mut all = found.iter();
         all.any(|f| f.code == Code::NoNitriteHazard && f.severity == Severity::Stop)
     };
-    let dose = piece.dose().filter(|d| blocks(&d.findings));
+    // A reason is kept with a dose only where a block wanted one.
+    let dose = piece.dose().filter(|d| d.nitrite_g() <= 0.0);
     let dosed = dose.and_then(|d| d.reason.as_deref());
     let paused = piece.pauses.iter().filter(|p| blocks(&p.findings));
     let reasons = dosed

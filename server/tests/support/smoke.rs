@@ -26,9 +26,15 @@ pub fn waits(
         .filter(|(_, rate)| *rate > 0.0)
         .map(|(name, rate)| json!({"name": name, "reading": format!("{:.1} g", grams / 1_000.0 * rate)}))
         .collect();
+    // Without nitrite it lies for a week at the most.
+    let since = if cure > 0.0 {
+        "2026-11-20T18:00"
+    } else {
+        "2026-11-29T18:00"
+    };
     let cure = if cure > 0.0 { "cure1" } else { "none" };
     let entered = json!([{
-        "act": "under_way", "cut": cut, "build": build, "at": "in_cure", "bone_in": cut == "leg", "since": "2026-11-20T18:00",
+        "act": "under_way", "cut": cut, "build": build, "at": "in_cure", "bone_in": cut == "leg", "since": since,
         "reading": reading, "thickness": format!("{mm} mm"), "weighed": {"cure": cure, "lines": lines},
         "received": {"name": format!("{species} {cut}"), "species": species, "origin": "bought", "known": "bought_cut", "cut": cut, "reading": reading},
     }]);

@@ -5828,6 +5828,8 @@ export interface components {
             pieces?: components["schemas"]["PieceId"][];
             /** @description The weight, as typed. */
             reading: string;
+            /** @description Why, where it goes past a block. */
+            reason?: string | null;
             surface?: components["schemas"]["Surface"] | null;
             vessel?: components["schemas"]["VesselId"] | null;
         };

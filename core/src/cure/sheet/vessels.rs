@@ -26,6 +26,7 @@ pub(crate) fn weighed(lines: &[SheetLine]) -> Vec<DoseLine> {
             name: l.name.clone(),
             mass: Typed::unsaid(Milligrams::from_grams(l.shown_g)),
             salt: l.salt_fraction.map(|s| Typed::unsaid(Fraction(s))),
+            made_of: None,
         })
         .collect()
 }

@@ -3,7 +3,7 @@
 
 use super::{OwnDose, PieceSheet, Setting, Sheet, SheetPiece, Table};
 use crate::catalogue::builds::Build;
-use crate::catalogue::dosing::{BuildDose, Way};
+use crate::catalogue::dosing::{BuildDose, Seasoning, Way};
 use crate::catalogue::rules::RuleSet;
 use crate::caution::{Code, FieldError, Finding, Severity};
 use crate::cure::CureChoice;
@@ -167,6 +167,12 @@ pub(super) fn judge(sheet: &mut Sheet, setting: &Setting<'_>, table: &Table<'_>)
         sheet.findings.splice(0..0, all);
     }
     sheet.findings.extend(accelerators(sheet, setting));
+    if setting.cure.made_of.nitrite <= 0.0 {
+        let unknown = |s: &&Seasoning| setting.catalogue.is_unknown(&s.name);
+        let added = setting.dose.additions.iter().filter(unknown);
+        let asked = added.filter_map(|s| may_be_a_cure(&s.name, s.g_per_kg));
+        sheet.findings.extend(asked);
+    }
     let alone = table.groups.len() == 1 || together;
     let way_out = finer(setting.home.scales.fine_division_g, alone);
     let parts = sheet.pieces.iter_mut().flat_map(|p| &mut p.findings);
@@ -263,6 +269,24 @@ pub(crate) fn salt_finding(build: &Build, method: Way, salt: Band) -> Option<Fin
         .saw(said(salt.nominal))
         .wants(format!("at most {}", said(MOST_SALT)))
         .way_out("Look whether a digit is too many, or keep it as typed.")
+    })
+}
+
+/// So much on a kilogram is what curing salts are dosed at (g/kg).
+const AS_A_CURE: std::ops::RangeInclusive<f64> = 1.0..=5.0;
+
+/// What is asked about a name that nothing here knows, dosed as curing salts are where there is no other.
+#[must_use]
+pub(crate) fn may_be_a_cure(name: &str, g_per_kg: f64) -> Option<Finding> {
+    AS_A_CURE.contains(&g_per_kg).then(|| {
+        Finding::new(
+            Code::MayBeCure,
+            Severity::Caution,
+            format!("Is “{name}” a curing salt?"),
+        )
+        .saw(rate(GPerKg(g_per_kg)))
+        .wants("a name that says what it is")
+        .way_out("If it holds nitrite or nitrate, choose it as the curing salt. If it is a spice, save it as typed.")
     })
 }
 

@@ -1,6 +1,6 @@
 //! Something was put on a piece by weight: meal, pepper, paste, lard; a cloth on what hangs.
 
-use super::desk::words;
+use super::desk::{cure_out_of_place, words};
 use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::catalogue::steps::StepKind;
@@ -164,6 +164,9 @@ impl Deed for Coated {
         let Some(found) = state.pieces.get(&self.piece) else {
             return Vec::new();
         };
+        if let Some(cure) = cure_out_of_place(&self.name, gate.catalogue()) {
+            return vec![cure];
+        }
         let Ok(added) = self.added(found, home.units) else {
             return Vec::new();
         };

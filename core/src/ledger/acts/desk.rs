@@ -5,7 +5,7 @@ use super::Act;
 use super::form::Count;
 use crate::catalogue::Catalogue;
 use crate::catalogue::builds::Build;
-use crate::caution::{FieldError, Finding};
+use crate::caution::{Code, FieldError, Finding, Severity};
 use crate::household::Household;
 use crate::ids::VesselId;
 use crate::ids::{LotId, PackId, PieceId};
@@ -86,6 +86,20 @@ impl AskError {
             Self::Missing(_) | Self::Stopped(..) => self,
         }
     }
+}
+
+/// The block on a curing salt where none belongs: on a coat, in a grinder, among spices.
+pub(super) fn cure_out_of_place(name: &str, catalogue: &Catalogue) -> Option<Finding> {
+    catalogue.cure_name(name).is_some().then(|| {
+        Finding::new(
+            Code::CureAsSpice,
+            Severity::Stop,
+            format!("{name} is or may be a curing salt. It is weighed out as a dose, over all of the meat, and never put on by hand."),
+        )
+        .saw(name.to_string())
+        .wants("a dose by the scale")
+        .way_out("Give the piece a dose instead. If it was plain salt, call it by that name.")
+    })
 }
 
 /// The acts of one ask, with their lots.

@@ -243,7 +243,11 @@ impl Deed for Dosed {
             Severity::Info => false,
             Severity::Caution => matches!(
                 f.code,
-                Code::SaltLow | Code::SaltHigh | Code::BrineNotCold | Code::BrineNotClear
+                Code::SaltLow
+                    | Code::SaltHigh
+                    | Code::BrineNotCold
+                    | Code::BrineNotClear
+                    | Code::MayBeCure
             ),
             Severity::Stop => gate.correcting && !explained,
         };

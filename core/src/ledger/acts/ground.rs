@@ -1,7 +1,7 @@
 //! Meat was ground or diced into one block.
 
 use super::byproduct_given::ByproductGiven;
-use super::desk::filled;
+use super::desk::{cure_out_of_place, filled};
 use super::{
     Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Gate, Scene,
 };
@@ -362,6 +362,8 @@ impl Deed for Ground {
         };
         found.extend(self.sources.iter().find_map(kept));
         found.extend(self.among_others(gate));
+        let bought = self.taken().into_iter().filter(|t| t.kind.is_none());
+        found.extend(bought.filter_map(|t| cure_out_of_place(&t.name, gate.catalogue())));
         found
     }
 

@@ -1,15 +1,16 @@
 //! Something was poured into a running vessel: water until the meat was covered again, or what was found missing.
 
 use super::desk::words;
-use super::weighed::{WeighedLineAsk, role_of};
+use super::weighed::{WeighedLineAsk, named_as};
 use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::Role;
 use crate::cure::dose::{Dose, DoseLine};
+use crate::cure::sheet::watch::may_be_a_cure;
 use crate::ids::{LotId, PieceId, VesselId};
 use crate::ledger::post::{Posted, at_stage, err, positive, say, transfer};
-use crate::ledger::state::{Stage, State};
+use crate::ledger::state::{Piece, Stage, State};
 use crate::ledger::{Account, Entry};
 use crate::piece::Topped;
 use crate::units::{Reading, Typed, Units, read};
@@ -67,7 +68,7 @@ impl Asked for ToppedUpAsk {
         if let Some(text) = super::desk::filled(self.reading.as_deref()) {
             lines.push((
                 "water".to_string(),
-                Role::Water,
+                (Role::Water, None),
                 water(text, desk, "reading")?,
             ));
         }
@@ -86,19 +87,17 @@ impl Asked for ToppedUpAsk {
                     format!("Type how much {name} was put in, such as 30 g."),
                 ));
             };
-            let role = line.role.unwrap_or_else(|| {
-                let dose = desk.book.piece(pieces[0]).and_then(|(_, p)| p.dose());
-                dose.map_or_else(
-                    || desk.catalogue().role_of(name),
-                    |d| role_of(name, &d.cure, desk),
-                )
-            });
+            let dose = desk.book.piece(pieces[0]).and_then(|(_, p)| p.dose());
+            let (role, made_of) = match dose {
+                Some(dose) => named_as(name, line.role, &dose.cure, desk),
+                None => (desk.catalogue().role_said(name, line.role), None),
+            };
             let mass = if role == Role::Water {
                 water(text, desk, &field("reading"))?
             } else {
                 desk.mass(text, &field("reading"))?
             };
-            lines.push((name.to_string(), role, mass));
+            lines.push((name.to_string(), (role, made_of), mass));
         }
         if lines.is_empty() {
             return Err(AskError::field(
@@ -107,13 +106,14 @@ impl Asked for ToppedUpAsk {
             ));
         }
         let mut all = Vec::new();
-        for (name, role, mass) in lines {
+        for (name, (role, made_of), mass) in lines {
             for (piece, share) in pieces.iter().zip(desk.shared_reading(&mass, &pieces)?) {
                 let line = DoseLine {
                     role,
                     name: name.clone(),
                     mass: share,
                     salt: None,
+                    made_of: made_of.clone(),
                 };
                 let act = ToppedUp {
                     piece: *piece,
@@ -165,17 +165,6 @@ impl Deed for ToppedUp {
                 ),
             );
         }
-        if self.line.role == Role::CuringSalt
-            && !dose.cure.name.eq_ignore_ascii_case(&self.line.name)
-        {
-            return err(
-                "lines",
-                format!(
-                    "{} lies in {}: {} beside it would be two cures in one dose.",
-                    found.tag, dose.cure.name, self.line.name
-                ),
-            );
-        }
         Ok(transfer(
             Account::Material(self.line.name.clone()),
             Account::InCure(self.piece),
@@ -204,7 +193,9 @@ impl Deed for ToppedUp {
         let Some(before) = piece.dose().map(Dose::total_g) else {
             return Vec::new();
         };
-        let mut found = gate.judge().topped_up(gate.state, piece, &self.line);
+        let mut found: Vec<Finding> = self.another_cure(piece).into_iter().collect();
+        found.extend(self.what_is_it(gate, piece));
+        found.extend(gate.judge().topped_up(gate.state, piece, &self.line));
         let usual = before * USUAL_TOP_UP;
         if before <= 0.0 || self.line.mass.value.grams() <= usual {
             return found;
@@ -272,6 +263,40 @@ impl Deed for ToppedUp {
             poured,
             Field::text("reason", "Why, if it goes past a stop").optional(),
         ]
+    }
+}
+
+impl ToppedUp {
+    /// Another source of nitrite than the cure that it lies in.
+    fn another_cure(&self, piece: &Piece) -> Option<Finding> {
+        let dose = piece.dose()?;
+        (self.line.role == Role::CuringSalt && self.line.made_of.is_some()).then(|| {
+            Finding::new(
+                Code::TwoCures,
+                Severity::Stop,
+                format!(
+                    "{} is or may be a source of nitrite, and {} is in {}: never two cures in one dose.",
+                    self.line.name, piece.tag, dose.cure.name
+                ),
+            )
+            .saw(self.line.name.clone())
+            .wants(dose.cure.name.clone())
+            .way_out(format!(
+                "If it is the same, type {}. If another one went in already, correct the dose by what was weighed.",
+                dose.cure.name
+            ))
+        })
+    }
+
+    /// A name that nothing here knows, in the amount of a curing salt, where there is no other.
+    fn what_is_it(&self, gate: &Gate<'_>, piece: &Piece) -> Option<Finding> {
+        let dose = piece.dose()?;
+        let meat = piece.cure.as_ref()?.meat.grams().max(f64::MIN_POSITIVE);
+        let rate = self.line.mass.value.grams() / meat * 1_000.0;
+        let unknown = self.line.role == Role::Spice && gate.catalogue().is_unknown(&self.line.name);
+        (unknown && dose.nitrite_g() <= 0.0)
+            .then(|| may_be_a_cure(&self.line.name, rate))
+            .flatten()
     }
 }
 

@@ -5,7 +5,7 @@ use super::{AskError, Desk, Field, FieldOption, Scene};
 use crate::caution::Severity;
 use crate::cure::dose::{Contents, Dose, DoseLine, Judged};
 use crate::cure::sheet::watch::salt_finding;
-use crate::cure::{CureAsk, CureChoice, Role};
+use crate::cure::{Composition, CureAsk, CureChoice, Role};
 use crate::ledger::state::Piece;
 use crate::units::Amount;
 use serde::{Deserialize, Serialize};
@@ -142,11 +142,13 @@ pub(super) fn as_weighed(
                 "Name what was weighed, such as salt.",
             ));
         }
+        let (role, made_of) = named_as(name, line.role, &cure, desk);
         lines.push(DoseLine {
-            role: line.role.unwrap_or_else(|| role_of(name, &cure, desk)),
+            role,
             name: name.into(),
             mass: desk.mass(reading, &field("reading"))?,
             salt: desk.share_if(line.salt_fraction.as_ref(), &field("salt_fraction"))?,
+            made_of,
         });
     }
     if let Some(old) = old.filter(|o| lines.is_empty() && o.lines.is_empty()) {
@@ -242,11 +244,20 @@ pub(super) fn as_weighed(
     })
 }
 
-/// What an ingredient does in a dose of a cure, by its name.
-pub(super) fn role_of(name: &str, cure: &CureChoice, desk: &Desk<'_>) -> Role {
-    if name.eq_ignore_ascii_case(&cure.name) {
-        Role::CuringSalt
-    } else {
-        desk.catalogue().role_of(name)
+/// What an ingredient does in a dose of a cure, and what it is made of where it is another source of nitrite than that cure.
+pub(super) fn named_as(
+    name: &str,
+    said: Option<Role>,
+    cure: &CureChoice,
+    desk: &Desk<'_>,
+) -> (Role, Option<Composition>) {
+    let catalogue = desk.catalogue();
+    // The cure of a dose is called by its own name, whatever that is.
+    let own = name.eq_ignore_ascii_case(&cure.name) || catalogue.is_that_cure(name, cure);
+    if own && !cure.is_none() {
+        return (Role::CuringSalt, None);
     }
+    let role = catalogue.role_said(name, said);
+    let other = (role == Role::CuringSalt).then(|| catalogue.made_of_by_name(name));
+    (role, other.flatten())
 }

@@ -4,6 +4,7 @@ use super::super::line::{Item, Line, Measure};
 use super::super::{AssumptionCode, LineKind};
 use super::amount::{Said, band};
 use super::{Brew, Page, Part, Quantity, Reader, Reading, Section};
+use crate::catalogue::cure_names::CureName;
 use crate::catalogue::lexicon::{Lexicon, Of, Topic, UnitKind};
 use crate::cure::{Composition, Role};
 use crate::units::Band;
@@ -187,8 +188,11 @@ impl Page<'_> {
                 let words = item.words.join(" ");
                 part.ingredient = Some(words.clone());
                 part.role = Some(Role::Spice);
+                let named = named_a_cure(reader, &words, typed);
                 if item.holds != [None, None] {
                     reader.holding(&mut part, item);
+                } else if let Some(named) = named.filter(|_| !nearly) {
+                    reader.called_a_cure(&mut part, named, &words, typed);
                 } else if nearly {
                     part.role = Some(Role::CuringSalt);
                     part.brew = Some(Brew {
@@ -316,6 +320,22 @@ fn own_words(item: &Item, lexicon: &Lexicon) -> String {
     let words = item.words.iter().map(String::as_str);
     let named: Vec<_> = words.filter(|w| !lexicon.is_filler(w)).collect();
     named.join(" ")
+}
+
+/// What a name that is on no list says of the nitrite it brings: by its own words, else by the line they stand in, where a number
+/// behind them was read as an amount.
+fn named_a_cure(reader: &Reader<'_>, words: &str, typed: &str) -> Option<CureName> {
+    let catalogue = reader.catalogue;
+    if let Some(named) = catalogue.cure_name(words) {
+        let numbered = matches!(named, CureName::One | CureName::Two);
+        let line = catalogue.cure_name(typed.trim_start_matches(|c: char| !c.is_alphabetic()));
+        let more = line.filter(|l| !numbered && matches!(l, CureName::One | CureName::Two));
+        return Some(more.unwrap_or(named));
+    }
+    let mine = typed.to_lowercase().contains(&words.to_lowercase());
+    let line = typed.trim_start_matches(|c: char| !c.is_alphabetic());
+    let named = catalogue.cure_name(line);
+    named.filter(|n| mine && matches!(n, CureName::One | CureName::Two))
 }
 
 /// A misspelt “celery” is a cure only as a powder or juice.

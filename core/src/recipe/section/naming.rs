@@ -3,6 +3,7 @@
 use super::super::AssumptionCode;
 use super::super::line::Item;
 use super::{Brew, Part, Question, Reader};
+use crate::catalogue::cure_names::CureName;
 use crate::catalogue::lexicon::{NameRow, Open, Pure};
 use crate::catalogue::spoons::Spoon;
 use crate::cure::{Composition, Role};
@@ -208,6 +209,34 @@ impl Reader<'_> {
                 }
             }
         }
+    }
+
+    /// A name that is on no list and is, or may be, that of a curing salt.
+    pub(super) fn called_a_cure(&self, part: &mut Part, named: CureName, words: &str, typed: &str) {
+        part.role = Some(Role::CuringSalt);
+        let key = match named {
+            CureName::One => Some("cure1"),
+            CureName::Two => Some("cure2"),
+            CureName::Source | CureName::MayBe => None,
+        };
+        let known = key.and_then(|k| self.catalogue.cure(k));
+        part.brew = Some(Brew {
+            key: known.map(|c| c.key.clone()),
+            name: known.map_or_else(|| words.to_string(), |c| c.name.clone()),
+            made_of: known.map_or_else(Composition::default, |c| c.made_of.clone()),
+            pure: None,
+            unknown: known.is_none(),
+        });
+        let message = match known {
+            Some(cure) => format!(
+                "“{words}” is taken for {}: a powder or salt with that number. Compare with the bag in your hand.",
+                cure.name
+            ),
+            None => format!(
+                "“{words}” is or may be a curing salt. Say which it is: nothing can be worked out before."
+            ),
+        };
+        self.which_cure(part, typed, message);
     }
 
     pub(super) fn made_of(&self, part: &Part) -> String {

@@ -122,7 +122,8 @@ async fn put_pantry(app: Data<App>, ask: Body<PantryAsk>) -> Result<Json<Put>, A
         });
     }
     let list = Pantry { items: kept };
-    list.check()?;
+    let catalogue = app.store.read(|book, _| book.catalogue().clone());
+    list.check(&catalogue)?;
     app.put(NewList::Pantry(list), version).await
 }
 

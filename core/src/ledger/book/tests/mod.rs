@@ -162,12 +162,14 @@ fn dose(id: i64, grams: f64) -> Act {
                     name: "cure #1".into(),
                     mass: Typed::unsaid(Milligrams::from_grams(grams * 0.1)),
                     salt: None,
+                    made_of: None,
                 },
                 DoseLine {
                     role: Role::Salt,
                     name: "salt".into(),
                     mass: Typed::unsaid(Milligrams::from_grams(grams * 0.9)),
                     salt: None,
+                    made_of: None,
                 },
             ],
             nitrite: Band {
