@@ -101,6 +101,20 @@ pub enum Code {
     CureAsSpice,
     /// A name that may be that of a curing salt.
     MayBeCure,
+    /// A place that is not cold, for what was not measured to keep there.
+    NotColdStorage,
+    /// A maker's line that says another thing than the verdict.
+    LineContradicts,
+    /// Ticked before it can be true.
+    TooSoon,
+    /// A log with a hole in it, or one that may be in another unit.
+    OddLog,
+    /// Packs of a piece that is thrown away.
+    PacksToo,
+    /// An amount that its method does not take.
+    OddAmount,
+    /// Fewer days or hours, or many more, than any rule asks for.
+    OddTime,
     /// Out of its cure before its days are over.
     LeftCureEarly,
     /// Hung, sealed or smoked cold without nitrite.

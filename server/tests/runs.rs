@@ -364,7 +364,10 @@ fn what_cannot_be_or_hurts_is_refused_asked_about_or_wants_a_reason() {
         program.did(json!([{"act": "smoked", "piece": other, "run": hot.id, "reading": "1.7 kg"}]));
     assert_eq!(wrong.status, 422);
     wrong.field("run");
-    // more than was ever read there is asked about
+    // at once it cannot be that warm; hours later, more than was ever read there is asked about
+    let soon = hot.try_act(json!({"act": "spot_checked", "piece": slab, "read": ["61 C"]}));
+    assert_eq!(codes(&soon.body["findings"]), ["heats_too_fast"]);
+    program.to("2026-12-05T11:30:00Z");
     hot.act(json!({"act": "spot_checked", "piece": slab, "read": ["61 C"]}));
     let typed = program.did(json!([{"act": "smoked", "piece": slab, "run": hot.id, "reading": "1.8 kg", "inside": "71 C"}]));
     assert_eq!(codes(&typed.body["findings"]), ["unlike_its_probe"]);

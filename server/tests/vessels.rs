@@ -323,11 +323,11 @@ fn a_running_brine_is_watched_when_something_is_poured_cut_laid_in_or_put_right(
         top(json!({"lines": [{"name": "cure #1", "reading": "12 g"}]})).status,
         422
     );
-    assert!(
-        top(json!({"lines": [{"name": "cure #2", "reading": "2 g"}]}))
-            .field("lines")
-            .contains("two cures")
-    );
+    for other in ["cure #2", "curing salt II", "pink salt", "powder #2"] {
+        let two = top(json!({"lines": [{"name": other, "reading": "2 g"}]}));
+        assert_eq!(two.status, 422, "{other}: {}", two.body);
+        assert_eq!(two.body["findings"][0]["code"], "two_cures", "{other}");
+    }
     assert!(top(json!({})).field("reading").contains("500 ml"));
     assert_eq!(ppm(first), start, "nothing of it was written");
     // Cut in its cure, its parts lie there in its place.

@@ -361,6 +361,8 @@ pub const DISCARD: &str = "discard";
 pub enum CheckValue {
     /// Acidity.
     Ph,
+    /// Water activity, by an instrument.
+    WaterActivity,
 }
 
 #[cfg(test)]

@@ -279,6 +279,25 @@ impl Dose {
     }
 }
 
+/// Salt that meat takes up in a box at the most, as a share of its weight.
+///
+/// # Source
+/// Weighings of salted hams and loins: 6 % at the most, legs 8 %.
+const TAKEN_IN_BOX: f64 = 0.06;
+const TAKEN_BY_LEGS: f64 = 0.08;
+/// What is this heavy is a leg (g).
+const A_LEG_G: f64 = 4_000.0;
+
+/// Salt that meat takes up in a box at the most, as a share of its weight.
+#[must_use]
+pub fn taken_in_box(meat_g: f64) -> f64 {
+    if meat_g >= A_LEG_G {
+        TAKEN_BY_LEGS
+    } else {
+        TAKEN_IN_BOX
+    }
+}
+
 /// What a dose brings into the meat, as far as that is known.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Contents {
@@ -311,12 +330,14 @@ impl Contents {
             nitrate,
             salt,
         } = bands(lines, cure, meat_g, method.in_brine(), scales);
+        if method == Way::SaltBox {
+            return Self::in_salt_box(lines, cure, meat_g);
+        }
         let Some(taken) = taken_up else {
-            let promised = method != Way::SaltBox;
             return Self {
-                nitrite: if promised { nitrite } else { Band::default() },
-                nitrate: if promised { nitrate } else { Band::default() },
-                salt: promised.then_some(salt),
+                nitrite,
+                nitrate,
+                salt: Some(salt),
                 uptake: None,
             };
         };
@@ -346,6 +367,37 @@ impl Contents {
             nitrate: between(nitrate.nominal, PPM).0,
             salt: Some(between(salt.nominal, 1_000.0).0),
             uptake: Some(uptake),
+        }
+    }
+
+    /// In a salt box nothing is promised: the most that its salt can bring is what limits are held against, and nothing of it is
+    /// what floors are.
+    fn in_salt_box(lines: &[DoseLine], cure: &CureChoice, meat_g: f64) -> Self {
+        let salty = |l: &&DoseLine| matches!(l.role, Role::CuringSalt | Role::Salt);
+        let all: f64 = lines
+            .iter()
+            .filter(salty)
+            .map(|l| l.mass.value.grams())
+            .sum();
+        let taken = taken_in_box(meat_g);
+        let most = |of: fn(&Composition) -> f64| {
+            let brought: f64 = lines.iter().map(|l| l.brings(cure, of)).sum();
+            let upper = brought / all.max(f64::MIN_POSITIVE) * taken * PPM;
+            Band {
+                nominal: upper,
+                low: 0.0,
+                high: upper,
+            }
+        };
+        let nitrite = most(|c| c.nitrite);
+        Self {
+            nitrite,
+            nitrate: most(|c| c.nitrate),
+            salt: None,
+            uptake: (nitrite.high > 0.0).then_some(Uptake {
+                pickup: nitrite.high,
+                equilibrium: 0.0,
+            }),
         }
     }
 

@@ -14,6 +14,7 @@ pub mod rules;
 pub mod sheet;
 pub mod spoons;
 pub mod time;
+pub mod unusual;
 pub mod vessel;
 pub mod ways;
 

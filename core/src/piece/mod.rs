@@ -597,6 +597,70 @@ impl Piece {
     }
 }
 
+/// A pack was moved, or thawed.
+#[derive(Clone, Debug, PartialEq)]
+pub struct PackMove {
+    /// The entry that says so.
+    pub entry: EntryId,
+    /// When.
+    pub at: Timestamp,
+    /// Where and how it is kept from then on, in words.
+    pub place: String,
+    /// The place of the house, if that was said.
+    pub lies_in: Option<PlaceId>,
+}
+
+/// Where a pack was for some time.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct PackStay<'a> {
+    /// In words, where that was said.
+    pub place: Option<&'a str>,
+    /// The place of the house.
+    pub lies_in: Option<PlaceId>,
+    /// Since when.
+    pub from: Timestamp,
+    /// Until when; none while it is there.
+    pub until: Option<Timestamp>,
+}
+
+impl Pack {
+    /// Where it was, one stay after the other.
+    pub fn stays(&self) -> impl Iterator<Item = PackStay<'_>> {
+        let first = PackStay {
+            place: self.place.as_deref(),
+            lies_in: self.lies_in,
+            from: self.at,
+            until: None,
+        };
+        let later = self.moves.iter().map(|m| PackStay {
+            place: Some(m.place.as_str()),
+            lies_in: m.lies_in,
+            from: m.at,
+            until: None,
+        });
+        let mut all: Vec<_> = std::iter::once(first).chain(later).collect();
+        all.sort_by_key(|s| s.from);
+        for i in 1..all.len() {
+            all[i - 1].until = Some(all[i].from);
+        }
+        all.into_iter()
+    }
+
+    /// Where it is kept now, in words, where that was said.
+    #[must_use]
+    pub fn kept_in(&self) -> Option<&str> {
+        self.moves
+            .last()
+            .map_or(self.place.as_deref(), |m| Some(m.place.as_str()))
+    }
+
+    /// The place of the house it is in now.
+    #[must_use]
+    pub fn is_in(&self) -> Option<PlaceId> {
+        self.moves.last().map_or(self.lies_in, |m| m.lies_in)
+    }
+}
+
 /// A pack, as its entries leave it.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Pack {
@@ -618,6 +682,8 @@ pub struct Pack {
     pub line: Option<String>,
     /// The place of the house it lies in since it was packed, if that was said.
     pub lies_in: Option<PlaceId>,
+    /// Where it was moved since.
+    pub moves: Vec<PackMove>,
     /// When it was packed.
     pub at: Timestamp,
     /// The entry that made it.

@@ -1,8 +1,12 @@
 //! A temperature log out of a file: which column is what, and what every row says or why it is refused.
 
-use super::climate::Read;
+use super::Place;
+use super::climate::{GAP_S, Read};
+use crate::caution::{Code, Finding, Severity};
+use crate::heat::typed::unit_doubt;
 use crate::household::Household;
-use crate::units::{Celsius, Fraction, HeatUnit};
+use crate::units::show::trim;
+use crate::units::{Celsius, Fraction, HeatUnit, Typed};
 use jiff::civil::{Date, DateTime, Time};
 use jiff::tz::AmbiguousOffset;
 use jiff::{Timestamp, ToSpan};
@@ -504,6 +508,66 @@ fn local(at: DateTime, home: &Household, before: Option<Timestamp>) -> Result<Ti
             at.date()
         )),
     }
+}
+
+/// What is asked about a file before its readings are taken: another unit than it seems, hours without a reading.
+#[must_use]
+pub fn doubts(file: &LogFile, columns: &Columns, place: &Place, home: &Household) -> Vec<Finding> {
+    let mut found = Vec::new();
+    let mut read: Vec<Read> = file.rows.iter().map(|r| r.read).collect();
+    read.sort_by_key(|r| r.at);
+    let mut warmth: Vec<f64> = read.iter().map(|r| r.warmth.0).collect();
+    warmth.sort_by(f64::total_cmp);
+    if let Some(middle) = warmth.get(warmth.len() / 2) {
+        let (said, unit) = match columns.unit {
+            HeatUnit::Celsius => (*middle, HeatUnit::Celsius),
+            HeatUnit::Fahrenheit => (middle * 1.8 + 32.0, HeatUnit::Fahrenheit),
+        };
+        let bare = Typed {
+            said: trim(said, 1),
+            value: Celsius(*middle),
+        };
+        found.extend(unit_doubt(&bare, place.read_where()).map(|f| {
+            let other = match unit {
+                HeatUnit::Celsius => "°F",
+                HeatUnit::Fahrenheit => "°C",
+            };
+            Finding {
+                message: format!(
+                    "Is this file in {other}? Its middle reading is {}.",
+                    trim(said, 1)
+                ),
+                way_out: Some("Choose the unit of the file, or take it as it is.".into()),
+                ..f
+            }
+        }));
+    }
+    let hole = read
+        .windows(2)
+        .map(|p| (p[1].at.as_second() - p[0].at.as_second(), p[0].at, p[1].at))
+        .filter(|(gap, ..)| *gap > GAP_S)
+        .max_by_key(|(gap, ..)| *gap);
+    found.extend(hole.map(|(gap, from, to)| {
+        let said = |at: jiff::Timestamp| {
+            at.to_zoned(home.zone())
+                .strftime("%Y-%m-%d %H:%M")
+                .to_string()
+        };
+        Finding::new(
+            Code::OddLog,
+            Severity::Caution,
+            "The file has a hole: nothing is known of that time.",
+        )
+        .saw(format!(
+            "no reading for {} h, from {} to {}",
+            trim(gap as f64 / 3_600.0, 0),
+            said(from),
+            said(to)
+        ))
+        .wants("a reading every 12 h or more often")
+        .way_out("Look whether the thermometer stopped, and how warm the meat was then.")
+    }));
+    found
 }
 
 #[cfg(test)]

@@ -2,6 +2,7 @@
 
 use super::Judge;
 use crate::catalogue::builds::Build;
+use crate::catalogue::dosing::Way;
 use crate::catalogue::steps::StepKind;
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::cover::Uptake;
@@ -191,7 +192,9 @@ impl<'a> Judge<'a> {
         let low = (!no_nitrite)
             .then(|| floor_finding(build, law, &rules, skin_on, least))
             .flatten();
-        let under_floor = low.as_ref().is_some_and(|f| f.severity == Severity::Stop);
+        // What a salt box gives proves no floor.
+        let boxed = dose.method == Way::SaltBox && !no_nitrite;
+        let under_floor = boxed || low.as_ref().is_some_and(|f| f.severity == Severity::Stop);
         if let Some(low) = low
             && !findings
                 .iter()

@@ -3,7 +3,7 @@
 
 use super::{How, Judge, Really, Verdict, Word};
 use crate::catalogue::builds::Keep;
-use crate::piece::{Pack, Piece};
+use crate::piece::{Pack, PackStay, Piece};
 use crate::units::{Celsius, bounds};
 use jiff::civil::Date;
 
@@ -71,9 +71,10 @@ impl Judge<'_> {
             .unwrap_or_default();
         let no_nitrite = really.is_some_and(|r| r.no_nitrite);
         let cap = fridge_days(piece, verdict, no_nitrite);
-        let chosen = |k: &&Keep| pack.place.as_ref().is_none_or(|p| *p == k.place);
+        let chosen = pack.kept_in().map(str::to_lowercase);
+        let is_chosen = |k: &&Keep| chosen.as_ref().is_none_or(|p| *p == k.place.to_lowercase());
         let mut found: Vec<(String, u32)> = Vec::new();
-        for keep in listed.iter().filter(chosen) {
+        for keep in listed.iter().filter(is_chosen) {
             let storage = Storage::of(&keep.place);
             let kept = if storage.frozen {
                 (keep.place.clone(), keep.days)
@@ -89,6 +90,15 @@ impl Judge<'_> {
                 found.push(kept);
             }
         }
+        if let Some(place) = pack.kept_in().filter(|_| found.is_empty()) {
+            found.push((
+                place.to_string(),
+                unnamed_days(listed, Storage::of(place), cap),
+            ));
+        }
+        if let Some((place, until)) = self.thawed(piece, pack, listed, cap) {
+            return vec![KeepUntil { place, until }];
+        }
         let until = |days: u32| {
             let day = packed_on.saturating_add(jiff::Span::new().days(i64::from(days)));
             bounds::LAST_DAY.min(day)
@@ -100,6 +110,64 @@ impl Judge<'_> {
                 until: until(days),
             })
             .collect()
+    }
+}
+
+/// In the freezer, where the product says nothing of it (days).
+const FROZEN_DAYS: u32 = 90;
+/// In the fridge, ready to eat, where the product says nothing of it (days).
+const FRIDGE_DAYS: u32 = 7;
+/// Thawed in the fridge, at the most (days).
+const THAWED_DAYS: u32 = 7;
+
+/// Days in a place or wrap that the product does not name: the shorter of what is known of its like.
+fn unnamed_days(listed: &[Keep], storage: Storage, cap: Option<u32>) -> u32 {
+    let like = listed
+        .iter()
+        .filter(|k| Storage::of(&k.place).frozen == storage.frozen);
+    let known = like.map(|k| k.days).min();
+    if storage.frozen {
+        known.unwrap_or(FROZEN_DAYS)
+    } else {
+        let days = known.unwrap_or(FRIDGE_DAYS);
+        cap.map_or(days, |c| c.min(days))
+    }
+}
+
+impl Judge<'_> {
+    /// Until when a pack keeps that was frozen and lies in the fridge now: from its thawing on, less the days it was in the
+    /// fridge before. None for what was never frozen, or still is.
+    fn thawed(
+        &self,
+        piece: &Piece,
+        pack: &Pack,
+        listed: &[Keep],
+        cap: Option<u32>,
+    ) -> Option<(String, Date)> {
+        let frozen = |s: &PackStay<'_>| s.place.is_some_and(|p| Storage::of(p).frozen);
+        let stays: Vec<_> = pack.stays().collect();
+        let last = stays.last().filter(|s| !frozen(s))?;
+        // A stay of which nobody said where it was counts as the fridge.
+        let at = stays.iter().rposition(frozen)?;
+        let since = stays.get(at)?.until?;
+        let used: i64 = stays[..at]
+            .iter()
+            .filter(|s| !frozen(s))
+            .filter_map(|s| Some((s.until?.as_second() - s.from.as_second()) / 86_400))
+            .sum();
+        let days = if piece.cure.is_none() {
+            RAW_DAYS
+        } else {
+            let fridge = listed.iter().filter(|k| !Storage::of(&k.place).frozen);
+            let fridge = fridge.map(|k| k.days).min().unwrap_or(THAWED_DAYS);
+            cap.unwrap_or(THAWED_DAYS).min(fridge).min(THAWED_DAYS)
+        };
+        let left = (i64::from(days) - used).max(0);
+        let until = self.day(since).saturating_add(jiff::Span::new().days(left));
+        Some((
+            last.place.unwrap_or("fridge").to_string(),
+            bounds::LAST_DAY.min(until),
+        ))
     }
 }
 

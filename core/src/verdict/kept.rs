@@ -146,8 +146,12 @@ pub fn work_out(book: &Book, home: &Household, lot: &LotBook) -> LotVerdicts {
     for piece in state.pieces.values() {
         let verdict = judge.piece(state, piece);
         let lies_by_a_log = |id: &PackId| {
-            let place = state.packs.get(id).and_then(|p| p.lies_in);
-            place.is_some_and(|id| home.beside.climate.place(id).is_some())
+            let pack = state.packs.get(id);
+            pack.is_some_and(|p| {
+                p.stays()
+                    .filter_map(|s| s.lies_in)
+                    .any(|id| home.beside.climate.place(id).is_some())
+            })
         };
         let by_pack =
             piece.checks.iter().any(|c| c.pack.is_some()) || piece.packs.iter().any(lies_by_a_log);

@@ -81,14 +81,17 @@ impl<'a> Judge<'a> {
         // Dried, a pack is not meant to be cold.
         let dried = piece.build().is_some_and(Build::is_dried);
         for pack in pack.into_iter().filter(|_| !dried) {
-            let lay = Stretch {
-                from: pack.at,
-                to: pack.discarded.unwrap_or(Timestamp::MAX),
-            };
-            let place = pack
-                .lies_in
-                .and_then(|id| self.home.beside.climate.place(id));
-            spells.extend(place.into_iter().flat_map(|log| log.warm(lay)));
+            let gone = pack.discarded.unwrap_or(Timestamp::MAX);
+            for stay in pack.stays() {
+                let lay = Stretch {
+                    from: stay.from,
+                    to: stay.until.map_or(gone, |u| u.min(gone)),
+                };
+                let place = stay
+                    .lies_in
+                    .and_then(|id| self.home.beside.climate.place(id));
+                spells.extend(place.into_iter().flat_map(|log| log.warm(lay)));
+            }
         }
         warmth::merged(spells)
     }

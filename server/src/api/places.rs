@@ -527,6 +527,9 @@ struct ColumnsAsk {
     dates: Option<DateOrder>,
     /// True when the first row names the columns.
     header: Option<bool>,
+    /// True after the person looked again: at the unit, at hours without a reading.
+    #[serde(default)]
+    keep_as_typed: bool,
 }
 
 /// The text of a file, whatever its encoding: what is no UTF-8 is taken letter by letter.
@@ -682,7 +685,7 @@ async fn look(
 }
 
 /// Takes the readings out of a file of a thermometer; what is there already is not doubled.
-#[utoipa::path(tag = "writing", params(("id" = u32, Path), ColumnsAsk), request_body(content = String, content_type = "text/csv"), responses((status = 200, body = LoggedView), (status = 404, body = Problem), (status = 422, body = Problem)))]
+#[utoipa::path(tag = "writing", params(("id" = u32, Path), ColumnsAsk), request_body(content = String, content_type = "text/csv"), responses((status = 200, body = LoggedView), (status = 404, body = Problem), (status = 409, body = Problem), (status = 422, body = Problem)))]
 #[post("/places/{id}/file")]
 async fn take_file(
     app: Data<App>,
@@ -693,7 +696,17 @@ async fn take_file(
     let place = known(&app, *id)?;
     let now = app.clock.now();
     let home = app.store.read(|_, home| home.clone());
-    let file = crate::blocking(move || Ok(looked_at(&bytes, &ask, &home, now)?.2)).await?;
+    let keep = ask.keep_as_typed;
+    let of = place.clone();
+    let (file, doubts) = crate::blocking(move || {
+        let (_, columns, file) = looked_at(&bytes, &ask, &home, now)?;
+        let doubts = logfile::doubts(&file, &columns, &of, &home);
+        Ok((file, doubts))
+    })
+    .await?;
+    if !doubts.is_empty() && !keep {
+        return Err(ApiError::Question(doubts));
+    }
     if file.rows.is_empty() {
         return Err(ApiError::field(
             "file",

@@ -582,7 +582,7 @@ pub fn pack(state: &State, piece: &Piece, pack: &Pack, seen: Seen<'_>) -> PackVi
         findings: label.verdict.findings,
         overridden: label.verdict.overridden,
         keeps,
-        lies_in: pack.lies_in.and_then(|id| seen.place(id)),
+        lies_in: pack.is_in().and_then(|id| seen.place(id)),
         ingredients: label.ingredients,
         allergens: (!label.allergens.is_empty()).then(|| label.allergens.join(", ")),
         allergens_confirmed: label.allergens_confirmed,

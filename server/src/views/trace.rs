@@ -123,7 +123,7 @@ fn traced_packs(state: &State, piece: &Piece, seen: Seen<'_>) -> Vec<TracedPack>
             product: piece.build().map_or_else(String::new, |b| b.name.clone()),
             mass_g: pack.mass.grams(),
             there: is_there(piece, pack),
-            lies_in: pack.lies_in.and_then(|id| seen.place(id)),
+            lies_in: pack.is_in().and_then(|id| seen.place(id)),
             verdict: VerdictView::of(&seen.judge().pack(state, piece, pack.id)),
         })
         .collect()

@@ -16,6 +16,7 @@ pub use own::{Jar, OwnAddition, OwnDose, OwnSaid};
 pub use setting::Setting;
 pub use sure::Sureness;
 pub use table::{Group, Laid, Poured, Table, VesselAsk, VesselSheet};
+pub(crate) use vessels::weighed;
 pub use way::{WaySheet, ways};
 use why::days_why;
 

@@ -1,6 +1,7 @@
 //! What is watched on every sheet, whichever way it was weighed: limits and floors of what the scale
 //! will really show, salt, and what to do where a scale is too coarse.
 
+use super::vessels::weighed;
 use super::{OwnDose, PieceSheet, Setting, Sheet, SheetPiece, Table};
 use crate::catalogue::builds::Build;
 use crate::catalogue::dosing::{BuildDose, Seasoning, Way};
@@ -9,8 +10,9 @@ use crate::caution::{Code, FieldError, Finding, Severity};
 use crate::cure::CureChoice;
 use crate::cure::dose::Contents;
 use crate::cure::rules::{Class, Law};
+use crate::cure::unusual::unusual;
 use crate::units::show::{content, mass, rate, trim};
-use crate::units::{Band, GPerKg, Grams, Ppm, Units};
+use crate::units::{Band, GPerKg, Grams, Millimetres, Ppm, Units};
 use crate::verdict::no_nitrite::planned;
 use crate::verdict::{HUNG_SALT, LEAST_SALT, floor_finding};
 
@@ -129,7 +131,17 @@ pub(super) fn judge(sheet: &mut Sheet, setting: &Setting<'_>, table: &Table<'_>)
             continue;
         };
         let mut found = limits(part, setting, piece);
-        let holds_no_nitrite = setting.cure.made_of.nitrite <= 0.0;
+        found.extend(unusual(
+            &weighed(&part.lines),
+            &setting.cure,
+            part.meat_g,
+            sheet.method,
+            setting.catalogue,
+        ));
+        found.extend(odd_time(part, setting));
+        // How much a salt box gives is not known, so nothing is proved by it either.
+        let boxed = sheet.method == Way::SaltBox;
+        let holds_no_nitrite = setting.cure.made_of.nitrite <= 0.0 || boxed;
         let laid = table.groups.iter().find(|g| g.pieces.contains(&i));
         let container = laid.and_then(|g| g.laid.as_ref()?.name.as_deref());
         if holds_no_nitrite {
@@ -217,10 +229,6 @@ fn limits(part: &PieceSheet, setting: &Setting<'_>, piece: &SheetPiece) -> Vec<F
         uptake: part.uptake,
     };
     let no_cure = setting.cure.made_of.nitrite + setting.cure.made_of.nitrate <= 0.0;
-    if setting.build.method == Way::SaltBox && !no_cure {
-        // How much of it gets in cannot be told, so no limit can be held against it.
-        return Vec::new();
-    }
     let mut found = contents
         .judge(rules, build.class, law, skin_on, no_cure)
         .unwrap_or_default();
@@ -269,6 +277,49 @@ pub(crate) fn salt_finding(build: &Build, method: Way, salt: Band) -> Option<Fin
         .saw(said(salt.nominal))
         .wants(format!("at most {}", said(MOST_SALT)))
         .way_out("Look whether a digit is too many, or keep it as typed.")
+    })
+}
+
+/// A time that was typed and that no rule comes near: a recipe's days under half of the shortest, a salt box's hours over twice
+/// those by thickness.
+fn odd_time(part: &PieceSheet, setting: &Setting<'_>) -> Option<Finding> {
+    let days = |n: u32| {
+        if n == 1 {
+            "1 day".into()
+        } else {
+            format!("{n} days")
+        }
+    };
+    let shortest = part.schools.iter().map(|s| s.days).min();
+    if let (Some(typed), Some(shortest)) = (setting.time.days, shortest)
+        && typed * 2 < shortest
+    {
+        return Some(
+            Finding::new(
+                Code::OddTime,
+                Severity::Caution,
+                "Every cure-time rule asks for more than twice as long.",
+            )
+            .saw(days(typed))
+            .wants(format!("at least {}", days(shortest)))
+            .way_out("Check the days of the recipe. Saved as typed it stays on the piece."),
+        );
+    }
+    let boxed = setting.time.hours?;
+    let usual = crate::cure::ways::box_hours(
+        &setting.dose,
+        Millimetres(part.thickness_mm?),
+        Grams(part.meat_g),
+    );
+    (boxed > usual * 2.0 + 1e-9).then(|| {
+        Finding::new(
+            Code::OddTime,
+            Severity::Caution,
+            "So long in the salt it is too salty to eat.",
+        )
+        .saw(format!("{} h", trim(boxed, 1)))
+        .wants(format!("about {} h by its thickness", trim(usual, 1)))
+        .way_out("Check whether days were typed for hours.")
     })
 }
 

@@ -2,14 +2,15 @@
 //! is promised; the time is the dose, and the water it loses is the evidence.
 
 use super::{DoseField, DoseUnit, DosingWay, Vessel, Waits};
-use crate::catalogue::dosing::{BuildDose, Spooned};
+use crate::catalogue::dosing::{BuildDose, Spooned, Way};
 use crate::caution::{Code, FieldError, Finding, Severity};
 use crate::cure::Role;
+use crate::cure::dose::Contents;
 use crate::cure::rules::{Form, Law};
-use crate::cure::sheet::{Setting, Sheet, SheetLine, Table};
+use crate::cure::sheet::{Setting, Sheet, SheetLine, Table, weighed};
 use crate::cure::time::Method;
 use crate::units::show::{share, trim};
-use crate::units::{Band, Fraction, Grams, Millimetres, to_division};
+use crate::units::{Fraction, Grams, Millimetres, to_division};
 
 const SALT: DoseField = DoseField {
     name: "salt_per_meat",
@@ -150,7 +151,18 @@ impl DosingWay for SaltBox {
                 };
                 let mut lines = vec![line];
                 lines.extend(setting.seasonings_for(piece.meat));
-                let part = setting.piece(piece, lines, Band::default(), 0.0, Vec::new())?;
+                let facts = weighed(&lines);
+                let most = Contents::of(
+                    &facts,
+                    cure,
+                    piece.meat.0,
+                    (Way::SaltBox, None),
+                    None,
+                    (1.0, 1.0),
+                );
+                let nitrate = most.nitrate.high;
+                let mut part = setting.piece(piece, lines, most.nitrite, nitrate, Vec::new())?;
+                part.uptake = most.uptake;
                 sheet.pieces.push(part);
             }
         }

@@ -2,6 +2,7 @@
 
 use super::desk::words;
 use super::noted::photo_name;
+use super::step_done::too_soon;
 use super::{
     Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldOption, Gate, Scene,
 };
@@ -186,7 +187,15 @@ impl Deed for Checked {
     }
 
     fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
-        self.odd_ph(gate).into_iter().collect()
+        let tacky = self.grade.as_deref() == Some("tacky") && self.check == "tacky";
+        let wet_since = gate.piece(self.piece).and_then(|p| {
+            let soaked = p.soaks.iter().map(|s| s.at).max();
+            soaked.max(p.out_of_cure)
+        });
+        let soon = wet_since
+            .filter(|_| tacky)
+            .and_then(|since| too_soon("tacky", since, gate.at, DRIES_H));
+        self.odd_ph(gate).into_iter().chain(soon).collect()
     }
 
     fn reason(&self) -> Option<&str> {
@@ -246,6 +255,9 @@ impl Deed for Checked {
         fields
     }
 }
+
+/// No surface dries sooner (h).
+const DRIES_H: f64 = 1.0 / 3.0;
 
 impl Checked {
     /// A pH that no ferment makes so soon, or at all.
@@ -323,6 +335,19 @@ fn readable(check: &Check, value: &str) -> Result<(), AskError> {
                 check.name
             ),
         )),
+        Some(CheckValue::WaterActivity) => {
+            let number: Option<f64> = value.replace(',', ".").parse().ok();
+            if number.is_some_and(|n| (0.3..=1.0).contains(&n)) {
+                Ok(())
+            } else {
+                Err(AskError::field(
+                    "value",
+                    format!(
+                        "“{value}” is no water activity. Type a number from 0.3 to 1, e.g. 0.84."
+                    ),
+                ))
+            }
+        }
         Some(CheckValue::Ph) => {
             let words = value.split(|c: char| c.is_whitespace() || matches!(c, ';' | '/'));
             let all = ph_values(value);

@@ -2,11 +2,11 @@
 
 use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
-use crate::caution::Finding;
+use crate::caution::{Code, Finding, Severity};
 use crate::ids::{LotId, PackId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, alive, err, find, transfer};
-use crate::ledger::state::{Stage, State};
+use crate::ledger::state::{Piece, Stage, State};
 use crate::ledger::{Account, Loss};
 use crate::units::Units;
 use serde::{Deserialize, Serialize};
@@ -35,16 +35,30 @@ pub struct DiscardedAsk {
     /// The packs of it that are thrown away, by their numbers; the piece itself when left out.
     #[serde(default)]
     pub packs: Vec<PackId>,
+    /// True when the packs that were made of the piece go with it.
+    #[serde(default)]
+    pub packs_too: bool,
 }
 
 impl Asked for DiscardedAsk {
     fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
-        let act = Discarded {
-            piece: self.piece,
-            reason: self.reason.trim().into(),
-            packs: self.packs.clone(),
+        let away = |packs: Vec<PackId>| {
+            Act::Discarded(Discarded {
+                piece: self.piece,
+                reason: self.reason.trim().into(),
+                packs,
+            })
         };
-        desk.about(self.piece, Act::Discarded(act))
+        let (lot, piece) = desk.find(self.piece)?;
+        let mut acts = Vec::new();
+        if self.packs_too && self.packs.is_empty() {
+            let there = there(&lot.state, piece);
+            if !there.is_empty() {
+                acts.push((lot.state.id, away(there)));
+            }
+        }
+        acts.push((lot.state.id, away(self.packs.clone())));
+        Ok(acts)
     }
 }
 
@@ -92,8 +106,29 @@ impl Deed for Discarded {
         }
     }
 
-    fn doubts(&self, _: &Gate<'_>) -> Vec<Finding> {
-        Vec::new()
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let Some(piece) = gate.piece(self.piece).filter(|_| self.packs.is_empty()) else {
+            return Vec::new();
+        };
+        let tags: Vec<_> = there(gate.state, piece)
+            .iter()
+            .filter_map(|id| Some(gate.state.packs.get(id)?.tag.clone()))
+            .collect();
+        if tags.is_empty() {
+            return Vec::new();
+        }
+        vec![
+            Finding::new(
+                Code::PacksToo,
+                Severity::Caution,
+                format!(
+                    "Packs of {} are still there. Are they thrown away too?",
+                    piece.tag
+                ),
+            )
+            .saw(tags.join(", "))
+            .way_out("Throw the packs away with it, or save as it is to keep them."),
+        ]
     }
 
     fn reason(&self) -> Option<&str> {
@@ -122,12 +157,20 @@ impl Deed for Discarded {
             piece: self.piece,
             reason: self.reason.clone(),
             packs: self.packs.clone(),
+            packs_too: false,
         }))
     }
 
     fn form(&self, _: &Scene<'_>) -> Vec<Field> {
         vec![Field::text("reason", "Why")]
     }
+}
+
+/// The packs of a piece that nobody threw away.
+fn there(state: &State, piece: &Piece) -> Vec<PackId> {
+    let ids = piece.packs.iter().copied();
+    ids.filter(|id| state.packs.get(id).is_some_and(|p| p.discarded.is_none()))
+        .collect()
 }
 
 impl Discarded {

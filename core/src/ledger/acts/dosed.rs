@@ -3,13 +3,14 @@
 use super::desk::{filled, words};
 use super::form::Count;
 use super::weigh_out::SheetAsk;
-use super::weighed::{WeighedAsk, as_weighed, weighed_again, weighed_form};
+use super::weighed::{WeighedAsk, WeighedLineAsk, as_weighed, weighed_again, weighed_form};
 use super::{Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
 use crate::catalogue::builds::Build;
 use crate::catalogue::dosing::Way;
 use crate::catalogue::steps::StepKind;
 use crate::caution::{Code, Finding, Severity};
+use crate::cure::Role;
 use crate::cure::dose::{Dose, InVessel, OwnTime, Turning};
 use crate::cure::sheet::{OwnDose, Sheet, Started, VesselAsk, doses};
 use crate::cure::ways;
@@ -22,7 +23,8 @@ use crate::piece::{Timer, TimerFor};
 use crate::place::{PlaceId, PlaceUse};
 use crate::reason;
 use crate::units::show::trim;
-use crate::units::{Amount, Grams, Milligrams, Units};
+use crate::units::{Amount, GPerKg, Grams, Milligrams, Ppm, Typed, Units};
+use crate::verdict::souring::sours;
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;
 
@@ -155,13 +157,30 @@ fn is_as_ticked(made: &Sheet, ticked: &[TickedLine]) -> Result<(), AskError> {
 
 /// What cures lies in one of these.
 const PLACES: &[PlaceUse] = &[PlaceUse::Cold, PlaceUse::Brine, PlaceUse::Press];
+/// And what sours in its cure in one of these as well.
+const SOURING_PLACES: &[PlaceUse] = &[
+    PlaceUse::Cold,
+    PlaceUse::Brine,
+    PlaceUse::Press,
+    PlaceUse::Hang,
+];
+
+/// What a place has to be for that a piece cures in.
+fn places_of(build: Option<&Build>) -> &'static [PlaceUse] {
+    if build.is_some_and(sours) {
+        SOURING_PLACES
+    } else {
+        PLACES
+    }
+}
 
 impl Asked for DosedAsk {
     fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         let Some(weighed) = &self.weighed else {
-            return match self.into {
-                Some(vessel) => self.laid_into(vessel, desk),
-                None => self.computed(desk),
+            return match (instead, self.into) {
+                (Some((_, Act::Dosed(old))), None) => self.as_it_happened(old, desk),
+                (_, Some(vessel)) => self.laid_into(vessel, desk),
+                (_, None) => self.computed(desk),
             };
         };
         let Some((_, Act::Dosed(old))) = instead else {
@@ -179,7 +198,7 @@ impl Asked for DosedAsk {
         let act = Dosed {
             piece: old.piece,
             dose: Box::new(dose),
-            place: desk.place(self.place.as_ref(), PLACES, "place")?,
+            place: desk.place(self.place.as_ref(), self.places(desk), "place")?,
         };
         desk.about(old.piece, Act::Dosed(act))
     }
@@ -248,6 +267,9 @@ impl Deed for Dosed {
                     | Code::BrineNotCold
                     | Code::BrineNotClear
                     | Code::MayBeCure
+                    | Code::OddAmount
+                    | Code::OddTime
+                    | Code::AcceleratorOverCap
             ),
             Severity::Stop => gate.correcting && !explained,
         };
@@ -301,13 +323,20 @@ impl Deed for Dosed {
 
     fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
         let mut fields = weighed_form(&self.dose, "weighed", scene);
-        fields.extend(scene.place_field("place", PLACES));
+        let piece = scene.lot.state.pieces.get(&self.piece);
+        fields.extend(scene.place_field("place", places_of(piece.and_then(|p| p.build()))));
         fields.push(Field::text("reason", "Why, if it goes past a stop").optional());
         fields
     }
 }
 
 impl DosedAsk {
+    /// What a place has to be for, by the product of the first piece.
+    fn places(&self, desk: &Desk<'_>) -> &'static [PlaceUse] {
+        let first = self.pieces.first().and_then(|id| desk.book.piece(*id));
+        places_of(first.and_then(|(_, p)| p.build()))
+    }
+
     /// What its sheet is asked of.
     #[must_use]
     pub fn on_sheet(&self) -> SheetAsk {
@@ -337,12 +366,16 @@ impl DosedAsk {
         is_as_ticked(&made, &self.ticked)?;
         let findings: Vec<Finding> = made.all_findings().cloned().collect();
         let reason = self.may_start((made.refused, made.needs_reason), &findings)?;
-        let place = desk.place(self.place.as_ref(), PLACES, "place")?;
+        let place = desk.place(self.place.as_ref(), self.places(desk), "place")?;
         let weigh_out = prepared.weigh_out();
         let mut places = Vec::new();
         for (i, laid) in weigh_out.laid.iter().enumerate() {
             let count = laid.place.map(Count::from);
-            let own = desk.place(count.as_ref(), PLACES, &format!("vessels[{i}].place"))?;
+            let own = desk.place(
+                count.as_ref(),
+                self.places(desk),
+                &format!("vessels[{i}].place"),
+            )?;
             places.extend(laid.pieces.iter().map(|p| (*p, own)));
         }
         let started = Started {
@@ -361,6 +394,117 @@ impl DosedAsk {
                 Ok((desk.lot_of(piece)?, Act::Dosed(act)))
             })
             .collect()
+    }
+
+    /// A dose that is put right by its numbers: it happened, so it is judged and marked at any height, and never refused.
+    fn as_it_happened(&self, old: &Dosed, desk: &mut Desk<'_>) -> Drafted {
+        if self.pieces != [old.piece] {
+            return Err(AskError::field("pieces", "Correct one piece at a time."));
+        }
+        let (lot, piece) = desk.find(old.piece)?;
+        let lot = lot.state.id;
+        let ask = self.on_sheet();
+        let prepared = ask.prepare(desk.book, desk.home)?;
+        let weigh_out = prepared.weigh_out();
+        let started = Started {
+            reason: None,
+            vessel: None,
+        };
+        let made = prepared.sheet(desk.book, desk.home).and_then(|made| {
+            let doses = doses(&made, &weigh_out, started, desk.home, desk.catalogue())?;
+            let mut mine = doses.into_iter().filter(|(id, _)| *id == old.piece);
+            mine.next()
+                .map(|(_, dose)| dose)
+                .ok_or_else(|| AskError::no_piece(old.piece))
+        });
+        let mut dose = match made {
+            // The brine or mix that it shares is the one that it was put into.
+            Ok(dose) => Dose {
+                vessel: old.dose.vessel.clone(),
+                mixed_with: old.dose.mixed_with.clone(),
+                brine: old.dose.brine.clone(),
+                ..dose
+            },
+            // So much cure that no sheet is made of it: the rest as it was, the cure as it is said now.
+            Err(why) => match self.more_cure(old, piece, desk)? {
+                Some(weighed) => as_weighed(&weighed, piece, Some(&old.dose), "own", desk)?,
+                None => return Err(why),
+            },
+        };
+        dose.reason = words(self.reason.as_deref());
+        let place = desk.place(self.place.as_ref(), self.places(desk), "place")?;
+        let act = Dosed {
+            piece: old.piece,
+            dose: Box::new(dose),
+            place: place.or(old.place),
+        };
+        Ok(vec![(lot, Act::Dosed(act))])
+    }
+
+    /// The dose as it was weighed, with its cure as the numbers say it now; none where they say nothing of it.
+    fn more_cure(
+        &self,
+        old: &Dosed,
+        piece: &Piece,
+        desk: &Desk<'_>,
+    ) -> Result<Option<WeighedAsk>, AskError> {
+        let typed = |name: &str| {
+            let amount = self.own.numbers.get(name)?.as_ref()?;
+            (!amount.is_empty()).then_some(amount)
+        };
+        let cure = &old.dose.cure;
+        let meat = piece.green.grams();
+        let read = |amount: &Amount, field: &str, per: f64| match amount {
+            Amount::Number(n) => Ok(n * per),
+            Amount::Text(text) => {
+                let wrong = |e: String| AskError::field(&format!("own.numbers.{field}"), e);
+                if field == "nitrite_ppm" {
+                    Typed::<Ppm>::read(text, desk.home.units)
+                        .map(|p| p.value.0 * per)
+                        .map_err(|e| wrong(e.to_string()))
+                } else {
+                    Typed::<GPerKg>::read(text, desk.home.units)
+                        .map(|r| r.value.0 * per)
+                        .map_err(|e| wrong(e.to_string()))
+                }
+            }
+        };
+        let grams = match (typed("cure_g_per_kg"), typed("nitrite_ppm")) {
+            (Some(rate), _) => read(rate, "cure_g_per_kg", meat / 1_000.0)?,
+            (None, Some(ppm)) if cure.made_of.nitrite > 0.0 => {
+                read(ppm, "nitrite_ppm", meat / 1e6 / cure.made_of.nitrite)?
+            }
+            (None, Some(_) | None) => return Ok(None),
+        };
+        let said = |g: f64| Some(format!("{} g", trim(g, 3)));
+        let mut lines: Vec<WeighedLineAsk> = old
+            .dose
+            .lines
+            .iter()
+            .map(|l| WeighedLineAsk {
+                role: Some(l.role),
+                name: l.name.clone(),
+                reading: said(if l.role == Role::CuringSalt {
+                    grams
+                } else {
+                    l.mass.value.grams()
+                }),
+                salt_fraction: l.salt.as_ref().map(|s| Amount::Number(s.value.0)),
+            })
+            .collect();
+        if lines.iter().all(|l| l.role != Some(Role::CuringSalt)) {
+            lines.push(WeighedLineAsk {
+                role: Some(Role::CuringSalt),
+                name: cure.name.clone(),
+                reading: said(grams),
+                salt_fraction: None,
+            });
+        }
+        Ok(Some(WeighedAsk {
+            cure: cure.ask(),
+            lines,
+            added: Vec::new(),
+        }))
     }
 
     /// The reason to be kept, where one is needed; refused where nothing lifts a stop.
@@ -406,7 +550,7 @@ impl DosedAsk {
             ));
         };
         let place = desk
-            .place(self.place.as_ref(), PLACES, "place")?
+            .place(self.place.as_ref(), self.places(desk), "place")?
             .or(first.place());
         let mut all = Vec::new();
         for id in &self.pieces {

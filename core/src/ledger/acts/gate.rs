@@ -30,6 +30,28 @@ pub struct Gate<'a> {
     pub correcting: bool,
 }
 
+/// Acts that go on with a piece; those that make food of it refuse what nobody may eat.
+const GOES_ON: [&str; 18] = [
+    "injected",
+    "topped_up",
+    "turned",
+    "out_of_cure",
+    "soaked",
+    "coated",
+    "step_done",
+    "smoked",
+    "rested",
+    "hung",
+    "cased",
+    "rehung",
+    "weighed_in",
+    "taken_down",
+    "stripped",
+    "evened_out",
+    "cut",
+    "worked",
+];
+
 /// What comes of an act at its gate.
 #[derive(Clone, Debug, PartialEq)]
 pub enum Pass {
@@ -158,7 +180,8 @@ impl<'a> Gate<'a> {
     /// Whether an act passes; `keep` is the person's answer to what was asked about before.
     #[must_use]
     pub fn pass(&self, act: &Act, keep: bool) -> Pass {
-        let doubts = act.doubts(self);
+        let mut doubts = act.doubts(self);
+        doubts.extend(self.goes_on_with_lost(act, &doubts));
         let is_stop = |f: &&Finding| f.severity == Severity::Stop && !self.correcting;
         if doubts.iter().filter(is_stop).any(|f| f.code.is_final()) {
             return Pass::Refused(doubts);
@@ -183,6 +206,26 @@ impl<'a> Gate<'a> {
                 .filter(|f| f.severity > Severity::Info)
                 .collect(),
         )
+    }
+
+    /// What is asked about at every act that goes on with meat that nobody may eat: it is written down, since it happened.
+    fn goes_on_with_lost(&self, act: &Act, already: &[Finding]) -> Option<Finding> {
+        if self.correcting
+            || already.iter().any(|f| f.code == Code::NotEaten)
+            || !GOES_ON.contains(&act.kind())
+        {
+            return None;
+        }
+        act.pieces()
+            .into_iter()
+            .filter_map(|id| self.piece(id))
+            .find_map(|piece| {
+                let stop = self.edible(piece)?;
+                Some(Finding {
+                    severity: Severity::Caution,
+                    ..stop
+                })
+            })
     }
 
     /// The lot as it stood when a change would happen: without what came later, and without the

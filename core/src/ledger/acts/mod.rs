@@ -30,6 +30,7 @@ pub mod joined;
 pub mod label_printed;
 pub mod noted;
 pub mod out_of_cure;
+pub mod pack_moved;
 pub mod packed;
 pub mod piece_weighed;
 pub mod place_read;
@@ -209,6 +210,7 @@ acts! {
     Cut(cut::Cut) = "cut", "Cut into parts.";
     Packed(packed::Packed) = "packed", "Sliced and packed.";
     LabelPrinted(label_printed::LabelPrinted) = "label_printed", "Labels were printed.";
+    PackMoved(pack_moved::PackMoved) = "pack_moved", "Packs were moved, or thawed.";
     Cleaned(cleaned::Cleaned) = "cleaned", "Grinder, board and knives were cleaned after it.";
     Discarded(discarded::Discarded) = "discarded", "Thrown away.";
     Undone(undone::Undone) = "undone", "The entry it replaces did not happen.";
@@ -279,6 +281,7 @@ asks! {
     Cut(cut::CutAsk), "Cut into parts.";
     Packed(packed::PackedAsk), "Sliced and packed.";
     LabelPrinted(label_printed::LabelPrintedAsk), "Labels were printed.";
+    PackMoved(pack_moved::PackMovedAsk), "Packs were moved, or thawed.";
     Cleaned(cleaned::CleanedAsk), "Grinder, board and knives were cleaned after a lot.";
     Discarded(discarded::DiscardedAsk), "A piece, or packs of it, are thrown away.";
 }

@@ -8,13 +8,15 @@ use crate::catalogue::dosing::Way;
 use crate::catalogue::steps::StepKind;
 use crate::caution::FieldError;
 use crate::caution::Finding;
+use crate::household::Household;
 use crate::ids::{LotId, PieceId, VesselId};
 use crate::ledger::Entry;
-use crate::ledger::odd::lost_too_much;
+use crate::ledger::odd::{lost_too_much, mistyped};
 use crate::ledger::post::{Posted, at_stage, err, positive, say, tidy};
 use crate::ledger::state::{Piece, Point, Stage, State};
 use crate::ledger::{Account, Loss};
 use crate::piece::TimerFor;
+use crate::units::show::trim;
 use crate::units::{Milligrams, Reading, Units};
 use serde::{Deserialize, Serialize};
 
@@ -175,6 +177,7 @@ impl Deed for OutOfCure {
             state,
             home.units,
         );
+        found.extend(gate.piece(self.piece).and_then(|p| self.gained(p, home)));
         let early = gate
             .piece(self.piece)
             .and_then(|piece| gate.judge().early(piece, gate.at));
@@ -225,6 +228,33 @@ impl Deed for OutOfCure {
     }
 }
 
+impl OutOfCure {
+    /// More gained than any brine gives, beside what was pumped in.
+    fn gained(&self, piece: &Piece, home: &Household) -> Option<Finding> {
+        let cure = piece.cure.as_ref().filter(|c| c.dose.is_some())?;
+        let meat = cure.meat.grams().max(f64::MIN_POSITIVE);
+        let now = self.reading.value.grams();
+        let gained = (now - meat - cure.injected.grams()) / meat;
+        (gained > MOST_GAINED).then(|| {
+            mistyped(
+                format!(
+                    "{} would have gained {} % in its cure.",
+                    piece.tag,
+                    trim(gained * 100.0, 0)
+                ),
+                say(self.reading.value, home.units),
+                format!(
+                    "at most about {} % more than it was",
+                    trim(MOST_GAINED * 100.0, 0)
+                ),
+                None,
+            )
+        })
+    }
+}
+
+/// No brine gives more than this share of the meat.
+const MOST_GAINED: f64 = 0.20;
 /// More than this share lost in the cure is asked about.
 const USUAL_LOSS: f64 = 0.20;
 /// A cure of which nothing is known adds no more than this share of the meat.

@@ -6,17 +6,20 @@ use super::{
     Act, Ask, AskError, Asked, Deed, Desk, Drafted, Family, Field, FieldKind, Gate, Scene,
 };
 use crate::catalogue::KeptKey;
+use crate::catalogue::species::Range;
 use crate::catalogue::steps::StepKind;
-use crate::caution::Finding;
+use crate::caution::{Code, Finding, Severity};
 use crate::ids::{EntryId, LotId, PackId, PieceId};
 use crate::ledger::Entry;
+use crate::ledger::odd::{mistyped, other_reading};
 use crate::ledger::post::{Posted, at_step, err, is_explained, is_gain, no_gain, positive, tidy};
 use crate::ledger::state::{Pack, Piece, Stage, State};
 use crate::ledger::{Account, Byproduct, Loss};
 use crate::place::{PlaceId, PlaceUse};
-use crate::units::{Milligrams, Reading, Units};
+use crate::units::show::{mass, trim};
+use crate::units::{Grams, Milligrams, Reading, Units};
 use crate::verdict::no_nitrite::{Door, hazard};
-use crate::verdict::{Printed, Storage};
+use crate::verdict::{Printed, Storage, Word};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use serde_json::json;
@@ -51,7 +54,7 @@ pub struct NewPack {
 }
 
 /// Where packs lie.
-const PLACES: &[PlaceUse] = &[PlaceUse::Freeze, PlaceUse::Cold];
+pub(super) const PLACES: &[PlaceUse] = &[PlaceUse::Freeze, PlaceUse::Cold];
 
 /// Sliced and packed.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -268,6 +271,12 @@ impl Deed for Packed {
         };
         let places = self.packs.iter().filter_map(|p| p.place.as_deref());
         let sealed: Vec<_> = places.filter(|p| no_nitrite && sealed(p)).collect();
+        found.extend(self.odd_weights(piece, gate.home.units));
+        found.extend(not_cold(
+            piece,
+            self.packs.iter().filter_map(|p| p.place.as_deref()),
+        ));
+        found.extend(self.odd_line(gate, piece));
         found.extend(
             sealed
                 .first()
@@ -378,6 +387,119 @@ impl Packed {
     }
 }
 
+/// A pack lighter than this is no pack (g).
+const LEAST_PACK_G: f64 = 10.0;
+/// Slicing leaves no more than this share of a piece that nobody weighs.
+const MOST_LEFT: f64 = 0.25;
+/// Words of a line that promise that nothing has to be cooked.
+const PROMISES: [&str; 6] = [
+    "ready to eat",
+    "eat as it is",
+    "no need to cook",
+    "safe to eat",
+    "eat raw",
+    "fully cooked",
+];
+/// Words of places that are cold.
+const COLD_WORDS: [&str; 9] = [
+    "fridge", "refrig", "freez", "frozen", "cold", "cool", "chill", "ice", "snow",
+];
+/// At this water activity, as measured, what is dried keeps without being cold.
+const KEEPS_WARM: f64 = 0.85;
+
+/// The block on a place that is not cold, for whatever was not measured to keep there.
+pub(super) fn not_cold<'a>(
+    piece: &Piece,
+    mut places: impl Iterator<Item = &'a str>,
+) -> Option<Finding> {
+    let warm = |place: &&str| {
+        let said = place.to_lowercase();
+        !said.trim().is_empty() && !COLD_WORDS.iter().any(|w| said.contains(w))
+    };
+    let place = places.find(warm)?;
+    let measured = piece
+        .checks
+        .iter()
+        .filter(|c| c.check == "water_activity")
+        .max_by_key(|c| c.at)
+        .and_then(|c| c.value.as_ref()?.replace(',', ".").parse::<f64>().ok());
+    if measured.is_some_and(|aw| aw <= KEEPS_WARM + 1e-9) {
+        return None;
+    }
+    Some(
+        Finding::new(
+            Code::NotColdStorage,
+            Severity::Stop,
+            format!("{} keeps in the fridge or the freezer, not in “{place}”.", piece.tag),
+        )
+        .saw(measured.map_or_else(
+            || "no water activity measured".into(),
+            |aw| format!("water activity {aw}"),
+        ))
+        .wants("a cold place, or a measured water activity of 0.85 or less")
+        .way_out("Choose the fridge or the freezer. If you measured the water activity with an instrument, record that check first."),
+    )
+}
+
+impl Packed {
+    /// A maker's line that says another thing than the verdict.
+    fn odd_line(&self, gate: &Gate<'_>, piece: &Piece) -> Option<Finding> {
+        let verdict = gate.judge().piece(gate.state, piece);
+        if verdict.word == Word::ReadyToEat {
+            return None;
+        }
+        let promise = |line: &&str| {
+            let said = line.to_lowercase();
+            PROMISES.iter().any(|p| said.contains(p))
+        };
+        let line = self
+            .packs
+            .iter()
+            .filter_map(|p| p.line.as_deref())
+            .find(promise)?;
+        Some(
+            Finding::new(
+                Code::LineContradicts,
+                Severity::Caution,
+                "Your note says something else than the label.",
+            )
+            .saw(format!("“{line}”"))
+            .wants(verdict.word.said())
+            .way_out("Change the note, or record what would make it ready."),
+        )
+    }
+
+    /// A point for a thousand, or most of the piece gone with the last pack.
+    fn odd_weights(&self, piece: &Piece, units: Units) -> Option<Finding> {
+        let packs = self.packs.iter().map(|p| p.reading.value.grams());
+        let lightest = packs.clone().reduce(f64::min)?;
+        let ends = self.ends.as_ref().map_or(0.0, |e| e.value.grams());
+        let there = piece.mass.grams().max(f64::MIN_POSITIVE);
+        let left = 1.0 - (packs.sum::<f64>() + ends) / there;
+        let message = if lightest < LEAST_PACK_G && there > LEAST_PACK_G * 2.0 {
+            format!("A pack of {} weighs almost nothing.", piece.tag)
+        } else if self.finished && left > MOST_LEFT {
+            format!(
+                "{} % of {} would be gone without a weight.",
+                trim(left * 100.0, 0),
+                piece.tag
+            )
+        } else {
+            return None;
+        };
+        let usual = Range {
+            low: there * (1.0 - MOST_LEFT) / self.packs.len().max(1) as f64,
+            high: there,
+        };
+        Some(mistyped(
+            message,
+            mass(Grams(lightest), units.mass),
+            format!("{} in all", mass(Grams(there), units.mass)),
+            other_reading(lightest, usual, units),
+        ))
+    }
+}
+
 impl NewPack {
     /// The pack that it is, before anything is in it.
     fn pack(&self, piece: PieceId, (entry, at): (EntryId, Timestamp)) -> Pack {
@@ -391,6 +513,7 @@ impl NewPack {
             allergens: self.allergens.clone(),
             line: self.line.clone(),
             lies_in: self.lies_in,
+            moves: Vec::new(),
             printed: self.printed.clone(),
             printed_at: at,
             discarded: None,

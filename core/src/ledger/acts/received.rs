@@ -351,6 +351,24 @@ impl Deed for Received {
             Portion::Case | Portion::Primal => 100.0,
             Portion::Whole | Portion::Half | Portion::Quarter => 300.0,
         };
+        let most = match self.portion {
+            Portion::Case | Portion::Primal => 60_000.0,
+            Portion::Quarter => 400_000.0,
+            Portion::Half => 700_000.0,
+            Portion::Whole => 1_300_000.0,
+        };
+        if each > most {
+            let usual = Range {
+                low: most / 60.0,
+                high: most,
+            };
+            return vec![mistyped(
+                "That is more than such a piece of any animal weighs.".into(),
+                mass(Grams(each), home.units.mass),
+                format!("at most {}", mass(Grams(most), home.units.mass)),
+                other_reading(each, usual, home.units),
+            )];
+        }
         if each >= least {
             return Vec::new();
         }

@@ -3,12 +3,14 @@
 use super::desk::words;
 use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use crate::catalogue::KeptKey;
-use crate::caution::Finding;
+use crate::caution::{Code, Finding, Severity};
 use crate::ids::{LotId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, alive, err};
 use crate::ledger::state::State;
 use crate::units::Units;
+use crate::units::show::trim;
+use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 
 /// A step on its way was done.
@@ -46,6 +48,40 @@ impl Asked for StepDoneAsk {
         };
         desk.about(self.piece, Act::StepDone(act))
     }
+}
+
+/// Before this share of its least time a step cannot be done.
+const CAN_BE_TRUE: f64 = 0.5;
+/// What is written down closer together than this was written down together (h).
+const TOGETHER_H: f64 = 0.05;
+
+/// What is asked about something that is said to be done before it can be.
+pub(super) fn too_soon(
+    what: &str,
+    since: Timestamp,
+    at: Timestamp,
+    earliest_h: f64,
+) -> Option<Finding> {
+    let gone = at.duration_since(since).as_secs_f64() / 3_600.0;
+    (gone >= TOGETHER_H && gone < earliest_h - 1e-9).then(|| {
+        let said = |h: f64| {
+            if h < 1.0 {
+                format!("{} min", trim(h * 60.0, 0))
+            } else if h < 48.0 {
+                format!("{} h", trim(h, 1))
+            } else {
+                format!("{} days", trim(h / 24.0, 1))
+            }
+        };
+        Finding::new(
+            Code::TooSoon,
+            Severity::Caution,
+            format!("Can “{what}” be done so soon?"),
+        )
+        .saw(said(gone))
+        .wants(format!("at least {}", said(earliest_h)))
+        .way_out("Wait, or give the time when it really was.")
+    })
 }
 
 impl Deed for StepDone {
@@ -102,8 +138,17 @@ impl Deed for StepDone {
         }
     }
 
-    fn doubts(&self, _: &Gate<'_>) -> Vec<Finding> {
-        Vec::new()
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let Some(piece) = gate.piece(self.piece) else {
+            return Vec::new();
+        };
+        let step = piece.open_steps().find(|s| s.id == self.step);
+        let Some(step) = step else { return Vec::new() };
+        let earliest = step.window().earliest_h * CAN_BE_TRUE;
+        let since = piece.last_seen().unwrap_or(piece.since);
+        too_soon(&step.verb, since, gate.at, earliest)
+            .into_iter()
+            .collect()
     }
 
     fn reason(&self) -> Option<&str> {

@@ -5,6 +5,7 @@ use super::{AskError, Desk, Field, FieldOption, Scene};
 use crate::caution::Severity;
 use crate::cure::dose::{Contents, Dose, DoseLine, Judged};
 use crate::cure::sheet::watch::salt_finding;
+use crate::cure::unusual::unusual;
 use crate::cure::{Composition, CureAsk, CureChoice, Role};
 use crate::ledger::state::Piece;
 use crate::units::Amount;
@@ -207,6 +208,7 @@ pub(super) fn as_weighed(
             cure.is_none(),
         )
         .map_err(|e| AskError::Fields(vec![e]))?;
+    let odd = unusual(&lines, &cure, meat_g, method, catalogue);
     Ok(Dose {
         method,
         build: old.map_or_else(|| Some(build.reference()), |o| o.build.clone()),
@@ -233,6 +235,7 @@ pub(super) fn as_weighed(
             .into_iter()
             .filter(|f| f.severity > Severity::Info)
             .chain(got.salt.and_then(|salt| salt_finding(build, method, salt)))
+            .chain(odd)
             .collect(),
         reason: None,
         own: Vec::new(),
