@@ -9,7 +9,7 @@ use std::collections::BTreeSet;
 
 /// What a person changes: the kind of act, the field as it is labelled, what is typed into it, where
 /// the act keeps it.
-const TYPED: [(&str, &str, &str, &str); 34] = [
+const TYPED: [(&str, &str, &str, &str); 35] = [
     ("received", "What you call it", "hog of autumn", "/name"),
     ("under_way", "What the scale says", "1.6 kg", "/reading"),
     ("hold_answered", "By whom", "letter no. 12", "/note"),
@@ -48,6 +48,7 @@ const TYPED: [(&str, &str, &str, &str); 34] = [
     ("weighed_in", "On the scale", "2.61 kg", "/reading"),
     ("taken_down", "On the scale", "2.18 kg", "/reading"),
     ("discarded", "Why", "it smelled", "/reason"),
+    ("pack_moved", "Where they are kept", "freezer", "/place"),
     ("packed", "Ends and crumbs", "72 g", "/ends"),
 ];
 

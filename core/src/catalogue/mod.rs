@@ -25,6 +25,8 @@ pub mod steps;
 pub use check::Mistake;
 
 use crate::caution::FieldError;
+use crate::cure::PPM;
+use crate::units::Grams;
 use builds::{Build, BuildRef};
 use cures::{Cure, Role};
 use cutting::Choice;
@@ -96,6 +98,17 @@ pub struct Accelerator {
     /// True for shop blends, which hold only some of it: their purity is asked for.
     #[serde(default)]
     pub diluted: bool,
+}
+
+/// 7/8 oz on 100 lb is 547 ppm, and half a gram more or less is the scale (ppm).
+pub(crate) const ACCELERATOR_MARGIN: f64 = 1.0;
+
+impl Accelerator {
+    /// Whether so much of it is allowed in so much meat. A blend with little in it is asked for its purity elsewhere.
+    #[must_use]
+    pub fn is_allowed(&self, grams: Grams, meat: Grams) -> bool {
+        self.diluted || grams.0 / meat.0 * PPM <= self.most_ppm + ACCELERATOR_MARGIN
+    }
 }
 
 /// Something that a ledger leans on, as it was when it was first used.

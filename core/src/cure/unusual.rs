@@ -3,13 +3,13 @@
 //! Strong cover brines, water that has to cover, and salt boxes are ordinary and not asked about.
 
 use super::dose::DoseLine;
-use super::sheet::watch::{ACCELERATOR_MARGIN, MOST_SALT};
+use super::sheet::watch::MOST_SALT;
 use super::{CureChoice, Role};
 use crate::catalogue::Catalogue;
 use crate::catalogue::dosing::Way;
 use crate::caution::{Code, Finding, Severity};
 use crate::units::show::{content, rate, trim};
-use crate::units::{GPerKg, Ppm};
+use crate::units::{GPerKg, Grams, Ppm};
 
 /// Sugar over this nobody cures with (g on a kilogram of what it is shared by).
 const MOST_SUGAR: f64 = 150.0;
@@ -114,8 +114,7 @@ pub fn unusual(
             .filter(|_| line.role == Role::Accelerator)
         {
             let ppm = got * 1_000.0;
-            // A blend with little in it is asked for its purity elsewhere.
-            if !known.diluted && ppm > known.most_ppm + ACCELERATOR_MARGIN {
+            if !known.is_allowed(Grams(line.mass.value.grams()), Grams(meat_g)) {
                 found.push(
                     Finding::new(
                         Code::AcceleratorOverCap,

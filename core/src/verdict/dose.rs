@@ -9,7 +9,7 @@ use crate::cure::cover::Uptake;
 use crate::cure::dose::{Contents, Dose, DoseLine, Judged};
 use crate::cure::front::{CureFrontAsk, FrontKind, FrontStage, cure_front};
 use crate::cure::rules::{Class, Law, RuleSet};
-use crate::cure::sheet::watch::salt_finding;
+use crate::cure::sheet::watch::{DRAWN, salt_finding};
 use crate::cure::vessel::{Member, Shared, shared};
 use crate::cure::ways::Waits;
 use crate::ids::PieceId;
@@ -102,7 +102,7 @@ pub fn floor_finding(
             .wants(format!("at least {}", said(floor)))
             .way_out("Weigh more of the curing salt, up to its limit, or make something that is cooked at once."),
         )
-    } else if nitrite.low < least {
+    } else if nitrite.low < floor * (1.0 - DRAWN) {
         Some(
             Finding::new(
                 Code::NitriteBelowFloor,

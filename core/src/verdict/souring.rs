@@ -1,6 +1,7 @@
 //! Sausage that sours before it dries: how long it has by time and by warmth together, and whether it was sour in time.
 
 use crate::catalogue::builds::Build;
+use crate::catalogue::place_kinds::PlaceUse;
 use crate::catalogue::steps::CheckValue;
 use crate::household::Household;
 use crate::ids::EntryId;
@@ -74,6 +75,21 @@ pub struct Souring {
 #[must_use]
 pub fn sours(build: &Build) -> bool {
     build.is_ground() && build.is_dried() && build.raw_dried
+}
+
+/// What cures lies in one of these.
+pub const CURE_PLACES: &[PlaceUse] = &[PlaceUse::Cold, PlaceUse::Brine, PlaceUse::Press];
+
+/// What a place has to be for, that something made so cures in it: what sours in its cure may hang as well.
+#[must_use]
+pub fn cures_in(build: &Build) -> &'static [PlaceUse] {
+    const SOURING: &[PlaceUse] = &[
+        PlaceUse::Cold,
+        PlaceUse::Brine,
+        PlaceUse::Press,
+        PlaceUse::Hang,
+    ];
+    if sours(build) { SOURING } else { CURE_PLACES }
 }
 
 /// Every pH of a look as it was typed: several links in one, e.g. `5.2 5.3 5.1`.

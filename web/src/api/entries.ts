@@ -34,10 +34,24 @@ export function useWrittenHere() {
   useEffect(() => onWritten((_, written) => void changed(client, written.lots)), [client])
 }
 
-/** The acts that take a reason for going past a stop. */
-const reasoned: ReadonlySet<ActAsk['act']> = new Set(['assigned', 'dosed', 'injected', 'smoked', 'hung', 'packed'])
+/** The acts that take a reason for going past a block, as the server's own description of them says. */
+type Reasoned = Exclude<Extract<ActAsk, { reason?: string | null }>['act'], 'discarded'>
 
-const withReason = (act: ActAsk, reason: string) => (reasoned.has(act.act) ? ({ ...act, reason } as ActAsk) : act)
+/** All of them: one that is forgotten here, or that takes none, does not compile. */
+const reasoned: Record<Reasoned, true> = {
+  assigned: true,
+  dosed: true,
+  topped_up: true,
+  injected: true,
+  out_of_cure: true,
+  smoked: true,
+  hung: true,
+  packed: true,
+  pack_moved: true,
+  hold_answered: true,
+}
+
+const withReason = (act: ActAsk, reason: string) => (act.act in reasoned ? ({ ...act, reason } as ActAsk) : act)
 
 /** The same intention, with what was asked about kept as it was typed; `at` is the second of two hours of one name. */
 export const kept = (errand: Errand, at?: string): Errand => {

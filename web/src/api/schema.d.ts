@@ -1660,6 +1660,9 @@ export interface components {
         }) | (components["schemas"]["LabelPrintedAsk"] & {
             /** @enum {string} */
             act: "label_printed";
+        }) | (components["schemas"]["PackMovedAsk"] & {
+            /** @enum {string} */
+            act: "pack_moved";
         }) | (components["schemas"]["CleanedAsk"] & {
             /** @enum {string} */
             act: "cleaned";
@@ -2432,7 +2435,7 @@ export interface components {
          * @description What kind of number a check can hold.
          * @enum {string}
          */
-        CheckValue: "ph";
+        CheckValue: "ph" | "water_activity";
         /** @description Something is looked at and graded. */
         CheckedAsk: {
             /**
@@ -2552,7 +2555,7 @@ export interface components {
          * @description The stable word for a kind of finding; programs match on these.
          * @enum {string}
          */
-        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "test_pending" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "may_be_cure" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heats_too_fast" | "cools_too_fast" | "probe_wrong" | "not_each_read" | "unit_unclear" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "too_few_readings" | "chamber_below_target" | "hotter_later" | "hard_rind" | "not_sour" | "air_too_warm" | "air_too_cold" | "air_too_dry" | "air_too_damp" | "close_enough" | "may_hang_on" | "loss_unknown" | "drip_tray" | "mould_beside" | "raw_beside" | "room_drying" | "open_in_fridge" | "bad_mould" | "casing_fit" | "casing_leaks" | "stall" | "chamber_off" | "wet_surface" | "over_load" | "lid_open" | "outdoors_only" | "still_aboard" | "carry_over_unusual" | "unlike_its_probe" | "warm_up_too_long" | "two_cures" | "pickup_assumed" | "pump_unusual" | "hour_came_twice" | "accelerator_over_cap" | "accelerator_purity" | "accelerator_missing" | "accelerator_with_nitrite" | "deadline" | "left_cure_late" | "middle_lags" | "pump_not_weighed" | "sites_too_far" | "reactive_vessel" | "no_lid" | "lie_on_each_other" | "brine_not_cold" | "brine_not_clear" | "floats" | "poured_by_eye" | "salt_not_promised" | "not_buried" | "scale_off" | "potassium_nitrate" | "pure_nitrite" | "cure_not_weighed";
+        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "test_pending" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "may_be_cure" | "not_cold_storage" | "line_contradicts" | "too_soon" | "odd_log" | "packs_too" | "odd_amount" | "odd_time" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heats_too_fast" | "cools_too_fast" | "probe_wrong" | "not_each_read" | "unit_unclear" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "too_few_readings" | "chamber_below_target" | "hotter_later" | "hard_rind" | "not_sour" | "air_too_warm" | "air_too_cold" | "air_too_dry" | "air_too_damp" | "close_enough" | "may_hang_on" | "loss_unknown" | "drip_tray" | "mould_beside" | "raw_beside" | "room_drying" | "open_in_fridge" | "bad_mould" | "casing_fit" | "casing_leaks" | "stall" | "chamber_off" | "wet_surface" | "over_load" | "lid_open" | "outdoors_only" | "still_aboard" | "carry_over_unusual" | "unlike_its_probe" | "warm_up_too_long" | "two_cures" | "pickup_assumed" | "pump_unusual" | "hour_came_twice" | "accelerator_over_cap" | "accelerator_purity" | "accelerator_missing" | "accelerator_with_nitrite" | "deadline" | "left_cure_late" | "middle_lags" | "pump_not_weighed" | "sites_too_far" | "reactive_vessel" | "no_lid" | "lie_on_each_other" | "brine_not_cold" | "brine_not_clear" | "floats" | "poured_by_eye" | "salt_not_promised" | "not_buried" | "scale_off" | "potassium_nitrate" | "pure_nitrite" | "cure_not_weighed";
         /** @description Which column of a log is what, counted from zero. */
         Columns: {
             /** @description The date, or date and time in one. */
@@ -3135,6 +3138,8 @@ export interface components {
         DiscardedAsk: {
             /** @description The packs of it that are thrown away, by their numbers; the piece itself when left out. */
             packs?: components["schemas"]["PackId"][];
+            /** @description True when the packs that were made of the piece go with it. */
+            packs_too?: boolean;
             /** @description The piece. */
             piece: components["schemas"]["PieceId"];
             /** @description Why. */
@@ -5978,6 +5983,16 @@ export interface components {
         };
         /** Format: int64 */
         PackId: number;
+        /** @description Packs are moved to another place, or thawed. */
+        PackMovedAsk: {
+            lies_in?: components["schemas"]["Count"] | null;
+            /** @description The packs. */
+            packs: components["schemas"]["PackId"][];
+            /** @description Where and how they are kept from then on, in words: `fridge`, `freezer, vacuum packed`. */
+            place: string;
+            /** @description Why, where it goes past a block. */
+            reason?: string | null;
+        };
         /** @description What a pack is made of. */
         PackTrace: {
             /** @description What was bought to be ground in. */
@@ -8279,6 +8294,8 @@ export interface components {
             needs_reason: boolean;
             /** @description Each piece. */
             pieces: components["schemas"]["PieceSheet"][];
+            /** @description What a place may be for, that it cures in it. */
+            places: components["schemas"]["PlaceUse"][];
             /** @description True when it may not start at all. */
             refused: boolean;
             /**
@@ -14208,6 +14225,8 @@ export interface operations {
                 dates?: ("year_month_day" | "day_month_year" | "month_day_year") | null;
                 /** @description True when the first row names the columns. */
                 header?: boolean | null;
+                /** @description True after the person looked again: at the unit, at hours without a reading. */
+                keep_as_typed?: boolean;
             };
             header?: never;
             path: {
@@ -14275,6 +14294,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Not as things stand now: a question, an outdated page, something in the way. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description It is larger than anything meant. */
             413: {
                 headers: {
@@ -14321,6 +14349,8 @@ export interface operations {
                 dates?: ("year_month_day" | "day_month_year" | "month_day_year") | null;
                 /** @description True when the first row names the columns. */
                 header?: boolean | null;
+                /** @description True after the person looked again: at the unit, at hours without a reading. */
+                keep_as_typed?: boolean;
             };
             header?: never;
             path: {

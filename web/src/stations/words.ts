@@ -120,7 +120,10 @@ export const workWords: Words<Schemas['Work']> = {
 export const answerWords: Words<Schemas['HoldAnswer']> = {
   waiting: 'sent in, waiting',
   clear: 'clear',
+  stamped: 'stamped as tested',
   positive: 'positive',
+  not_tested: 'not tested',
+  not_affected: 'nothing to test for here',
   done: 'done',
   strong: 'smells strong',
 }
@@ -131,6 +134,15 @@ export const holdWords: Words<Schemas['HoldStatus']> = {
   ended: 'ended',
   care: 'ended, with care',
   bad: 'do not eat',
+}
+
+/** What an older label says otherwise than it would say today. */
+export const labelChangeWords: Words<Schemas['LabelChange']> = {
+  word: 'how to eat it',
+  meat: 'the meat',
+  ingredients: 'what it is made of',
+  allergens: 'what it contains',
+  keep: 'best before',
 }
 
 export const toolWords: Words<Schemas['Tool']> = {

@@ -29,6 +29,7 @@ use super::{Composition, CureAsk, CureChoice, Role};
 use crate::catalogue::Catalogue;
 use crate::catalogue::builds::Build;
 use crate::catalogue::dosing::{AmountKind, Way};
+use crate::catalogue::place_kinds::PlaceUse;
 use crate::caution::{FieldError, Finding, Severity};
 use crate::household::{Household, ScaleCheck};
 use crate::ids::PieceId;
@@ -261,6 +262,8 @@ pub struct Sheet {
     pub wrong_jars: Vec<WrongJar>,
     /// What becomes of it when its time is over.
     pub waits: Waits,
+    /// What a place may be for, that it cures in it.
+    pub places: Vec<PlaceUse>,
     /// Minutes in water that are usual after it, where a soak is.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub soak_min: Option<[u32; 2]>,
@@ -317,6 +320,9 @@ impl<'a> WeighOut<'a> {
         }
     }
 }
+
+/// Once for the ceiling, and again where the scale's step rounds the cure up past it.
+const WEAKER_TIMES: usize = 4;
 
 /// Works out the sheet for pieces by a product's way of dosing.
 ///
@@ -376,7 +382,7 @@ pub fn sheet(
         }
         Some(_) | None => catalogue.school_fact(home.school_for(&build.key)),
     };
-    let setting = Setting {
+    let mut setting = Setting {
         build,
         dose: time.dose,
         cure,
@@ -387,13 +393,24 @@ pub fn sheet(
         home,
         catalogue,
     };
-    let mut found = way
-        .weigh(&setting, &table)
-        .map_err(|errors| at_own(watch::nitrite_first(errors, &setting, pieces), build.method))?;
+    let weighed = |setting: &Setting<'_>| -> Result<Sheet, Vec<FieldError>> {
+        let mut found = way.weigh(setting, &table).map_err(|errors| {
+            at_own(watch::nitrite_first(errors, setting, pieces), build.method)
+        })?;
+        vessels::fill(&mut found, &table, setting)?;
+        Ok(found)
+    };
+    let mut found = weighed(&setting)?;
+    for _ in 0..WEAKER_TIMES {
+        let Some(weaker) = watch::weaker(&found, &setting, own, skin_on) else {
+            break;
+        };
+        setting.dose = weaker;
+        found = weighed(&setting)?;
+    }
     found.way = ask.way.map(str::to_string);
     found.changed = time.said;
     found.findings.extend(time.findings);
-    vessels::fill(&mut found, &table, &setting)?;
     found
         .findings
         .extend(vessels::watch(&found, &table, ask, home));

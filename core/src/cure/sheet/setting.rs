@@ -15,6 +15,7 @@ use crate::cure::{CureChoice, PPM, Role};
 use crate::household::Household;
 use crate::units::show::{length, mass, trim};
 use crate::units::{Band, GPerKg, Grams, Millimetres, show, to_division};
+use crate::verdict::souring::cures_in;
 
 /// What a household uses for one sheet.
 pub struct Setting<'a> {
@@ -207,18 +208,35 @@ impl Setting<'_> {
         weighed: impl Iterator<Item = Grams>,
     ) -> Vec<SheetLine> {
         let all = weighed.zip(&self.dose.additions);
-        all.map(|(exact, seasoning)| SheetLine {
-            salt_fraction: seasoning.salt_fraction,
-            ..self.line(
-                seasoning
-                    .role
-                    .unwrap_or_else(|| self.catalogue.role_of(&seasoning.name)),
-                &seasoning.name,
-                exact,
-                self.per_kg(meat, seasoning.g_per_kg),
-            )
+        all.map(|(exact, seasoning)| {
+            let role = seasoning
+                .role
+                .unwrap_or_else(|| self.catalogue.role_of(&seasoning.name));
+            let made_of = self.per_kg(meat, seasoning.g_per_kg);
+            let line = self.line(role, &seasoning.name, exact, made_of);
+            SheetLine {
+                salt_fraction: seasoning.salt_fraction,
+                shown_g: self.within_cap(&line, meat),
+                ..line
+            }
         })
         .collect()
+    }
+
+    /// What a scale is to show of an accelerator: a step less where rounding up alone breaks its cap.
+    fn within_cap(&self, line: &SheetLine, meat: Grams) -> f64 {
+        let step = self.home.scales.fine_division_g;
+        let known = self.catalogue.accelerator(&line.name);
+        let over = known
+            .filter(|_| line.role == Role::Accelerator)
+            .is_some_and(|a| {
+                !a.is_allowed(Grams(line.shown_g), meat) && a.is_allowed(Grams(line.exact_g), meat)
+            });
+        if over && line.shown_g > step {
+            line.shown_g - step
+        } else {
+            line.shown_g
+        }
     }
 
     /// `2 kg × 2.5 g/kg`.
@@ -282,6 +300,7 @@ impl Setting<'_> {
                 },
             ),
             waits: way.dosing().waits(),
+            places: cures_in(self.build).to_vec(),
             soak_min: way.dosing().soak_min(),
             in_brine: way.in_brine(),
             pieces: Vec::new(),

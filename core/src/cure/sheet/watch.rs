@@ -3,6 +3,7 @@
 
 use super::vessels::weighed;
 use super::{OwnDose, PieceSheet, Setting, Sheet, SheetPiece, Table};
+use crate::catalogue::ACCELERATOR_MARGIN;
 use crate::catalogue::builds::Build;
 use crate::catalogue::dosing::{BuildDose, Seasoning, Way};
 use crate::catalogue::rules::RuleSet;
@@ -18,8 +19,8 @@ use crate::verdict::{HUNG_SALT, LEAST_SALT, floor_finding};
 
 /// More salt than this on dry-rubbed meat nobody eats (g/kg).
 pub(crate) const MOST_SALT: f64 = 60.0;
-/// A band that reaches over its ceiling by less than this share is drawn, not said.
-const DRAWN: f64 = 0.05;
+/// A band that reaches over its ceiling, or under its floor, by less than this share is drawn, not said.
+pub(crate) const DRAWN: f64 = 0.05;
 
 /// A build's own nitrite is lowered to its class's ceiling where it lies above it; what a person
 /// typed stays as it was typed.
@@ -33,11 +34,6 @@ pub(super) fn lower(
 ) {
     let (ceiling, _) = rules.edges(build.class, build.law(), skin_on);
     let share = cure.made_of.nitrite;
-    let typed = |name: &str| {
-        own.numbers
-            .get(name)
-            .is_some_and(|a| a.as_ref().is_some_and(|a| !a.is_empty()))
-    };
     let most = [
         ("nitrite_ppm", ceiling),
         ("cure_g_per_kg", ceiling / 1e6 / share * 1_000.0),
@@ -45,12 +41,46 @@ pub(super) fn lower(
     for (name, most) in most {
         if let Some(number) = dose.numbers.get_mut(name)
             && share > 0.0
-            && !typed(name)
+            && !is_typed(own, name)
             && *number > most
         {
             *number = most;
         }
     }
+}
+
+/// Whether a number of the dose was typed for this time.
+fn is_typed(own: &OwnDose, name: &str) -> bool {
+    let number = own.numbers.get(name).and_then(Option::as_ref);
+    number.is_some_and(|a| !a.is_empty())
+}
+
+/// A brine's own strength, lowered so far that even all that may get in stays within the ceiling; none where it
+/// does already, or where a person typed how strong it is to be. What it lacks then is said as a floor.
+pub(super) fn weaker(
+    sheet: &Sheet,
+    setting: &Setting<'_>,
+    own: &OwnDose,
+    skin_on: bool,
+) -> Option<BuildDose> {
+    /// Left for what the scale rounds up.
+    const ROUNDING: f64 = 0.97;
+    let build = setting.build;
+    let (ceiling, _) = setting.rules.edges(build.class, build.law(), skin_on);
+    let taken = sheet.pieces.iter().filter(|p| p.uptake.is_some());
+    let most = taken.map(|p| p.nitrite.high).fold(0.0, f64::max);
+    if most <= ceiling {
+        return None;
+    }
+    let name = ["nitrite_ppm", "cure_per_l"]
+        .into_iter()
+        .find(|name| setting.dose.numbers.contains_key(*name))?;
+    if is_typed(own, name) {
+        return None;
+    }
+    let mut dose = setting.dose.clone();
+    *dose.numbers.get_mut(name)? *= ceiling / most * ROUNDING;
+    Some(dose)
 }
 
 /// A dose so high that it is refused for its salt is named as nitrite first, with grams.
@@ -407,9 +437,6 @@ fn accelerators(sheet: &Sheet, setting: &Setting<'_>) -> Vec<Finding> {
     }
     found
 }
-
-/// 7/8 oz on 100 lb is 547 ppm, and half a gram more or less is the scale (ppm).
-pub(crate) const ACCELERATOR_MARGIN: f64 = 1.0;
 
 /// A limit that only the scale breaks is said as that; one that was asked past is said in grams.
 fn explain(finding: &mut Finding, part: &PieceSheet, setting: &Setting<'_>, alone: bool) {

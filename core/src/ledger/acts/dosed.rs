@@ -24,7 +24,7 @@ use crate::place::{PlaceId, PlaceUse};
 use crate::reason;
 use crate::units::show::trim;
 use crate::units::{Amount, GPerKg, Grams, Milligrams, Ppm, Typed, Units};
-use crate::verdict::souring::sours;
+use crate::verdict::souring::{CURE_PLACES, cures_in};
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;
 
@@ -153,25 +153,6 @@ fn is_as_ticked(made: &Sheet, ticked: &[TickedLine]) -> Result<(), AskError> {
             changed.join("; ")
         ),
     ))
-}
-
-/// What cures lies in one of these.
-const PLACES: &[PlaceUse] = &[PlaceUse::Cold, PlaceUse::Brine, PlaceUse::Press];
-/// And what sours in its cure in one of these as well.
-const SOURING_PLACES: &[PlaceUse] = &[
-    PlaceUse::Cold,
-    PlaceUse::Brine,
-    PlaceUse::Press,
-    PlaceUse::Hang,
-];
-
-/// What a place has to be for that a piece cures in.
-fn places_of(build: Option<&Build>) -> &'static [PlaceUse] {
-    if build.is_some_and(sours) {
-        SOURING_PLACES
-    } else {
-        PLACES
-    }
 }
 
 impl Asked for DosedAsk {
@@ -324,7 +305,14 @@ impl Deed for Dosed {
     fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
         let mut fields = weighed_form(&self.dose, "weighed", scene);
         let piece = scene.lot.state.pieces.get(&self.piece);
-        fields.extend(scene.place_field("place", places_of(piece.and_then(|p| p.build()))));
+        fields.extend(
+            scene.place_field(
+                "place",
+                piece
+                    .and_then(|p| p.build())
+                    .map_or(CURE_PLACES, |b| cures_in(b)),
+            ),
+        );
         fields.push(Field::text("reason", "Why, if it goes past a stop").optional());
         fields
     }
@@ -334,7 +322,9 @@ impl DosedAsk {
     /// What a place has to be for, by the product of the first piece.
     fn places(&self, desk: &Desk<'_>) -> &'static [PlaceUse] {
         let first = self.pieces.first().and_then(|id| desk.book.piece(*id));
-        places_of(first.and_then(|(_, p)| p.build()))
+        first
+            .and_then(|(_, p)| p.build())
+            .map_or(CURE_PLACES, |b| cures_in(b))
     }
 
     /// What its sheet is asked of.

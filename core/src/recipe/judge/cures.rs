@@ -1,12 +1,12 @@
 //! What is wrong with the curing salts themselves, what speeds them up, and the meat.
 
 use super::STRONG;
+use crate::catalogue::ACCELERATOR_MARGIN;
 use crate::catalogue::lexicon::Pure;
 use crate::catalogue::species::RawDryingVerdict;
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::Role;
 use crate::cure::rules::{Class, Law, nitrate_in_fried};
-use crate::cure::sheet::watch::ACCELERATOR_MARGIN;
 use crate::recipe::section::{Page, Part, Reader};
 use crate::recipe::sums::{Sums, is_in};
 use crate::recipe::{AssumptionCode, times};

@@ -9,6 +9,11 @@ import { answerWords, holdWords } from '../words'
 
 type Hold = Schemas['HoldState']
 
+const noteHint: Partial<Record<Hold['kind'], string>> = {
+  wasting_test: 'Such as the number of the sample, or who said that nothing is to be tested for here.',
+  freezing: 'The number of the test, or of the stamp.',
+}
+
 const ink: Record<Schemas['HoldStatus'], string> = {
   open: 'border-caution text-caution',
   waiting: 'border-violet text-violet',
@@ -58,7 +63,8 @@ function HoldRow({ lot, hold }: { lot: number; hold: Hold }) {
           </Link>
         </p>
       )}
-      {hold.kind === 'freezing' ? <ReadFreezer lot={lot} /> : <Answer lot={lot} hold={hold} />}
+      {hold.kind === 'freezing' && <ReadFreezer lot={lot} />}
+      {hold.answers.length > 0 && <Answer lot={lot} hold={hold} />}
     </li>
   )
 }
@@ -137,14 +143,21 @@ function ReadFreezer({ lot }: { lot: number }) {
 function Answer({ lot, hold }: { lot: number; hold: Hold }) {
   const record = useRecord()
   const [note, setNote] = useState('')
+  const wrong = (field: string) => (record.error ? problemOf(record.error).field(field) : undefined)
   const answer = (answer: Schemas['HoldAnswer']) =>
     record.mutate(
       { acts: [{ act: 'hold_answered', lot, kind: hold.kind, answer, note: note || null }] },
       { onSuccess: () => setNote('') },
     )
   return (
-    <details className="no-print" open={hold.status === 'open' || undefined}>
-      <summary className="quiet">{hold.status === 'open' ? 'What came of it' : 'Something else came of it'}</summary>
+    <details className="no-print" open={(hold.status === 'open' && hold.kind !== 'freezing') || undefined}>
+      <summary className="quiet">
+        {hold.kind === 'freezing'
+          ? 'It was tested instead'
+          : hold.status === 'open'
+            ? 'What came of it'
+            : 'Something else came of it'}
+      </summary>
       <div className="mt-1 grid gap-1">
         <div className="flex flex-wrap gap-2">
           {hold.answers.map((a) => (
@@ -154,8 +167,14 @@ function Answer({ lot, hold }: { lot: number; hold: Hold }) {
             </button>
           ))}
         </div>
-        {hold.kind === 'wasting_test' && (
-          <TextField label="Number or note" value={note} onChange={setNote} hint="Such as the number of the sample." />
+        {hold.kind !== 'smell' && (
+          <TextField
+            label="Number or note"
+            value={note}
+            onChange={setNote}
+            error={wrong('note')}
+            hint={noteHint[hold.kind] ?? 'Such as who said so.'}
+          />
         )}
         <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
       </div>

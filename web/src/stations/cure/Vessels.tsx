@@ -26,6 +26,8 @@ export function Vessels({ sheet, pieces, typed, onType, wrong }: Props) {
   const isMany = pieces.length > 1
   const isShared = sheet.in_brine || sheet.mixed
   const tag = (id: number) => pieces.find((p) => p.id === id)?.tag
+  // Without nitrite nothing is closed off from the air.
+  const holdsNitrite = sheet.pieces.some((p) => p.nitrite.nominal > 0)
   return (
     <fieldset className="grid gap-2">
       <legend className="font-semibold">What it lies in</legend>
@@ -68,7 +70,7 @@ export function Vessels({ sheet, pieces, typed, onType, wrong }: Props) {
             label={vessels.length > 1 ? `Vessel of ${v.pieces.map(tag).join(', ')}` : 'What it is called'}
             value={typed.names[v.key] ?? ''}
             onChange={(name) => onType({ names: { ...typed.names, [v.key]: name } })}
-            placeholder={sheet.in_brine ? 'white bucket' : 'bag'}
+            placeholder={sheet.in_brine ? 'white bucket' : holdsNitrite ? 'bag' : 'dish'}
             error={wrong(`vessels[${i}].pieces`) ?? wrong(`vessels[${i}].name`)}
           />
           {typed.byEye && vessels.length > 1 && (

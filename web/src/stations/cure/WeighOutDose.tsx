@@ -302,7 +302,7 @@ function SheetTable(props: {
           {props.children}
           <PlaceSelect
             label="Where it lies"
-            uses={['cold', 'brine', 'press']}
+            uses={sheet.places}
             value={typed.place}
             onChange={(place) => onType({ place })}
             error={wrong('place')}

@@ -1,11 +1,11 @@
 import { Link, useParams } from '@tanstack/react-router'
 import { Printer } from 'lucide-react'
 import { useEffect, useState } from 'react'
-import type { Schemas } from '../../api/client'
+import { problemOf, type Schemas } from '../../api/client'
 import { useRecord } from '../../api/entries'
 import { usePiece } from '../../api/pieces'
 import { giveUp } from '../../kit/drafts'
-import { TextField } from '../../kit/Fields'
+import { TextField, Tick, WhenField } from '../../kit/Fields'
 import { Page } from '../../kit/Page'
 import { Failed, Findings, Loading, Refused } from '../../kit/States'
 import { printOnly } from '../../kit/print'
@@ -14,7 +14,7 @@ import { useVerdictWords, VerdictReasons, VerdictWord } from '../../kit/Verdict'
 import { asSaid, percent, useFormat } from '../../units'
 import { DoseBand } from '../cure/DoseBand'
 import { rowWords } from '../today/words'
-import { pointWords, stageWords, taskStation, taskWords } from '../words'
+import { labelChangeWords, pointWords, stageWords, taskStation, taskWords } from '../words'
 import { Curve } from './Curve'
 import { CutForm, JoinForm, WorkForm } from './CutForm'
 import { Slabs } from './Slabs'
@@ -346,7 +346,7 @@ function Next({ view }: { view: View }) {
       {!over && <SetTimer card={card} />}
       {(!over || card.stage === 'packed') && <AnyCheck card={card} packs={view.packs} />}
       {!over && <Note card={card} />}
-      {!over && <ThrowAway card={card} />}
+      {!over && <ThrowAway card={card} packs={view.packs.filter((p) => !p.discarded)} />}
     </section>
   )
 }
@@ -379,8 +379,9 @@ function Note({ card }: { card: Schemas['PieceCard'] }) {
   )
 }
 
-function ThrowAway({ card }: { card: Schemas['PieceCard'] }) {
+function ThrowAway({ card, packs }: { card: Schemas['PieceCard']; packs: Schemas['PackView'][] }) {
   const record = useRecord()
+  const [packsToo, setPacksToo] = useState(true)
   const [reason, setReason] = useState('')
   return (
     <details>
@@ -390,12 +391,15 @@ function ThrowAway({ card }: { card: Schemas['PieceCard'] }) {
         onSubmit={(e) => {
           e.preventDefault()
           record.mutate({
-            acts: [{ act: 'discarded', piece: card.id, reason }],
+            acts: [{ act: 'discarded', piece: card.id, reason, packs_too: packs.length > 0 && packsToo }],
             seen: [{ piece: card.id, version: card.version }],
           })
         }}
       >
         <TextField label="Why" value={reason} onChange={setReason} hint="In doubt it goes; tasting is no test." />
+        {packs.length > 0 && (
+          <Tick label={`Its packs too: ${packs.map((p) => p.tag).join(', ')}`} checked={packsToo} onChange={setPacksToo} />
+        )}
         <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
         <button type="submit" className="press justify-self-start" disabled={record.isPending || reason.trim() === ''}>
           Throw it away
@@ -447,8 +451,18 @@ function Labels({ packs, piece }: { packs: Schemas['PackView'][]; piece: Schemas
             </p>
             <VerdictWord verdict={p.verdict} />
             <p className="text-[0.9rem] font-medium">{p.says}</p>
-            {p.label_outdated && p.printed && (
+            {p.label_changes.includes('word') && p.printed && (
               <p className="no-print text-[0.9rem] font-semibold text-stop">Its label says: {words(p.printed)}.</p>
+            )}
+            {p.label_changes.some((c) => c !== 'word') && (
+              <p className="no-print text-[0.9rem] font-semibold text-stop">
+                Wrong on its label by now:{' '}
+                {p.label_changes
+                  .filter((c) => c !== 'word')
+                  .map((c) => labelChangeWords[c])
+                  .join(', ')}
+                .
+              </p>
             )}
             {p.discarded && <p className="text-[0.9rem] font-semibold">Thrown away {format.date(p.discarded)}.</p>}
             <p className="figures text-[0.9rem]">
@@ -483,12 +497,54 @@ function Labels({ packs, piece }: { packs: Schemas['PackView'][]; piece: Schemas
               <Link className="quiet" to="/trace/packs/$id" params={{ id: String(p.id) }}>
                 What is in it<span className="sr-only"> {p.tag}</span>
               </Link>
+              {!p.discarded && <MovePack pack={p} />}
               {!p.discarded && <ThrowPackAway pack={p} piece={piece.id} />}
             </p>
           </li>
         ))}
       </ul>
     </section>
+  )
+}
+
+/** A pack that lies somewhere else now, or was thawed; how long it keeps follows. */
+function MovePack({ pack }: { pack: Schemas['PackView'] }) {
+  const record = useRecord()
+  const [open, setOpen] = useState(false)
+  const [place, setPlace] = useState('')
+  const [when, setWhen] = useState('')
+  const wrong = (field: string) => (record.error ? problemOf(record.error).field(field) : undefined)
+  if (!open)
+    return (
+      <button type="button" className="quiet" onClick={() => setOpen(true)}>
+        It lies elsewhere now<span className="sr-only"> {pack.tag}</span>
+      </button>
+    )
+  return (
+    <form
+      className="grid w-full gap-2"
+      aria-label={`Where ${pack.tag} lies now`}
+      onSubmit={(e) => {
+        e.preventDefault()
+        record.mutate(
+          { acts: [{ act: 'pack_moved', packs: [pack.id], place }], happened_at: when || undefined },
+          { onSuccess: () => setOpen(false) },
+        )
+      }}
+    >
+      <TextField
+        label="Where and how it is kept"
+        value={place}
+        onChange={setPlace}
+        error={wrong('place')}
+        hint="Fridge, vacuum packed; freezer; fridge, thawed."
+      />
+      <WhenField value={when} onChange={setWhen} error={wrong('happened_at')} />
+      <button type="submit" className="press justify-self-start" disabled={record.isPending || place.trim() === ''}>
+        Write it down
+      </button>
+      <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
+    </form>
   )
 }
 

@@ -14,6 +14,7 @@ import { Ahead } from './Ahead'
 import { ReadHere } from './ReadHere'
 import { Rings } from './Rings'
 import { TripList } from './Trips'
+import { labelChangeWords } from '../words'
 import { rowWords } from './words'
 
 /** What needs hands now, as one walks through the house. */
@@ -199,7 +200,16 @@ function Labels({ labels }: { labels: Schemas['LabelsOutdated'] }) {
                 {p.product}: {words(p.verdict)}
               </p>
               <p className="text-[0.95rem]">
-                Printed as “{words(p.printed)}” on {format.date(p.printed_on)}. {p.verdict.reasons[0]?.message}
+                {p.changes.includes('word') ? (
+                  <>
+                    Printed as “{words(p.printed)}” on {format.date(p.printed_on)}. {p.verdict.reasons[0]?.message}
+                  </>
+                ) : (
+                  <>
+                    Printed on {format.date(p.printed_on)}. Wrong on it by now:{' '}
+                    {p.changes.map((c) => labelChangeWords[c]).join(', ')}.
+                  </>
+                )}
               </p>
             </div>
             <span className="flex flex-wrap gap-2">

@@ -76,7 +76,6 @@ export const doneWords: Partial<Record<Schemas['StepKind'], string>> = {
   even_out: 'evened out',
   firm_up: 'cold and firm',
   dry_surface: 'tacky',
-  test_slice: 'right',
 }
 
 /** What one tap on a line writes for a piece, or for all that lie in its vessel; none where a scale is needed. */
@@ -87,7 +86,6 @@ export function tick(row: Row, chip: Chip): ActAsk[] | undefined {
   if (!(row.step in doneWords)) return undefined
   // A check that is graded well writes its step down as done.
   if (row.step === 'dry_surface') return [{ act: 'checked', piece: chip.piece, check: 'tacky', grade: 'tacky' }]
-  if (row.step === 'test_slice') return [{ act: 'checked', piece: chip.piece, check: 'slice_end', grade: 'right' }]
   return [{ act: 'step_done', piece: chip.piece, step: chip.step }]
 }
 

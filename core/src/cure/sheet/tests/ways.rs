@@ -670,3 +670,62 @@ fn every_sheet_as_text_reads_back_to_the_same_grams() {
     }
     assert!(read > 30, "{read}");
 }
+
+/// What a way of a product cannot help: its packet, or what its maker left out, says so on purpose.
+fn is_its_own_nature(way: Way, code: Code) -> bool {
+    use Code::{
+        ColourOnly, NitrateNotNeeded, NitrateOverLimit, NitriteBelowFloor, NitriteOverLimit,
+        NoNitriteHazard,
+    };
+    match code {
+        // A packet's rate is the packet's; a country that allows less is told so.
+        NitrateNotNeeded | NitrateOverLimit | NitriteOverLimit => way == Way::LabelRate,
+        // Salt alone.
+        NoNitriteHazard => way == Way::SaltBox,
+        // Nobody can say how much of a strong brine gets in.
+        ColourOnly | NitriteBelowFloor => matches!(way, Way::CoverBrine | Way::Injection),
+        _ => false,
+    }
+}
+
+#[test]
+fn what_ships_weighs_clean_by_its_own_numbers_under_every_rule_set_and_scale() {
+    let mut weighed = 0;
+    for (set, scale) in ["us_home", "eu", "ca"]
+        .into_iter()
+        .flat_map(|set| [0.01, 0.1, 1.0].map(|scale| (set, scale)))
+    {
+        let home = Household {
+            rule_set: set.into(),
+            ..home(scale)
+        };
+        for own in &catalogue().builds {
+            if own.dose.is_none() || own.method == Way::None {
+                continue;
+            }
+            let ways = own.choices().map(|(key, _)| Some(key));
+            for way in std::iter::once(None).chain(ways) {
+                let made = way.map_or_else(|| Some((**own).clone()), |way| own.in_way(way));
+                let made = made.unwrap();
+                for grams in [3_300.0, 5_000.0, 9_000.0] {
+                    let mut one = piece(1, grams, 50.0);
+                    one.shape.skin_on = made.wants.skin == crate::builds::Wanted::On;
+                    one.shape.bone_in = made.wants.bone == crate::builds::Wanted::On;
+                    let got = sheet(&WeighOut::of(&made, &[one]), &home, catalogue()).unwrap();
+                    weighed += 1;
+                    let asked: Vec<_> = got
+                        .all_findings()
+                        .filter(|f| f.severity > Severity::Info)
+                        .filter(|f| !is_its_own_nature(made.method, f.code))
+                        .collect();
+                    assert!(
+                        asked.is_empty(),
+                        "{set} {scale} {} {way:?} {grams}: {asked:?}",
+                        own.key
+                    );
+                }
+            }
+        }
+    }
+    assert!(weighed > 1_000, "{weighed}");
+}

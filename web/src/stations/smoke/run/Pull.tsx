@@ -13,6 +13,7 @@ export function Pull({ run, first }: { run: Run; first: RunPiece }) {
   const [inside, setInside] = useState('')
   const [when, setWhen] = useState('')
   const [more, setMore] = useState<number[]>([])
+  const [eachRead, setEachRead] = useState(false)
   const usual = first.heats.find((h) => !h.may_be_left_out) ?? first.heats[0]
   const [step, setStep] = useState(usual?.id)
   const others = run.pieces.filter((p) => !p.left && p.id !== first.id)
@@ -26,6 +27,7 @@ export function Pull({ run, first }: { run: Run; first: RunPiece }) {
           run: run.id,
           reading,
           inside: inside || null,
+          ...(pieces.length > 1 && inside ? { each_read: eachRead } : {}),
           step: first.heats.length > 1 ? step : null,
           reason: keep.reason ?? null,
         },
@@ -88,6 +90,9 @@ export function Pull({ run, first }: { run: Run; first: RunPiece }) {
             : 'Nobody read it: without it the pack says “cook before eating”.'
         }
       />
+      {pieces.length > 1 && inside.trim() !== '' && (
+        <Tick label="Read in each of them: this is the lowest" checked={eachRead} onChange={setEachRead} />
+      )}
       <WhenField value={when} onChange={setWhen} error={wrong('happened_at')} />
       {pull.error != null && (
         <Refused
