@@ -299,6 +299,29 @@ pub struct Finding {
 }
 
 impl Finding {
+    /// Whether another asks the same, be it of another piece with another number.
+    #[must_use]
+    pub fn is_same_question(&self, other: &Self) -> bool {
+        (self.code, self.severity, &self.message) == (other.code, other.severity, &other.message)
+    }
+
+    /// Takes in the numbers of the same question asked of another piece, each once.
+    pub fn asks_also(&mut self, other: Self) {
+        let join = |ours: &mut Option<String>, theirs: Option<String>| {
+            let Some(theirs) = theirs else { return };
+            match ours {
+                Some(ours) if ours.split("; ").any(|o| o == theirs) => {}
+                Some(ours) => {
+                    ours.push_str("; ");
+                    ours.push_str(&theirs);
+                }
+                None => *ours = Some(theirs),
+            }
+        };
+        join(&mut self.saw, other.saw);
+        join(&mut self.wants, other.wants);
+    }
+
     /// A finding with a message alone; add numbers with the methods below.
     #[must_use]
     pub fn new(code: Code, severity: Severity, message: impl Into<String>) -> Self {

@@ -10,7 +10,7 @@ use crate::units::to_division;
 use serde::{Deserialize, Serialize};
 
 /// Salt that water takes up before it is full, as a share of the brine at kitchen temperature.
-const SATURATED_SALT_SHARE: f64 = 0.264;
+pub(crate) const SATURATED_SALT_SHARE: f64 = 0.264;
 
 /// A brine for one vessel, as the HTTP contract spells it.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]

@@ -883,3 +883,134 @@ proptest! {
         }
     }
 }
+
+/// What a text comes to: meat (g), grams of what is named, nitrite (ppm), the days it starts with.
+#[test]
+fn what_people_write_between_the_lines_is_read() {
+    type Row = (
+        &'static str,
+        Option<f64>,
+        &'static [(&'static str, f64)],
+        Option<f64>,
+        Option<u32>,
+    );
+    let rows: &[Row] = &[
+        (
+            "2 kg loin\n5 g cure #1\n44 g salt\nTurn every two days for 7 days.",
+            Some(2_000.0),
+            &[("cure #1", 5.0)],
+            Some(156.25),
+            Some(7),
+        ),
+        (
+            "Per liter: 70 g salt, 4 g cure #1\n4 liters used for 3 kg of pork",
+            Some(3_000.0),
+            &[("water", 4_000.0), ("salt", 280.0), ("cure #1", 16.0)],
+            Some(16.0 * 0.0625 / (3_000.0 + 4_000.0 + 296.0) * 1e6),
+            None,
+        ),
+        (
+            "2 kg loin\n2 level tsp #1\n44 g salt",
+            Some(2_000.0),
+            &[("cure #1", 12.0)],
+            Some(375.0),
+            None,
+        ),
+        (
+            "5 lb belly\n1 oz of the mix per lb\nMix: 1 lb salt, 1 oz cure #1",
+            Some(2_267.961_85),
+            &[("cure #1", 5.0 * 28.349_523_125 / 17.0)],
+            Some(5.0 * 28.349_523_125 / 17.0 * 0.0625 / 2_267.961_85 * 1e6),
+            None,
+        ),
+        (
+            "2 kg pork\n2 l water\nsalt to 40 degrees salometer\n10 g cure #1",
+            Some(2_000.0),
+            &[("salt", 2_000.0 * 0.1056 / (1.0 - 0.1056))],
+            None,
+            None,
+        ),
+        (
+            "For 2.4 kg loin and 900 g belly\n8 g cure #1\n70 g salt",
+            Some(3_300.0),
+            &[("loin", 2_400.0), ("belly", 900.0)],
+            Some(8.0 * 0.0625 / 3_300.0 * 1e6),
+            None,
+        ),
+        // Nobody chooses between two curing salts for anybody.
+        (
+            "2 kg loin\n5 g cure #1 or #2\n44 g salt",
+            Some(2_000.0),
+            &[("salt", 44.0)],
+            None,
+            None,
+        ),
+        // What cannot be known is no number, and not none.
+        (
+            "Salt it well and wait until it is done.",
+            None,
+            &[],
+            None,
+            None,
+        ),
+    ];
+    for (text, meat, grams, nitrite, days) in rows {
+        let got = read(text);
+        assert_eq!(
+            got.meat_g.map(|g| (g * 1e3).round()),
+            meat.map(|g| (g * 1e3).round()),
+            "{text}"
+        );
+        for (name, mass) in *grams {
+            let found = got
+                .lines
+                .iter()
+                .any(|l| l.ingredient.as_deref() == Some(name) && near(l.mass_g, *mass));
+            assert!(found, "{name} in {text}: {:#?}", got.lines);
+        }
+        match nitrite {
+            Some(ppm) => assert!(near(got.nitrite_ppm, *ppm), "{text}: {:?}", got.nitrite_ppm),
+            None if got.lines.iter().any(|l| l.role == Some(Role::CuringSalt)) => {
+                let brine = got.method == RecipeMethod::CoverBrine;
+                assert!(
+                    brine || got.nitrite_ppm.is_none(),
+                    "{text}: {:?}",
+                    got.nitrite_ppm
+                );
+            }
+            None => assert_eq!((got.nitrite_ppm, got.salt_fraction), (None, None), "{text}"),
+        }
+        if let Some(days) = days {
+            assert_eq!(got.start.unwrap().days, Some(*days), "{text}");
+        }
+    }
+    assert!(assumed(
+        &read("2 kg loin\n5 g cure #1 or #2"),
+        AssumptionCode::IdentityUnclear
+    ));
+    // With an amount of its own it is another dose, and the first counts.
+    assert!(!assumed(
+        &read("2 kg loin\n5 g cure #1 or 40 g pre-blend"),
+        AssumptionCode::IdentityUnclear
+    ));
+    let egg = read("2 kg pork\n2 l water\nsalt until the brine floats an egg");
+    let salt = egg
+        .lines
+        .iter()
+        .find(|l| l.role == Some(Role::Salt))
+        .unwrap();
+    assert!(salt.mass_g_low < salt.mass_g && salt.mass_g < salt.mass_g_high);
+}
+
+#[test]
+fn the_smoke_of_a_text_is_looked_at() {
+    let with = |lines: &str| flags(&read(&format!("2 kg pork loin\n44 g salt\n{lines}")));
+    let cured = |lines: &str| with(&format!("5 g cure #1\n{lines}"));
+    let slow = (Code::NoNitriteHazard, Severity::Caution);
+    let raw = (Code::UnderSafeHeat, Severity::Caution);
+    assert!(with("Smoke at 50 C for 6 hours").contains(&slow));
+    assert!(!with("Smoke at 110 C until 68 C inside").contains(&slow));
+    assert!(!cured("Smoke at 50 C until 68 C inside").contains(&slow));
+    assert!(cured("Smoke at 110 C until 49 C").contains(&raw));
+    assert!(!cured("Smoke at 110 C until 68 C").contains(&raw));
+}

@@ -3,7 +3,7 @@
 use super::RecipeCheckAsk;
 use super::judge::RecipeFinding;
 use super::line::Line;
-use super::scan::{Lexeme, What};
+use super::scan::{Lexeme, Number, What};
 use super::section::{Page, Reader};
 use super::sums::{RecipeMethod, Sums};
 use crate::catalogue::Catalogue;
@@ -14,6 +14,7 @@ use crate::caution::{Code, Finding, Severity};
 use crate::cure::time::{CureTimeAsk, Method, cure_time};
 use crate::units::show::{temperature, trim};
 use crate::units::{Celsius, HeatUnit, Units};
+use crate::verdict::no_nitrite::SLOW_UNDER;
 use serde::Serialize;
 use std::collections::HashMap;
 
@@ -60,6 +61,20 @@ const LONGEST_CURE: f64 = 90.0;
 /// Shorter than this share of ours the middle is not cured.
 const FAR_TOO_SHORT: f64 = 0.6;
 
+/// How long something lasts, as a line says it: “7 days”. “Every two days” says how often, and is none of it.
+fn spans(line: &Line) -> impl Iterator<Item = (usize, Number, TimeUnit)> + '_ {
+    const OFTEN: [&str; 5] = ["every", "each", "alle", "jeden", "tous"];
+    let lexemes = &line.scanned.lexemes;
+    lexemes.windows(2).enumerate().filter_map(move |(i, pair)| {
+        let (What::Number(n), What::Time(unit)) = (&pair[0].what, &pair[1].what) else {
+            return None;
+        };
+        let before = pair[0].at.0.checked_sub(1);
+        let often = before.is_some_and(|t| OFTEN.contains(&line.scanned.tokens[t].word.as_str()));
+        (!often).then(|| (i + 1, n.clone(), *unit))
+    })
+}
+
 /// Reads days and temperatures.
 pub(super) fn beside_ours(
     page: &Page<'_>,
@@ -84,9 +99,8 @@ pub(super) fn beside_ours(
             || topics.has(Topic::Loss)
             || topics.has(Topic::WarmWork);
         for (i, lexeme) in lexemes.iter().enumerate() {
-            if let What::Time(unit @ (TimeUnit::Days | TimeUnit::Weeks)) = lexeme.what {
-                let Some(What::Number(n)) = i.checked_sub(1).map(|b| lexemes[b].what.clone())
-                else {
+            if let What::Time(TimeUnit::Days | TimeUnit::Weeks) = lexeme.what {
+                let Some((_, n, unit)) = spans(line).find(|(at, ..)| *at == i) else {
                     continue;
                 };
                 let (low, high) = (n.low * unit.days(), n.high * unit.days());
@@ -177,36 +191,60 @@ fn near_inside(page: &Page<'_>, source: usize, i: usize) -> bool {
     let lexemes = &scanned.lexemes;
     let behind = lexemes[i + 1..].iter().take(5).take_while(other).any(is);
     let before = lexemes[..i].iter().rev().take(5).take_while(other).any(is);
-    behind || before
+    // “Smoke at 110 °C until 63 °C”: until the meat is that warm.
+    let until = i.checked_sub(1).is_some_and(|b| {
+        let (from, to) = lexemes[b].at;
+        let words = &scanned.tokens[from..to];
+        words.iter().any(|t| {
+            matches!(
+                t.word.as_str(),
+                "until" | "till" | "til" | "reaches" | "bis"
+            )
+        })
+    });
+    behind || before || (until && is_heated(&page.lines[source].1))
+}
+
+/// Whether a line says that something is smoked or cooked.
+fn is_heated(line: &Line) -> bool {
+    const WORDS: [&str; 5] = ["smok", "cook", "bak", "roast", "poach"];
+    let mut tokens = line.scanned.tokens.iter();
+    tokens.any(|t| WORDS.iter().any(|w| t.word.starts_with(w)))
+}
+
+/// Whether a line smokes in a chamber so cool that meat is warm in it for hours.
+fn smokes_slowly(page: &Page<'_>, source: usize) -> bool {
+    let line = &page.lines[source].1;
+    let smokes = line
+        .scanned
+        .tokens
+        .iter()
+        .any(|t| t.word.starts_with("smok"));
+    let mut lexemes = line.scanned.lexemes.iter().enumerate();
+    smokes
+        && lexemes.any(|(i, l)| match l.what {
+            What::Degrees(_, high) => Celsius(high) < SLOW_UNDER && !near_inside(page, source, i),
+            _ => false,
+        })
 }
 
 /// True where something hangs for two weeks or longer.
 pub(super) fn hangs_for_weeks(page: &Page<'_>) -> bool {
     page.lines.iter().any(|(_, line)| {
         line.scanned.topics.has(Topic::Hangs)
-            && line
-                .scanned
-                .lexemes
-                .windows(2)
-                .any(|w| match (&w[0].what, &w[1].what) {
-                    (What::Number(n), What::Time(unit)) => n.high * unit.days() >= 14.0,
-                    _ => false,
-                })
+            && spans(line).any(|(_, n, unit)| n.high * unit.days() >= 14.0)
     })
 }
 
 /// Days in the cure, as the text says them: at most.
 pub(super) fn days_said(page: &Page<'_>) -> Option<f64> {
     page.lines.iter().find_map(|(_, line)| {
-        line.scanned
-            .lexemes
-            .windows(2)
-            .find_map(|w| match (&w[0].what, &w[1].what) {
-                (What::Number(n), What::Time(unit @ (TimeUnit::Days | TimeUnit::Weeks))) => {
-                    Some(n.high * unit.days()).filter(|d| *d <= LONGEST_CURE)
-                }
-                _ => None,
-            })
+        spans(line).find_map(|(_, n, unit)| match unit {
+            TimeUnit::Days | TimeUnit::Weeks => {
+                Some(n.high * unit.days()).filter(|d| *d <= LONGEST_CURE)
+            }
+            _ => None,
+        })
     })
 }
 
@@ -369,14 +407,7 @@ pub(super) fn findings(
     let mut warned = false;
     for (source, (_, line)) in page.lines.iter().enumerate() {
         let topics = line.scanned.topics;
-        let long = line
-            .scanned
-            .lexemes
-            .windows(2)
-            .any(|w| match (&w[0].what, &w[1].what) {
-                (What::Number(n), What::Time(unit)) => n.high * unit.days() > 4.0 / 24.0,
-                _ => false,
-            })
+        let long = spans(line).any(|(_, n, unit)| n.high * unit.days() > 4.0 / 24.0)
             || line
                 .scanned
                 .lexemes
@@ -415,6 +446,7 @@ pub(super) fn findings(
             && sums.nitrate.is_some_and(|n| n.high <= 0.0)
             && !sums.cure_unknown
             && (topics.has(Topic::ColdSmoke)
+                || smokes_slowly(page, source)
                 || topics.has(Topic::Hangs)
                 || topics.has(Topic::Seals))
             && !line.negated

@@ -469,8 +469,9 @@ pub(crate) fn gate(
             Pass::Written(_) => {}
             Pass::Asked(found) => {
                 for finding in found {
-                    if !asked.contains(&finding) {
-                        asked.push(finding);
+                    match asked.iter_mut().find(|f| f.is_same_question(&finding)) {
+                        Some(first) => first.asks_also(finding),
+                        None => asked.push(finding),
                     }
                 }
             }

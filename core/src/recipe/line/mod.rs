@@ -73,6 +73,8 @@ pub(super) struct Item {
     pub each: bool,
     /// True when something else is offered in its place.
     pub alternative: bool,
+    /// True when one of two curing salts is offered.
+    pub either_cure: bool,
     /// So much of the mix of the lines above.
     pub mix: bool,
     /// A word that was read with one letter changed: as typed, as meant.
@@ -361,11 +363,22 @@ impl Walk<'_> {
             }
             // “cure (pink, #1)”
             What::Sign('#') => {
-                if let Some(What::Number(n)) = self.what(i + 1)
-                    && let Some(cure) = self.numbered(n.value)
-                {
-                    self.now.name = Some(cure);
-                    return i + 2;
+                if let Some(What::Number(n)) = self.what(i + 1) {
+                    let (number, all) = (n.value, self.numbered_cure(n.value));
+                    if let Some(cure) = self.numbered(number) {
+                        self.now.name = Some(cure);
+                        return i + 2;
+                    }
+                    // “2 level tsp #1” names it by its number alone.
+                    if let Some(cure) = all.filter(|_| self.awaits_a_name()) {
+                        self.name(cure, i);
+                        return i + 2;
+                    }
+                    // “cure #1 or #2”
+                    if let Some(cure) = all.filter(|_| self.or) {
+                        self.offers(cure);
+                        return i + 2;
+                    }
                 }
             }
             What::Time(_) | What::Length | What::Degrees(..) | What::Sign(_) => {}
@@ -437,12 +450,17 @@ impl Walk<'_> {
     /// The numbered cure that is meant where a number stands behind the word alone.
     fn numbered(&self, number: f64) -> Option<usize> {
         let named = &self.lexicon.names[self.now.name?];
+        named.assumed?;
+        self.numbered_cure(number)
+    }
+
+    /// The cure of a number.
+    fn numbered_cure(&self, number: f64) -> Option<usize> {
         let key = match number {
             1.0 => "cure1",
             2.0 => "cure2",
             _ => return None,
         };
-        named.assumed?;
         let cures = &self.lexicon.names;
         cures
             .iter()
@@ -490,10 +508,26 @@ impl Walk<'_> {
         if word { Ahead::Word } else { Ahead::Nothing }
     }
 
+    /// Something else in the place of what is named: of two curing salts nobody is chosen for anybody.
+    fn offers(&mut self, name: usize) {
+        let rows = &self.lexicon.names;
+        let cure = |n: usize| {
+            rows[n]
+                .cure
+                .as_deref()
+                .filter(|_| rows[n].role == crate::cure::Role::CuringSalt)
+        };
+        let now = self.now.name.and_then(cure);
+        // With an amount of its own it is another dose, and the first counts.
+        self.now.either_cure |=
+            !self.now.alternative && now.is_some() && cure(name).is_some() && now != cure(name);
+        self.now.alternative = true;
+    }
+
     fn name(&mut self, name: usize, i: usize) {
         let rows = &self.lexicon.names;
         if self.or && self.now.name.is_some() {
-            self.now.alternative = true;
+            self.offers(name);
             return;
         }
         if self.now.is_meat {

@@ -1,11 +1,13 @@
 //! A line of meat, an ingredient, a share to pump in: from the words of a line to a part of the answer.
 
-use super::super::line::{Item, Line, Measure};
+use super::super::line::{Item, Line, Measure, Per};
+use super::super::scan::What;
 use super::super::{AssumptionCode, LineKind};
 use super::amount::{Said, band};
 use super::{Brew, Page, Part, Quantity, Reader, Reading, Section};
 use crate::catalogue::cure_names::CureName;
 use crate::catalogue::lexicon::{Lexicon, Of, Topic, UnitKind};
+use crate::cure::brine::SATURATED_SALT_SHARE;
 use crate::cure::{Composition, Role};
 use crate::units::Band;
 use crate::units::show::trim;
@@ -89,6 +91,103 @@ impl Page<'_> {
             self.mix.get_or_insert(rate);
         }
         found.is_some()
+    }
+
+    /// “Salt to 40 degrees salometer”, “until it floats an egg”: salt by the strength of the water.
+    pub(super) fn by_strength(&mut self, source: usize, typed: &str, read: &Line) -> bool {
+        /// A hand with an instrument reads it to this (degrees).
+        const READ_TO: f64 = 2.0;
+        /// An egg floats from this share of salt, usually at this, surely at this.
+        const EGG: [f64; 3] = [0.09, 0.115, 0.14];
+        let has = |words: &[&str]| {
+            read.scanned
+                .tokens
+                .iter()
+                .any(|t| words.contains(&t.word.as_str()))
+        };
+        let instrument = has(&["salometer", "salinometer", "salimeter", "sal"]);
+        let egg = has(&["egg", "eggs"]) && has(&["float", "floats", "floating", "swims"]);
+        let degrees = read.scanned.lexemes.iter().find_map(|l| match &l.what {
+            What::Number(n) => Some([n.low - READ_TO, n.value, n.high + READ_TO]),
+            What::Degrees(low, high) => Some([low - READ_TO, (low + high) / 2.0, high + READ_TO]),
+            _ => None,
+        });
+        let share = match degrees.filter(|_| instrument) {
+            Some(degrees) => degrees.map(|d| (d / 100.0).clamp(0.0, 1.0) * SATURATED_SALT_SHARE),
+            None if egg => EGG,
+            None => return false,
+        };
+        let [low, nominal, high] = share.map(|s| s / (1.0 - s) * 1_000.0);
+        let mut part = Part::bare(source, LineKind::Ingredient);
+        part.ingredient = Some("salt".into());
+        part.role = Some(Role::Salt);
+        part.asks(
+            AssumptionCode::About,
+            format!(
+                "A strength of the brine is no weight: {} to {} g of salt in a litre of water are reckoned with. Weigh the salt.",
+                trim(low, 0),
+                trim(high, 0)
+            ),
+        );
+        part.readings.push(Reading {
+            said: typed.trim().to_string(),
+            quantity: Quantity::PerWater(Band { nominal, low, high }),
+            by_volume: false,
+            kind_open: false,
+        });
+        self.parts.push(part);
+        true
+    }
+
+    /// “4 liters used”, under amounts by the litre: that is the water.
+    pub(super) fn in_all(
+        &mut self,
+        source: usize,
+        typed: &str,
+        read: &Line,
+        section: &Section,
+        reader: &Reader<'_>,
+    ) -> bool {
+        let units = &reader.lexicon.units;
+        let by_volume =
+            |per: Option<Per>| per.is_some_and(|p| units[p.unit].kind == UnitKind::Volume);
+        let basis = read.basis.unwrap_or(section.basis);
+        if !by_volume(basis.per) {
+            return false;
+        }
+        let used = |item: &&Item| {
+            let word = |w: &String| {
+                matches!(
+                    w.as_str(),
+                    "used" | "use" | "total" | "altogether" | "made" | "brine"
+                )
+            };
+            item.name.is_none() && !item.is_meat && item.words.iter().any(word)
+        };
+        let found = read.items.iter().filter(used).find_map(|item| {
+            item.amounts.iter().find_map(|a| match a.measure {
+                Measure::Unit(unit) if a.per.is_none() && units[unit].kind == UnitKind::Volume => {
+                    let by = reader.ml(&units[unit]);
+                    Some((a, band(a, by)))
+                }
+                Measure::Unit(_) | Measure::Percent(_) | Measure::Bare => None,
+            })
+        });
+        let Some((amount, ml)) = found else {
+            return false;
+        };
+        let mut part = Part::bare(source, LineKind::Water);
+        part.ingredient = Some("water".into());
+        part.role = Some(Role::Water);
+        part.readings.push(Reading {
+            said: read.scanned.said(typed, amount.at).to_string(),
+            quantity: Quantity::Batch(ml),
+            by_volume: true,
+            kind_open: false,
+        });
+        self.parts.push(part);
+        // The same line may hold the amounts themselves.
+        !read.items.iter().any(|i| i.name.is_some() || i.is_meat)
     }
 
     pub(super) fn meat(
@@ -212,6 +311,9 @@ impl Page<'_> {
                     ));
                 }
             }
+        }
+        if item.either_cure {
+            reader.either_cure(&mut part, typed);
         }
         if part.role == Some(Role::Water) {
             part.kind = LineKind::Water;

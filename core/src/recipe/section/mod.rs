@@ -172,6 +172,11 @@ impl Page<'_> {
             self.parts.push(Part::bare(source, LineKind::Instruction));
             return;
         }
+        if self.by_strength(source, typed, read)
+            || self.in_all(source, typed, read, section, reader)
+        {
+            return;
+        }
         // “Tip: add a little more” is no part of it.
         let aside = reader.lexicon.begins(&words, Topic::Aside) && words.len() > 2;
         let washes = aside || reader.lexicon.begins(&words, Topic::Wash);
@@ -191,7 +196,13 @@ impl Page<'_> {
             self.parts.push(Part::bare(source, LineKind::Instruction));
             return;
         }
-        let begins_verb = begins_verb && !starts_with_name(read);
+        // “Mix: 1 lb salt” names what it lists, and tells nobody to stir.
+        let names_a_mix = matches!(words.first(), Some(&("mix" | "blend")))
+            && matches!(
+                read.scanned.lexemes.get(1).map(|l| &l.what),
+                Some(What::Sign(':'))
+            );
+        let begins_verb = begins_verb && !names_a_mix && !starts_with_name(read);
         let kept: Vec<&Item> = read
             .items
             .iter()

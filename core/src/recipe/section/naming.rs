@@ -288,6 +288,24 @@ impl Reader<'_> {
         });
     }
 
+    /// “Cure #1 or #2”: which of them is asked, and nothing is worked out before.
+    pub(super) fn either_cure(&self, part: &mut Part, typed: &str) {
+        part.open
+            .retain(|q| q.code != AssumptionCode::IdentityUnclear);
+        part.brew = Some(Brew {
+            key: None,
+            name: "curing salt".into(),
+            made_of: Composition::default(),
+            pure: None,
+            unknown: true,
+        });
+        self.which_cure(
+            part,
+            typed,
+            "Two curing salts are offered, and they are not the same: one of them holds nitrate for what hangs for weeks. Say which you take.".into(),
+        );
+    }
+
     pub(super) fn cure_choices(&self) -> Vec<(String, String)> {
         let cures = self.catalogue.cures.iter().filter(|c| c.key != "none");
         cures.map(|c| (c.key.clone(), c.name.clone())).collect()

@@ -279,6 +279,10 @@ impl Sums {
         strength_only: bool,
         water_unknown: bool,
     ) {
+        // Of a text in which nothing is understood nothing is known, and that is not none.
+        if !page.parts.iter().any(is_in) {
+            return;
+        }
         let all = |x: f64| Some([x, x, x]);
         let brews = |p: &Part, share: &dyn Fn(&Composition) -> f64| {
             let held = share(&p.brew.as_ref()?.made_of);

@@ -62,7 +62,14 @@ pub(in crate::recipe) fn meat_said(page: &mut PageView<'_>) -> Option<Band> {
             && (first.1.nominal - below.nominal).abs() <= SAME_WEIGHT * below.nominal;
         return Some(if repeats { below } else { total });
     }
-    heads.first().or(behind.first()).map(|(_, b)| *b)
+    // “For 2.4 kg loin and 900 g belly” is all of it; what stands in another line is said again.
+    let (first, _) = heads.first().or(behind.first())?;
+    let source = page.parts[*first].source;
+    let of_line = |all: &[(usize, Band)]| {
+        let here = all.iter().filter(|(i, _)| page.parts[*i].source == source);
+        sum(here.map(|(_, b)| *b))
+    };
+    Some(of_line(if heads.is_empty() { &behind } else { &heads }))
 }
 
 /// What is looked at of a page for its meat.

@@ -45,8 +45,7 @@ function Changes({ way }: { way: WaySheet }) {
   const time = way.hours != null ? `${way.hours} h` : way.days != null ? `${way.days} days` : 'no days known'
   const soak = way.soak_min ? `, then soaked ${way.soak_min[0]} to ${way.soak_min[1]} min` : ''
   const bare = way.nitrite?.nominal === 0
-  const waits =
-    way.waits === 'slack' ? (bare ? 'not longer: it has no nitrite' : 'may wait') : 'to the day: longer is saltier'
+  const waits = way.waits === 'slack' ? (bare ? 'not longer: it has no nitrite' : 'may wait') : 'to the day: longer is saltier'
   return (
     <>
       <span className="figures">{time}</span>, {way.hours != null ? 'to the hour: longer is saltier' : waits}
