@@ -7,7 +7,7 @@ use crate::catalogue::KeptKey;
 use crate::caution::Finding;
 use crate::ids::{LotId, PackId, PieceId};
 use crate::ledger::Entry;
-use crate::ledger::acts::packed::{PLACES, not_cold};
+use crate::ledger::acts::packed::{PLACES, ill_kept};
 use crate::ledger::post::{Posted, err};
 use crate::ledger::state::State;
 use crate::piece::PackMove;
@@ -123,9 +123,7 @@ impl Deed for PackMoved {
         let Some(piece) = gate.piece(self.piece) else {
             return Vec::new();
         };
-        not_cold(piece, Some(self.place.as_str()).into_iter())
-            .into_iter()
-            .collect()
+        ill_kept(gate, piece, &[&self.place])
     }
 
     fn reason(&self) -> Option<&str> {

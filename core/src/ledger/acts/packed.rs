@@ -262,26 +262,14 @@ impl Deed for Packed {
             .filter(|_| !self.packs.is_empty())
             .into_iter()
             .collect();
-        let no_nitrite = judge
-            .really(gate.state, piece)
-            .is_some_and(|r| r.no_nitrite);
-        let sealed = |place: &str| {
-            let storage = Storage::of(place);
-            storage.sealed && !storage.frozen
-        };
-        let places = self.packs.iter().filter_map(|p| p.place.as_deref());
-        let sealed: Vec<_> = places.filter(|p| no_nitrite && sealed(p)).collect();
         found.extend(self.odd_weights(piece, gate.home.units));
-        found.extend(not_cold(
-            piece,
-            self.packs.iter().filter_map(|p| p.place.as_deref()),
-        ));
         found.extend(self.odd_line(gate, piece));
-        found.extend(
-            sealed
-                .first()
-                .map(|place| hazard(&piece.tag, Door::Sealed, *place)),
-        );
+        let places: Vec<_> = self
+            .packs
+            .iter()
+            .filter_map(|p| p.place.as_deref())
+            .collect();
+        found.extend(ill_kept(gate, piece, &places));
         found
     }
 
@@ -407,11 +395,27 @@ const COLD_WORDS: [&str; 9] = [
 /// At this water activity, as measured, what is dried keeps without being cold.
 const KEEPS_WARM: f64 = 0.85;
 
+/// What is wrong with keeping a piece's packs in these places, when it is packed and whenever they are moved: a place
+/// that is not cold, and no air around what has no nitrite.
+pub(super) fn ill_kept(gate: &Gate<'_>, piece: &Piece, places: &[&str]) -> Vec<Finding> {
+    let sealed = |place: &&&str| {
+        let storage = Storage::of(place);
+        storage.sealed && !storage.frozen
+    };
+    let has_none = || {
+        let really = gate.judge().really(gate.state, piece);
+        really.is_some_and(|r| r.no_nitrite)
+    };
+    let airless = places.iter().find(sealed).filter(|_| has_none());
+    let airless = airless.map(|place| hazard(&piece.tag, Door::Sealed, *place));
+    not_cold(piece, places.iter().copied())
+        .into_iter()
+        .chain(airless)
+        .collect()
+}
+
 /// The block on a place that is not cold, for whatever was not measured to keep there.
-pub(super) fn not_cold<'a>(
-    piece: &Piece,
-    mut places: impl Iterator<Item = &'a str>,
-) -> Option<Finding> {
+fn not_cold<'a>(piece: &Piece, mut places: impl Iterator<Item = &'a str>) -> Option<Finding> {
     let warm = |place: &&str| {
         let said = place.to_lowercase();
         !said.trim().is_empty() && !COLD_WORDS.iter().any(|w| said.contains(w))
