@@ -259,7 +259,7 @@ async fn an_answer_that_is_lost_writes_once() -> Result<()> {
     b.goto("/pack?piece={TK1-3}").await?;
     let lost = line.lost();
     line.be(Line::LosesAnswers);
-    b.fill("Pack 1 weighs", "400 g").await?;
+    b.fill("Pack 1 weighs", "750 g").await?;
     b.press("button", "Pack it").await?;
     until("lost answers again", || Ok(line.lost() >= lost + 2)).await?;
     b.key(Key::Enter.value().to_string()).await?;
@@ -473,7 +473,7 @@ async fn the_focus_is_never_lost_and_always_seen() -> Result<()> {
     b.sees("weighed in: 620 g").await?;
     kept("a kept question").await?;
     b.goto("/pack?piece={TK1-3}").await?;
-    b.fill("Pack 1 weighs", "400 g").await?;
+    b.fill("Pack 1 weighs", "750 g").await?;
     b.press("button", "Pack it").await?;
     b.sees("is packed").await?;
     kept("a pack").await?;
