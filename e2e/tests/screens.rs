@@ -80,7 +80,7 @@ async fn a_half_hog_from_receive_to_tally_by_hand_and_keyboard() -> Result<()> {
     b.press("button", "Make this: dried whole muscle in a casing")
         .await?;
     // Nobody wrote down that it lay deep frozen: a stop, which a reason lifts.
-    b.sees("frozen against trichinella").await?;
+    b.sees("frozen or tested against trichinella").await?;
     b.fill("Why you go on all the same", "sold as frozen for a month")
         .await?;
     b.press("button", "Go on for this reason").await?;

@@ -169,7 +169,14 @@ async fn a_salt_box_counts_its_hours_on_every_page() -> Result<()> {
     b.press("button", "salt box").await?;
     b.press("button", "all in one").await?;
     b.sees("21.5 hours, by thickness").await?;
-    weigh_out(&b, &["salt 1400"]).await?;
+    b.press("button", "salt 1400").await?;
+    // Without nitrite for the hook: a reason, and not just any.
+    b.fill("Why you go on", "dunno").await?;
+    b.press("button", "Start the cure").await?;
+    b.sees("in two words or more").await?;
+    b.fill("Why you go on", "our box of many years").await?;
+    b.press("button", "Start the cure").await?;
+    b.sees("put in cure").await?;
     b.close().await?;
     let server = at(server, "2026-11-03T05:30:00Z")?;
     let b = open(&server, PHONE).await?;

@@ -89,6 +89,9 @@ fn what_is_ordinary_passes_without_a_word() {
         ("an elk's backstrap", "0 lot elk harvested; 0 hold wasting_test clear note:E-9; 0 cut backstrap 1.6kg 55mm; 0 assign backstrap; 0 dose; 11 out 1560g; 12 smoke 1300g 72C 100C; 13 pack 1250g", "ready_to_eat cooked"),
         ("a plain belly by its own steps", "0 lot pig bought; 0 cut belly 1.6kg 40mm; 0 assign belly-slab-plain; 0 dose; 5 out 1560g; 6 smoke 1350g 66C 95C; 7 pack 1300g freezer, vacuum packed", "ready_to_eat cooked no_nitrite"),
         ("a soak in between", jowl!("9 out 1180g; 9 soak 30; 10 smoke 1060g 66C 95C; 11 pack 1020g"), "ready_to_eat cooked"),
+        ("a point, three digits and their unit", "0 lot pig bought; 0 cut loin 1.350kg 50mm; 0 assign back-smoked; 0 dose; 12 out 1.390kg; 13 smoke 1.205kg 64C 90C; 14 pack 1.180kg", "ready_to_eat cooked"),
+        ("a light piece at its product's own dose", "0 lot pig bought; 0 cut jowl 620g 35mm; 0 assign jowl-smoked; 0 dose; 8 out 608g; 9 smoke 540g 66C 95C; 10 pack 530g", "ready_to_eat cooked"),
+        ("pumped with what the product says", "0 lot pig bought; 0 cut loin 3kg 70mm; 0 assign back-smoked; 0 way pumped", "cook_before_eating"),
         ("its label printed again changes nothing", goat!("10 out 1380g; 11 smoke 1180g 64C 105C; 12 pack 1150g; 13 print"), "ready_to_eat cooked"),
     ]);
 }

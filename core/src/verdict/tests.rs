@@ -442,6 +442,62 @@ proptest! {
             prop_assert_eq!(said(&season), before);
         }
     }
+
+    #[test]
+    fn what_cannot_be_and_what_is_bad_never_makes_a_word_better_and_undone_leaves_nothing(
+        life in prop::collection::vec((any::<u8>(), any::<u8>(), 0.0..1.0_f64, 1_u32..400), 20..80),
+        which in any::<usize>(),
+        share in 0.0..1.0_f64,
+    ) {
+        let mut season = Season::new();
+        for pick in life {
+            season.happens(pick);
+        }
+        let said = |season: &Season| -> Vec<_> {
+            let all = season.book.pieces().map(|(lot, p)| {
+                let v = season.judge().piece(&lot.state, p);
+                (p.id, v.word, v.how)
+            });
+            all.collect()
+        };
+        let rank = |word: Word| match word {
+            Word::DoNotEat => 0,
+            Word::CookBeforeEating => 1,
+            Word::ReadyToEat => 2,
+        };
+        let newest = |season: &Season| {
+            let all = season.book.lots().flat_map(|l| l.live_entries().map(|e| e.id).collect::<Vec<_>>());
+            all.max()
+        };
+        let pieces: Vec<_> = season.book.pieces().map(|(_, p)| (p.id, p.mass.grams())).collect();
+        if pieces.is_empty() {
+            return Ok(());
+        }
+        let (piece, mass) = pieces[which % pieces.len()];
+        let lighter = format!("{:.0} g", mass * 0.9);
+        let facts = [
+            // what cannot be
+            json!({"act": "smoked", "piece": piece, "reading": lighter, "inside": "92 C", "chamber": "60 C"}),
+            json!({"act": "cooled", "piece": piece, "inside": "3 C", "hours": 0.05}),
+            json!({"act": "checked", "piece": piece, "check": "ph", "value": "2.0"}),
+            // what is bad
+            json!({"act": "place_read", "place": "porch", "piece": piece, "temperature": "24 C", "hours": 3.0 + share * 30.0}),
+            json!({"act": "cooled", "piece": piece, "inside": "28 C", "hours": 6.0 + share * 6.0}),
+            json!({"act": "checked", "piece": piece, "check": "slime", "grade": "discard"}),
+        ];
+        for fact in facts {
+            let (before, last) = (said(&season), newest(&season));
+            if !season.tries(&fact) {
+                continue;
+            }
+            for ((id, was, _), (_, is, _)) in before.iter().zip(said(&season)) {
+                prop_assert!(rank(is) <= rank(*was), "{fact} made {id:?} {is:?}, it was {was:?}");
+            }
+            let entry = newest(&season).filter(|e| Some(*e) != last).unwrap();
+            prop_assert!(season.write(&[Change::Undo { entry }]), "{fact}");
+            prop_assert_eq!(said(&season), before, "{}", fact);
+        }
+    }
 }
 
 #[test]

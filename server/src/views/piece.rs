@@ -531,6 +531,14 @@ fn weighings(piece: &Piece) -> Vec<WeighingView> {
         .collect()
 }
 
+/// Nothing of a household for practice is real, and every label of it says so.
+fn practice_first(notes: Vec<String>, seen: Seen<'_>) -> Vec<String> {
+    let mark = seen
+        .practice
+        .then(|| "PRACTICE. Nothing of this is real.".to_string());
+    mark.into_iter().chain(notes).collect()
+}
+
 /// A pack with what its label says.
 #[must_use]
 pub fn pack(state: &State, piece: &Piece, pack: &Pack, seen: Seen<'_>) -> PackView {
@@ -586,6 +594,6 @@ pub fn pack(state: &State, piece: &Piece, pack: &Pack, seen: Seen<'_>) -> PackVi
         ingredients: label.ingredients,
         allergens: (!label.allergens.is_empty()).then(|| label.allergens.join(", ")),
         allergens_confirmed: label.allergens_confirmed,
-        notes: label.notes,
+        notes: practice_first(label.notes, seen),
     }
 }

@@ -120,6 +120,7 @@ impl Play<'_> {
                     .collect();
                 json!({"act": "dosed", "pieces": [piece], "own": own})
             }
+            "way" => json!({"act": "dosed", "pieces": [piece], "way": word(0)}),
             "spice" => {
                 json!({"act": "dosed", "pieces": [piece], "own": {"additions": [{"name": words[1..].join(" "), "amount": amount(word(0))}]}})
             }

@@ -6,7 +6,7 @@ import { AskedAbout } from '../stations/weigh/AskedAbout'
 import { Find } from './Find'
 import { KEYS, setLetters, useLetters, useShortcuts } from './keys'
 import { Rail } from './Rail'
-import { Practice } from './Practice'
+import { Practice, PracticeMark } from './Practice'
 import { Strip } from './Strip'
 import { Alarms } from './Alarms'
 import { Timers } from './Timers'
@@ -26,6 +26,7 @@ export function Head() {
         <Alarms />
         <Timers />
       </Rail>
+      <PracticeMark />
       <Sheet title="Find" open={open === 'find'} onClose={close}>
         <Find onDone={close} />
       </Sheet>

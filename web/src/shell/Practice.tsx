@@ -3,6 +3,12 @@ import { problemOf } from '../api/client'
 import { useMoveClock, useSettings } from '../api/settings'
 import { useFormat } from '../units'
 
+/** On every printed page: nothing of a household for practice is real. Its labels say so themselves. */
+export function PracticeMark() {
+  const practice = useSettings().data?.practice ?? false
+  return practice ? <p className="print-only practice-mark">PRACTICE</p> : null
+}
+
 /** The clock of a household for practice: plainly marked as that on every page, and moved on by hand. */
 export function Practice() {
   const settings = useSettings().data
