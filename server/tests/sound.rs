@@ -89,9 +89,10 @@ fn what_is_ordinary_passes_without_a_word() {
         ("an elk's backstrap", "0 lot elk harvested; 0 hold wasting_test clear note:E-9; 0 cut backstrap 1.6kg 55mm; 0 assign backstrap; 0 dose; 11 out 1560g; 12 smoke 1300g 72C 100C; 13 pack 1250g", "ready_to_eat cooked"),
         ("a plain belly by its own steps", "0 lot pig bought; 0 cut belly 1.6kg 40mm; 0 assign belly-slab-plain; 0 dose; 5 out 1560g; 6 smoke 1350g 66C 95C; 7 pack 1300g freezer, vacuum packed", "ready_to_eat cooked no_nitrite"),
         ("a soak in between", jowl!("9 out 1180g; 9 soak 30; 10 smoke 1060g 66C 95C; 11 pack 1020g"), "ready_to_eat cooked"),
+        ("a ham pumped a tenth", "0 lot pig bought; 0 cut butt 3kg 90mm; 0 assign ham-bucket; 0 way pumped; 0.1 inject 3.29kg; 9 out 3.15kg; 10 smoke 2.8kg 64C 95C; 11 pack 2.7kg", "ready_to_eat cooked"),
         ("a point, three digits and their unit", "0 lot pig bought; 0 cut loin 1.350kg 50mm; 0 assign back-smoked; 0 dose; 12 out 1.390kg; 13 smoke 1.205kg 64C 90C; 14 pack 1.180kg", "ready_to_eat cooked"),
         ("a light piece at its product's own dose", "0 lot pig bought; 0 cut jowl 620g 35mm; 0 assign jowl-smoked; 0 dose; 8 out 608g; 9 smoke 540g 66C 95C; 10 pack 530g", "ready_to_eat cooked"),
-        ("pumped with what the product says", "0 lot pig bought; 0 cut loin 3kg 70mm; 0 assign back-smoked; 0 way pumped", "cook_before_eating"),
+        ("pumped with what the product says", "0 lot pig bought; 0 cut loin 3kg 70mm; 0 assign back-smoked; 0 way pumped; 0.1 inject 3.3kg; 7 out 3.15kg; 8 smoke 2.8kg 64C 90C; 9 pack 2.75kg", "ready_to_eat cooked"),
         ("its label printed again changes nothing", goat!("10 out 1380g; 11 smoke 1180g 64C 105C; 12 pack 1150g; 13 print"), "ready_to_eat cooked"),
     ]);
 }
@@ -122,6 +123,7 @@ fn a_number_that_cannot_be_proves_nothing() {
         ("a powder with a number", "0 lot pig bought; 0 cut belly 2kg 40mm; 0 assign belly-slab; 0 spice 3g/kg butchers powder no. 2", "stops cure_as_spice"),
         ("nothing but a name, where there is no cure", "0 lot pig bought; 0 cut belly 2kg 40mm; 0 assign belly-slab-plain; 0 spice 3g/kg grandads secret", "asks may_be_cure"),
         ("salami that soured in a day by one look", salami!("33.7 ph 5.2; 34.1 out 4000g; 35 hang 4050g 50g"), "asks not_sour"),
+        ("a ham pumped by too little", "0 lot pig bought; 0 cut butt 3kg 90mm; 0 assign ham-bucket; 0 way pumped; 0.1 inject 3.25kg", "asks nitrite_below_floor"),
         ("a pH that no sausage has", salami!("33.7 ph 2.1"), "asks not_sour"),
     ]);
 }

@@ -121,6 +121,7 @@ impl Play<'_> {
                 json!({"act": "dosed", "pieces": [piece], "own": own})
             }
             "way" => json!({"act": "dosed", "pieces": [piece], "way": word(0)}),
+            "inject" => json!({"act": "injected", "piece": piece, "after": amount(word(0))}),
             "spice" => {
                 json!({"act": "dosed", "pieces": [piece], "own": {"additions": [{"name": words[1..].join(" "), "amount": amount(word(0))}]}})
             }
