@@ -174,8 +174,9 @@ async fn a_salt_box_counts_its_hours_on_every_page() -> Result<()> {
     b.fill("Why you go on", "dunno").await?;
     b.press("button", "Start the cure").await?;
     b.sees("in two words or more").await?;
-    b.fill("Why you go on", "our box of many years").await?;
-    b.press("button", "Start the cure").await?;
+    b.fill("Why you go on all the same", "our box of many years")
+        .await?;
+    b.press("button", "Go on for this reason").await?;
     b.sees("put in cure").await?;
     b.close().await?;
     let server = at(server, "2026-11-03T05:30:00Z")?;

@@ -71,7 +71,7 @@ fn spans(line: &Line) -> impl Iterator<Item = (usize, Number, TimeUnit)> + '_ {
         };
         let before = pair[0].at.0.checked_sub(1);
         let often = before.is_some_and(|t| OFTEN.contains(&line.scanned.tokens[t].word.as_str()));
-        (!often).then(|| (i + 1, n.clone(), *unit))
+        (!often).then(|| (i + 1, *n, *unit))
     })
 }
 
