@@ -151,7 +151,8 @@ fn a_label_says_how_to_heat_it_gently_what_the_slice_showed_and_what_its_maker_w
             .map(|n| n.as_str().unwrap().to_string())
             .collect::<Vec<_>>()
     };
-    assert!(notes()[0].starts_with("Rolled: gentle heat") && notes()[1] == "For the neighbours.");
+    assert!(notes()[0].starts_with("PRACTICE."));
+    assert!(notes()[1].starts_with("Rolled: gentle heat") && notes()[2] == "For the neighbours.");
     for (grade, said) in [
         (
             "open",
