@@ -527,3 +527,37 @@ fn equipment_is_checked_field_by_field_and_old_settings_still_hold() {
     old.remove("pack_g");
     assert_eq!(program.put("/settings", &home).status, 200);
 }
+
+#[test]
+fn a_stamp_is_offered_as_an_answer_only_where_it_says_that_pork_was_tested() {
+    let program = Program::start();
+    let hog = json!([{"act": "received", "name": "bought half", "species": "pig", "origin": "bought", "known": "carcass", "reading": "40 kg"}]);
+    let lot = program.did(hog).ok()["lots"][0].as_i64().unwrap();
+    let offers = || {
+        let holds = program.get(&format!("/lots/{lot}")).ok()["holds"].take();
+        let all = holds.as_array().unwrap().clone();
+        let freezing = all.iter().find(|h| h["kind"] == "freezing").unwrap();
+        freezing["answers"]
+            .as_array()
+            .unwrap()
+            .contains(&json!("stamped"))
+    };
+    let answered = |note: &str| {
+        let act = json!({"act": "hold_answered", "lot": lot, "kind": "freezing", "answer": "stamped", "note": note});
+        program.post("/entries", &json!({"acts": [act]})).status
+    };
+    assert!(!offers());
+    assert_eq!(answered("K 12"), 422);
+    let mut home = program.get("/settings").ok()["household"].take();
+    home["rule_set"] = json!("eu");
+    let json_type = [("content-type", "application/json")];
+    let put = program.ask(
+        "PUT",
+        "/api/v1/settings",
+        &json_type,
+        Some(&home.to_string()),
+    );
+    assert_eq!(put.status, 200, "{}", put.body);
+    assert!(offers());
+    assert_eq!(answered("K 12"), 200);
+}

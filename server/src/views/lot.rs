@@ -6,7 +6,9 @@ use jiff::Timestamp;
 use manifest_core::animal::hold::HoldState;
 use manifest_core::animal::{Expectation, ExpectedCut, KnownWeight, OwnShares, Portion};
 use manifest_core::assign::cutsheet::{SettledChoice, settled};
+use manifest_core::catalogue::holds::HoldAnswer;
 use manifest_core::caution::Finding;
+use manifest_core::ledger::acts::hold_answered::stamp_is_a_test;
 use manifest_core::ledger::book::LotBook;
 use manifest_core::ledger::own::{counts_towards, weighed_by_cut};
 use manifest_core::ledger::state::State;
@@ -15,6 +17,16 @@ use manifest_core::ledger::{
 };
 use serde::Serialize;
 use utoipa::ToSchema;
+
+/// What holds an animal back, with the answers that count by the household's rules.
+pub fn offered(mut holds: Vec<HoldState>, seen: Seen<'_>) -> Vec<HoldState> {
+    if !stamp_is_a_test(seen.home, seen.book.catalogue()) {
+        for hold in &mut holds {
+            hold.answers.retain(|a| *a != HoldAnswer::Stamped);
+        }
+    }
+    holds
+}
 
 /// A lot as lists show it.
 #[derive(Clone, Debug, Serialize, ToSchema)]
@@ -241,7 +253,7 @@ pub fn view(book: &LotBook, own: &OwnShares, seen: Seen<'_>) -> Option<LotView> 
         price_per: r.price_per,
         shipping_cents: r.shipping_cents,
         background: BackgroundView::of(&r.background),
-        holds: state.holds(None, seen.now),
+        holds: offered(state.holds(None, seen.now), seen),
         choices: settled(book),
         progress: progress(book, own),
         own_animals: own.values().map(|o| o.animals).max().unwrap_or(0),

@@ -1,5 +1,6 @@
 //! One piece: its family, everything that happened to it, its curve, what comes next.
 
+use super::lot::offered;
 use super::words::{Happened, timeline};
 use super::{PieceCard, Seen, VerdictView};
 use crate::api::timers::{self, TimerView};
@@ -359,7 +360,7 @@ pub fn view(lot: &LotBook, piece: &Piece, seen: Seen<'_>) -> PieceView {
         fat_cover_mm: piece.shape.fat_cover.as_ref().map(|c| c.value.0),
         fat_fraction: piece.fat.as_ref().map(|f| f.value.0),
         size: size(lot, piece),
-        holds: lot.state.holds(Some(piece), seen.now),
+        holds: offered(lot.state.holds(Some(piece), seen.now), seen),
         weighings: weighings(piece),
         dose: piece.dose().map(|d| DoseView {
             lines: d.lines.iter().map(ingredient).collect(),

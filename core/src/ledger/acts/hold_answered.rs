@@ -3,9 +3,10 @@
 use super::desk::words;
 use super::{Act, Ask, Asked, Deed, Desk, Drafted, Family, Field, Gate, Scene};
 use super::{AskError, FieldOption};
-use crate::catalogue::KeptKey;
 use crate::catalogue::holds::{HoldAnswer, HoldKind};
+use crate::catalogue::{Catalogue, KeptKey};
 use crate::caution::{Code, Finding, Severity};
+use crate::household::Household;
 use crate::ids::{LotId, word};
 use crate::ledger::Entry;
 use crate::ledger::post::{Posted, err, gone};
@@ -78,12 +79,19 @@ impl Asked for HoldAnsweredAsk {
     }
 }
 
-/// Whether a stamp on pork says by the household's rules that it was tested.
+/// Whether pork that an inspector stamped was tested for trichinella, by a household's rules.
+#[must_use]
+pub fn stamp_is_a_test(home: &Household, catalogue: &Catalogue) -> bool {
+    home.rules(catalogue)
+        .is_ok_and(|r| r.stamped_pork_is_tested)
+}
+
+/// Refuses a stamp as an answer where it says nothing.
 fn stamp_counts(desk: &Desk<'_>) -> Result<(), AskError> {
-    let rules = desk.home.rules(desk.catalogue());
-    if rules.as_ref().is_ok_and(|r| r.stamped_pork_is_tested) {
+    if stamp_is_a_test(desk.home, desk.catalogue()) {
         return Ok(());
     }
+    let rules = desk.home.rules(desk.catalogue());
     let name = rules.map_or_else(|_| desk.home.rule_set.clone(), |r| r.name.clone());
     Err(AskError::field(
         "answer",
