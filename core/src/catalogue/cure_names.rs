@@ -4,7 +4,7 @@
 //! not a list of what shops call it: a powder, salt or cure with a number is one; so is pink salt that is not from a mountain.
 
 use super::Catalogue;
-use super::cures::{Composition, Role};
+use super::cures::{Composition, Cure, Role};
 use super::lexicon::{Lexicon, Means, Open, Pure};
 use crate::cure::CureChoice;
 
@@ -20,10 +20,6 @@ pub enum CureName {
     /// It may be one: nobody can tell by its name.
     MayBe,
 }
-
-/// Shares of nitrite in the pure salts, as the sodium salts that bring as much.
-const POTASSIUM_NITRITE: f64 = 0.811;
-const POTASSIUM_NITRATE: f64 = 0.841;
 
 /// Words as they are compared: small letters without marks, figures apart from letters.
 fn tokens(name: &str) -> Vec<String> {
@@ -172,10 +168,8 @@ impl Lexicon {
         let Some((length, means)) = self.at(words) else {
             return false;
         };
-        let food = |m: &Means| match m {
-            Means::Name(row) => self.names[*row].role != Role::CuringSalt,
-            _ => false,
-        };
+        let food =
+            |m: &Means| matches!(m, Means::Name(row) if self.names[*row].role != Role::CuringSalt);
         length == words.len() && means.iter().any(food) && !words.iter().all(|w| *w == "salt")
     }
 
@@ -183,31 +177,24 @@ impl Lexicon {
     fn pure(&self, words: &[String]) -> Option<Composition> {
         let plain: Vec<&str> = words.iter().map(String::as_str).collect();
         let (_, means) = self.at(&plain)?;
-        let row = means.iter().find_map(|m| match m {
-            Means::Name(row) => Some(&self.names[*row]),
-            _ => None,
-        })?;
-        let (nitrite, nitrate) = match row.pure? {
-            Pure::SodiumNitrite => (1.0, 0.0),
-            Pure::PotassiumNitrite => (POTASSIUM_NITRITE, 0.0),
-            Pure::SodiumNitrate => (0.0, 1.0),
-            Pure::PotassiumNitrate => (0.0, POTASSIUM_NITRATE),
-        };
-        Some(Composition {
-            nitrite,
-            nitrate,
-            salt: 0.0,
-            sugar: 0.0,
+        means.iter().find_map(|m| {
+            let Means::Name(row) = m else { return None };
+            self.names[*row].pure.map(Pure::made_of)
         })
     }
 }
 
 impl Catalogue {
+    /// A cure of the catalogue by its own name.
+    fn cure_called(&self, name: &str) -> Option<&Cure> {
+        let own = |c: &&Cure| c.name.eq_ignore_ascii_case(name.trim());
+        self.cures.iter().find(own)
+    }
+
     /// What a name says of the nitrite it brings; none for whatever brings none.
     #[must_use]
     pub fn cure_name(&self, name: &str) -> Option<CureName> {
-        let own = |c: &&super::cures::Cure| c.name.eq_ignore_ascii_case(name.trim());
-        if let Some(cure) = self.cures.iter().find(own) {
+        if let Some(cure) = self.cure_called(name) {
             let source = cure.made_of.nitrite + cure.made_of.nitrate > 0.0;
             return match cure.key.as_str() {
                 "cure1" => Some(CureName::One),
@@ -226,8 +213,7 @@ impl Catalogue {
     #[must_use]
     pub fn made_of_by_name(&self, name: &str) -> Option<Composition> {
         let named = self.cure_name(name)?;
-        let own = |c: &&super::cures::Cure| c.name.eq_ignore_ascii_case(name.trim());
-        if let Some(cure) = self.cures.iter().find(own) {
+        if let Some(cure) = self.cure_called(name) {
             return Some(cure.made_of.clone());
         }
         if let Some(pure) = self.lexicon.pure(&tokens(name)) {

@@ -1,7 +1,7 @@
 //! The words of recipes, as data, and how they are found in a line: the longest phrase first, one wrong letter forgiven
 //! where nobody can be hurt by it.
 
-use super::cures::Role;
+use super::cures::{Composition, Role};
 use super::meats::Meat;
 use super::species::Species;
 use crate::data::DataFile;
@@ -82,6 +82,28 @@ pub(crate) enum Pure {
     SodiumNitrate,
     PotassiumNitrite,
     PotassiumNitrate,
+}
+
+/// KNO2 and KNO3 as the sodium salts that bring as much, by molar mass.
+const POTASSIUM_NITRITE: f64 = 0.811;
+const POTASSIUM_NITRATE: f64 = 0.841;
+
+impl Pure {
+    /// What it holds, as the sodium salts that bring as much.
+    pub(crate) const fn made_of(self) -> Composition {
+        let (nitrite, nitrate) = match self {
+            Self::SodiumNitrite => (1.0, 0.0),
+            Self::PotassiumNitrite => (POTASSIUM_NITRITE, 0.0),
+            Self::SodiumNitrate => (0.0, 1.0),
+            Self::PotassiumNitrate => (0.0, POTASSIUM_NITRATE),
+        };
+        Composition {
+            nitrite,
+            nitrate,
+            salt: 0.0,
+            sugar: 0.0,
+        }
+    }
 }
 
 /// Something that recipes name.

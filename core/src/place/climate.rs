@@ -303,24 +303,30 @@ impl Climate {
     }
 }
 
-/// When a piece lay in the band, by the logs of the places it lay in and of those that they stand in; stretches do not overlap.
-#[must_use]
-pub fn around(piece: &Piece, home: &Household, band: WarmthBand) -> Vec<Stretch> {
-    let climate = &home.beside.climate;
-    let mut found = Vec::new();
-    for stay in &piece.stays {
+/// The logs of the places that a piece lay in, and of those that they stand in, each with the time that counts.
+pub(super) fn logs_around<'a>(
+    piece: &'a Piece,
+    home: &'a Household,
+) -> impl Iterator<Item = (Stretch, &'a PlaceLog)> {
+    piece.stays.iter().flat_map(move |stay| {
         let lay = Stretch {
             from: stay.from,
             to: stay.until.unwrap_or(Timestamp::MAX),
         };
         let outer = home.place(stay.place).and_then(|p| p.stands_in);
-        for place in std::iter::once(stay.place).chain(outer) {
-            let log = climate.place(place);
-            let stretches = log.into_iter().flat_map(|l| l.stretches(band));
-            found.extend(stretches.filter_map(|s| s.within(lay)));
-        }
-    }
-    merged(found)
+        let places = std::iter::once(stay.place).chain(outer);
+        places.filter_map(move |place| Some((lay, home.beside.climate.place(place)?)))
+    })
+}
+
+/// When a piece lay in the band, by the logs of the places it lay in and of those that they stand in; stretches do not overlap.
+#[must_use]
+pub fn around(piece: &Piece, home: &Household, band: WarmthBand) -> Vec<Stretch> {
+    let found = logs_around(piece, home).flat_map(|(lay, log)| {
+        let stretches = log.stretches(band).iter();
+        stretches.filter_map(move |s| s.within(lay))
+    });
+    merged(found.collect())
 }
 
 /// Stretches in order, those that touch made one.

@@ -2,7 +2,7 @@
 //!
 //! Only what is over 7 °C; a colder stretch is of no concern here.
 
-use super::climate::{GAP_S, SPOILS, Stretch, WarmthBand};
+use super::climate::{GAP_S, SPOILS, Stretch, WarmthBand, logs_around};
 use crate::household::Household;
 use crate::piece::Piece;
 use crate::units::Celsius;
@@ -100,18 +100,8 @@ pub fn of_log(hours: &[WarmHour], over: Stretch) -> Vec<Spell> {
 /// How warm a piece lay, in order of time and without overlaps; of two that say something of one moment the warmer counts.
 #[must_use]
 pub fn around(piece: &Piece, home: &Household) -> Vec<Spell> {
-    let mut all = Vec::new();
-    for stay in &piece.stays {
-        let lay = Stretch {
-            from: stay.from,
-            to: stay.until.unwrap_or(Timestamp::MAX),
-        };
-        let outer = home.place(stay.place).and_then(|p| p.stands_in);
-        for place in std::iter::once(stay.place).chain(outer) {
-            let log = home.beside.climate.place(place);
-            all.extend(log.into_iter().flat_map(|l| l.warm(lay)));
-        }
-    }
+    let by_log = logs_around(piece, home).flat_map(|(lay, log)| log.warm(lay));
+    let mut all: Vec<Spell> = by_log.collect();
     all.extend(by_entry(piece));
     merged(all)
 }

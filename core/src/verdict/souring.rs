@@ -77,19 +77,21 @@ pub fn sours(build: &Build) -> bool {
     build.is_ground() && build.is_dried() && build.raw_dried
 }
 
-/// What cures lies in one of these.
-pub const CURE_PLACES: &[PlaceUse] = &[PlaceUse::Cold, PlaceUse::Brine, PlaceUse::Press];
-
 /// What a place has to be for, that something made so cures in it: what sours in its cure may hang as well.
 #[must_use]
-pub fn cures_in(build: &Build) -> &'static [PlaceUse] {
+pub fn cures_in(build: Option<&Build>) -> &'static [PlaceUse] {
+    const CURING: &[PlaceUse] = &[PlaceUse::Cold, PlaceUse::Brine, PlaceUse::Press];
     const SOURING: &[PlaceUse] = &[
         PlaceUse::Cold,
         PlaceUse::Brine,
         PlaceUse::Press,
         PlaceUse::Hang,
     ];
-    if sours(build) { SOURING } else { CURE_PLACES }
+    if build.is_some_and(sours) {
+        SOURING
+    } else {
+        CURING
+    }
 }
 
 /// Every pH of a look as it was typed: several links in one, e.g. `5.2 5.3 5.1`.

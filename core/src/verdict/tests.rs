@@ -222,6 +222,17 @@ impl Season {
         }]);
     }
 
+    /// What is said of every piece, and why.
+    fn said(&self) -> Vec<(PieceId, Word, Option<How>, Vec<ReasonCode>)> {
+        let all = self.book.pieces().map(|(lot, p)| {
+            let v = self.judge().piece(&lot.state, p);
+            let mut codes: Vec<_> = v.reasons.iter().map(|r| r.code).collect();
+            codes.sort();
+            (p.id, v.word, v.how, codes)
+        });
+        all.collect()
+    }
+
     /// Every live act, in whichever lot.
     fn live(&self) -> Vec<Act> {
         self.book
@@ -407,16 +418,7 @@ proptest! {
         for pick in life {
             season.happens(pick);
         }
-        let said = |season: &Season| -> Vec<_> {
-            let all = season.book.pieces().map(|(lot, p)| {
-                let v = season.judge().piece(&lot.state, p);
-                let mut codes: Vec<_> = v.reasons.iter().map(|r| r.code).collect();
-                codes.sort();
-                (p.id, v.word, v.how, codes)
-            });
-            all.collect()
-        };
-        let before = said(&season);
+        let before = season.said();
         let weighed: Vec<_> = season
             .book
             .lots()
@@ -439,7 +441,7 @@ proptest! {
         };
         if let Some(there) = replace(entry.id, Act::PieceWeighed(other)) {
             prop_assert!(replace(there, entry.act.clone()).is_some());
-            prop_assert_eq!(said(&season), before);
+            prop_assert_eq!(season.said(), before);
         }
     }
 
@@ -453,13 +455,6 @@ proptest! {
         for pick in life {
             season.happens(pick);
         }
-        let said = |season: &Season| -> Vec<_> {
-            let all = season.book.pieces().map(|(lot, p)| {
-                let v = season.judge().piece(&lot.state, p);
-                (p.id, v.word, v.how)
-            });
-            all.collect()
-        };
         let rank = |word: Word| match word {
             Word::DoNotEat => 0,
             Word::CookBeforeEating => 1,
@@ -486,16 +481,16 @@ proptest! {
             json!({"act": "checked", "piece": piece, "check": "slime", "grade": "discard"}),
         ];
         for fact in facts {
-            let (before, last) = (said(&season), newest(&season));
+            let (before, last) = (season.said(), newest(&season));
             if !season.tries(&fact) {
                 continue;
             }
-            for ((id, was, _), (_, is, _)) in before.iter().zip(said(&season)) {
+            for ((id, was, ..), (_, is, ..)) in before.iter().zip(season.said()) {
                 prop_assert!(rank(is) <= rank(*was), "{fact} made {id:?} {is:?}, it was {was:?}");
             }
             let entry = newest(&season).filter(|e| Some(*e) != last).unwrap();
             prop_assert!(season.write(&[Change::Undo { entry }]), "{fact}");
-            prop_assert_eq!(said(&season), before, "{}", fact);
+            prop_assert_eq!(season.said(), before, "{}", fact);
         }
     }
 }

@@ -14,7 +14,7 @@ use manifest_core::caution::Finding;
 use manifest_core::cure::Role;
 use manifest_core::cure::binder::{Binder, binder};
 use manifest_core::cure::dose::DoseLine;
-use manifest_core::label::{allergens_of, contents, label};
+use manifest_core::label::{allergens_of, label};
 use manifest_core::ledger::acts::injected::Pumped;
 use manifest_core::ledger::book::LotBook;
 use manifest_core::ledger::own::{self, OwnSoak};
@@ -22,7 +22,7 @@ use manifest_core::ledger::state::{Pack, Piece, Point, State};
 use manifest_core::ledger::{EntryId, LotId, Origin, PackId, PieceId, Work};
 use manifest_core::piece::size::Size;
 use manifest_core::units::Grams;
-use manifest_core::verdict::{LabelChange, Printed, is_there, printed_of_old};
+use manifest_core::verdict::{LabelChange, Printed, printed_of_old};
 use serde::Serialize;
 use std::collections::BTreeSet;
 use utoipa::ToSchema;
@@ -553,22 +553,9 @@ pub fn pack(state: &State, piece: &Piece, pack: &Pack, seen: Seen<'_>) -> PackVi
         })
         .collect();
     let printed = pack.printed.clone().or_else(|| printed_of_old(piece));
-    let judge = seen.judge();
-    let says_now = || {
-        let within = judge.within(state, piece);
-        let really = judge.really(state, piece);
-        contents(
-            &judge,
-            &within,
-            (piece, pack),
-            &label.verdict,
-            really.as_ref(),
-        )
-    };
-    let label_changes = match &printed {
-        Some(printed) if is_there(piece, pack) => printed.changes(&label.verdict, says_now),
-        Some(_) | None => Vec::new(),
-    };
+    let kept = seen.verdicts.lot(seen.book, seen.home, state.id);
+    let changed = kept.outdated.iter().find(|(id, _)| *id == pack.id);
+    let label_changes = changed.map(|(_, c)| c.clone()).unwrap_or_default();
     PackView {
         id: pack.id,
         tag: pack.tag.clone(),

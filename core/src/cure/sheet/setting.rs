@@ -300,7 +300,7 @@ impl Setting<'_> {
                 },
             ),
             waits: way.dosing().waits(),
-            places: cures_in(self.build).to_vec(),
+            places: cures_in(Some(self.build)).to_vec(),
             soak_min: way.dosing().soak_min(),
             in_brine: way.in_brine(),
             pieces: Vec::new(),

@@ -24,7 +24,7 @@ use crate::place::{PlaceId, PlaceUse};
 use crate::reason;
 use crate::units::show::trim;
 use crate::units::{Amount, GPerKg, Grams, Milligrams, Ppm, Typed, Units};
-use crate::verdict::souring::{CURE_PLACES, cures_in};
+use crate::verdict::souring::cures_in;
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;
 
@@ -305,14 +305,7 @@ impl Deed for Dosed {
     fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
         let mut fields = weighed_form(&self.dose, "weighed", scene);
         let piece = scene.lot.state.pieces.get(&self.piece);
-        fields.extend(
-            scene.place_field(
-                "place",
-                piece
-                    .and_then(|p| p.build())
-                    .map_or(CURE_PLACES, |b| cures_in(b)),
-            ),
-        );
+        fields.extend(scene.place_field("place", cures_in(piece.and_then(|p| p.build()))));
         fields.push(Field::text("reason", "Why, if it goes past a stop").optional());
         fields
     }
@@ -322,9 +315,7 @@ impl DosedAsk {
     /// What a place has to be for, by the product of the first piece.
     fn places(&self, desk: &Desk<'_>) -> &'static [PlaceUse] {
         let first = self.pieces.first().and_then(|id| desk.book.piece(*id));
-        first
-            .and_then(|(_, p)| p.build())
-            .map_or(CURE_PLACES, |b| cures_in(b))
+        cures_in(first.and_then(|(_, p)| p.build()))
     }
 
     /// What its sheet is asked of.

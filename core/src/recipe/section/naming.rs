@@ -4,16 +4,12 @@ use super::super::AssumptionCode;
 use super::super::line::Item;
 use super::{Brew, Part, Question, Reader};
 use crate::catalogue::cure_names::CureName;
-use crate::catalogue::lexicon::{NameRow, Open, Pure};
+use crate::catalogue::lexicon::{NameRow, Open};
 use crate::catalogue::spoons::Spoon;
 use crate::cure::{Composition, Role};
 use crate::units::MassUnit;
 use crate::units::read;
 use crate::units::show::trim;
-
-/// KNO2 and KNO3 as the sodium salts that bring as much, by molar mass.
-const POTASSIUM_NITRITE: f64 = 0.811;
-const POTASSIUM_NITRATE: f64 = 0.841;
 
 impl Reader<'_> {
     pub(super) fn spoon(&self, key: &str) -> Option<&Spoon> {
@@ -107,21 +103,10 @@ impl Reader<'_> {
             return;
         }
         if let Some(pure) = row.pure {
-            let (nitrite, nitrate) = match pure {
-                Pure::SodiumNitrite => (1.0, 0.0),
-                Pure::PotassiumNitrite => (POTASSIUM_NITRITE, 0.0),
-                Pure::SodiumNitrate => (0.0, 1.0),
-                Pure::PotassiumNitrate => (0.0, POTASSIUM_NITRATE),
-            };
             part.brew = Some(Brew {
                 key: None,
                 name: row.key.clone(),
-                made_of: Composition {
-                    nitrite,
-                    nitrate,
-                    salt: 0.0,
-                    sugar: 0.0,
-                },
+                made_of: pure.made_of(),
                 pure: Some(pure),
                 unknown: false,
             });
