@@ -1,7 +1,7 @@
 //! How long one piece lies in its cure: by the household's school, its faces and its build.
 
 use super::dose::{OwnTime, SchoolFact};
-use super::time::{CureTimeAsk, SchoolDays, Schools, cure_time};
+use super::time::{CureTimeAsk, SchoolDays, Schools, centre_share, cure_time};
 use super::ways::box_hours;
 use crate::catalogue::builds::Build;
 use crate::catalogue::dosing::Way;
@@ -128,7 +128,11 @@ pub fn days(
     let by_thickness = plan.and_then(|c| c.days_per_25_mm).map_or(0, |per| {
         (lying.thickness.0 / 25.0 * f64::from(per) - 1e-9).ceil() as u32
     });
-    let asked = least.max(by_thickness);
+    let asked = least.max(by_thickness).max(raw_thick(
+        lying,
+        least.max(by_thickness).max(chosen.0),
+        schools,
+    ));
     if asked > chosen.0 {
         chosen = (asked, BUILD.into());
     }
@@ -155,6 +159,41 @@ pub fn days(
         schools: got.schools,
         findings,
     })
+}
+
+/// The middle has taken enough at this share of the mean.
+pub const EVEN_ENOUGH: f64 = 0.70;
+/// Over this thickness (mm) a piece dried raw cures 7 days for each 25 mm.
+const THICK_MM: f64 = 50.0;
+
+/// The least days of a piece that is dried raw and thicker than 50 mm: 7 for each 25 mm; 0 for a thinner one.
+#[must_use]
+pub fn thick_days(thickness: Millimetres) -> u32 {
+    if thickness.0 > THICK_MM {
+        (thickness.0 / 25.0 * 7.0 - 1e-9).ceil() as u32
+    } else {
+        0
+    }
+}
+
+/// The days that a thick piece dried raw needs besides, where after those of its plan its middle has not caught up: no
+/// plan ends on a day on which it could not be taken out.
+fn raw_thick(lying: &Lying<'_>, planned: u32, schools: &Schools) -> u32 {
+    if !lying.build.raw_dried || lying.build.is_ground() {
+        return 0;
+    }
+    let closed = lying.shape.has_closed_face();
+    let even = centre_share(
+        lying.thickness,
+        closed,
+        f64::from(planned),
+        &schools.numbers,
+    );
+    if even >= EVEN_ENOUGH {
+        0
+    } else {
+        thick_days(lying.thickness)
+    }
 }
 
 #[cfg(test)]
@@ -188,6 +227,11 @@ mod tests {
         (lie("belly-slab", 36.0, true, Some("days_per_inch_3_2")), (14, "depth_per_week")),
         (lie("muscle-cased", 50.0, false, None),                   (21, "build")),
         (lie("muscle-cased", 90.0, false, None),                   (26, "build")),
+        // dried raw and thick: by its own days where the middle has caught up by then, else 7 for each 25 mm
+        (lie("tenderloin-buried", 60.0, false, None),              (12, "depth_per_week")),
+        (lie("tenderloin-buried", 60.0, false, Some("days_per_inch_3_2")), (10, "days_per_inch_3_2")),
+        (lie("tenderloin-buried", 60.0, true, Some("days_per_inch_3_2")), (24, "depth_per_week")),
+        (lie("tenderloin-buried", 75.0, false, Some("days_per_inch_3_2")), (21, "build")),
     ];
         for (got, want) in cases {
             assert_eq!((got.0, got.1.as_str()), want);

@@ -8,6 +8,7 @@ pub use crate::catalogue::builds::LEAST_LOSS;
 use crate::catalogue::builds::{Build, Eat};
 use crate::catalogue::dosing::Way;
 use crate::caution::{Code, Finding, Severity};
+use crate::cure::days::{EVEN_ENOUGH, thick_days};
 use crate::cure::time::centre_share;
 use crate::hang::sheet::{bad_mould_of, lost_now};
 use crate::household::Household;
@@ -25,10 +26,6 @@ use jiff::Timestamp;
 pub const LEAST_SALT: f64 = 15.0;
 /// What hangs raw is asked about under this (g/kg).
 pub const HUNG_SALT: f64 = 25.0;
-/// The middle has taken enough at this share of the mean.
-pub const EVEN_ENOUGH: f64 = 0.70;
-/// Over this thickness (mm) a piece dried raw cures 7 days for each 25 mm.
-const THICK_MM: f64 = 50.0;
 /// A mix may come out so much before its days are over (h): “overnight” is one of them.
 const OVERNIGHT_H: f64 = 12.0;
 /// What is cured without nitrite may come out from this day on: it is cooked right through.
@@ -153,6 +150,13 @@ impl<'a> Judge<'a> {
         if day >= i64::from(of) {
             return None;
         }
+        let even = self.evenness(piece, until);
+        let planned = cure_span(piece, self.home, self.book.catalogue())?.counted;
+        if build.raw_dried && day >= i64::from(planned) && even.is_some_and(|e| e.0 >= EVEN_ENOUGH)
+        {
+            // Its own days are over, and its middle has caught up.
+            return None;
+        }
         if build.is_ground() {
             let since = piece.cure.as_ref()?.since;
             let hours = until.duration_since(since).as_secs_f64() / 3_600.0;
@@ -168,7 +172,7 @@ impl<'a> Judge<'a> {
             day,
             of,
             hours: None,
-            even: self.evenness(piece, until),
+            even,
         })
     }
 
@@ -618,13 +622,7 @@ pub fn least_days(piece: &Piece, build: &Build, judge: &Judge<'_>) -> Option<u32
         return Some(build.cure.as_ref().and_then(|c| c.fixed_days).unwrap_or(1));
     }
     let span = cure_span(piece, judge.home, judge.book.catalogue())?;
-    let mm = piece.shape.thickness()?.0;
-    let thick = if mm > THICK_MM {
-        (mm / 25.0 * 7.0 - 1e-9).ceil() as u32
-    } else {
-        0
-    };
-    Some(span.counted.max(thick))
+    Some(span.counted.max(thick_days(piece.shape.thickness()?)))
 }
 
 /// True when a typed reason lifted a stop of this kind before, whatever was done then.

@@ -16,7 +16,7 @@ mod warm;
 mod within;
 
 pub use dose::{Really, floor_finding, needs_floor, salt_left};
-pub use dried::{EVEN_ENOUGH, Early, HUNG_SALT, LEAST_LOSS, LEAST_SALT, days_in_cure, least_days};
+pub use dried::{Early, HUNG_SALT, LEAST_LOSS, LEAST_SALT, days_in_cure, least_days};
 pub use harm::waits;
 pub use keep::{KeepUntil, Storage};
 pub use kept::{Kept, LotVerdicts, work_out};

@@ -3,12 +3,11 @@
 use crate::catalogue::Catalogue;
 use crate::catalogue::dosing::Way;
 use crate::caution::{Code, Finding, Severity};
-use crate::cure::days::{BUILD, DayPlan, Lying, RECIPE, SALT_BOX};
+use crate::cure::days::{BUILD, DayPlan, EVEN_ENOUGH, Lying, RECIPE, SALT_BOX, thick_days};
 use crate::cure::time::centre_share;
 use crate::cure::ways::Waits;
 use crate::units::Fraction;
 use crate::units::show::{share, trim};
-use crate::verdict::EVEN_ENOUGH;
 
 /// The sentence, and a word where the middle lags behind on the day out.
 pub(super) fn days_why(
@@ -70,9 +69,15 @@ pub(super) fn days_why(
             "Let it rest cold after the brine, or make it thinner: split it, open it flat, or pump it."
         }
     };
+    // What is to be dried raw on such days is not ready by drying: that is asked now, not on the day out.
+    let short = lying.build.raw_dried && plan.days < thick_days(lying.thickness);
     let finding = Finding::new(
         Code::MiddleLags,
-        Severity::Info,
+        if short {
+            Severity::Caution
+        } else {
+            Severity::Info
+        },
         "On the day out the middle has much less than the rest, by the model of how salt walks.",
     )
     .saw(format!("about {middle} of the mean after {days}"))
