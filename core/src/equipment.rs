@@ -168,10 +168,10 @@ impl Equipment {
                 Severity::Caution,
                 "Meat and brine together are more than your largest tub holds.",
             )
-            .saw(volume(room, units.mass))
+            .saw(volume(room, units))
             .wants(format!(
                 "at most {} in the {}",
-                volume(Litres(largest.holds), units.mass),
+                volume(Litres(largest.holds), units),
                 largest.name
             ))
             .way_out("Share pieces and brine over two tubs by weight, or use less water.")

@@ -4,7 +4,7 @@ use crate::catalogue::Catalogue;
 use crate::catalogue::spoons::Spoon;
 use crate::caution::{Checks, FieldError, Finding};
 use crate::units::bounds::Measure;
-use crate::units::{Band, GRAMS_PER_OUNCE, GRAMS_PER_POUND, ML_PER_US_TEASPOON};
+use crate::units::{Band, GRAMS_PER_OUNCE, GRAMS_PER_POUND, ML_PER_US_TEASPOON, Measures};
 use serde::{Deserialize, Serialize};
 
 /// What an amount is measured with.
@@ -22,11 +22,11 @@ pub enum SpoonUnit {
     Ml,
     /// Litres.
     L,
-    /// US fluid ounces.
+    /// Fluid ounces, of the US beside metric spoons.
     FlOz,
-    /// US quarts.
+    /// Quarts, likewise.
     Qt,
-    /// US gallons.
+    /// Gallons, likewise.
     Gal,
     /// Grams.
     G,
@@ -36,18 +36,6 @@ pub enum SpoonUnit {
     Oz,
     /// Pounds.
     Lb,
-}
-
-/// Whose spoons and cups they are.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum Measures {
-    /// 4.93, 14.8 and 237 ml.
-    #[default]
-    Us,
-    /// 5, 15 and 250 ml.
-    Metric,
 }
 
 /// An amount by the spoon, as the HTTP contract spells it.
@@ -86,22 +74,21 @@ enum Size {
 }
 
 fn size(unit: SpoonUnit, measures: Measures) -> Size {
-    let us = |teaspoons: f64| teaspoons * ML_PER_US_TEASPOON;
-    let of = |teaspoons: f64, metric: f64| {
-        Size::Millilitres(match measures {
-            Measures::Us => us(teaspoons),
-            Measures::Metric => metric,
-        })
+    let holds = measures.holds();
+    // By the calculator's own contract these are of the US beside metric spoons.
+    let large = match measures {
+        Measures::Us | Measures::Metric => Measures::Us.holds(),
+        Measures::Imperial => holds,
     };
     match unit {
-        SpoonUnit::Tsp => of(1.0, 5.0),
-        SpoonUnit::Tbsp => of(3.0, 15.0),
-        SpoonUnit::Cup => of(48.0, 250.0),
+        SpoonUnit::Tsp => Size::Millilitres(holds.tsp),
+        SpoonUnit::Tbsp => Size::Millilitres(holds.tbsp),
+        SpoonUnit::Cup => Size::Millilitres(holds.cup),
         SpoonUnit::Ml => Size::Millilitres(1.0),
         SpoonUnit::L => Size::Millilitres(1_000.0),
-        SpoonUnit::FlOz => Size::Millilitres(us(6.0)),
-        SpoonUnit::Qt => Size::Millilitres(us(192.0)),
-        SpoonUnit::Gal => Size::Millilitres(us(768.0)),
+        SpoonUnit::FlOz => Size::Millilitres(large.fl_oz),
+        SpoonUnit::Qt => Size::Millilitres(large.gallon / 4.0),
+        SpoonUnit::Gal => Size::Millilitres(large.gallon),
         SpoonUnit::G => Size::Grams(1.0),
         SpoonUnit::Kg => Size::Grams(1_000.0),
         SpoonUnit::Oz => Size::Grams(GRAMS_PER_OUNCE),

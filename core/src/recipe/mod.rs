@@ -29,6 +29,7 @@ use crate::caution::{Checks, FieldError};
 use crate::cure::Role;
 use crate::cure::dry::default_rule_set;
 use crate::cure::printed::printed;
+use crate::units::Measures;
 use crate::units::bounds::Measure;
 use section::{Page, Reader};
 use serde::{Deserialize, Serialize};
@@ -36,20 +37,6 @@ use sums::Sums;
 
 /// The longest text that is read (bytes).
 pub const LONGEST_RECIPE: usize = 64 * 1024;
-
-/// Whose spoons, cups, pints and gallons.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = RecipeMeasures))]
-pub enum Measures {
-    /// A cup of 237 ml, a gallon of 3.79 l.
-    #[default]
-    Us,
-    /// A cup of 250 ml; pints and gallons as in the US.
-    Metric,
-    /// A cup of 284 ml, a gallon of 4.55 l.
-    Imperial,
-}
 
 /// A recipe, as the HTTP contract spells it.
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
@@ -67,9 +54,12 @@ pub struct RecipeCheckAsk {
     /// What becomes of it; by the words of the text when left out.
     #[serde(default)]
     pub class: Option<Class>,
-    /// Whose spoons and cups; those of the US when left out, and said.
+    /// Whose spoons, cups and gallons; those of the household when left out, and said.
     #[serde(default)]
     pub measures: Option<Measures>,
+    /// Whose the household's are; those of the US when left out.
+    #[serde(default)]
+    pub household_measures: Measures,
     /// The rules to judge by.
     #[serde(default = "default_rule_set")]
     pub rule_set: String,
@@ -387,7 +377,7 @@ pub fn recipe_check(
     let reader = Reader {
         lexicon: &catalogue.lexicon,
         catalogue,
-        measures: ask.measures.unwrap_or_default(),
+        measures: ask.measures.unwrap_or(ask.household_measures),
         settled: &ask.settled,
     };
     let page = section::page(&ask.text, &reader);

@@ -63,6 +63,97 @@ pub enum HeatUnit {
     Fahrenheit,
 }
 
+/// Whose spoons, cups, pints, quarts and gallons: those of one country at a time.
+///
+/// # Source
+/// NIST Handbook 44, appendix C; the Weights and Measures Act 1985; metric spoons and cups by custom, where a gallon is
+/// that of the Commonwealth.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Measures {
+    /// A cup of 237 ml, a gallon of 3.79 l.
+    #[default]
+    Us,
+    /// A cup of 250 ml, a gallon of 4.55 l.
+    Metric,
+    /// A cup of 284 ml, a gallon of 4.55 l.
+    Imperial,
+}
+
+/// What the measures of a kitchen hold (ml).
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Holds {
+    /// A teaspoon.
+    pub tsp: f64,
+    /// A tablespoon.
+    pub tbsp: f64,
+    /// A fluid ounce.
+    pub fl_oz: f64,
+    /// A cup.
+    pub cup: f64,
+    /// A gallon: four quarts, eight pints.
+    pub gallon: f64,
+}
+
+/// Millilitres in one imperial gallon, exact by definition.
+const ML_PER_IMPERIAL_GALLON: f64 = 4_546.09;
+
+impl Measures {
+    /// Every set.
+    pub const ALL: [Self; 3] = [Self::Us, Self::Metric, Self::Imperial];
+
+    /// What they hold.
+    #[must_use]
+    pub const fn holds(self) -> Holds {
+        let tsp = ML_PER_US_TEASPOON;
+        let fl_oz = ML_PER_IMPERIAL_GALLON / 160.0;
+        match self {
+            Self::Us => Holds {
+                tsp,
+                tbsp: 3.0 * tsp,
+                fl_oz: 6.0 * tsp,
+                cup: 48.0 * tsp,
+                gallon: 768.0 * tsp,
+            },
+            Self::Metric => Holds {
+                tsp: 5.0,
+                tbsp: 15.0,
+                fl_oz,
+                cup: 250.0,
+                gallon: ML_PER_IMPERIAL_GALLON,
+            },
+            Self::Imperial => Holds {
+                tsp: fl_oz * 10.0 / 48.0,
+                tbsp: fl_oz * 10.0 / 16.0,
+                fl_oz,
+                cup: fl_oz * 10.0,
+                gallon: ML_PER_IMPERIAL_GALLON,
+            },
+        }
+    }
+
+    /// As requests and files name them.
+    #[must_use]
+    pub const fn key(self) -> &'static str {
+        match self {
+            Self::Us => "us",
+            Self::Metric => "metric",
+            Self::Imperial => "imperial",
+        }
+    }
+
+    /// As a person would name them.
+    #[must_use]
+    pub const fn said(self) -> &'static str {
+        match self {
+            Self::Us => "of the US: a cup of 237 ml, a gallon of 3.79 l",
+            Self::Metric => "metric: a cup of 250 ml; a gallon of 4.55 l",
+            Self::Imperial => "imperial: a cup of 284 ml, a gallon of 4.55 l",
+        }
+    }
+}
+
 /// The units a household thinks in; any mixture is allowed.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -73,6 +164,10 @@ pub struct Units {
     pub length: LengthUnit,
     /// Temperature.
     pub heat: HeatUnit,
+    /// Spoons, cups, quarts and gallons. Left out, an amount tells: with a pound, a quart or a gallon in it they are
+    /// those of the US, in a metric kitchen otherwise metric.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub measures: Option<Measures>,
 }
 
 impl Units {
@@ -92,7 +187,25 @@ impl Units {
                 HeatUnit::Celsius => HeatUnit::Fahrenheit,
                 HeatUnit::Fahrenheit => HeatUnit::Celsius,
             },
+            measures: self.measures,
         }
+    }
+
+    /// Whose spoons and cups an amount means that speaks of nothing else.
+    #[must_use]
+    pub fn measures(self) -> Measures {
+        self.measures.unwrap_or_default()
+    }
+
+    /// Whose spoons and cups an amount means that is so much on a kilogram or in a litre, or, where `us` is true, on a
+    /// pound or in a gallon.
+    #[must_use]
+    pub fn measures_beside(self, us: bool) -> Measures {
+        let told = match self.mass {
+            MassUnit::Metric if !us => Measures::Metric,
+            MassUnit::Metric | MassUnit::Imperial => Measures::Us,
+        };
+        self.measures.unwrap_or(told)
     }
 }
 

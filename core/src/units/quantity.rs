@@ -218,9 +218,9 @@ typed! {
     Millimetres: |t, u| read::length(t, u.length), |v, u| show::length(v, u.length), " mm";
     Celsius: |t, u| read::temperature(t, u.heat), |v, u| show::temperature(v, u.heat), " C";
     Fraction: |t, _| read::share(t), |v, _| show::share(v), "";
-    Litres: |t, u| read::volume(t, u.mass), |v, u| show::volume(v, u.mass), " l";
+    Litres: |t, u| read::volume(t, u), |v, u| show::volume(v, u), " l";
     Ppm: |t, _| read::content(t), |v, _| show::content(v), " ppm";
-    GPerKg: |t, u| read::rate(t, u.mass).and_then(|r| r.by_weight(t)), |v, _| show::rate(v), " g/kg";
+    GPerKg: |t, u| read::rate(t, u).and_then(|r| r.by_weight(t)), |v, _| show::rate(v), " g/kg";
 }
 
 /// The units of a household of either kind, for tables of cases.
@@ -230,11 +230,13 @@ impl Units {
         mass: MassUnit::Metric,
         length: LengthUnit::Mm,
         heat: HeatUnit::Celsius,
+        measures: None,
     };
     /// Pounds, inches, Fahrenheit.
     pub const IMPERIAL: Self = Self {
         mass: MassUnit::Imperial,
         length: LengthUnit::Inch,
         heat: HeatUnit::Fahrenheit,
+        measures: None,
     };
 }

@@ -2,7 +2,7 @@
 
 use super::{
     Celsius, Fraction, GPerKg, GRAMS_PER_OUNCE, GRAMS_PER_POUND, Grams, HeatUnit, LengthUnit,
-    Litres, ML_PER_US_TEASPOON, MassUnit, Millimetres, Ppm,
+    Litres, MassUnit, Millimetres, Ppm, Units,
 };
 
 /// Decimals that a division of the scale can show: 1 → 0, 0.1 → 1, 0.05 → 2.
@@ -72,9 +72,9 @@ pub fn temperature(heat: Celsius, unit: HeatUnit) -> String {
 
 /// A volume: `12 l`, `500 ml`, `3.2 qt`.
 #[must_use]
-pub fn volume(volume: Litres, unit: MassUnit) -> String {
-    let quarts = volume.0 * 1_000.0 / (192.0 * ML_PER_US_TEASPOON);
-    match unit {
+pub fn volume(volume: Litres, units: Units) -> String {
+    let quarts = volume.0 * 4_000.0 / units.measures().holds().gallon;
+    match units.mass {
         MassUnit::Metric if volume.0 < 1.0 => format!("{} ml", trim(volume.0 * 1_000.0, 0)),
         MassUnit::Metric => format!("{} l", trim(volume.0, 1)),
         MassUnit::Imperial if quarts >= 8.0 => format!("{} gal", trim(quarts / 4.0, 1)),
@@ -162,10 +162,10 @@ mod tests {
             (mass(Grams(453.5), Imperial),             "1 lb"),
             (length(Millimetres(44.45), LengthUnit::Inch), "1.75 in"),
             (temperature(Celsius(62.777_8), HeatUnit::Fahrenheit), "145 °F"),
-            (volume(Litres(0.25), Metric),             "250 ml"),
-            (volume(Litres(12.0), Metric),             "12 l"),
-            (volume(Litres(0.946_352_946), Imperial),  "1 qt"),
-            (volume(Litres(11.356_235_352), Imperial), "3 gal"),
+            (volume(Litres(0.25), Units::METRIC),             "250 ml"),
+            (volume(Litres(12.0), Units::METRIC),             "12 l"),
+            (volume(Litres(0.946_352_946), Units::IMPERIAL),  "1 qt"),
+            (volume(Litres(11.356_235_352), Units::IMPERIAL), "3 gal"),
             (share(Fraction(0.022)),                   "2.2 %"),
             (rate(GPerKg(2.496)),                      "2.496 g/kg"),
             (content(Ppm(156.25)),                     "156 ppm"),

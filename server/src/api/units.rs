@@ -71,7 +71,7 @@ async fn read_amount(app: Data<App>, ask: Body<ReadAsk>) -> Result<Json<ReadAnsw
     let share = |f: Fraction| (f.0, show::share(f), String::new());
     let understood = match ask.value.quantity {
         QuantityKind::Mass => read::mass(text, units.mass).map(mass),
-        QuantityKind::Water => read::water(text, units.mass).map(mass),
+        QuantityKind::Water => read::water(text, units).map(mass),
         QuantityKind::Length => read::length(text, units.length).map(|l| {
             (
                 l.0,
@@ -86,14 +86,10 @@ async fn read_amount(app: Data<App>, ask: Body<ReadAsk>) -> Result<Json<ReadAnsw
                 show::temperature(c, other.heat),
             )
         }),
-        QuantityKind::Volume => read::volume(text, units.mass).map(|v| {
-            (
-                v.0,
-                show::volume(v, units.mass),
-                show::volume(v, other.mass),
-            )
-        }),
-        QuantityKind::Rate => read::rate(text, units.mass)
+        QuantityKind::Volume => {
+            read::volume(text, units).map(|v| (v.0, show::volume(v, units), show::volume(v, other)))
+        }
+        QuantityKind::Rate => read::rate(text, units)
             .and_then(|r| r.by_weight(text))
             .map(|r| (r.0, show::rate(r), show::share(Fraction(r.0 / 1_000.0)))),
         QuantityKind::Share => read::share(text).map(share),

@@ -5603,10 +5603,14 @@ export interface components {
          */
         Material: "plastic" | "glass" | "glazed" | "stainless" | "reactive" | "wood";
         /**
-         * @description Whose spoons and cups they are.
+         * @description Whose spoons, cups, pints, quarts and gallons: those of one country at a time.
+         *
+         *     # Source
+         *     NIST Handbook 44, appendix C; the Weights and Measures Act 1985; metric spoons and cups by custom, where a gallon is
+         *     that of the Commonwealth.
          * @enum {string}
          */
-        Measures: "us" | "metric";
+        Measures: "us" | "metric" | "imperial";
         /**
          * @description Dry or in brine.
          * @enum {string}
@@ -7333,7 +7337,9 @@ export interface components {
         /** @description A recipe, as the HTTP contract spells it. */
         RecipeCheckAsk: {
             class?: components["schemas"]["Class"] | null;
-            measures?: components["schemas"]["RecipeMeasures"] | null;
+            /** @description Whose the household's are; those of the US when left out. */
+            household_measures?: components["schemas"]["Measures"];
+            measures?: components["schemas"]["Measures"] | null;
             /**
              * Format: double
              * @description The piece it is to be made for (g).
@@ -7394,11 +7400,6 @@ export interface components {
          * @enum {string}
          */
         RecipeLineKind: "ingredient" | "meat" | "water" | "instruction" | "heading" | "not_understood";
-        /**
-         * @description Whose spoons, cups, pints and gallons.
-         * @enum {string}
-         */
-        RecipeMeasures: "us" | "metric" | "imperial";
         /**
          * @description By which way a recipe doses.
          * @enum {string}
@@ -8286,6 +8287,8 @@ export interface components {
             /** @description What to weigh for all of them together. */
             lines: components["schemas"]["SheetLine"][];
             liquids?: components["schemas"]["InLiquids"] | null;
+            /** @description Whose spoons, cups and gallons those are in, in a sentence, where one of them speaks of any. */
+            measured_in?: string | null;
             /** @description By which way it is dosed. */
             method: components["schemas"]["Way"];
             /** @description True for one mix, or one brine, over all pieces. */
@@ -9676,6 +9679,7 @@ export interface components {
             length: components["schemas"]["LengthUnit"];
             /** @description Weights. */
             mass: components["schemas"]["MassUnit"];
+            measures?: components["schemas"]["Measures"] | null;
         };
         /**
          * @description What the clock is moved on to.

@@ -34,7 +34,7 @@ use crate::caution::{FieldError, Finding, Severity};
 use crate::household::{Household, ScaleCheck};
 use crate::ids::PieceId;
 use crate::piece::Shape;
-use crate::units::{Band, Grams};
+use crate::units::{Band, Grams, read};
 use serde::Serialize;
 use std::sync::{Arc, LazyLock};
 
@@ -237,6 +237,9 @@ pub struct Sheet {
     /// What was changed, as it was typed.
     #[serde(skip)]
     pub changed: Vec<OwnSaid>,
+    /// Whose spoons, cups and gallons those are in, in a sentence, where one of them speaks of any.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub measured_in: Option<String>,
     /// True for one mix, or one brine, over all pieces.
     pub mixed: bool,
     /// What to weigh for all of them together.
@@ -409,6 +412,11 @@ pub fn sheet(
         found = weighed(&setting)?;
     }
     found.way = ask.way.map(str::to_string);
+    found.measured_in = time
+        .said
+        .iter()
+        .find_map(|own| read::measured_in(&own.said, home.units))
+        .map(|set| format!("Spoons, cups and gallons are {}.", set.said()));
     found.changed = time.said;
     found.findings.extend(time.findings);
     found

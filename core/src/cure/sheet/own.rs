@@ -438,15 +438,15 @@ fn read_number(
             "no" | "false" | "0" => Ok((0.0, None)),
             other => Err(format!("“{other}” is neither yes nor no.")),
         },
-        DoseUnit::Strength => match read::strength(text, units.mass).map_err(|e| e.to_string())? {
+        DoseUnit::Strength => match read::strength(text, units).map_err(|e| e.to_string())? {
             Rate::Weight(rate) => Ok((rate.get(), None)),
             Rate::Volume(ml_per_l) => by_the_spoon(text, ml_per_l, "g/l", spooned),
         },
         DoseUnit::Percent => plain(read::percent(text).map(Fraction::get)),
         DoseUnit::Content => plain(read::content(text).map(Ppm::get)),
-        DoseUnit::Water => plain(read::water(text, units.mass).map(Grams::get)),
+        DoseUnit::Water => plain(read::water(text, units).map(Grams::get)),
         DoseUnit::Times => plain(read::share(text).map(Fraction::get)),
-        DoseUnit::Rate => match read::rate(text, units.mass).map_err(|e| e.to_string())? {
+        DoseUnit::Rate => match read::rate(text, units).map_err(|e| e.to_string())? {
             Rate::Weight(rate) => Ok((rate.get(), None)),
             Rate::Volume(ml_per_kg) => by_the_spoon(text, ml_per_kg, "g/kg", spooned),
         },

@@ -281,6 +281,7 @@ impl Setting<'_> {
                 })
                 .collect(),
             changed: Vec::new(),
+            measured_in: None,
             mixed,
             lines: Vec::new(),
             total_g: 0.0,

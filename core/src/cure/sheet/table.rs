@@ -76,10 +76,11 @@ impl VesselAsk {
             number(self.parts.as_ref(), &field("parts"))?,
         ) {
             (None, None) => None,
-            (Some(text), None) => Some(Poured::Mass(
-                read::water(&text, units.mass)
-                    .map_err(|e| FieldError::new(field("poured"), e.to_string()))?,
-            )),
+            (Some(text), None) => {
+                Some(Poured::Mass(read::water(&text, units).map_err(|e| {
+                    FieldError::new(field("poured"), e.to_string())
+                })?))
+            }
             (None, Some(parts)) => Some(Poured::Parts(parts)),
             (Some(_), Some(_)) => {
                 return Err(FieldError::new(

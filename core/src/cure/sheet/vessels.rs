@@ -335,8 +335,8 @@ fn in_place(place: &Place, vessel: &VesselSheet, sheet: &Sheet, units: Units) ->
     let litres = Litres(vessel.litres);
     if place.holds > 0.0 && litres.0 > place.holds {
         found.push(too_small(
-            volume(litres, units.mass),
-            format!("at most {}", volume(Litres(place.holds), units.mass)),
+            volume(litres, units),
+            format!("at most {}", volume(Litres(place.holds), units)),
         ));
     } else if let (Some(l), Some(w), Some(h)) = (place.length_mm, place.width_mm, place.height_mm) {
         let level = litres.0 * 1e6 / (l * w);

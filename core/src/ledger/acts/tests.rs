@@ -10,7 +10,7 @@ use crate::household::Household;
 use crate::ledger::Loss;
 use crate::ledger::book::{Book, Change};
 use crate::ledger::state::{Piece, Stage};
-use crate::units::{HeatUnit, LengthUnit, MassUnit, Milligrams, Units};
+use crate::units::{Milligrams, Units};
 use crate::verdict::{Judge, Word};
 use jiff::Timestamp;
 use serde_json::{Value, json};
@@ -33,11 +33,7 @@ impl Kitchen {
 
     fn imperial() -> Self {
         let mut kitchen = Self::new();
-        kitchen.home.units = Units {
-            mass: MassUnit::Imperial,
-            length: LengthUnit::Inch,
-            heat: HeatUnit::Fahrenheit,
-        };
+        kitchen.home.units = Units::IMPERIAL;
         kitchen
     }
 

@@ -128,8 +128,8 @@ impl Asked for ToppedUpAsk {
 }
 
 fn water(text: &str, desk: &Desk<'_>, field: &str) -> Result<Reading, AskError> {
-    let grams = read::water(text, desk.home.units.mass)
-        .map_err(|e| AskError::field(field, e.to_string()))?;
+    let grams =
+        read::water(text, desk.home.units).map_err(|e| AskError::field(field, e.to_string()))?;
     let mut read: Reading = Typed::unsaid(crate::units::Milligrams::from_grams(grams.0));
     read.said = text.trim().into();
     Ok(read)

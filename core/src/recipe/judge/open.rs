@@ -8,6 +8,7 @@ use crate::recipe::sums::{RecipeMethod, Sums};
 use crate::recipe::{
     Assumption, AssumptionChoice, AssumptionCode, LineKind, RecipeCheckAsk, Takes,
 };
+use crate::units::Measures;
 use crate::units::show::trim;
 
 /// What the lines themselves leave open.
@@ -57,20 +58,18 @@ pub(in crate::recipe) fn of_lines(
     if ask.measures.is_none() && said_volume {
         assumptions.push(Assumption {
             code: AssumptionCode::MeasuresAssumed,
-            message: "Spoons, cups and gallons are taken as those of the US.".into(),
-            value: Some("us".into()),
+            message: format!(
+                "Spoons, cups and gallons are taken as those {}.",
+                ask.household_measures.said()
+            ),
+            value: Some(ask.household_measures.key().into()),
             line: None,
-            choices: [
-                ("us", "of the US: a cup of 237 ml"),
-                ("metric", "metric: a cup of 250 ml"),
-                ("imperial", "imperial: a cup of 284 ml"),
-            ]
-            .into_iter()
-            .map(|(value, label)| AssumptionChoice {
-                value: value.into(),
-                label: label.into(),
-            })
-            .collect(),
+            choices: Measures::ALL
+                .map(|set| AssumptionChoice {
+                    value: set.key().into(),
+                    label: set.said().into(),
+                })
+                .into(),
             takes: None,
         });
     }

@@ -1,13 +1,14 @@
 //! What an amount weighs: by the unit, by the spoon, on a kilogram, on a litre.
 
+use super::super::AssumptionCode;
 use super::super::line::{Amount, Item, Measure, Per};
-use super::super::{AssumptionCode, Measures};
 use super::{Part, Quantity, Question, Reader, Reading};
 use crate::catalogue::lexicon::{NameRow, Of, SaltKinds, UnitKind, UnitRow};
 use crate::catalogue::spoons::Spoon;
 use crate::cure::Role;
 use crate::cure::spoons::weigh;
 use crate::units::Band;
+use crate::units::Measures;
 use crate::units::show::trim;
 
 /// The spoons that a salt of no said kind may be.

@@ -10,13 +10,13 @@ mod share;
 
 pub use error::ReadError;
 pub use heat::temperature;
-pub use rate::{Rate, rate, strength};
+pub use rate::{Rate, measured_in, rate, strength};
 pub use share::{cents, content, percent, share};
 
 use super::bounds::Measure;
 use super::{
-    GRAMS_PER_OUNCE, GRAMS_PER_POUND, Grams, LengthUnit, Litres, ML_PER_US_TEASPOON, MM_PER_INCH,
-    MassUnit, Millimetres,
+    GRAMS_PER_OUNCE, GRAMS_PER_POUND, Grams, LengthUnit, Litres, MM_PER_INCH, MassUnit, Measures,
+    Millimetres, Units,
 };
 use error::short;
 use number::{Number, TwoWays, begins_number, number, plain};
@@ -48,18 +48,31 @@ fn length_unit(word: &str) -> Option<f64> {
 }
 
 /// Litres; the small ones are those of the kitchen drawer.
-fn volume_unit(word: &str) -> Option<f64> {
-    let us = |teaspoons: f64| teaspoons * ML_PER_US_TEASPOON / 1_000.0;
+const fn volume_unit(measures: Measures) -> UnitWord {
+    match measures {
+        Measures::Us => |word| litres(word, Measures::Us),
+        Measures::Metric => |word| litres(word, Measures::Metric),
+        Measures::Imperial => |word| litres(word, Measures::Imperial),
+    }
+}
+
+/// Whether it holds something else in another country.
+fn differs(word: &str) -> bool {
+    litres(word, Measures::Us) != litres(word, Measures::Imperial)
+}
+
+fn litres(word: &str, measures: Measures) -> Option<f64> {
+    let holds = measures.holds();
     Some(match word {
         "ml" | "mls" | "millilitre" | "millilitres" | "milliliter" | "milliliters" | "cc" => 0.001,
         "cl" | "centilitre" | "centilitres" => 0.01,
         "dl" | "decilitre" | "decilitres" => 0.1,
         "l" | "ltr" | "litre" | "litres" | "liter" | "liters" => 1.0,
-        "floz" => us(6.0),
-        "cup" | "cups" => us(48.0),
-        "pt" | "pint" | "pints" => us(96.0),
-        "qt" | "qts" | "quart" | "quarts" => us(192.0),
-        "gal" | "gals" | "gallon" | "gallons" => us(768.0),
+        "floz" => holds.fl_oz / 1_000.0,
+        "cup" | "cups" => holds.cup / 1_000.0,
+        "pt" | "pint" | "pints" => holds.gallon / 8_000.0,
+        "qt" | "qts" | "quart" | "quarts" => holds.gallon / 4_000.0,
+        "gal" | "gals" | "gallon" | "gallons" => holds.gallon / 1_000.0,
         _ => return None,
     })
 }
@@ -126,12 +139,13 @@ pub fn length(text: &str, bare: LengthUnit) -> Result<Millimetres, ReadError> {
 ///
 /// # Errors
 /// See [`ReadError`].
-pub fn volume(text: &str, bare: MassUnit) -> Result<Litres, ReadError> {
-    let (example, bare, bare_word) = match bare {
+pub fn volume(text: &str, units: Units) -> Result<Litres, ReadError> {
+    let measures = units.measures();
+    let (example, bare, bare_word) = match units.mass {
         MassUnit::Metric => ("12, 12 l or 500 ml", 1.0, "l"),
         MassUnit::Imperial => (
             "12, 12 qt or 3 gal",
-            192.0 * ML_PER_US_TEASPOON / 1_000.0,
+            measures.holds().gallon / 4_000.0,
             "qt",
         ),
     };
@@ -141,7 +155,7 @@ pub fn volume(text: &str, bare: MassUnit) -> Result<Litres, ReadError> {
         bare,
         bare_word,
         larger_word: None,
-        unit: volume_unit,
+        unit: volume_unit(measures),
         after: None,
         dash: false,
         measure: Measure::Volume,
@@ -159,8 +173,9 @@ pub fn volume(text: &str, bare: MassUnit) -> Result<Litres, ReadError> {
 ///
 /// # Errors
 /// See [`ReadError`].
-pub fn water(text: &str, bare: MassUnit) -> Result<Grams, ReadError> {
-    match volume(text, bare) {
+pub fn water(text: &str, units: Units) -> Result<Grams, ReadError> {
+    let bare = units.mass;
+    match volume(text, units) {
         Ok(litres) if mass(text, bare).is_err() => Ok(Grams(litres.0 * 1_000.0)),
         _ => mass(text, bare).map_err(|e| match e {
             ReadError::Unit { word, .. } => ReadError::Unit {

@@ -3,7 +3,7 @@
 use super::number::{begins_number, plain};
 use super::{ReadError, Reader, Token, mass_unit, short, sure, tokens, volume_unit, within};
 use crate::units::bounds::Measure;
-use crate::units::{GPerKg, ML_PER_US_TEASPOON, MassUnit};
+use crate::units::{GPerKg, Measures, Units};
 
 /// So much on so much meat: by weight, or by the spoon.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -38,7 +38,7 @@ const STRENGTH: &str = "80 g/l, 1 cup/gal or 3 oz per gal";
 struct Per {
     quantity: &'static str,
     example: &'static str,
-    unit: super::UnitWord,
+    unit: fn(Measures) -> super::UnitWord,
     measure: Measure,
     /// What it is so much on.
     on: &'static str,
@@ -51,7 +51,7 @@ struct Per {
 const ON_MEAT: Per = Per {
     quantity: "weight",
     example: RATE,
-    unit: mass_unit,
+    unit: |_| mass_unit,
     measure: Measure::Mass,
     on: "meat",
     bare: "g/kg",
@@ -72,8 +72,8 @@ const IN_WATER: Per = Per {
 ///
 /// # Errors
 /// See [`ReadError`].
-pub fn rate(text: &str, measures: MassUnit) -> Result<Rate, ReadError> {
-    so_much(text, measures, &ON_MEAT)
+pub fn rate(text: &str, units: Units) -> Result<Rate, ReadError> {
+    so_much(text, units, &ON_MEAT)
 }
 
 /// So much in water: `80`, `80 g/l`, `1 cup/gal`, `2 tsp per qt`, `8 %`. A bare number is grams in a litre, and
@@ -81,11 +81,62 @@ pub fn rate(text: &str, measures: MassUnit) -> Result<Rate, ReadError> {
 ///
 /// # Errors
 /// See [`ReadError`].
-pub fn strength(text: &str, measures: MassUnit) -> Result<Rate, ReadError> {
-    so_much(text, measures, &IN_WATER)
+pub fn strength(text: &str, units: Units) -> Result<Rate, ReadError> {
+    so_much(text, units, &IN_WATER)
 }
 
-fn so_much(text: &str, measures: MassUnit, of: &Per) -> Result<Rate, ReadError> {
+/// Whether what it is on is measured as it is in the US: in pounds, quarts or gallons.
+fn is_us(per: &str) -> bool {
+    per.split(|c: char| !c.is_alphabetic() && c != '#')
+        .any(|word| {
+            matches!(
+                word,
+                "#" | "lb"
+                    | "lbs"
+                    | "pound"
+                    | "pounds"
+                    | "oz"
+                    | "ozs"
+                    | "ounce"
+                    | "ounces"
+                    | "cup"
+                    | "cups"
+                    | "pt"
+                    | "pint"
+                    | "pints"
+                    | "qt"
+                    | "qts"
+                    | "quart"
+                    | "quarts"
+                    | "gal"
+                    | "gals"
+                    | "gallon"
+                    | "gallons"
+            )
+        })
+}
+
+/// Whose spoons, cups and gallons an amount is in: all of it in those of one country.
+fn measures_of(text: &str, units: Units) -> Measures {
+    let typed = plain(text).to_lowercase();
+    units.measures_beside(split_rate(&typed).is_some_and(|(_, per)| is_us(per)))
+}
+
+/// Whose spoons, cups and gallons an amount was read in; none where it speaks of none.
+#[must_use]
+pub fn measured_in(text: &str, units: Units) -> Option<Measures> {
+    let typed = plain(text).to_lowercase().replace("fl oz", "floz");
+    let said = typed
+        .split(|c: char| !c.is_alphabetic())
+        .any(|w| spoon_ml(w, Measures::Us) != spoon_ml(w, Measures::Metric) || super::differs(w));
+    said.then(|| match split_rate(&typed) {
+        Some(_) => measures_of(text, units),
+        None => units.measures(),
+    })
+}
+
+fn so_much(text: &str, units: Units, of: &Per) -> Result<Rate, ReadError> {
+    let measures = measures_of(text, units);
     let example = of.example;
     let typed = plain(text).to_lowercase().replace("fl oz", "floz");
     let (amount, per) = match split_rate(&typed) {
@@ -93,7 +144,7 @@ fn so_much(text: &str, measures: MassUnit, of: &Per) -> Result<Rate, ReadError> 
         None => (typed.clone(), None),
     };
     let found = tokens(&amount, example)?;
-    let units = match &per {
+    let on = match &per {
         None => 1.0,
         Some(per) => {
             let per = if per.starts_with(begins_number) {
@@ -107,7 +158,7 @@ fn so_much(text: &str, measures: MassUnit, of: &Per) -> Result<Rate, ReadError> 
                 bare: f64::NAN,
                 bare_word: "g",
                 larger_word: None,
-                unit: of.unit,
+                unit: (of.unit)(measures),
                 after: None,
                 dash: false,
                 measure: of.measure,
@@ -138,8 +189,8 @@ fn so_much(text: &str, measures: MassUnit, of: &Per) -> Result<Rate, ReadError> 
         (Some("ppm"), None) if of.base > 1.0 => value / 1_000.0,
         (None, Some(_)) => return Err(ReadError::number(text, example)),
         (Some(word), Some(_)) => match (mass_unit(word), spoon_ml(word, measures)) {
-            (Some(grams), _) => value * grams / units,
-            (None, Some(ml)) => return Ok(Rate::Volume(value * ml / units)),
+            (Some(grams), _) => value * grams / on,
+            (None, Some(ml)) => return Ok(Rate::Volume(value * ml / on)),
             (None, None) => return Err(unit(word)),
         },
         (Some(word), None) if mass_unit(word).is_some() || spoon_ml(word, measures).is_some() => {
@@ -154,22 +205,15 @@ fn so_much(text: &str, measures: MassUnit, of: &Per) -> Result<Rate, ReadError> 
     within(text, grams, Measure::Rate, example).map(|v| Rate::Weight(GPerKg(v)))
 }
 
-/// What a spoon of the kitchen's set holds (ml).
-fn spoon_ml(word: &str, measures: MassUnit) -> Option<f64> {
-    let (tsp, tbsp, cup) = match measures {
-        MassUnit::Metric => (5.0, 15.0, 250.0),
-        MassUnit::Imperial => (
-            ML_PER_US_TEASPOON,
-            3.0 * ML_PER_US_TEASPOON,
-            48.0 * ML_PER_US_TEASPOON,
-        ),
-    };
+/// What a spoon or cup holds (ml).
+fn spoon_ml(word: &str, measures: Measures) -> Option<f64> {
+    let holds = measures.holds();
     Some(match word {
-        "tsp" | "tsps" | "teaspoon" | "teaspoons" => tsp,
-        "tbsp" | "tbsps" | "tbs" | "tablespoon" | "tablespoons" => tbsp,
-        "cup" | "cups" => cup,
+        "tsp" | "tsps" | "teaspoon" | "teaspoons" => holds.tsp,
+        "tbsp" | "tbsps" | "tbs" | "tablespoon" | "tablespoons" => holds.tbsp,
+        "cup" | "cups" => holds.cup,
         "ml" => 1.0,
-        "floz" => 6.0 * ML_PER_US_TEASPOON,
+        "floz" => holds.fl_oz,
         _ => return None,
     })
 }

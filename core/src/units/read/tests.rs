@@ -1,7 +1,7 @@
 //! Every spelling of `tests/cases/spellings.txt`, in two households.
 
 use super::*;
-use crate::units::{MassUnit, Units};
+use crate::units::Units;
 
 /// What a sum of plain numbers with units comes to; knows nothing of the reader.
 fn meant(sum: &str) -> f64 {
@@ -31,9 +31,9 @@ fn understood(quantity: &str, text: &str, units: Units) -> Result<f64, ReadError
         "mass" => mass(text, units.mass).map(|v| v.0),
         "length" => length(text, units.length).map(|v| v.0),
         "temperature" => temperature(text, units.heat).map(|v| v.0),
-        "volume" => volume(text, units.mass).map(|v| v.0),
-        "water" => water(text, units.mass).map(|v| v.0),
-        "rate" => rate(text, units.mass)
+        "volume" => volume(text, units).map(|v| v.0),
+        "water" => water(text, units).map(|v| v.0),
+        "rate" => rate(text, units)
             .and_then(|r| r.by_weight("by the spoon"))
             .map(|v| v.0),
         "share" => share(text).map(|v| v.0),
@@ -90,24 +90,81 @@ fn every_spelling_is_understood_in_two_households() {
 }
 
 #[test]
-fn spoons_in_a_rate_are_told_from_weights() {
-    let ml = |text: &str, measures| match rate(text, measures).unwrap() {
+fn spoons_cups_and_gallons_of_one_amount_are_those_of_one_country() {
+    let ml = |got: Result<Rate, ReadError>| match got.unwrap() {
         Rate::Volume(ml) => ml,
-        Rate::Weight(rate) => panic!("{text}: {rate:?}"),
+        Rate::Weight(rate) => panic!("{rate:?}"),
     };
-    let us = |teaspoons: f64| teaspoons * 4.928_921_593_75 / 0.453_592_37;
+    let of = |measures: Measures| Units {
+        measures: Some(measures),
+        ..Units::METRIC
+    };
+    let us = |teaspoons: f64| teaspoons * 4.928_921_593_75;
+    let imperial_cup = 4_546.09 / 16.0;
+    let pound = 0.453_592_37;
     #[rustfmt::skip]
-    let cases = [
-        ("1 tsp/lb",                     MassUnit::Imperial, us(1.0)),
-        ("1 tablespoon per pound",       MassUnit::Imperial, us(3.0)),
-        ("1/2 tbsp to the lb",           MassUnit::Imperial, us(1.5)),
-        ("1 1/2 tsp a pound",            MassUnit::Imperial, us(1.5)),
-        ("1 cup/100 lb",                 MassUnit::Imperial, us(0.48)),
-        ("1 tsp/kg",                     MassUnit::Metric,   5.0),
-        ("2 tbsp per 5 kg",              MassUnit::Metric,   6.0),
+    let on_meat = [
+        ("1 tsp/lb",               Units::IMPERIAL,       us(1.0) / pound),
+        ("1 tablespoon per pound", Units::IMPERIAL,       us(3.0) / pound),
+        ("1/2 tbsp to the lb",     Units::IMPERIAL,       us(1.5) / pound),
+        ("1 1/2 tsp a pound",      Units::IMPERIAL,       us(1.5) / pound),
+        ("1 cup/100 lb",           Units::IMPERIAL,       us(0.48) / pound),
+        ("1 tsp/kg",               Units::IMPERIAL,       us(1.0)),
+        ("1 tsp/kg",               Units::METRIC,         5.0),
+        ("2 tbsp per 5 kg",        Units::METRIC,         6.0),
+        // on a pound it is a spoon of whoever weighs in pounds
+        ("1 tsp/lb",               Units::METRIC,         us(1.0) / pound),
+        ("1 tsp/lb",               of(Measures::Metric),  5.0 / pound),
+        ("1 tsp/kg",               of(Measures::Us),      us(1.0)),
     ];
-    for (text, measures, want) in cases {
-        let got = ml(text, measures);
+    for (text, units, want) in on_meat {
+        let got = ml(rate(text, units));
         assert!((got - want).abs() < 1e-9, "{text}: {got}, want {want}");
+    }
+    #[rustfmt::skip]
+    let in_water = [
+        ("1 cup/gal",  Units::METRIC,          62.5),
+        ("1 cup/gal",  Units::IMPERIAL,        62.5),
+        ("2 tsp/qt",   Units::METRIC,          1_000.0 * 2.0 / 192.0),
+        ("1 cup/l",    Units::METRIC,          250.0),
+        ("1 cup/gal",  of(Measures::Us),       62.5),
+        ("1 cup/gal",  of(Measures::Metric),   250.0 / 4.546_09),
+        ("1 cup/gal",  of(Measures::Imperial), 62.5),
+        ("1 cup/l",    of(Measures::Imperial), imperial_cup),
+    ];
+    for (text, units, want) in in_water {
+        let got = ml(strength(text, units));
+        assert!((got - want).abs() < 1e-9, "{text}: {got}, want {want}");
+    }
+    let litres = |text, units| volume(text, units).unwrap().0;
+    assert!((litres("1 gal", Units::METRIC) - 3.785_411_784).abs() < 1e-12);
+    assert!((litres("1 gal", of(Measures::Imperial)) - 4.546_09).abs() < 1e-12);
+    assert!((litres("2 cups", of(Measures::Metric)) - 0.5).abs() < 1e-12);
+}
+
+#[test]
+fn what_recipes_are_measured_in_holds_what_fields_are_measured_in() {
+    let lexicon = crate::testing::catalogue();
+    for set in Measures::ALL {
+        let holds = set.holds();
+        for (text, ml) in [
+            ("1 tsp", holds.tsp),
+            ("1 tbsp", holds.tbsp),
+            ("1 fl oz", holds.fl_oz),
+            ("1 cup", holds.cup),
+            ("1 pint", holds.gallon / 8.0),
+            ("1 quart", holds.gallon / 4.0),
+            ("1 gallon", holds.gallon),
+        ] {
+            let ask = crate::recipe::RecipeCheckAsk {
+                text: format!("{text} water\n"),
+                measures: Some(set),
+                rule_set: "us_home".into(),
+                ..Default::default()
+            };
+            let answer = crate::recipe::recipe_check(&ask, lexicon).unwrap();
+            let got = answer.lines[0].mass_g.unwrap();
+            assert!((got - ml).abs() < 1e-3, "{set:?} {text}: {got}, want {ml}");
+        }
     }
 }

@@ -138,6 +138,7 @@ export function OwnDose({ sheet, typed, onChange, wrong }: Props) {
           </Select>
         )}
       </div>
+      {sheet.measured_in && <p className="text-soft">{sheet.measured_in} Settings say whose they are.</p>}
       {sheet.method === 'label_rate' && (
         <fieldset className="mt-1 grid gap-x-4 sm:grid-cols-2">
           <legend className="font-semibold">Put on by look? What is gone from the jar stuck</legend>

@@ -70,6 +70,7 @@ function Check({ brought, onType, onClear }: Props) {
     thickness: piece ? (piece.thickness_mm ?? undefined) : brought.thickness.trim() === '' ? undefined : thick.data?.value,
     class: build?.class,
     ruleSet: settings?.household.rule_set,
+    measures: settings?.household.units.measures,
   })
   const still = useStill(JSON.stringify(ask))
   const recipe = useRecipe(JSON.parse(still) as Schemas['RecipeCheckAsk'])
@@ -85,6 +86,14 @@ function Check({ brought, onType, onClear }: Props) {
   const beyond = (answer: RecipeAnswer) => (
     <>
       <Beyond answer={answer} onSettle={onSettle} />
+      {brought.measures && (
+        <p className="flex flex-wrap items-center gap-x-3">
+          Spoons, cups and gallons are {brought.measures === 'us' ? 'of the US' : brought.measures}, as chosen.
+          <button type="button" className="quiet" onClick={() => onType({ measures: '' })}>
+            The household’s again
+          </button>
+        </p>
+      )}
       <ForWhat brought={brought} onType={onType} waiting={waiting} piece={piece} />
       <InGrams answer={answer} piece={piece} stale={stale} />
     </>

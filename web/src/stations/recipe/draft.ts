@@ -10,7 +10,7 @@ export interface Brought {
   /** A weight of meat, as typed. */
   weight: string
   thickness: string
-  measures: '' | Schemas['RecipeMeasures']
+  measures: '' | Schemas['Measures']
   settled: Settled[]
 }
 
@@ -19,7 +19,13 @@ export const nothing: Brought = { text: '', piece: '', weight: '', thickness: ''
 /** As the server takes it. */
 export function recipeAsk(
   brought: Brought,
-  known: { meat?: number; thickness?: number; class?: Schemas['Class']; ruleSet?: string },
+  known: {
+    meat?: number
+    thickness?: number
+    class?: Schemas['Class']
+    ruleSet?: string
+    measures?: Schemas['Measures'] | null
+  },
 ): RecipeAsk {
   return {
     text: brought.text,
@@ -27,6 +33,7 @@ export function recipeAsk(
     thickness_mm: known.thickness ?? null,
     class: known.class ?? null,
     measures: brought.measures || null,
+    household_measures: known.measures ?? 'us',
     ...(known.ruleSet && { rule_set: known.ruleSet }),
     settled: brought.settled,
   }

@@ -132,6 +132,17 @@ function Form({ before, today }: { before: Household; today: string }) {
           { value: 'fahrenheit', label: '°F' },
         ]}
       />
+      <Select
+        label="Spoons, cups and gallons"
+        value={home.units.measures ?? ''}
+        onChange={(measures) => units({ measures: (measures || null) as Household['units']['measures'] })}
+        hint="For amounts that are typed by the cup or the gallon. A recipe can have others."
+      >
+        <option value="">US beside pounds and gallons, else 5, 15 and 250 ml</option>
+        <option value="us">US: cup 237 ml, gallon 3.79 l</option>
+        <option value="metric">metric: cup 250 ml, gallon 4.55 l</option>
+        <option value="imperial">imperial: cup 284 ml, gallon 4.55 l</option>
+      </Select>
       <div className="grid gap-x-4 sm:grid-cols-2">
         <TextField
           label="Fine scale steps by, g"
