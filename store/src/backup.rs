@@ -8,7 +8,7 @@ use jiff::tz::TimeZone;
 use jiff::{Timestamp, ToSpan};
 use manifest_core::catalogue::Catalogue;
 use manifest_core::ledger::book::Book;
-use rusqlite::{Connection, OpenFlags};
+use rusqlite::Connection;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
 use std::path::{Path, PathBuf};
@@ -172,11 +172,7 @@ pub fn bring(folder: &Path, file: &Path, now: Timestamp) -> Result<Backup, Store
 /// # Errors
 /// When it cannot be read or written, or does not read back.
 pub fn copy(from: &Path, to: &Path, folds: bool) -> Result<(), StoreError> {
-    if !guard::is_ledger(from).map_err(at(from))? {
-        return Err(StoreError::NotALedger(from.to_path_buf()));
-    }
-    let source = Connection::open_with_flags(from, OpenFlags::SQLITE_OPEN_READ_WRITE)?;
-    copy_from(&source, to, folds)
+    copy_from(&reader(from)?, to, folds)
 }
 
 fn copy_from(source: &Connection, to: &Path, folds: bool) -> Result<(), StoreError> {
@@ -212,13 +208,10 @@ fn copy_from(source: &Connection, to: &Path, folds: bool) -> Result<(), StoreErr
 
 /// Opens a ledger's file to look at it, and at nothing else.
 pub(crate) fn reader(path: &Path) -> Result<Connection, StoreError> {
-    if !guard::is_ledger(path).map_err(at(path))? {
+    if !guard::is_ledger(path)? {
         return Err(StoreError::NotALedger(path.to_path_buf()));
     }
-    Ok(Connection::open_with_flags(
-        path,
-        OpenFlags::SQLITE_OPEN_READ_ONLY,
-    )?)
+    guard::reader(path)
 }
 
 /// SQLite's own check of its pages.

@@ -42,7 +42,7 @@ pub fn open(folder: &Path, catalogue: &Catalogue, now: Timestamp) -> Result<Open
         if was_in_use(folder) {
             return Err(StoreError::Gone(folder.to_path_buf()));
         }
-    } else if !guard::is_ledger(&path).map_err(&io)? {
+    } else if !guard::is_ledger(&path)? {
         return Err(StoreError::NotALedger(path));
     }
     let way_out = |what: String| Trouble {

@@ -203,17 +203,19 @@ impl Store {
         let mut file = self.file();
         let is_ours = file.guard.look().is_ok();
         // What is open holds everything, though its file may be gone.
-        let open = (!is_ours)
-            .then(|| backup::take_from(&file.conn, self.folder(), Why::BeforeRestore, now).ok())
-            .flatten();
-        let aside = set_aside(self.folder(), now, is_ours)?;
-        let before = open.map(|b| b.path).or(aside);
+        let open = backup::take_from(&file.conn, self.folder(), Why::BeforeRestore, now).ok();
         // Closed before its log is taken away, and opened anew whatever comes.
         drop(std::mem::replace(
             &mut file.conn,
             Connection::open_in_memory()?,
         ));
-        let swapped = swap(self.folder());
+        file.guard.let_go();
+        let aside = match &open {
+            Some(_) if is_ours => Ok(None),
+            Some(_) | None => set_aside(self.folder(), now, is_ours),
+        };
+        let before = aside.map(|aside| open.map(|b| b.path).or(aside));
+        let swapped = before.and_then(|before| swap(self.folder()).map(|()| before));
         let opened = opening::open(self.folder(), &self.catalogue, now)?;
         *file = opened.file;
         *self.book.write().unwrap_or_else(PoisonError::into_inner) = opened.book;
@@ -221,10 +223,9 @@ impl Store {
         *self.lists.write().unwrap_or_else(PoisonError::into_inner) = opened.lists;
         *self.about.write().unwrap_or_else(PoisonError::into_inner) = opened.about;
         drop(file);
-        swapped?;
         Ok(Restored {
             entries: backup.hashes.len(),
-            before,
+            before: swapped?,
         })
     }
 }

@@ -1,91 +1,19 @@
 //! What can happen to a file: flipped bits, removed and replaced files, other programs, copies under load.
 
-use jiff::{SignedDuration, Timestamp};
+mod common;
+
+use common::{copied, household, note, now, opened};
+use jiff::SignedDuration;
 use manifest_core::household::Household;
-use manifest_core::ledger::Act;
-use manifest_core::ledger::acts::{Ask, Desk};
-use manifest_core::ledger::book::{Book, Change};
+use manifest_core::ledger::book::Book;
 use manifest_store::backup::{self, Why};
-use manifest_store::{FILE, Lists, Request, Store, StoreError, WriteError, restore};
+use manifest_store::{FILE, Lists, Store, StoreError, restore};
 use proptest::prelude::any;
 use proptest::strategy::{Strategy, ValueTree};
 use proptest::test_runner::TestRunner;
-use serde_json::json;
 use std::path::Path;
 use std::sync::atomic::{AtomicBool, Ordering};
 use tempfile::TempDir;
-
-fn now() -> Timestamp {
-    "2026-11-26T09:30:00Z".parse().unwrap()
-}
-
-fn opened(folder: &Path) -> Store {
-    Store::open(folder, now()).unwrap()
-}
-
-/// Writes acts down as a request would.
-fn did(store: &Store, acts: &[serde_json::Value]) -> Result<(), WriteError<String>> {
-    let request = Request {
-        key: None,
-        fingerprint: "a test",
-        now: now(),
-    };
-    let written = store.write(request, |book, home| {
-        let mut desk = Desk::new(book, home, now());
-        let mut changes = Vec::new();
-        for act in acts {
-            let ask: Ask = serde_json::from_value(act.clone()).map_err(|e| e.to_string())?;
-            let drafted: Vec<(_, Act)> = ask.draft(&mut desk, None).map_err(|e| e.to_string())?;
-            changes.extend(drafted.into_iter().map(|(lot, act)| Change::Add {
-                lot,
-                at: now(),
-                act: Box::new(act),
-                kept: Vec::new(),
-            }));
-        }
-        Ok(changes)
-    });
-    written.map(|_| ())
-}
-
-fn note(store: &Store, text: &str) -> Result<(), WriteError<String>> {
-    did(store, &[json!({"act": "noted", "piece": 1, "text": text})])
-}
-
-/// A lot with a piece, and as many notes.
-fn household(notes: usize) -> (TempDir, Store) {
-    let dir = TempDir::new().unwrap();
-    let store = opened(dir.path());
-    let home = Household {
-        name: "trial table".into(),
-        ..Household::default()
-    };
-    store.settle(home, None, now()).unwrap();
-    for acts in [
-        json!({"act": "received", "name": "half hog", "species": "pig", "origin": "bought", "known": "carcass", "reading": "38 kg"}),
-        json!({"act": "piece_weighed", "lot": 1, "cut": "belly", "reading": "5.2 kg", "thickness": "42 mm"}),
-        json!({"act": "assigned", "piece": 1, "build": "belly-slab"}),
-    ] {
-        did(&store, &[acts]).unwrap();
-    }
-    for n in 0..notes {
-        note(&store, &format!("remark {n}")).unwrap();
-    }
-    (dir, store)
-}
-
-fn copied(folder: &Path) -> TempDir {
-    let dir = TempDir::new().unwrap();
-    for file in std::fs::read_dir(folder).unwrap() {
-        let file = file.unwrap();
-        let name = file.file_name();
-        if file.file_type().unwrap().is_file() && name != "in-use.lock" {
-            // What is gone while it is copied was never in the copy.
-            let _ = std::fs::copy(file.path(), dir.path().join(name));
-        }
-    }
-    dir
-}
 
 /// Everything that is shown of a ledger, for telling two apart.
 fn shown(store: &Store) -> (Book, Household, Lists) {
