@@ -266,12 +266,13 @@ impl From<Obstacle> for EntryInWords {
 
 impl From<StoreError> for ApiError {
     fn from(error: StoreError) -> Self {
-        log::error!("{error}");
+        log::error!("{error}: {error:?}");
         match error {
             StoreError::BadBackup(_) | StoreError::OtherKind { .. } => {
                 Self::field("file", sentence(&error))
             }
             StoreError::Folder { .. }
+            | StoreError::Exists(_)
             | StoreError::ReadOnlyFolder(_)
             | StoreError::InUse(_)
             | StoreError::Gone(_)

@@ -108,11 +108,8 @@ async fn back_up(app: &Data<App>) {
     let today = store.read(|_, home| home.day(now));
     let made = actix_web::web::block(move || {
         let is_due = store.read(|book, home| {
-            let newest = backup::list(store.folder())
-                .into_iter()
-                .find(|b| b.why == Why::Daily);
-            let had_today = newest.is_some_and(|b| home.day(b.at) == today);
-            !had_today && book.lots().next().is_some()
+            let all = backup::list(store.folder());
+            backup::is_wanted(&all, |at| home.day(at) == today) && book.lots().next().is_some()
         });
         // A demo or a test that stands still has no days.
         if !is_due || pinned || store.trouble().is_some() {

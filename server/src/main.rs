@@ -10,7 +10,8 @@ use manifest_devices::probes::{self, Fault, Script};
 use manifest_server::clock::Clock;
 use manifest_server::{App, demo, openapi, serve};
 use manifest_store::backup::{self, Why};
-use manifest_store::{Store, StoreError, restore};
+use manifest_store::restore::{self, Present};
+use manifest_store::{Store, StoreError};
 use std::net::{SocketAddr, TcpListener};
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
@@ -196,7 +197,7 @@ fn run(command: Command) -> Result<()> {
         Command::Backup { data, to } => back_up(&data, to.as_deref()),
         Command::Restore { data, look, file } => put_back(&data, &file, look),
         Command::Check { data } => {
-            let contents = backup::contents(&data.join(manifest_store::FILE))?;
+            let contents = backup::check(&data.join(manifest_store::FILE))?;
             println!(
                 "Sound: {} entries, each as it was written.",
                 contents.hashes.len()
@@ -246,7 +247,7 @@ fn run(command: Command) -> Result<()> {
                 }
                 Clock::practice(began)
             } else {
-                now.map_or(Clock::Running, Clock::Pinned)
+                now.map_or_else(Clock::running, Clock::pinned)
             };
             if let Some(trouble) = store.trouble() {
                 eprintln!("build-manifest: {}", StoreError::from(trouble));
@@ -277,7 +278,7 @@ fn back_up(data: &Path, to: Option<&Path>) -> Result<()> {
     }
     let path = match to {
         Some(to) => {
-            backup::copy(&ledger, to, true)?;
+            backup::copy(&ledger, to)?;
             to.to_path_buf()
         }
         None => backup::take(data, Why::ByHand, Timestamp::now())?.path,
@@ -292,15 +293,50 @@ fn back_up(data: &Path, to: Option<&Path>) -> Result<()> {
 }
 
 fn put_back(data: &Path, file: &Path, look: bool) -> Result<()> {
-    std::fs::create_dir_all(data)?;
+    if !look {
+        std::fs::create_dir_all(data)?;
+    }
     let found = restore::preview(data, file)?;
-    println!("{} holds {} entries.", file.display(), found.entries);
+    let said = |at: Timestamp| at.strftime("%Y-%m-%d %H:%M UTC").to_string();
+    match found.newest {
+        Some(at) => println!(
+            "{} holds {} entries, the newest written {}.",
+            file.display(),
+            found.entries,
+            said(at)
+        ),
+        None => println!("{} holds no entries.", file.display()),
+    }
     if found.other_household {
         println!("It is the backup of another household.");
     }
-    match found.lost.len() {
-        0 => println!("Nothing that is in the ledger now would be lost."),
-        n => println!("{n} entries that are in the ledger now are not in it."),
+    match (found.present, found.lost.as_slice()) {
+        (Present::Nothing, _) => println!("Nothing is written in {} yet.", data.display()),
+        (Present::Unreadable, lost) => {
+            println!(
+                "The ledger that is there now cannot be read, or not whole, so nobody can say all that would be lost."
+            );
+            if let Some(newest) = lost.last() {
+                println!(
+                    "Of what reads, {} entries up to number {} are not in the backup.",
+                    lost.len(),
+                    newest.0
+                );
+            }
+        }
+        (Present::Ledger(n), []) => {
+            println!("All {n} entries that are in the ledger now are in it.");
+        }
+        (Present::Ledger(n), lost) => {
+            println!(
+                "{} of the {n} entries that are in the ledger now are not in it:",
+                lost.len()
+            );
+            let entries = restore::entries_of(data, lost.len().saturating_sub(NAMED), lost)?;
+            for (id, at, what) in entries {
+                println!("  {} of {}: {what}", id.0, said(at));
+            }
+        }
     }
     if look {
         return Ok(());
@@ -312,3 +348,6 @@ fn put_back(data: &Path, file: &Path, look: bool) -> Result<()> {
     println!("Restored: {} entries.", done.entries);
     Ok(())
 }
+
+/// So many of the newest entries that would be lost are named.
+const NAMED: usize = 12;

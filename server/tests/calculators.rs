@@ -72,7 +72,7 @@ const NAMES: [&str; 13] = [
 macro_rules! service {
     ($dir:ident) => {{
         let store = Store::open($dir.path(), jiff::Timestamp::now()).unwrap();
-        let clock = Clock::Pinned("2026-11-21T09:30:00Z".parse().unwrap());
+        let clock = Clock::pinned("2026-11-21T09:30:00Z".parse().unwrap());
         let app = Data::new(App::new(Arc::new(store), clock));
         let names = Data::new(Names {
             allowed: Vec::new(),

@@ -2,7 +2,8 @@
 //! folded before it counts.
 
 use crate::error::at;
-use crate::{StoreError, entries, guard, migrations, opening, restore, seal, shelf};
+use crate::part::{Part, Reserved};
+use crate::{StoreError, entries, guard, migrations, opening, part, restore, seal, shelf};
 use jiff::civil::Date;
 use jiff::tz::TimeZone;
 use jiff::{Timestamp, ToSpan};
@@ -78,18 +79,29 @@ pub struct Contents {
     pub newest: Option<Timestamp>,
 }
 
-fn name_of(at: Timestamp, why: Why) -> String {
-    format!("{}-{}.db", at.strftime("%Y%m%dT%H%M%SZ"), why.word())
+/// The name of the nth backup of a second.
+fn name_of(at: Timestamp, why: Why, nth: u32) -> String {
+    let again = if nth > 1 {
+        format!("-{nth}")
+    } else {
+        String::new()
+    };
+    format!("{}-{}{again}.db", at.strftime("%Y%m%dT%H%M%SZ"), why.word())
 }
 
-fn read_name(name: &str) -> Option<(Timestamp, Why)> {
-    let (stamp, word) = name.strip_suffix(".db")?.split_once('-')?;
-    let (_, why) = Why::ALL
-        .into_iter()
-        .find(|(_, w)| *w == word)
-        .map(|(y, w)| (w, y))?;
+fn read_name(name: &str) -> Option<(Timestamp, Why, u32)> {
+    let (stamp, words) = name.strip_suffix(".db")?.split_once('-')?;
+    let (why, nth) = Why::ALL.into_iter().find_map(|(why, word)| {
+        let rest = words.strip_prefix(word)?;
+        let nth = match rest.strip_prefix('-') {
+            Some(n) => n.parse().ok().filter(|n| *n > 1)?,
+            None if rest.is_empty() => 1,
+            None => return None,
+        };
+        Some((why, nth))
+    })?;
     let at = jiff::civil::DateTime::strptime("%Y%m%dT%H%M%SZ", stamp).ok()?;
-    Some((at.to_zoned(TimeZone::UTC).ok()?.timestamp(), why))
+    Some((at.to_zoned(TimeZone::UTC).ok()?.timestamp(), why, nth))
 }
 
 /// The backups of a household's folder, the newest first.
@@ -102,18 +114,21 @@ pub fn list(folder: &Path) -> Vec<Backup> {
     let mut found: Vec<_> = files
         .filter_map(|file| {
             let name = file.file_name().into_string().ok()?;
-            let (at, why) = read_name(&name)?;
-            Some(Backup {
+            let (at, why, nth) = read_name(&name)?;
+            // A name that is taken for what is still being copied.
+            let bytes = file.metadata().ok()?.len();
+            let backup = Backup {
                 name,
                 path: file.path(),
                 at,
                 why,
-                bytes: file.metadata().ok()?.len(),
-            })
+                bytes,
+            };
+            (bytes > 0).then_some((nth, backup))
         })
         .collect();
-    found.sort_by_key(|b| std::cmp::Reverse((b.at, b.why)));
-    found
+    found.sort_by_key(|(nth, b)| std::cmp::Reverse((b.at, b.why, *nth)));
+    found.into_iter().map(|(_, b)| b).collect()
 }
 
 /// Takes a backup into the household's folder.
@@ -121,10 +136,8 @@ pub fn list(folder: &Path) -> Vec<Backup> {
 /// # Errors
 /// When it cannot be written, or does not read back.
 pub fn take(folder: &Path, why: Why, now: Timestamp) -> Result<Backup, StoreError> {
-    let ledger = folder.join(crate::FILE);
-    kept_as(folder, why, now, |path| {
-        copy(&ledger, path, why != Why::BeforeMigration)
-    })
+    let source = reader(&folder.join(crate::FILE))?;
+    take_from(&source, folder, why, now)
 }
 
 /// The same from a ledger that is open, whether or not its file can still be found.
@@ -134,27 +147,31 @@ pub(crate) fn take_from(
     why: Why,
     now: Timestamp,
 ) -> Result<Backup, StoreError> {
-    kept_as(folder, why, now, |path| copy_from(open, path, true))
-}
-
-fn kept_as(
-    folder: &Path,
-    why: Why,
-    now: Timestamp,
-    copy: impl FnOnce(&Path) -> Result<(), StoreError>,
-) -> Result<Backup, StoreError> {
-    let name = name_of(now, why);
-    let path = folder.join(FOLDER).join(&name);
-    std::fs::create_dir_all(folder.join(FOLDER)).map_err(at(&path))?;
-    copy(&path)?;
-    let bytes = std::fs::metadata(&path).map_err(at(&path))?.len();
-    Ok(Backup {
-        name,
-        path,
-        at: now,
-        why,
-        bytes,
-    })
+    let into = folder.join(FOLDER);
+    part::folder_made(&into).map_err(at(&into))?;
+    // One of an older schema is only checked by SQLite, and what somebody brought was checked before.
+    let folds = !matches!(why, Why::BeforeMigration | Why::Brought);
+    let mut nth = 1;
+    loop {
+        let name = name_of(now, why, nth);
+        let path = into.join(&name);
+        match Reserved::new(&path) {
+            Ok(name_taken) => {
+                copy_from(open, name_taken, folds)?;
+                let bytes = std::fs::metadata(&path).map_err(at(&path))?.len();
+                return Ok(Backup {
+                    name,
+                    path,
+                    at: now,
+                    why,
+                    bytes,
+                });
+            }
+            // None is ever overwritten: this one is the next of its second.
+            Err(StoreError::Exists(_)) => nth += 1,
+            Err(other) => return Err(other),
+        }
+    }
 }
 
 /// Takes a file in that somebody brought, once it has proved to be a backup.
@@ -163,47 +180,41 @@ fn kept_as(
 /// When it is none, or cannot be kept.
 pub fn bring(folder: &Path, file: &Path, now: Timestamp) -> Result<Backup, StoreError> {
     restore::preview(folder, file)?;
-    kept_as(folder, Why::Brought, now, |path| copy(file, path, false))
+    take_from(&reader(file)?, folder, Why::Brought, now)
 }
 
 /// Copies a ledger as it stands, whatever is being written to it, and opens and folds the copy before it gets
-/// its name; an older schema is only checked by SQLite.
+/// its name, which nothing else may have.
 ///
 /// # Errors
-/// When it cannot be read or written, or does not read back.
-pub fn copy(from: &Path, to: &Path, folds: bool) -> Result<(), StoreError> {
-    copy_from(&reader(from)?, to, folds)
+/// When it cannot be read or written, does not read back, or something of that name is there.
+pub fn copy(from: &Path, to: &Path) -> Result<(), StoreError> {
+    let source = reader(from)?;
+    copy_from(&source, Reserved::new(to)?, true)
 }
 
-fn copy_from(source: &Connection, to: &Path, folds: bool) -> Result<(), StoreError> {
-    let unfinished = to.with_extension("part");
-    let remove = || {
-        let _ = std::fs::remove_file(&unfinished);
-    };
-    remove();
-    let made = (|| {
-        let mut target = Connection::open(&unfinished)?;
-        rusqlite::backup::Backup::new(source, &mut target)?.run_to_completion(
-            i32::MAX,
-            std::time::Duration::ZERO,
-            None,
-        )?;
-        // One file that needs nothing beside it, and may lie where nothing can be written.
-        target.pragma_update(None, "journal_mode", "DELETE")?;
-        target.close().map_err(|(_, e)| e)?;
-        if folds {
-            contents(&unfinished)?;
-        } else {
-            quick_check(&reader(&unfinished)?)?;
-        }
-        let file = std::fs::File::open(&unfinished).map_err(at(&unfinished))?;
-        file.sync_all().map_err(at(&unfinished))?;
-        std::fs::rename(&unfinished, to).map_err(at(to))
-    })();
-    if made.is_err() {
-        remove();
+fn copy_from(source: &Connection, to: Reserved, folds: bool) -> Result<(), StoreError> {
+    let part = copied(source, to.folder())?;
+    if folds {
+        contents(part.path())?;
+    } else {
+        quick_check(&reader(part.path())?)?;
     }
-    made
+    to.filled(part).map(|_| ())
+}
+
+/// A copy under a name of its own: one file that needs nothing beside it, and may lie where nothing can be written.
+pub(crate) fn copied(source: &Connection, folder: &Path) -> Result<Part, StoreError> {
+    let part = Part::within(folder)?;
+    let mut target = Connection::open(part.path())?;
+    rusqlite::backup::Backup::new(source, &mut target)?.run_to_completion(
+        i32::MAX,
+        std::time::Duration::ZERO,
+        None,
+    )?;
+    target.pragma_update(None, "journal_mode", "DELETE")?;
+    target.close().map_err(|(_, e)| e)?;
+    Ok(part)
 }
 
 /// Opens a ledger's file to look at it, and at nothing else.
@@ -220,7 +231,7 @@ pub(crate) fn quick_check(conn: &Connection) -> Result<(), StoreError> {
     if found == "ok" {
         Ok(())
     } else {
-        Err(StoreError::Damaged(found))
+        Err(StoreError::Damaged("its pages do not fit together".into()))
     }
 }
 
@@ -230,6 +241,9 @@ pub(crate) fn quick_check(conn: &Connection) -> Result<(), StoreError> {
 /// What is wrong with it.
 pub fn contents(path: &Path) -> Result<Contents, StoreError> {
     let conn = reader(path)?;
+    if version_of(&conn)? > migrations::LATEST {
+        return Err(StoreError::Newer);
+    }
     quick_check(&conn)?;
     let found = entries::all(&conn)?;
     if let Some(broken) = found.broken {
@@ -249,6 +263,29 @@ pub fn contents(path: &Path) -> Result<Contents, StoreError> {
     })
 }
 
+/// Checks a ledger's file of whatever schema; one of an older program as a copy that is brought up to date in the
+/// system's folder for temporary files.
+///
+/// # Errors
+/// What is wrong with it.
+pub fn check(path: &Path) -> Result<Contents, StoreError> {
+    let conn = reader(path)?;
+    if version_of(&conn)? >= migrations::LATEST {
+        return contents(path);
+    }
+    if !opening::has_entries(&conn)? {
+        return Err(StoreError::NotALedger(path.to_path_buf()));
+    }
+    quick_check(&conn)?;
+    let copy = copied(&conn, &std::env::temp_dir())?;
+    update(copy.path())?;
+    contents(copy.path())
+}
+
+fn version_of(conn: &Connection) -> Result<i64, StoreError> {
+    Ok(conn.pragma_query_value(None, "user_version", |row| row.get(0))?)
+}
+
 /// Brings a copy up to today's schema; the file it was copied from stays as it is.
 pub(crate) fn update(path: &Path) -> Result<(), StoreError> {
     let mut conn = Connection::open(path)?;
@@ -262,6 +299,28 @@ const DAYS: usize = 7;
 const WEEKS: usize = 4;
 /// Months of which the last one is kept.
 const MONTHS: usize = 12;
+
+/// Throws away names that were taken for a copy that never came, and what older programs left unfinished.
+pub(crate) fn sweep(folder: &Path) {
+    for file in std::fs::read_dir(folder).into_iter().flatten().flatten() {
+        let name = file.file_name().into_string().unwrap_or_default();
+        let stem = name.split_once(".part").map(|(stem, _)| stem);
+        let is_old = stem.is_some_and(|s| {
+            s == "restore" || s.starts_with("brought-") || read_name(&format!("{s}.db")).is_some()
+        });
+        let is_empty = || file.metadata().is_ok_and(|m| m.len() == 0);
+        if is_old || (read_name(&name).is_some() && is_empty()) {
+            // One that stays costs room, nothing else.
+            let _ = std::fs::remove_file(file.path());
+        }
+    }
+}
+
+/// Whether a day still wants its copy: whatever days a wrong clock had, it has one or not.
+#[must_use]
+pub fn is_wanted(all: &[Backup], is_today: impl Fn(Timestamp) -> bool) -> bool {
+    !all.iter().any(|b| b.why == Why::Daily && is_today(b.at))
+}
 
 /// Which of the backups are kept: of those taken by themselves the newest of each of the last 7 days,
 /// 4 weeks and 12 months that have one. The present has no say in it, so that a clock that runs years
@@ -316,7 +375,7 @@ mod tests {
             .to_zoned(TimeZone::UTC)
             .unwrap()
             .timestamp();
-        let name = name_of(at, why);
+        let name = name_of(at, why, 1);
         Backup {
             path: name.clone().into(),
             name,
@@ -330,7 +389,10 @@ mod tests {
     fn names_tell_when_and_why() {
         for (why, _) in Why::ALL {
             let one = backup(Date::constant(2026, 11, 26), why);
-            assert_eq!(read_name(&one.name), Some((one.at, why)), "{}", one.name);
+            for nth in [1, 2, 11] {
+                let name = name_of(one.at, why, nth);
+                assert_eq!(read_name(&name), Some((one.at, why, nth)), "{name}");
+            }
         }
         for odd in [
             "",
@@ -338,10 +400,25 @@ mod tests {
             "20261126T180000Z.db",
             "20261126T180000Z-daily",
             "x-daily.db",
+            "20261126T180000Z-daily-1.db",
+            "20261126T180000Z-daily-x.db",
+            "20261126T180000Z-dailyx.db",
             "20261399T180000Z-daily.db",
         ] {
             assert_eq!(read_name(odd), None, "{odd}");
         }
+    }
+
+    #[test]
+    fn a_copy_of_a_day_that_never_was_makes_none_each_minute() {
+        let day = Date::constant(2026, 11, 26);
+        let is = |day: Date| move |at: Timestamp| at.to_zoned(TimeZone::UTC).date() == day;
+        let ahead = backup(Date::constant(2093, 1, 1), Why::Daily);
+        let asked_for = backup(day, Why::ByHand);
+        assert!(is_wanted(&[ahead.clone(), asked_for.clone()], is(day)));
+        let all = [ahead, asked_for, backup(day, Why::Daily)];
+        assert!(!is_wanted(&all, is(day)));
+        assert!(is_wanted(&all, is(Date::constant(2026, 11, 27))));
     }
 
     #[test]

@@ -170,6 +170,7 @@ pub fn insert(
 }
 
 /// What a ledger's file holds.
+#[derive(Default)]
 pub struct Found {
     /// The sound entries, in order of number.
     pub entries: Vec<Entry>,
@@ -328,7 +329,12 @@ pub fn all(conn: &Connection) -> Result<Found, StoreError> {
         count: hashes.len() as i64,
         hash: match hashes.last() {
             Some(hash) => *hash,
-            None => start(conn)?,
+            // Of what cannot be read at all there is no beginning either.
+            None => match start(conn) {
+                Ok(hash) => hash,
+                Err(_) if broken.is_some() => Hash::default(),
+                Err(error) => return Err(error),
+            },
         },
     };
     Ok(Found {

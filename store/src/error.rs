@@ -8,10 +8,13 @@ use std::path::{Path, PathBuf};
 #[derive(Debug, thiserror::Error)]
 pub enum StoreError {
     /// SQLite said no, for a reason that has no words of its own here.
-    #[error("the ledger's file: {0}")]
+    #[error("the ledger's file cannot be read or written ({})", coded(.0))]
     Sqlite(rusqlite::Error),
     /// A step to today's schema failed.
-    #[error("bringing the ledger's file up to date failed, and it was left as it was: {0}")]
+    #[error("bringing the ledger's file up to date failed, and it was left as it was ({})", match .0 {
+        rusqlite_migration::Error::RusqliteError { err, .. } => coded(err),
+        _ => "its steps do not fit".into(),
+    })]
     Migration(rusqlite_migration::Error),
     /// The folder cannot be used.
     #[error("{path}: {error}")]
@@ -21,6 +24,9 @@ pub enum StoreError {
         /// What the system said.
         error: std::io::Error,
     },
+    /// Something of that name is there, and is not overwritten.
+    #[error("{0} is there already, and nothing is overwritten; give another name")]
+    Exists(PathBuf),
     /// Nothing may be written there.
     #[error("{0} may only be read; give this program the right to write there")]
     ReadOnlyFolder(PathBuf),
@@ -126,6 +132,20 @@ pub(crate) fn at(path: &Path) -> impl Fn(std::io::Error) -> StoreError + use<> {
     }
 }
 
+/// An error by its number: what was asked of SQLite is nothing that a person can use.
+fn coded(error: &rusqlite::Error) -> String {
+    let code = match error {
+        rusqlite::Error::SqlInputError { error, .. } | rusqlite::Error::SqliteFailure(error, _) => {
+            Some(error.extended_code)
+        }
+        _ => None,
+    };
+    code.map_or_else(
+        || "it does not hold what it should".into(),
+        |code| format!("SQLite says {code}"),
+    )
+}
+
 impl From<rusqlite::Error> for StoreError {
     fn from(error: rusqlite::Error) -> Self {
         match error.sqlite_error_code() {
@@ -135,6 +155,9 @@ impl From<rusqlite::Error> for StoreError {
             Some(ErrorCode::CannotOpen) => Self::CannotOpen,
             Some(ErrorCode::SystemIoFailure) => Self::Disk(error.to_string()),
             Some(ErrorCode::NotADatabase) => Self::Damaged("it is no SQLite file".into()),
+            Some(ErrorCode::DatabaseCorrupt) => {
+                Self::Damaged("parts of it are cut off or overwritten".into())
+            }
             _ => Self::Sqlite(error),
         }
     }

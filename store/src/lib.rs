@@ -11,6 +11,7 @@ mod households;
 mod lists;
 mod migrations;
 mod opening;
+mod part;
 pub mod photos;
 pub mod readings;
 pub mod restore;
@@ -116,9 +117,10 @@ struct About {
 
 /// The only process that may write into a folder.
 fn locked(folder: &Path) -> Result<File, StoreError> {
-    std::fs::create_dir_all(folder).map_err(at(folder))?;
+    part::folder_made(folder).map_err(at(folder))?;
     let path = folder.join("in-use.lock");
     let lock = File::create(&path).map_err(at(folder))?;
+    part::owners_alone(&path);
     if lock.try_lock().is_err() {
         return Err(StoreError::InUse(folder.to_path_buf()));
     }

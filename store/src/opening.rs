@@ -7,8 +7,8 @@ use crate::guard::{self, Guard};
 use crate::seal::SEALED;
 use crate::witness::Witness;
 use crate::{
-    About, FILE, Lists, Open, StoreError, Trouble, households, lists, migrations, readings, runs,
-    shelf,
+    About, FILE, Lists, Open, StoreError, Trouble, households, lists, migrations, part, readings,
+    runs, shelf,
 };
 use jiff::Timestamp;
 use manifest_core::catalogue::Catalogue;
@@ -35,7 +35,12 @@ pub struct Opened {
 pub fn open(folder: &Path, catalogue: &Catalogue, now: Timestamp) -> Result<Opened, StoreError> {
     let path = folder.join(FILE);
     let io = at(&path);
-    sweep(folder);
+    for place in [folder, &folder.join(backup::FOLDER)] {
+        part::sweep(place);
+        // A name that was taken for a copy that never came.
+        backup::sweep(place);
+    }
+    part::owners_alone(folder);
     let witness = Witness::read(folder);
     let size = std::fs::metadata(&path).map_or(0, |m| m.len());
     if size == 0 {
@@ -45,57 +50,69 @@ pub fn open(folder: &Path, catalogue: &Catalogue, now: Timestamp) -> Result<Open
     } else if !guard::is_ledger(&path)? {
         return Err(StoreError::NotALedger(path));
     }
-    let way_out = |what: String| Trouble {
-        what,
-        way_out: way_out(folder),
-    };
+    if size == 0 && !path.exists() {
+        part::made_new(&path).map_err(&io)?;
+    }
+    for file in [path.clone(), guard::log_of(&path)] {
+        part::owners_alone(&file);
+    }
     let mut conn = Connection::open(&path)?;
     conn.busy_timeout(PATIENCE)?;
-    conn.pragma_update(None, "journal_mode", "WAL")?;
-    conn.pragma_update(None, "synchronous", "FULL")?;
-    conn.pragma_update(None, "foreign_keys", true)?;
-    conn.set_prepared_statement_cache_capacity(32);
-    if size > 0 && is_older(&conn)? {
-        backup::take(folder, Why::BeforeMigration, now)?;
+    let mut sound = Sound::default();
+    match brought_up(&mut conn, folder, size, now) {
+        Ok(()) => {}
+        Err(StoreError::Damaged(what)) => {
+            sound.broken = Some(what);
+            // Nothing is written to it any more; what lies before the cut can still be read.
+            conn.pragma_update(None, "writable_schema", true)?;
+            conn.pragma_update(None, "query_only", true)?;
+        }
+        Err(other) => return Err(other),
     }
-    migrations::MIGRATIONS.to_latest(&mut conn)?;
-
-    let mut found = entries::all(&conn)?;
-    let mut broken = found.broken.take();
+    let mut found = sound.of(entries::all(&conn))?;
+    sound.broken = found.broken.take().or(sound.broken);
     let mut rows = [0; 3];
     for (count, table) in rows.iter_mut().zip(&SEALED) {
         match table.check(&conn) {
             Ok(n) => *count = n,
-            Err(words) => broken = broken.or(Some(words)),
+            Err(words) => sound.is_broken(words),
         }
     }
-    if let Some(witness) = &witness {
-        broken = broken.or_else(|| ahead(witness, &found, rows));
+    if let Some(words) = witness.as_ref().and_then(|w| ahead(w, &found, rows)) {
+        sound.is_broken(words);
     }
     if let Err(pages) = backup::quick_check(&conn) {
-        broken = broken.or_else(|| Some(pages.to_string()));
+        sound.is_broken(pages.to_string());
     }
-    let catalogue = Arc::new(catalogue.with_shelf(shelf::all(&conn)?));
+    let catalogue = Arc::new(catalogue.with_shelf(sound.of(shelf::all(&conn))?));
     let book = Book::fold(found.entries, catalogue);
-    let lists = lists::current(&conn)?;
+    let lists = sound.of(lists::current(&conn))?;
     let home = Household {
         beside: Beside {
-            climate: Arc::new(readings::climate(&conn)?),
+            climate: Arc::new(sound.of(readings::climate(&conn))?),
             agenda: Arc::new(lists.agenda.list.clone()),
-            runs: Arc::new(runs::all(&conn)?),
+            runs: Arc::new(sound.of(runs::all(&conn))?),
         },
-        ..households::current(&conn)?.unwrap_or_default()
+        ..sound.of(households::current(&conn))?.unwrap_or_default()
     };
+    let own = "SELECT id, is_demo, practice_now FROM ledger";
+    let own = conn.query_row(own, [], |row| {
+        Ok((
+            row.get::<_, String>(0)?,
+            row.get::<_, bool>(1)?,
+            row.get::<_, Option<String>>(2)?,
+        ))
+    });
+    let (id, is_demo, practice_now) = sound.of(own.map_err(StoreError::from))?;
     let about = About {
-        id: conn.query_row("SELECT id FROM ledger", [], |row| row.get(0))?,
-        is_demo: conn.query_row("SELECT is_demo FROM ledger", [], |row| row.get(0))?,
-        is_practice: is_practice(&conn)?,
-        practice_now: conn
-            .query_row("SELECT practice_now FROM ledger", [], |row| {
-                row.get::<_, Option<String>>(0)
-            })?
-            .and_then(|text| text.parse().ok()),
-        trouble: broken.map(way_out),
+        id,
+        is_demo,
+        is_practice: sound.of(is_practice(&conn))?,
+        practice_now: practice_now.and_then(|text| text.parse().ok()),
+        trouble: sound.broken.map(|what| Trouble {
+            what,
+            way_out: way_out(folder),
+        }),
         settings_version: rows[0],
     };
     if about.trouble.is_none() {
@@ -120,24 +137,52 @@ pub fn open(folder: &Path, catalogue: &Catalogue, now: Timestamp) -> Result<Open
     })
 }
 
+/// What is wrong with a ledger, the first thing first; what cannot be read of it is as if it were not there.
+#[derive(Default)]
+struct Sound {
+    broken: Option<String>,
+}
+
+impl Sound {
+    fn is_broken(&mut self, words: String) {
+        self.broken.get_or_insert(words);
+    }
+
+    fn of<T: Default>(&mut self, read: Result<T, StoreError>) -> Result<T, StoreError> {
+        match read {
+            Err(StoreError::Damaged(what)) => {
+                self.is_broken(what);
+                Ok(T::default())
+            }
+            // What is amiss already may well lack a table.
+            Err(StoreError::Sqlite(_)) if self.broken.is_some() => Ok(T::default()),
+            other => other,
+        }
+    }
+}
+
+/// Sets the connection up and brings an older file up to date, after a copy of it was taken.
+fn brought_up(
+    conn: &mut Connection,
+    folder: &Path,
+    size: u64,
+    now: Timestamp,
+) -> Result<(), StoreError> {
+    conn.pragma_update(None, "journal_mode", "WAL")?;
+    conn.pragma_update(None, "synchronous", "FULL")?;
+    conn.pragma_update(None, "foreign_keys", true)?;
+    conn.set_prepared_statement_cache_capacity(32);
+    if size > 0 && is_older(conn)? {
+        backup::take_from(conn, folder, Why::BeforeMigration, now)?;
+    }
+    migrations::MIGRATIONS.to_latest(conn)?;
+    Ok(())
+}
+
 /// True for a folder in which a household's ledger lay, whether or not it is there now.
 #[must_use]
 pub fn was_in_use(folder: &Path) -> bool {
     folder.join(crate::witness::FILE).exists() || !backup::list(folder).is_empty()
-}
-
-/// Throws away what a copy left unfinished when the program was killed.
-fn sweep(folder: &Path) {
-    for place in [folder, &folder.join(backup::FOLDER)] {
-        for file in std::fs::read_dir(place).into_iter().flatten().flatten() {
-            // The copy itself, and what SQLite lays beside a file that it writes.
-            let is_part = |e: &std::ffi::OsStr| e.to_string_lossy().starts_with("part");
-            if file.path().extension().is_some_and(is_part) {
-                // One that stays costs room, nothing else.
-                let _ = std::fs::remove_file(file.path());
-            }
-        }
-    }
 }
 
 /// True for a file with something in it that an earlier program wrote.

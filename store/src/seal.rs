@@ -64,7 +64,7 @@ impl Seal {
 }
 
 /// The end of the chain of entries.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 pub struct Chain {
     /// How many there are.
     pub count: i64,

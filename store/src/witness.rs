@@ -34,11 +34,11 @@ impl Witness {
 
     /// Writes it down; always of the same length, in place.
     pub fn write(&self, folder: &Path) -> std::io::Result<()> {
-        let mut file = OpenOptions::new()
-            .create(true)
-            .truncate(false)
-            .write(true)
-            .open(folder.join(FILE))?;
+        let mut options = OpenOptions::new();
+        options.create(true).truncate(false).write(true);
+        #[cfg(unix)]
+        std::os::unix::fs::OpenOptionsExt::mode(&mut options, 0o600);
+        let mut file = options.open(folder.join(FILE))?;
         file.write_all(self.text().as_bytes())
     }
 

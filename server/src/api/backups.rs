@@ -4,14 +4,16 @@ use crate::App;
 use crate::error::{ApiError, Problem};
 use crate::limits::{CHUNK_PATIENCE, LARGEST_BACKUP};
 use crate::views::words::happened;
+use actix_web::body::SizedStream;
 use actix_web::http::header::{ContentDisposition, DispositionParam, DispositionType};
-use actix_web::web::{Data, Json, Path, Payload};
+use actix_web::web::{Bytes, Data, Json, Path, Payload};
 use actix_web::{HttpRequest, HttpResponse, get, post};
 use futures_util::StreamExt;
 use jiff::Timestamp;
 use manifest_store::backup::{self, Backup, Why};
+use manifest_store::restore::Present;
 use serde::Serialize;
-use std::io::Write;
+use std::io::{Read, Write};
 use std::path::PathBuf;
 use std::sync::atomic::{AtomicUsize, Ordering};
 use std::sync::{Mutex, MutexGuard, PoisonError};
@@ -70,6 +72,8 @@ struct RestorePreview {
     lost_words: Vec<String>,
     /// True when it is another household's.
     other_household: bool,
+    /// True when what is there now does not read, or not whole: nobody can say all that would be lost.
+    unreadable: bool,
 }
 
 /// What restoring did.
@@ -120,7 +124,7 @@ impl Drop for Unfinished {
     }
 }
 
-/// Copies are prepared one after another, since each is prepared in the same place.
+/// Copies are made one after another: each reads and writes the whole ledger.
 fn one_at_a_time() -> MutexGuard<'static, ()> {
     static COPYING: Mutex<()> = Mutex::new(());
     COPYING.lock().unwrap_or_else(PoisonError::into_inner)
@@ -133,19 +137,37 @@ fn named(app: &App, name: &str) -> Result<Backup, ApiError> {
         .ok_or_else(|| ApiError::NotFound("There is no backup of that name.".into()))
 }
 
+/// Read and sent so much at a time, so that a slow reader costs no more than that (bytes).
+const PIECE: usize = 64 << 10;
+
+/// A file, a piece at a time, each read when the one before is on its way.
+fn in_pieces(file: std::fs::File) -> impl futures_util::Stream<Item = std::io::Result<Bytes>> {
+    futures_util::stream::try_unfold(Some(file), |file| async {
+        let Some(mut file) = file else {
+            return Ok(None);
+        };
+        let read = actix_web::web::block(move || {
+            let mut piece = vec![0; PIECE];
+            let n = file.read(&mut piece)?;
+            piece.truncate(n);
+            Ok::<_, std::io::Error>((Bytes::from(piece), file))
+        });
+        let (piece, file) = read.await.map_err(std::io::Error::other)??;
+        Ok((!piece.is_empty()).then_some((piece, Some(file))))
+    })
+}
+
 /// A backup as one file, to be carried away.
 #[utoipa::path(tag = "settings", params(("name" = String, Path)), responses((status = 200, content_type = "application/vnd.sqlite3", body = Vec<u8>), (status = 404, body = Problem)))]
 #[get("/backups/{name}")]
 async fn download(app: Data<App>, name: Path<String>) -> Result<HttpResponse, ApiError> {
     let found = named(&app, &name)?;
-    let file = found.path.clone();
-    let bytes = crate::blocking(move || {
-        std::fs::read(&file).map_err(|error| {
-            log::error!("{}: {error}", file.display());
-            ApiError::Internal
-        })
-    })
-    .await?;
+    let broken = |error: std::io::Error| {
+        log::error!("{}: {error}", found.path.display());
+        ApiError::Internal
+    };
+    let file = std::fs::File::open(&found.path).map_err(broken)?;
+    let bytes = file.metadata().map_err(broken)?.len();
     Ok(HttpResponse::Ok()
         .insert_header(ContentDisposition {
             disposition: DispositionType::Attachment,
@@ -155,7 +177,7 @@ async fn download(app: Data<App>, name: Path<String>) -> Result<HttpResponse, Ap
             ))],
         })
         .content_type("application/vnd.sqlite3")
-        .body(bytes))
+        .body(SizedStream::new(bytes, in_pieces(file))))
 }
 
 /// Brings a backup's file back, from another machine or a drawer; it is checked before it is listed.
@@ -180,7 +202,8 @@ async fn bring(
     // Two devices may bring a file at once.
     static BROUGHT: AtomicUsize = AtomicUsize::new(0);
     let nth = BROUGHT.fetch_add(1, Ordering::Relaxed);
-    let part = Unfinished(folder.join(format!("brought-{nth}.part")));
+    let name = format!("brought-{}-{nth}.part", std::process::id());
+    let part = Unfinished(folder.join(name));
     let broken = |error: std::io::Error| {
         log::error!("{error}");
         ApiError::Unwritable(format!("The file could not be kept here ({error})."))
@@ -245,6 +268,7 @@ async fn preview(app: Data<App>, name: Path<String>) -> Result<Json<RestorePrevi
             lost: preview.lost.len(),
             lost_words,
             other_household: preview.other_household,
+            unreadable: preview.present == Present::Unreadable,
         }))
     })
     .await
@@ -261,6 +285,15 @@ async fn restore(app: Data<App>, name: Path<String>) -> Result<Json<RestoredView
         Ok(store.restore(&found.path, now)?)
     })
     .await?;
+    // A household for practice brings its own clock, where nothing was written before it.
+    let practised_to = app.store.is_practice().then(|| {
+        let newest = app.store.read(|book, _| {
+            let all = book.lots().flat_map(|lot| lot.live_entries());
+            all.map(|e| e.recorded_at).max()
+        });
+        app.store.practice_now().max(newest).unwrap_or(now)
+    });
+    app.clock.follow(practised_to);
     app.standing.is(None);
     app.tell("all", &[]);
     Ok(Json(RestoredView {
