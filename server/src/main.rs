@@ -202,6 +202,9 @@ fn run(command: Command) -> Result<()> {
                 "Sound: {} entries, each as it was written.",
                 contents.hashes.len()
             );
+            if let Some(photos) = contents.photos {
+                bail!("but for a picture. {photos}");
+            }
             Ok(())
         }
         Command::Serve {
@@ -289,6 +292,9 @@ fn back_up(data: &Path, to: Option<&Path>) -> Result<()> {
         path.display(),
         contents.hashes.len()
     );
+    if let Some(photos) = contents.photos {
+        println!("{photos}");
+    }
     Ok(())
 }
 

@@ -3,7 +3,7 @@
 
 use crate::error::at;
 use crate::part::{Part, Reserved};
-use crate::{StoreError, entries, guard, migrations, opening, part, restore, seal, shelf};
+use crate::{StoreError, beside, entries, guard, migrations, opening, part, restore, seal, shelf};
 use jiff::civil::Date;
 use jiff::tz::TimeZone;
 use jiff::{Timestamp, ToSpan};
@@ -77,6 +77,8 @@ pub struct Contents {
     pub hashes: Vec<seal::Hash>,
     /// When the newest entry was written.
     pub newest: Option<Timestamp>,
+    /// What to say of photos that are no longer what was written.
+    pub photos: Option<String>,
 }
 
 /// The name of the nth backup of a second.
@@ -198,7 +200,7 @@ fn copy_from(source: &Connection, to: Reserved, folds: bool) -> Result<(), Store
     if folds {
         contents(part.path())?;
     } else {
-        quick_check(&reader(part.path())?)?;
+        page_check(&reader(part.path())?)?;
     }
     to.filled(part).map(|_| ())
 }
@@ -225,9 +227,9 @@ pub(crate) fn reader(path: &Path) -> Result<Connection, StoreError> {
     guard::reader(path)
 }
 
-/// SQLite's own check of its pages.
-pub(crate) fn quick_check(conn: &Connection) -> Result<(), StoreError> {
-    let found: String = conn.query_row("PRAGMA quick_check(1)", [], |row| row.get(0))?;
+/// SQLite's own check of its pages and indexes.
+pub(crate) fn page_check(conn: &Connection) -> Result<(), StoreError> {
+    let found: String = conn.query_row("PRAGMA integrity_check(1)", [], |row| row.get(0))?;
     if found == "ok" {
         Ok(())
     } else {
@@ -244,13 +246,17 @@ pub fn contents(path: &Path) -> Result<Contents, StoreError> {
     if version_of(&conn)? > migrations::LATEST {
         return Err(StoreError::Newer);
     }
-    quick_check(&conn)?;
+    page_check(&conn)?;
     let found = entries::all(&conn)?;
     if let Some(broken) = found.broken {
         return Err(StoreError::Damaged(broken));
     }
     for table in &seal::SEALED {
         table.check(&conn).map_err(StoreError::Damaged)?;
+    }
+    let home = crate::households::current(&conn)?.unwrap_or_default();
+    if let Some(words) = beside::broken(&conn, &home)? {
+        return Err(StoreError::Damaged(words));
     }
     let newest = found.entries.last().map(|e| e.recorded_at);
     let catalogue = Catalogue::shipped().with_shelf(shelf::all(&conn)?);
@@ -260,6 +266,7 @@ pub fn contents(path: &Path) -> Result<Contents, StoreError> {
         is_practice: opening::is_practice(&conn)?,
         hashes: found.hashes,
         newest,
+        photos: beside::of_photos(&beside::broken_photos(&conn)?),
     })
 }
 
@@ -276,7 +283,7 @@ pub fn check(path: &Path) -> Result<Contents, StoreError> {
     if !opening::has_entries(&conn)? {
         return Err(StoreError::NotALedger(path.to_path_buf()));
     }
-    quick_check(&conn)?;
+    page_check(&conn)?;
     let copy = copied(&conn, &std::env::temp_dir())?;
     update(copy.path())?;
     contents(copy.path())

@@ -4,6 +4,7 @@
 //! takes in every write after it is committed. One process owns a data folder at a time.
 
 pub mod backup;
+mod beside;
 mod entries;
 mod error;
 mod guard;
@@ -70,8 +71,8 @@ pub struct Request<'a> {
 struct Open {
     conn: Connection,
     chain: Chain,
-    /// Rows of settings, lists and shelf.
-    rows: [i64; 3],
+    /// Rows of settings, lists and shelf, and writes beside the entries.
+    rows: [i64; 4],
     guard: Guard,
 }
 
@@ -111,6 +112,8 @@ struct About {
     is_practice: bool,
     practice_now: Option<Timestamp>,
     trouble: Option<Trouble>,
+    /// Photos that are no longer what their names say; everything else is sound.
+    photos: Vec<(String, String)>,
     /// Beside the file's own count, since a page that asks for it does not wait for a writer.
     settings_version: i64,
 }
@@ -188,6 +191,12 @@ impl Store {
         self.about().trouble
     }
 
+    /// What to say of photos that are no longer what was written; none where all are.
+    #[must_use]
+    pub fn broken_photos(&self) -> Option<String> {
+        beside::of_photos(&self.about().photos)
+    }
+
     /// Looks whether what is open is still what lies in the folder.
     ///
     /// # Errors
@@ -219,6 +228,12 @@ impl Store {
         // Behind is harmless; it is not worth refusing what is on the disk.
         let _ = witness.write(&self.folder);
         Ok(())
+    }
+
+    /// The same of a write beside the entries, which is counted before it is committed.
+    fn counted(&self, file: &mut Open, writes: i64) -> Result<(), StoreError> {
+        file.rows[3] = writes;
+        self.committed(file)
     }
 
     /// Looks something up in what the ledger derives.

@@ -1,6 +1,6 @@
 //! The schema, as one list of steps that only grows.
 
-use crate::{seal, shelf};
+use crate::{beside, seal, shelf};
 use rusqlite_migration::{M, Migrations};
 use std::sync::LazyLock;
 
@@ -21,11 +21,14 @@ fn steps() -> Vec<M<'static>> {
         M::up(include_str!("migrations/008_practice.sql")),
         M::up(include_str!("migrations/009_readings.sql")),
         M::up(include_str!("migrations/010_runs.sql")),
+        M::up_with_hook(include_str!("migrations/011_beside.sql"), |transaction| {
+            Ok(beside::of_an_older_ledger(transaction)?)
+        }),
     ]
 }
 
 /// How many steps lead to today's schema.
-pub const LATEST: i64 = 10;
+pub const LATEST: i64 = 11;
 
 /// The steps, ready to be run.
 pub static MIGRATIONS: LazyLock<Migrations<'static>> = LazyLock::new(|| Migrations::new(steps()));

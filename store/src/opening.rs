@@ -7,8 +7,8 @@ use crate::guard::{self, Guard};
 use crate::seal::SEALED;
 use crate::witness::Witness;
 use crate::{
-    About, FILE, Lists, Open, StoreError, Trouble, households, lists, migrations, part, readings,
-    runs, shelf,
+    About, FILE, Lists, Open, StoreError, Trouble, beside, households, lists, migrations, part,
+    readings, runs, shelf,
 };
 use jiff::Timestamp;
 use manifest_core::catalogue::Catalogue;
@@ -71,17 +71,18 @@ pub fn open(folder: &Path, catalogue: &Catalogue, now: Timestamp) -> Result<Open
     }
     let mut found = sound.of(entries::all(&conn))?;
     sound.broken = found.broken.take().or(sound.broken);
-    let mut rows = [0; 3];
+    let mut rows = [0; 4];
     for (count, table) in rows.iter_mut().zip(&SEALED) {
         match table.check(&conn) {
             Ok(n) => *count = n,
             Err(words) => sound.is_broken(words),
         }
     }
+    rows[3] = sound.of(beside::writes(&conn).map_err(StoreError::from))?;
     if let Some(words) = witness.as_ref().and_then(|w| ahead(w, &found, rows)) {
         sound.is_broken(words);
     }
-    if let Err(pages) = backup::quick_check(&conn) {
+    if let Err(pages) = backup::page_check(&conn) {
         sound.is_broken(pages.to_string());
     }
     let catalogue = Arc::new(catalogue.with_shelf(sound.of(shelf::all(&conn))?));
@@ -95,6 +96,10 @@ pub fn open(folder: &Path, catalogue: &Catalogue, now: Timestamp) -> Result<Open
         },
         ..sound.of(households::current(&conn))?.unwrap_or_default()
     };
+    if let Some(words) = sound.of(beside::broken(&conn, &home))? {
+        sound.is_broken(words);
+    }
+    let photos = sound.of(beside::broken_photos(&conn))?;
     let own = "SELECT id, is_demo, practice_now FROM ledger";
     let own = conn.query_row(own, [], |row| {
         Ok((
@@ -113,6 +118,7 @@ pub fn open(folder: &Path, catalogue: &Catalogue, now: Timestamp) -> Result<Open
             what,
             way_out: way_out(folder),
         }),
+        photos,
         settings_version: rows[0],
     };
     if about.trouble.is_none() {
@@ -201,7 +207,7 @@ pub fn has_entries(conn: &Connection) -> Result<bool, StoreError> {
 }
 
 /// What the witness knows of and the ledger does not.
-fn ahead(witness: &Witness, found: &Found, rows: [i64; 3]) -> Option<String> {
+fn ahead(witness: &Witness, found: &Found, rows: [i64; 4]) -> Option<String> {
     let (had, has) = (witness.chain.count, found.chain.count);
     if had > has {
         return Some(entries::missing(has + 1, had));
@@ -212,8 +218,11 @@ fn ahead(witness: &Witness, found: &Found, rows: [i64; 3]) -> Option<String> {
             "this is not the ledger that was here: entry {had} is another one"
         ));
     }
-    let fewer = witness.rows.iter().zip(rows).any(|(had, has)| *had > has);
-    fewer.then(|| "settings, wishes, pantry or plans that were written are missing".into())
+    let fewer = |of: std::ops::Range<usize>| of.into_iter().any(|i| witness.rows[i] > rows[i]);
+    if fewer(0..3) {
+        return Some("settings, wishes, pantry or plans that were written are missing".into());
+    }
+    fewer(3..4).then(|| "readings, lines of a run or photos that were written are missing".into())
 }
 
 /// The newest backup that reads back, and how to restore it.

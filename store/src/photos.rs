@@ -1,10 +1,12 @@
 //! Photos by what is in them: the same picture is kept once, in the ledger's file, so that every backup holds it.
 
+use crate::beside::{self, PHOTOS};
 use crate::seal::Hash;
 use crate::{Store, StoreError};
 use jiff::Timestamp;
 use rusqlite::{OptionalExtension, params};
 use sha2::{Digest, Sha256};
+use std::sync::PoisonError;
 
 /// A kept photo.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -37,12 +39,29 @@ impl Store {
         let mut file = self.file();
         self.writable(&mut file)?;
         let name = name_of(&photo.bytes);
-        file.conn.execute(
+        let hash = hash_of(&name);
+        let transaction = file.conn.transaction()?;
+        let is_new = transaction.execute(
             "INSERT INTO photo (hash, kind, bytes, recorded_at) VALUES (?1, ?2, ?3, ?4)
              ON CONFLICT DO NOTHING",
-            params![hash_of(&name), photo.kind, photo.bytes, now.to_string()],
-        )?;
-        file.guard.look()?;
+            params![hash, photo.kind, photo.bytes, now.to_string()],
+        )? == 1;
+        if is_new {
+            PHOTOS.added(&transaction, "hash = ?1", [hash])?;
+        } else {
+            // The same picture again mends what is no longer what its name says.
+            transaction.execute(
+                "UPDATE photo SET bytes = ?2 WHERE hash = ?1 AND bytes <> ?2",
+                params![hash, photo.bytes],
+            )?;
+        }
+        let writes = beside::counted(&transaction)?;
+        transaction.commit()?;
+        self.counted(&mut file, writes)?;
+        let mut about = self.about.write().unwrap_or_else(PoisonError::into_inner);
+        about.photos.retain(|(_, broken)| *broken != name);
+        drop(about);
+        drop(file);
         Ok(name)
     }
 

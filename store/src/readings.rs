@@ -1,5 +1,6 @@
 //! How warm the household's places were: rows beside the ledger that are never changed, only struck out.
 
+use crate::beside::{self, READINGS, STRUCK};
 use crate::{Store, StoreError};
 use jiff::Timestamp;
 use manifest_core::hang::air::Aired;
@@ -183,11 +184,15 @@ impl Store {
                 }
             }
         }
+        let writes = match logged.batch {
+            Some(batch) => {
+                READINGS.added(&transaction, "id >= ?1", [batch])?;
+                beside::counted(&transaction)?
+            }
+            None => return Ok(logged),
+        };
         transaction.commit()?;
-        file.guard.look()?;
-        if added.is_empty() {
-            return Ok(logged);
-        }
+        self.counted(&mut file, writes)?;
         added.sort_by_key(|r| r.at);
         let mut climate = self.read(|_, home| (*home.beside.climate).clone());
         let newest = climate.place(place).and_then(PlaceLog::last);
@@ -222,22 +227,33 @@ impl Store {
             let mut one = transaction.prepare_cached(
                 "INSERT INTO reading_struck (reading_id, reason, recorded_at)
                  SELECT id, ?3, ?4 FROM reading WHERE place_id = ?1 AND id = ?2
-                 ON CONFLICT DO NOTHING",
+                 ON CONFLICT DO NOTHING RETURNING reading_id",
             )?;
+            let now = now.to_string();
+            let mut new: Vec<i64> = Vec::new();
             for id in readings {
-                struck += one.execute(params![place, id, reason, now.to_string()])?;
+                let ids = one.query_map(params![place, id, reason, now], |row| row.get(0))?;
+                new.extend(ids.collect::<Result<Vec<i64>, _>>()?);
             }
             if let Some(batch) = batch {
                 let mut all = transaction.prepare_cached(
                     "INSERT INTO reading_struck (reading_id, reason, recorded_at)
                      SELECT id, ?3, ?4 FROM reading WHERE place_id = ?1 AND batch = ?2
-                     ON CONFLICT DO NOTHING",
+                     ON CONFLICT DO NOTHING RETURNING reading_id",
                 )?;
-                struck += all.execute(params![place, batch, reason, now.to_string()])?;
+                let ids = all.query_map(params![place, batch, reason, now], |row| row.get(0))?;
+                new.extend(ids.collect::<Result<Vec<i64>, _>>()?);
             }
+            let mut sums = STRUCK.adding();
+            for id in &new {
+                sums.row(&transaction, "reading_id = ?1", [id])?;
+            }
+            sums.put(&transaction)?;
+            struck += new.len();
         }
+        let writes = beside::counted(&transaction)?;
         transaction.commit()?;
-        file.guard.look()?;
+        self.counted(&mut file, writes)?;
         if struck > 0 {
             let mut climate = self.read(|_, home| (*home.beside.climate).clone());
             climate.put(place, place_log(&file.conn, place)?);

@@ -69,7 +69,7 @@ fn prepare(folder: &Path, from: &Path, is_practice: Option<bool>) -> Result<Prep
     let made = (|| {
         let part = backup::copied(&backup::reader(from)?, folder)?;
         let copy = backup::reader(part.path())?;
-        backup::quick_check(&copy)?;
+        backup::page_check(&copy)?;
         if !opening::has_entries(&copy)? {
             return Err(StoreError::NotALedger(from.to_path_buf()));
         }

@@ -1,5 +1,6 @@
 //! Runs in smoker, oven and pot: their lines, which only grow, and the readings of their probes.
 
+use crate::beside::{self, PROBES, PROBES_STRUCK, RUN_EVENTS, RUN_WRITES, RUNS, THINNED};
 use crate::readings::{Logged, Source};
 use crate::{Request, Store, StoreError, WriteError};
 use jiff::{Timestamp, ToSpan};
@@ -178,7 +179,9 @@ impl Store {
                 Some(id) => id,
                 None => {
                     transaction.execute("INSERT INTO run (recorded_at) VALUES (?1)", [&now])?;
-                    RunId(transaction.last_insert_rowid())
+                    let id = transaction.last_insert_rowid();
+                    RUNS.added(&transaction, "id = ?1", [id])?;
+                    RunId(id)
                 }
             };
             transaction.execute(
@@ -186,6 +189,7 @@ impl Store {
                 params![written.run.0, request.key, request.fingerprint, now],
             )?;
             let write = transaction.last_insert_rowid();
+            RUN_WRITES.added(&transaction, "id = ?1", [write])?;
             let mut insert = transaction.prepare_cached(
                 "INSERT INTO run_event (run_id, write_id, at, content) VALUES (?1, ?2, ?3, ?4)",
             )?;
@@ -207,9 +211,15 @@ impl Store {
                     reason: content.reason,
                 });
             }
+            let mut lines = RUN_EVENTS.adding();
+            for no in &written.events {
+                lines.row(&transaction, "id = ?1", [no])?;
+            }
+            lines.put(&transaction)?;
         }
+        let writes = beside::counted(&transaction)?;
         transaction.commit()?;
-        file.guard.look()?;
+        self.counted(&mut file, writes)?;
         self.change_run(written.run, |watched| {
             let mut all = watched.map(|w| w.run.events.clone()).unwrap_or_default();
             all.extend(events);
@@ -248,12 +258,19 @@ impl Store {
                 "INSERT INTO probe_reading (run_id, probe, at_s, milli_c, source) VALUES (?1, ?2, ?3, ?4, ?5)
                  ON CONFLICT DO NOTHING",
             )?;
+            let mut sums = PROBES.adding();
             for NewProbeReading { probe, read } in new {
                 let (at, milli) = (
                     read.at.as_second(),
                     (read.warmth.0 * 1_000.0).round() as i64,
                 );
                 if insert.execute(params![run.0, probe, at, milli, source_no(source)])? == 1 {
+                    let new = params![run.0, probe, at];
+                    sums.row(
+                        &transaction,
+                        "run_id = ?1 AND probe = ?2 AND at_s = ?3",
+                        new,
+                    )?;
                     logged.added += 1;
                     added.entry(*probe).or_default().push(Read {
                         at: Timestamp::from_second(at).unwrap_or_default(),
@@ -263,9 +280,14 @@ impl Store {
                     logged.doubled += 1;
                 }
             }
+            sums.put(&transaction)?;
         }
+        let writes = match logged.added {
+            0 => return Ok(logged),
+            _ => beside::counted(&transaction)?,
+        };
         transaction.commit()?;
-        file.guard.look()?;
+        self.counted(&mut file, writes)?;
         if logged.added > 0 {
             let mut home = self.home.write().unwrap_or_else(PoisonError::into_inner);
             let runs = Arc::make_mut(&mut home.beside.runs);
@@ -300,13 +322,16 @@ impl Store {
             "INSERT INTO probe_struck (run_id, probe, from_s, to_s, reason, recorded_at) VALUES (?1, ?2, ?3, ?4, ?5, ?6)",
             params![run.0, probe, from.as_second(), to.as_second(), reason, now.to_string()],
         )?;
+        let new = transaction.last_insert_rowid();
+        PROBES_STRUCK.added(&transaction, "id = ?1", [new])?;
         let after = readings_of(&transaction, run)?;
         let struck = before.count() - after.count();
         if struck == 0 {
             return Ok(0);
         }
+        let writes = beside::counted(&transaction)?;
         transaction.commit()?;
-        file.guard.look()?;
+        self.counted(&mut file, writes)?;
         self.change_run(run, |watched| {
             watched.map(|w| Watched {
                 run: w.run.clone(),
@@ -352,6 +377,7 @@ impl Store {
                 "INSERT INTO run_thinned (run_id, kept, dropped, recorded_at) VALUES (?1, 0, 0, ?2)",
                 params![id.0, now.to_string()],
             )?;
+            PROBES.dropped(&transaction, "run_id = ?1", [id.0])?;
             {
                 let mut drop = transaction.prepare_cached(
                     "DELETE FROM probe_reading WHERE run_id = ?1 AND probe = ?2 AND at_s = ?3",
@@ -368,8 +394,11 @@ impl Store {
                 "UPDATE run_thinned SET kept = ?2, dropped = ?3 WHERE run_id = ?1",
                 params![id.0, (all.count() - dropped) as i64, dropped as i64],
             )?;
+            PROBES.added(&transaction, "run_id = ?1", [id.0])?;
+            THINNED.added(&transaction, "run_id = ?1", [id.0])?;
+            let writes = beside::counted(&transaction)?;
             transaction.commit()?;
-            file.guard.look()?;
+            self.counted(&mut file, writes)?;
             drop(file);
             let mut thinned = BTreeMap::new();
             for (probe, reads) in all.0 {

@@ -16,15 +16,15 @@ pub const FILE: &str = "household.witness";
 pub struct Witness {
     /// The newest entry.
     pub chain: Chain,
-    /// Rows of settings, lists and shelf.
-    pub rows: [i64; 3],
+    /// Rows of settings, lists and shelf, and writes beside the entries.
+    pub rows: [i64; 4],
 }
 
 impl Witness {
     fn text(&self) -> String {
-        let [a, b, c] = self.rows;
+        let [a, b, c, d] = self.rows;
         let said = format!(
-            "{:020} {} {a:010} {b:010} {c:010}",
+            "{:020} {} {a:010} {b:010} {c:010} {d:010}",
             self.chain.count,
             hex(&self.chain.hash)
         );
@@ -49,7 +49,7 @@ impl Witness {
         let count = words.next()?.parse().ok()?;
         let hash = hash(words.next()?)?;
         let mut number = || words.next()?.parse().ok();
-        let rows = [number()?, number()?, number()?];
+        let rows = [number()?, number()?, number()?, number()?];
         let found = Self {
             chain: Chain { count, hash },
             rows,
@@ -79,7 +79,7 @@ mod tests {
                 count: 81,
                 hash: [7; 32],
             },
-            rows: [1, 20, 3],
+            rows: [1, 20, 3, 4_000],
         };
         one.write(dir.path()).unwrap();
         assert_eq!(Witness::read(dir.path()), Some(one));

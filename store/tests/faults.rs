@@ -6,8 +6,14 @@ use common::{copied, household, note, now, opened};
 use jiff::SignedDuration;
 use manifest_core::household::Household;
 use manifest_core::ledger::book::Book;
+use manifest_core::place::climate::Read;
+use manifest_core::run::{Hearth, RunAct, RunStage, RunStageKind, StageEnd};
+use manifest_core::units::Celsius;
 use manifest_store::backup::{self, Why};
-use manifest_store::{FILE, Lists, Store, StoreError, restore};
+use manifest_store::photos::Photo;
+use manifest_store::readings::{NewReading, Source};
+use manifest_store::runs::{NewEvent, NewProbeReading};
+use manifest_store::{FILE, Lists, Request, Store, StoreError, restore};
 use proptest::prelude::any;
 use proptest::strategy::{Strategy, ValueTree};
 use proptest::test_runner::TestRunner;
@@ -20,26 +26,87 @@ fn shown(store: &Store) -> (Book, Household, Lists) {
     store.read_with_lists(|book, home, lists| (book.clone(), home.clone(), lists.clone()))
 }
 
+/// Readings of a fridge, a run with its probes, and a picture.
+fn with_what_lies_beside(store: &Store) -> String {
+    let at = |minutes: i64| now() + SignedDuration::from_mins(minutes);
+    let readings: Vec<_> = (0..150)
+        .map(|n| NewReading {
+            at: at(-10 * n),
+            warmth: Celsius(if n < 12 { 12.4 } else { 3.0 }),
+            humidity: None,
+        })
+        .collect();
+    store.log(1, &readings, Source::Sensor, now()).unwrap();
+    let request = Request {
+        key: None,
+        fingerprint: "a run",
+        now: now(),
+    };
+    let set_up = NewEvent {
+        at: now(),
+        act: RunAct::SetUp {
+            place: None,
+            name: "drum".into(),
+            hearth: Hearth::Smoker,
+            school: None,
+            stages: vec![RunStage::new(
+                RunStageKind::Smoke,
+                Some(Celsius(90.0)),
+                StageEnd::Hours(2.0),
+            )],
+        },
+        kept: Vec::new(),
+        reason: None,
+    };
+    let asked = |_: &Book, _: &Household| Ok::<_, String>(vec![set_up]);
+    let run = store.write_run(request, None, asked).unwrap().run;
+    let probes: Vec<_> = (0..100)
+        .map(|n| NewProbeReading {
+            probe: 1,
+            read: Read {
+                at: at(n),
+                warmth: Celsius(4.0 + n as f64 / 2.0),
+            },
+        })
+        .collect();
+    store.log_probes(run, &probes, Source::Sensor).unwrap();
+    let bytes = (0..20_000_u32).map(|n| (n * 7 % 251) as u8).collect();
+    let photo = Photo {
+        kind: "image/jpeg".into(),
+        bytes,
+    };
+    store.keep_photo(&photo, now()).unwrap()
+}
+
 #[test]
 fn a_flipped_bit_is_noticed_or_harmless() {
     let (dir, store) = household(40);
-    let whole = shown(&store);
-    // With its log, as a killed program leaves it.
+    let photo = with_what_lies_beside(&store);
+    let whole = (shown(&store), store.photo(&photo).unwrap());
+    // With its log, as a killed program leaves it; and gathered into the one file.
     let left = copied(dir.path());
+    store.gather().unwrap();
+    let gathered = copied(dir.path());
     drop(store);
     let mut random = TestRunner::deterministic();
     let mut next = || any::<u64>().new_tree(&mut random).unwrap().current();
     let (mut noticed, mut harmless) = (0, 0);
-    for file in [FILE.to_string(), format!("{FILE}-wal")] {
-        let bytes = std::fs::read(left.path().join(&file)).unwrap();
+    let log = format!("{FILE}-wal");
+    for (folder, file, flips) in [
+        (&left, FILE, 20),
+        (&left, log.as_str(), 120),
+        (&left, "household.witness", 30),
+        (&gathered, FILE, 150),
+    ] {
+        let bytes = std::fs::read(folder.path().join(file)).unwrap();
         assert!(!bytes.is_empty(), "{file} holds something");
-        for _ in 0..120 {
+        for _ in 0..flips {
             let at = (next() % bytes.len() as u64) as usize;
             let bit = next() % 8;
             let mut flipped = bytes.clone();
             flipped[at] ^= 1 << bit;
-            let folder = copied(left.path());
-            std::fs::write(folder.path().join(&file), flipped).unwrap();
+            let folder = copied(folder.path());
+            std::fs::write(folder.path().join(file), flipped).unwrap();
             match Store::open(folder.path(), now()) {
                 Err(_) => noticed += 1,
                 Ok(store) if store.trouble().is_some() => {
@@ -50,14 +117,112 @@ fn a_flipped_bit_is_noticed_or_harmless() {
                         "{refused}"
                     );
                 }
+                Ok(store) if store.broken_photos().is_some() => {
+                    noticed += 1;
+                    assert!(shown(&store) == whole.0);
+                    assert_eq!(store.photo(&photo).unwrap(), None);
+                }
                 Ok(store) => {
                     harmless += 1;
-                    assert!(shown(&store) == whole, "bit {bit} of byte {at} of {file}");
+                    let now = (shown(&store), store.photo(&photo).unwrap());
+                    assert!(now == whole, "bit {bit} of byte {at} of {file}");
                 }
             }
         }
     }
-    assert!(noticed > 60, "{noticed} noticed, {harmless} harmless");
+    println!("{noticed} noticed, {harmless} harmless");
+    assert!(noticed > 150, "{noticed} noticed, {harmless} harmless");
+}
+
+#[test]
+fn what_lies_beside_the_entries_is_sealed_too_and_named() {
+    let (dir, store) = household(3);
+    let photo = with_what_lies_beside(&store);
+    store.gather().unwrap();
+    let sound = backup::take(dir.path(), Why::ByHand, now()).unwrap();
+    drop(store);
+    for (change, words) in [
+        (
+            "DROP TRIGGER reading_stays; UPDATE reading SET milli_c = 2400 WHERE milli_c = 12400",
+            "on 2026-11-26",
+        ),
+        (
+            "DROP TRIGGER reading_is_kept; DELETE FROM reading WHERE id = 7",
+            "on 2026-11-26",
+        ),
+        (
+            "INSERT INTO reading_struck VALUES (3, 'it never was', '2026-11-26T09:30:00Z')",
+            "struck out",
+        ),
+        (
+            "DROP TRIGGER run_event_stays; UPDATE run_event SET at = '2026-11-26T08:00:00Z'",
+            "run 1",
+        ),
+        (
+            "DROP TRIGGER probe_reading_stays; UPDATE probe_reading SET milli_c = 65600 WHERE milli_c = 4500",
+            "run 1",
+        ),
+        (
+            "INSERT INTO probe_reading VALUES (1, 2, 0, 65600, 2)",
+            "run 1",
+        ),
+        (
+            "UPDATE beside SET count = count + 1 WHERE of = 'photo'",
+            "photos",
+        ),
+    ] {
+        let folder = copied(dir.path());
+        std::fs::create_dir(folder.path().join("backups")).unwrap();
+        let to = folder.path().join("backups").join(&sound.name);
+        std::fs::copy(&sound.path, to).unwrap();
+        let path = folder.path().join(FILE);
+        let conn = rusqlite::Connection::open(&path).unwrap();
+        conn.execute_batch(change).unwrap();
+        drop(conn);
+        let said = backup::check(&path).unwrap_err().to_string();
+        assert!(said.contains(words), "{change}: {said}");
+        let store = opened(folder.path());
+        let trouble = store.trouble().unwrap();
+        assert!(trouble.what.contains(words), "{}", trouble.what);
+        assert!(trouble.way_out.contains(&sound.name), "{}", trouble.way_out);
+        assert!(store.back_up(Why::ByHand, now()).is_err(), "{change}");
+    }
+    // A picture alone stops nothing: the same one again mends it.
+    let conn = rusqlite::Connection::open(dir.path().join(FILE)).unwrap();
+    conn.execute_batch("UPDATE photo SET bytes = zeroblob(20000)")
+        .unwrap();
+    drop(conn);
+    let store = opened(dir.path());
+    assert_eq!(store.trouble(), None);
+    let said = store.broken_photos().unwrap();
+    assert!(
+        said.contains(&photo[..8]) && said.contains("2026-11-26"),
+        "{said}"
+    );
+    let copy = store.back_up(Why::ByHand, now()).unwrap();
+    assert_eq!(backup::contents(&copy.path).unwrap().photos, Some(said));
+    let bytes = (0..20_000_u32).map(|n| (n * 7 % 251) as u8).collect();
+    let again = Photo {
+        kind: "image/jpeg".into(),
+        bytes,
+    };
+    assert_eq!(store.keep_photo(&again, now()).unwrap(), photo);
+    assert_eq!(store.broken_photos(), None);
+    assert_eq!(store.photo(&photo).unwrap(), Some(again));
+    drop(store);
+    assert_eq!(opened(dir.path()).broken_photos(), None);
+}
+
+#[test]
+fn readings_that_are_gone_with_an_older_copy_are_missed() {
+    let (dir, store) = household(2);
+    store.gather().unwrap();
+    let old = copied(dir.path());
+    with_what_lies_beside(&store);
+    drop(store);
+    std::fs::copy(old.path().join(FILE), dir.path().join(FILE)).unwrap();
+    let trouble = opened(dir.path()).trouble().unwrap();
+    assert!(trouble.what.contains("readings"), "{}", trouble.what);
 }
 
 #[test]

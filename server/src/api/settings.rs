@@ -40,6 +40,8 @@ struct Settings {
     empty: bool,
     /// Why nothing can be written, and what to do; none when all is well.
     trouble: Option<String>,
+    /// What is no longer as it was written though everything else is: photos. None when all is well.
+    amiss: Option<String>,
     /// Entries that are newer than the present; none when the clocks agree.
     ahead: Option<AheadView>,
     /// The ledger's own name: what a device keeps for it belongs to no other household.
@@ -66,6 +68,7 @@ async fn settings(app: Data<App>) -> Json<Settings> {
         version,
         empty: book.lots().next().is_none(),
         trouble: trouble(&app),
+        amiss: app.store.broken_photos(),
         ahead: book.ahead(now).map(|a| AheadView::of(&a, home, now)),
         ledger: app.store.id(),
     }))

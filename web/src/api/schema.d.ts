@@ -7481,6 +7481,8 @@ export interface components {
             newest?: string | null;
             /** @description True when it is another household's. */
             other_household: boolean;
+            /** @description True when what is there now does not read, or not whole: nobody can say all that would be lost. */
+            unreadable: boolean;
         };
         /** @description What restoring did. */
         RestoredView: {
@@ -8197,6 +8199,8 @@ export interface components {
         /** @description The settings and the present. */
         Settings: {
             ahead?: components["schemas"]["AheadView"] | null;
+            /** @description What is no longer as it was written though everything else is: photos. None when all is well. */
+            amiss?: string | null;
             /** @description True when the clock stands still, as in the demo. */
             clock_is_pinned: boolean;
             /** @description True before anything came in. */

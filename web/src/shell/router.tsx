@@ -57,13 +57,16 @@ function TroubleBanner() {
   }, [isWritable])
   if (settings?.trouble) return <Banner words={settings.trouble} hash="backups" way="Backups" />
   if (settings?.ahead) return <Banner words={settings.ahead.words} hash="clock" way="The clock" />
+  if (settings?.amiss) return <Banner words={settings.amiss} hash="backups" way="Backups" mild />
   return null
 }
 
-function Banner({ words, hash, way }: { words: string; hash: string; way: string }) {
+function Banner({ words, hash, way, mild }: { words: string; hash: string; way: string; mild?: boolean }) {
   return (
-    <div role="alert" className="no-print border-b-4 border-stop bg-stop-wash">
-      <p className="mx-auto flex max-w-[1240px] flex-wrap items-center gap-x-4 px-3 py-2 font-semibold text-stop sm:px-5">
+    <div role="alert" className={`no-print border-b-4 ${mild ? 'border-caution bg-caution-wash' : 'border-stop bg-stop-wash'}`}>
+      <p
+        className={`mx-auto flex max-w-[1240px] flex-wrap items-center gap-x-4 px-3 py-2 font-semibold sm:px-5 ${mild ? '' : 'text-stop'}`}
+      >
         <span className="min-w-0 grow basis-80 [overflow-wrap:anywhere]">{words}</span>
         <Link to="/settings" hash={hash} className="press shrink-0">
           {way}
