@@ -53,6 +53,8 @@ pub enum Code {
     TooCold,
     /// Warm enough for spoilage to outrun the cure.
     TooWarm,
+    /// A thermometer beside meat of which nothing was taken for an hour.
+    ThermometerSilent,
     /// Heavier than when it was hung.
     Gained,
     /// Under the wanted weight already.

@@ -38,6 +38,20 @@ pub struct Standing {
     pub state: State,
     /// What came since the program began.
     pub heard: Heard,
+    /// What became of it.
+    pub taken: Taken,
+    /// What became of the newest that came.
+    pub newest: Taken,
+    /// When something of it was last taken, or listening began.
+    pub spoke: Option<Instant>,
+}
+
+impl Standing {
+    /// For how long nothing that it said was taken.
+    #[must_use]
+    pub fn silent_for(&self) -> Duration {
+        self.spoke.map_or(Duration::ZERO, |at| at.elapsed())
+    }
 }
 
 /// What the one who listens gives and gets.
@@ -50,8 +64,19 @@ pub trait Listener: Send {
     fn since(&self) -> Timestamp;
     /// It is asked now and then, whether anything came or not.
     fn look(&mut self);
-    /// Readings that came.
-    fn take(&mut self, readings: &[Said]);
+    /// Readings that came; says what became of them.
+    fn take(&mut self, readings: &[Said]) -> Taken;
+}
+
+/// What became of readings that came.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct Taken {
+    /// Those that count.
+    pub taken: u64,
+    /// Those of the future: its clock runs ahead.
+    pub ahead: u64,
+    /// Those from long before it was last heard.
+    pub old: u64,
 }
 
 /// A thermometer that is listened to until this is dropped.
@@ -82,6 +107,10 @@ impl Link {
             stop: link.stop.clone(),
             standing: link.standing.clone(),
             reader: Reader::default(),
+            last: Standing {
+                spoke: Some(Instant::now()),
+                ..Standing::default()
+            },
         };
         std::thread::spawn(move || run.keep(listener));
         link
@@ -100,15 +129,26 @@ struct Run {
     stop: Arc<AtomicBool>,
     standing: Arc<Mutex<Standing>>,
     reader: Reader,
+    last: Standing,
 }
 
 impl Run {
-    fn is(&self, state: State) {
+    fn is(&mut self, state: State) {
+        self.last.state = state;
+        self.last.heard = self.reader.heard();
         let mut standing = self.standing.lock().unwrap_or_else(PoisonError::into_inner);
-        *standing = Standing {
-            state,
-            heard: self.reader.heard(),
-        };
+        *standing = self.last.clone();
+    }
+
+    fn took(&mut self, newest: Taken) {
+        let all = &mut self.last.taken;
+        all.taken += newest.taken;
+        all.ahead += newest.ahead;
+        all.old += newest.old;
+        self.last.newest = newest;
+        if newest.taken > 0 {
+            self.last.spoke = Some(Instant::now());
+        }
     }
 
     fn stopped(&self) -> bool {
@@ -177,7 +217,7 @@ impl Run {
             }
             let is_silent = heard_at.elapsed() > SILENT_AFTER;
             if !came.is_empty() && (waited || came.len() >= 5_000) {
-                listener.take(&came);
+                self.took(listener.take(&came));
                 came.clear();
             }
             listener.look();

@@ -2,7 +2,7 @@
 
 use jiff::Timestamp;
 use manifest_devices::fridge;
-use manifest_devices::link::{Link, Listener, State};
+use manifest_devices::link::{Link, Listener, State, Taken};
 use manifest_devices::made_up::{DeviceClock, serve};
 use manifest_devices::protocol::Said;
 use std::io::Write;
@@ -33,8 +33,12 @@ impl Listener for Notebook {
             .map_or_else(|| at("2026-11-20T00:00:00Z"), |r| r.at)
     }
 
-    fn take(&mut self, readings: &[Said]) {
+    fn take(&mut self, readings: &[Said]) -> Taken {
         self.read.lock().unwrap().extend(readings);
+        Taken {
+            taken: readings.len() as u64,
+            ..Taken::default()
+        }
     }
 }
 

@@ -3,16 +3,20 @@
 use crate::App;
 use crate::clock::Clock;
 use actix_web::web::Data;
-use jiff::{Timestamp, ToSpan};
+use jiff::{SignedDuration, Timestamp, ToSpan};
 use manifest_core::catalogue::place_kinds::PlaceUse;
+use manifest_core::caution::{Code, Finding, Severity};
 use manifest_core::equipment::PRACTICE_SENSOR;
+use manifest_core::hang::air::Aired;
+use manifest_core::household::Household;
 use manifest_core::ids::RunId;
-use manifest_core::place::climate::{PlaceLog, WarmthBand};
+use manifest_core::place::live::Thinner;
 use manifest_core::place::{Place, PlaceId};
 use manifest_core::run::{Run, Seat, Watched};
+use manifest_core::units::show;
 use manifest_devices::chamber;
 use manifest_devices::fridge;
-use manifest_devices::link::{Link, Listener, Standing, State};
+use manifest_devices::link::{Link, Listener, Standing, State, Taken};
 use manifest_devices::made_up::{DeviceClock, serve};
 use manifest_devices::probes::{self, Script};
 use manifest_devices::protocol::Said;
@@ -27,8 +31,12 @@ use std::time::{Duration, Instant};
 use tokio::sync::broadcast;
 use utoipa::ToSchema;
 
-/// Closer than this nothing new is learnt from two readings of one band (s).
-const THIN_S: i64 = 290;
+/// So much later than now a reading may be: two clocks differ a little (min).
+const AHEAD_MIN: i64 = 2;
+/// What a thermometer says of longer before it was last heard is not taken (h).
+const OLD_H: i64 = 7 * 24;
+/// So long beside meat without a reading that is taken is an alarm.
+pub const SILENT_ALARM: Duration = Duration::from_secs(3_600);
 /// What a thermometer of a household for practice already holds when it is first asked (h).
 const BEFORE_H: i64 = 96;
 
@@ -54,6 +62,12 @@ pub struct SensorView {
     pub doubled: u64,
     /// Readings that never came whole.
     pub lost: u64,
+    /// How often it began its numbers anew, or leapt.
+    pub renumbered: u64,
+    /// Readings of the future, which were not taken: its clock runs ahead.
+    pub ahead: u64,
+    /// Readings from long before it was last heard, which were not taken.
+    pub old: u64,
     /// Readings that were said in degrees Fahrenheit.
     pub in_fahrenheit: u64,
     /// What is left of its battery, as far as it says so (%).
@@ -62,8 +76,18 @@ pub struct SensorView {
 
 impl SensorView {
     fn of(address: &str, standing: &Standing) -> Self {
-        let heard = standing.heard;
+        let (heard, newest) = (standing.heard, standing.newest);
+        let is_taken = newest.taken > 0 || (newest.ahead == 0 && newest.old == 0);
         let said = match &standing.state {
+            State::Answers if !is_taken && newest.ahead > 0 => {
+                "answers, but its clock runs ahead: nothing that it says is taken".into()
+            }
+            State::Answers if !is_taken => {
+                "says only what is long past: nothing of it is taken".into()
+            }
+            State::Answers if heard.renumbered > 0 => {
+                "answers; it began its numbers anew, and is heard on".into()
+            }
             State::Starting => "being asked for the first time".into(),
             State::Answers if heard.readings == 0 => "answers; nothing measured yet".into(),
             State::Answers => "answers".into(),
@@ -72,11 +96,14 @@ impl SensorView {
         };
         Self {
             address: address.into(),
-            answers: standing.state == State::Answers,
+            answers: standing.state == State::Answers && is_taken,
             said,
             garbled: heard.garbled,
             doubled: heard.doubled,
             lost: heard.lost,
+            renumbered: heard.renumbered,
+            ahead: standing.taken.ahead,
+            old: standing.taken.old,
             in_fahrenheit: heard.in_fahrenheit,
             battery: heard.battery,
         }
@@ -94,6 +121,15 @@ impl Sensors {
         let links = self.links();
         let link = links.get(&place)?;
         Some(SensorView::of(&link.address, &link.standing()))
+    }
+
+    /// What to say of a thermometer beside meat of which nothing was taken for an hour; since when is by this program's
+    /// own running.
+    #[must_use]
+    pub fn silence(&self, place: &Place, home: &Household, now: Timestamp) -> Option<Finding> {
+        let links = self.links();
+        let standing = links.get(&place.id)?.standing();
+        silence(place, &standing, standing.silent_for(), home, now)
     }
 
     /// Where a made-up device answers; begun when first asked for.
@@ -119,6 +155,39 @@ impl Sensors {
         let mut begun = self.made_up.lock().unwrap_or_else(PoisonError::into_inner);
         begun.entry(what).or_insert_with(begin).clone()
     }
+}
+
+fn silence(
+    place: &Place,
+    standing: &Standing,
+    silent: Duration,
+    home: &Household,
+    now: Timestamp,
+) -> Option<Finding> {
+    if silent < SILENT_ALARM {
+        return None;
+    }
+    let view = SensorView::of("", standing);
+    let since = SignedDuration::try_from(silent).unwrap_or(SignedDuration::ZERO);
+    let since = now.checked_sub(since).unwrap_or(now).to_zoned(home.zone());
+    let hours = silent.as_secs_f64() / 3_600.0;
+    Some(
+        Finding::new(
+            Code::ThermometerSilent,
+            Severity::Stop,
+            format!(
+                "Nobody knows how warm {} is: nothing from its thermometer.",
+                place.name
+            ),
+        )
+        .saw(format!(
+            "nothing since {}, {} h; {}",
+            since.strftime("%Y-%m-%d %H:%M"),
+            show::trim(hours, 1),
+            view.said
+        ))
+        .way_out("Look at another thermometer and type what it says. Then see to this one: its power, its network, its clock."),
+    )
 }
 
 /// What is made up for a household for practice, by the kind of its place.
@@ -173,13 +242,7 @@ pub fn tend(app: &Data<App>) {
         let link = if probes {
             Link::to(&address, ProbeBook::new(place, scripted, app))
         } else {
-            let notebook = Notebook {
-                place,
-                store: app.store.clone(),
-                clock: app.clock.clone(),
-                events: app.events.clone(),
-            };
-            Link::to(&address, notebook)
+            Link::to(&address, Notebook::new(place, app))
         };
         links.insert(place, link);
     }
@@ -259,19 +322,28 @@ impl Listener for ProbeBook {
             .map_or(hour_ago, |w| w.readings.newest().unwrap_or(w.run.begun))
     }
 
-    fn take(&mut self, readings: &[Said]) {
+    fn take(&mut self, readings: &[Said]) -> Taken {
         let Some(watched) = self.open() else {
             // Nothing lies in it: nobody asks how warm it is.
             self.waiting.clear();
             self.run = None;
-            return;
+            return Taken {
+                taken: readings.len() as u64,
+                ..Taken::default()
+            };
         };
         if self.run != Some(watched.run.id) {
             self.write();
             self.run = Some(watched.run.id);
         }
         let now = self.clock.now();
-        let latest = now.saturating_add(2.minutes()).unwrap_or(now);
+        let latest = now.saturating_add(AHEAD_MIN.minutes()).unwrap_or(now);
+        let count = |is: &dyn Fn(&Said) -> bool| readings.iter().filter(|s| is(s)).count() as u64;
+        let taken = Taken {
+            taken: count(&|s| s.at <= latest && s.at >= watched.run.begun),
+            ahead: count(&|s| s.at > latest),
+            old: count(&|s| s.at < watched.run.begun),
+        };
         let fits = |s: &&Said| s.at <= latest && s.at >= watched.run.begun;
         let new = readings.iter().filter(fits).filter_map(|s| {
             Some(NewProbeReading {
@@ -283,6 +355,7 @@ impl Listener for ProbeBook {
             })
         });
         self.waiting.extend(new);
+        taken
     }
 
     fn look(&mut self) {
@@ -346,15 +419,34 @@ struct Notebook {
     store: Arc<Store>,
     clock: Arc<Clock>,
     events: broadcast::Sender<String>,
+    thinner: Option<Thinner>,
 }
 
 impl Notebook {
-    fn last(&self) -> Option<manifest_core::place::climate::Read> {
+    fn new(place: PlaceId, app: &App) -> Self {
+        Self {
+            place,
+            store: app.store.clone(),
+            clock: app.clock.clone(),
+            events: app.events.clone(),
+            thinner: None,
+        }
+    }
+
+    /// The newest reading that is kept; what a wrong clock dated into the future says nothing about now.
+    fn last(&self) -> Option<Aired> {
+        let now = self.clock.now();
         self.store.read(|_, home| {
-            let log = home.beside.climate.place(self.place);
-            log.and_then(PlaceLog::last)
+            let log = home.beside.climate.place(self.place)?;
+            let all = log.aired();
+            all.into_iter().rev().find(|r| r.at <= latest(now))
         })
     }
+}
+
+/// A little after now: two clocks differ.
+fn latest(now: Timestamp) -> Timestamp {
+    now.saturating_add(AHEAD_MIN.minutes()).unwrap_or(now)
 }
 
 impl Listener for Notebook {
@@ -379,34 +471,41 @@ impl Listener for Notebook {
         self.last().map_or(usual, |r| r.at)
     }
 
-    fn take(&mut self, readings: &[Said]) {
+    fn take(&mut self, readings: &[Said]) -> Taken {
         let now = self.clock.now();
-        let mut last = self.last();
-        let mut new = Vec::new();
+        let last = self.last();
+        // What was struck out, set right or typed meanwhile is gone on from.
+        let mut thinner = match self.thinner.take() {
+            Some(thinner) if thinner.newest().map(|r| r.at) >= last.map(|r| r.at) => thinner,
+            Some(_) | None => Thinner::after(last),
+        };
+        let heard = thinner.newest().map_or(now, |r| r.at.min(now));
+        let first = heard.saturating_sub(OLD_H.hours()).unwrap_or(heard);
+        let (mut new, mut taken) = (Vec::new(), Taken::default());
         for said in readings {
-            // A thermometer whose clock runs ahead says nothing about now.
-            if said.at > now.saturating_add(2.minutes()).unwrap_or(now) {
+            if said.at > latest(now) {
+                taken.ahead += 1;
                 continue;
             }
-            let band = |c| WarmthBand::ALL.map(|b| b.holds(c));
-            let is_news = last.is_none_or(|l| {
-                said.at.as_second() - l.at.as_second() >= THIN_S
-                    || (said.at > l.at && band(said.warmth) != band(l.warmth))
-            });
-            if is_news {
-                last = Some(manifest_core::place::climate::Read {
-                    at: said.at,
-                    warmth: said.warmth,
-                });
-                new.push(NewReading {
-                    at: said.at,
-                    warmth: said.warmth,
-                    humidity: said.humidity,
-                });
+            if said.at < first {
+                taken.old += 1;
+                continue;
             }
+            taken.taken += 1;
+            let kept = thinner.take(Aired {
+                at: said.at,
+                warmth: said.warmth,
+                humidity: said.humidity,
+            });
+            new.extend(kept.into_iter().map(|r| NewReading {
+                at: r.at,
+                warmth: r.warmth,
+                humidity: r.humidity,
+            }));
         }
+        self.thinner = Some(thinner);
         if new.is_empty() {
-            return;
+            return taken;
         }
         match self.store.log(self.place, &new, Source::Sensor, now) {
             Ok(_) => {
@@ -414,7 +513,67 @@ impl Listener for Notebook {
                     .events
                     .send("data: {\"what\":\"places\",\"lots\":[]}\n\n".into());
             }
-            Err(error) => log::error!("a reading was not written: {error}"),
+            Err(error) => {
+                // It is said again from the last that is kept.
+                self.thinner = None;
+                log::error!("a reading was not written: {error}");
+            }
+        }
+        taken
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn an_hour_without_a_reading_that_is_taken_is_said_with_since_when_and_why() {
+        let home = Household::default();
+        let place: Place = serde_json::from_value(serde_json::json!({
+            "id": 3, "name": "cellar fridge", "kind": "fridge", "sensor": "10.0.0.7:8480",
+        }))
+        .unwrap();
+        let now: Timestamp = "2026-11-21T09:30:00Z".parse().unwrap();
+        let said = |state: State, newest: Taken, minutes: u64| {
+            let standing = Standing {
+                state,
+                newest,
+                ..Standing::default()
+            };
+            let silent = Duration::from_secs(60 * minutes);
+            silence(&place, &standing, silent, &home, now).map(|f| f.saw.unwrap())
+        };
+        let (nothing, ahead) = (
+            Taken::default(),
+            Taken {
+                ahead: 4,
+                ..Taken::default()
+            },
+        );
+        assert_eq!(said(State::Silent, nothing, 59), None);
+        for (state, newest, minutes, words) in [
+            (
+                State::Silent,
+                nothing,
+                60,
+                "nothing since 2026-11-21 08:30, 1 h; connected, and silent",
+            ),
+            (
+                State::Answers,
+                ahead,
+                150,
+                "nothing since 2026-11-21 07:00, 2.5 h; answers, but its clock runs ahead",
+            ),
+            (
+                State::Unreachable("it hung up".into()),
+                nothing,
+                90,
+                "does not answer: it hung up",
+            ),
+        ] {
+            let got = said(state, newest, minutes).unwrap();
+            assert!(got.contains(words), "{got}");
         }
     }
 }

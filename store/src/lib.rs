@@ -301,9 +301,10 @@ impl Store {
                 repeated: true,
             });
         }
-        let plan = self.read(|book, home| {
+        let (plan, set_back) = self.read(|book, home| {
             let changes = ask(book, home).map_err(WriteError::Asked)?;
-            Ok::<_, WriteError<E>>(book.plan(&changes, request.now, home.units)?)
+            let plan = book.plan(&changes, request.now, home.units)?;
+            Ok::<_, WriteError<E>>((plan, book.set_back_by(&changes)))
         })?;
         let (mut chain, mut rows) = (file.chain, file.rows);
         let transaction = file.conn.transaction()?;
@@ -323,9 +324,20 @@ impl Store {
         for entry in &plan.entries {
             entries::insert(&transaction, &write, entry, &mut chain)?;
         }
+        // What was read under a wrong clock moves with what was written under it.
+        let moved = match set_back {
+            Some(by) => readings::set_back(&transaction, by, request.now)?,
+            None => BTreeSet::new(),
+        };
+        if !moved.is_empty() {
+            rows[3] = beside::counted(&transaction)?;
+        }
         transaction.commit()?;
         (file.chain, file.rows) = (chain, rows);
         self.committed(&mut file)?;
+        if !moved.is_empty() {
+            self.lives_anew_in(&file.conn, &moved)?;
+        }
         let written = Written {
             entries: plan.entries.iter().map(|e| e.id).collect(),
             lots: plan.entries.iter().map(|e| e.lot).collect(),

@@ -2,12 +2,13 @@
 
 use crate::beside::{self, READINGS, STRUCK};
 use crate::{Store, StoreError};
-use jiff::Timestamp;
+use jiff::{SignedDuration, Timestamp};
 use manifest_core::hang::air::Aired;
 use manifest_core::place::PlaceId;
 use manifest_core::place::climate::{Climate, PlaceLog};
 use manifest_core::units::{Celsius, Fraction};
-use rusqlite::{Connection, Row, params};
+use rusqlite::{Connection, Row, Transaction, params};
+use std::collections::BTreeSet;
 use std::sync::{Arc, PoisonError};
 
 /// Where a reading came from.
@@ -141,7 +142,59 @@ fn place_log(conn: &Connection, place: PlaceId) -> Result<PlaceLog, StoreError> 
     Ok(PlaceLog::of_aired(reads))
 }
 
+/// Why a reading that was moved no longer counts where it stood.
+const SET_RIGHT: &str = "the clock was wrong, and was set right";
+
+/// Moves readings that are newer than the present back by the difference by which a wrong clock was ahead: struck out
+/// where they stood, written down where they belong. Gives their places.
+pub(crate) fn set_back(
+    transaction: &Transaction<'_>,
+    by: SignedDuration,
+    now: Timestamp,
+) -> Result<BTreeSet<PlaceId>, StoreError> {
+    let last = "SELECT coalesce(max(id), 0) + 1 FROM reading";
+    let batch: i64 = transaction.query_row(last, [], |row| row.get(0))?;
+    let said = now.to_string();
+    let mut newer = transaction.prepare(
+        "SELECT id, place_id FROM reading
+          WHERE at_s > ?1 AND id NOT IN (SELECT reading_id FROM reading_struck)",
+    )?;
+    let newer = newer.query_map([now.as_second()], |row| Ok((row.get(0)?, row.get(1)?)))?;
+    let newer: Vec<(i64, PlaceId)> = newer.collect::<Result<_, _>>()?;
+    let mut sums = STRUCK.adding();
+    for (id, _) in &newer {
+        transaction.execute(
+            "INSERT INTO reading (place_id, at_s, milli_c, humidity_permille, source, batch, recorded_at)
+             SELECT place_id, at_s - ?2, milli_c, humidity_permille, source, ?3, ?4 FROM reading WHERE id = ?1
+             ON CONFLICT DO NOTHING",
+            params![id, by.as_secs(), batch, said],
+        )?;
+        transaction.execute(
+            "INSERT INTO reading_struck (reading_id, reason, recorded_at) VALUES (?1, ?2, ?3)",
+            params![id, SET_RIGHT, said],
+        )?;
+        sums.row(transaction, "reading_id = ?1", [id])?;
+    }
+    sums.put(transaction)?;
+    READINGS.added(transaction, "id >= ?1", [batch])?;
+    Ok(newer.into_iter().map(|(_, place)| place).collect())
+}
+
 impl Store {
+    /// What those places were like, from what stands in the file.
+    pub(crate) fn lives_anew_in(
+        &self,
+        conn: &Connection,
+        places: &BTreeSet<PlaceId>,
+    ) -> Result<(), StoreError> {
+        let mut climate = self.read(|_, home| (*home.beside.climate).clone());
+        for place in places {
+            climate.put(*place, place_log(conn, *place)?);
+        }
+        self.lives_in(climate);
+        Ok(())
+    }
+
     /// Writes readings of a place down, all or none; one that is there already is counted, not doubled.
     ///
     /// # Errors

@@ -1,6 +1,7 @@
 //! Places: what a household has of them, what each takes, and who lies in one from when to when.
 
 pub mod climate;
+pub mod live;
 pub mod logfile;
 pub mod warmth;
 

@@ -15,6 +15,7 @@ use manifest_core::heat::typed::unit_doubt;
 use manifest_core::household::Household;
 use manifest_core::ledger::PieceId;
 use manifest_core::ledger::book::Book;
+use manifest_core::piece::Piece;
 use manifest_core::place::climate::{Stretch, TOO_WARM, WARNED_AFTER_S, WarmthBand};
 use manifest_core::place::logfile::{self, Columns, DateOrder, LogFile, Refused};
 use manifest_core::place::{Place, PlaceId};
@@ -209,9 +210,35 @@ pub fn findings(place: &Place, home: &Household, now: Timestamp) -> Vec<Finding>
     found
 }
 
+/// What to say where meat lies beside a thermometer that says nothing any more.
+pub fn silence(
+    app: &App,
+    place: &Place,
+    book: &Book,
+    home: &Household,
+    now: Timestamp,
+) -> Option<Finding> {
+    // Asked for first: it is none but for a place whose thermometer is silent.
+    let silence = app.sensors.silence(place, home, now)?;
+    let here = |p: &Piece| {
+        !p.stage().is_over() && p.place().is_some_and(|lies| home.lies_in(lies, place.id))
+    };
+    let at_the_fire = home
+        .beside
+        .runs
+        .open()
+        .any(|w| w.run.place == Some(place.id));
+    (at_the_fire || book.pieces().any(|(_, p)| here(p))).then_some(silence)
+}
+
 fn view(app: &App, book: &Book, home: &Household, place: &Place, now: Timestamp) -> PlaceView {
     let log = home.beside.climate.place(place.id);
-    let last = log.and_then(|l| l.last());
+    // What a wrong clock dated into the future says nothing about now.
+    let edge = now.saturating_add(1.hours()).unwrap_or(now);
+    let last = log.and_then(|l| {
+        let newest = l.last().filter(|r| r.at <= edge);
+        newest.or_else(|| l.recent().filter(|r| r.at <= edge).last())
+    });
     let kind = place.kind();
     let here = book.pieces().filter(|(_, p)| {
         !p.stage().is_over() && p.place().is_some_and(|lies| home.lies_in(lies, place.id))
@@ -230,7 +257,10 @@ fn view(app: &App, book: &Book, home: &Household, place: &Place, now: Timestamp)
         at: last.map(|r| r.at),
         readings: log.map_or(0, |l| l.count()),
         stretches: stretches(home, place, now),
-        findings: findings(place, home, now),
+        findings: findings(place, home, now)
+            .into_iter()
+            .chain(silence(app, place, book, home, now))
+            .collect(),
         lies: here
             .map(|(_, p)| Lies {
                 id: p.id,

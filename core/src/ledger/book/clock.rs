@@ -97,6 +97,23 @@ impl Book {
     }
 }
 
+impl Book {
+    /// By how much changes set entries back together; none where they are no setting right of a clock.
+    #[must_use]
+    pub fn set_back_by(&self, changes: &[Change]) -> Option<SignedDuration> {
+        let times = changes.iter().filter_map(|change| match change {
+            Change::Redate { times, .. } => Some(times),
+            Change::Add { .. } | Change::Replace { .. } | Change::Undo { .. } => None,
+        });
+        // Those that would come before what their lot knew already move by less.
+        let by = times.flatten().filter_map(|(id, at)| {
+            let (_, entry) = self.entry(*id)?;
+            Some(entry.happened_at.duration_since(*at))
+        });
+        by.max()
+    }
+}
+
 fn edge(now: Timestamp) -> Timestamp {
     now.checked_add(LEEWAY).unwrap_or(Timestamp::MAX)
 }

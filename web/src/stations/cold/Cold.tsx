@@ -1,3 +1,4 @@
+import { ThermometerSaid } from '../../kit/Thermometer'
 import { Link } from '@tanstack/react-router'
 import { useState } from 'react'
 import { problemOf, type Schemas } from '../../api/client'
@@ -92,7 +93,7 @@ function PlaceLog({ place }: { place: Place }) {
           ))}
         </p>
       )}
-      <Sensor place={place} />
+      {place.sensor && <ThermometerSaid sensor={place.sensor} />}
       {place.readings > 0 && (
         <div>
           <div role="group" aria-label={`Days of ${place.name}`} className="no-print flex flex-wrap">
@@ -122,22 +123,6 @@ function PlaceLog({ place }: { place: Place }) {
         </Fold>
       </div>
     </section>
-  )
-}
-
-function Sensor({ place }: { place: Place }) {
-  const s = place.sensor
-  if (!s) return null
-  const odd = [
-    s.garbled > 0 && `${s.garbled} lines nobody understood`,
-    s.doubled > 0 && `${s.doubled} that came twice`,
-    s.lost > 0 && `${s.lost} readings never came whole`,
-  ].filter(Boolean)
-  return (
-    <p className="text-[0.95rem]">
-      <span className={`font-semibold ${s.answers ? 'text-good' : 'text-stop'}`}>Thermometer: {s.said}</span>
-      <span className="text-soft">{odd.length > 0 && `; ${odd.join(', ')}`}</span>
-    </p>
   )
 }
 

@@ -1,3 +1,4 @@
+import { ThermometerSaid } from '../../kit/Thermometer'
 import { Link } from '@tanstack/react-router'
 import { scaleLinear, scaleTime } from 'd3-scale'
 import { useState } from 'react'
@@ -31,14 +32,7 @@ export function AirWeek({ place }: { place: DryingPlace }) {
       <Findings list={place.findings} />
       <AirCurves place={place} days={Number(days)} />
       {place.at && <Choice label="Shown" value={days} options={spans} onChange={setDays} />}
-      {place.sensor && (
-        <p className="text-[0.95rem] text-soft">
-          Thermometer: {place.sensor.said}
-          {place.sensor.garbled > 0 && `; ${place.sensor.garbled} lines nobody understood`}
-          {place.sensor.doubled > 0 && `, ${place.sensor.doubled} that came twice`}
-          {place.sensor.lost > 0 && `, ${place.sensor.lost} never came whole`}.
-        </p>
-      )}
+      {place.sensor && <ThermometerSaid sensor={place.sensor} />}
       <Fold title="Read it by hand">
         <ReadAir place={place.id} />
       </Fold>

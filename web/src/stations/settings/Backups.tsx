@@ -108,7 +108,9 @@ function RestoreThis({ backup, onDone }: { backup: Backup; onDone: () => void })
     <div className="grid gap-2 border-l-8 border-caution bg-caution-wash p-3">
       {other_household && <p className="font-semibold">It is the backup of another household.</p>}
       {unreadable && (
-        <p className="font-semibold">What is here now cannot be read whole, so nobody can say all that would be lost. It is kept.</p>
+        <p className="font-semibold">
+          What is here now cannot be read whole, so nobody can say all that would be lost. It is kept.
+        </p>
       )}
       <p>
         It holds <span className="figures">{entries}</span> entries{newest && <>, the newest written {format.moment(newest)}</>}.{' '}

@@ -1,3 +1,4 @@
+import { ThermometerSaid } from '../../../kit/Thermometer'
 import { useState } from 'react'
 import { problemOf, type Schemas } from '../../../api/client'
 import { type Run, useLookAtProbes, useReadProbes, useStrikeProbe, useTakeProbes } from '../../../api/runs'
@@ -12,24 +13,10 @@ import { Refusal } from './Refusal'
 export function Probes({ run }: { run: Run }) {
   const format = useFormat()
   const s = run.sensor
-  const odd = s
-    ? [
-        s.garbled > 0 && `${s.garbled} lines nobody understood`,
-        s.doubled > 0 && `${s.doubled} that came twice`,
-        s.lost > 0 && `${s.lost} never came whole`,
-        s.in_fahrenheit > 0 && `${s.in_fahrenheit} in degrees Fahrenheit, turned into Celsius`,
-        s.battery != null && s.battery < 25 && `a battery at ${s.battery} %`,
-      ].filter(Boolean)
-    : []
   return (
     <section aria-label="Probes" className="table-top grid gap-2 p-3">
       <h2>Probes</h2>
-      {s && (
-        <p className="text-[0.95rem]">
-          <span className={`font-semibold ${s.answers ? 'text-good' : 'text-stop'}`}>Thermometer: {s.said}</span>
-          <span className="text-soft">{odd.length > 0 && `; ${odd.join(', ')}`}</span>
-        </p>
-      )}
+      {s && <ThermometerSaid sensor={s} />}
       {run.probes.length === 0 ? (
         <p className="text-soft">No probe is set. Choose a piece, then Probe; and hang one into the air.</p>
       ) : (
