@@ -57,6 +57,14 @@ pub fn program(profile: Option<&str>) -> Result<PathBuf> {
 }
 
 impl Server {
+    /// The most memory that the program held so far (kB), where the system says so.
+    #[must_use]
+    pub fn peak_memory_kb(&self) -> Option<u64> {
+        let status = std::fs::read_to_string(format!("/proc/{}/status", self.child.id())).ok()?;
+        let line = status.lines().find(|l| l.starts_with("VmHWM:"))?;
+        line.split_whitespace().nth(1)?.parse().ok()
+    }
+
     /// Starts the program on an empty folder, or on the demo household.
     ///
     /// # Errors

@@ -2,10 +2,12 @@
 
 use crate::error::Problem;
 use actix_web::http::{Method, StatusCode};
+use std::collections::BTreeSet;
 use utoipa::PartialSchema;
 use utoipa::ToSchema;
 use utoipa::openapi::path::{Operation, PathItem};
-use utoipa::openapi::{Content, OpenApi, Ref, RefOr, Response, ResponseBuilder};
+use utoipa::openapi::schema::{AnyOf, ArrayItems};
+use utoipa::openapi::{Content, OneOf, OpenApi, Ref, RefOr, Response, ResponseBuilder, Schema};
 
 /// What refusals are sent as.
 pub const PROBLEM: &str = "application/problem+json";
@@ -19,15 +21,39 @@ pub fn finished(mut api: OpenApi) -> OpenApi {
             .schemas
             .entry(Problem::name().into_owned())
             .or_insert_with(Problem::schema);
+        // A whole number is a number too: what fits one of two may fit both.
+        for schema in parts.schemas.values_mut() {
+            if let RefOr::T(Schema::OneOf(one)) = schema
+                && is_of_plain_types(one)
+            {
+                let mut any = AnyOf::new();
+                any.items = std::mem::take(&mut one.items);
+                any.description = one.description.take();
+                *schema = RefOr::T(Schema::AnyOf(any));
+            }
+        }
+        // What is only a part of something does not forbid the rest of it.
+        let mut parts_of = BTreeSet::new();
+        for schema in parts.schemas.values() {
+            taken_in(schema, &mut parts_of);
+        }
+        for name in parts_of {
+            if let Some(RefOr::T(Schema::Object(part))) = parts.schemas.get_mut(&name) {
+                part.additional_properties = None;
+            }
+        }
     }
     for item in api.paths.paths.values_mut() {
-        for (_, operation) in operations_mut(item) {
+        for (method, operation) in operations_mut(item) {
+            if method != Method::GET {
+                may_refuse(operation, 507);
+            }
             if operation.request_body.is_some() {
                 for status in [400, 408, 413, 422] {
                     may_refuse(operation, status);
                 }
             }
-            for status in [403, 405, 500] {
+            for status in [403, 405, 500, 503] {
                 may_refuse(operation, status);
             }
             for (status, response) in &mut operation.responses.responses {
@@ -38,6 +64,37 @@ pub fn finished(mut api: OpenApi) -> OpenApi {
         }
     }
     api
+}
+
+/// True for a choice between numbers and texts, told apart by nothing but their type.
+fn is_of_plain_types(one: &OneOf) -> bool {
+    one.items.iter().all(|item| {
+        matches!(item, RefOr::T(Schema::Object(object)) if object.properties.is_empty() && object.enum_values.is_none())
+    })
+}
+
+/// The names of schemas that others take in whole, beside fields of their own.
+fn taken_in(schema: &RefOr<Schema>, names: &mut BTreeSet<String>) {
+    let RefOr::T(schema) = schema else { return };
+    match schema {
+        Schema::AllOf(all) => {
+            for part in &all.items {
+                if let RefOr::Ref(named) = part {
+                    names.extend(named.ref_location.rsplit('/').next().map(str::to_string));
+                }
+                taken_in(part, names);
+            }
+        }
+        Schema::OneOf(one) => one.items.iter().for_each(|s| taken_in(s, names)),
+        Schema::AnyOf(any) => any.items.iter().for_each(|s| taken_in(s, names)),
+        Schema::Object(object) => object.properties.values().for_each(|s| taken_in(s, names)),
+        Schema::Array(array) => {
+            if let ArrayItems::RefOrSchema(items) = &array.items {
+                taken_in(items, names);
+            }
+        }
+        _ => {}
+    }
 }
 
 fn may_refuse(operation: &mut Operation, status: u16) {
@@ -111,12 +168,11 @@ pub fn allowed(api: &OpenApi, path: &str) -> Option<String> {
         }
     };
     let mut methods: Vec<&str> = Vec::new();
-    for (_, item) in api
-        .paths
-        .paths
-        .iter()
-        .filter(|(template, _)| fits(template))
-    {
+    // An address of its own is none of those that a number or a name fits.
+    let own = api.paths.paths.get_key_value(path);
+    let all = api.paths.paths.iter().filter(|(there, _)| fits(there));
+    let found: Vec<_> = own.map_or_else(|| all.collect(), |own| vec![own]);
+    for (_, item) in found {
         let known = [
             ("GET", &item.get),
             ("PUT", &item.put),

@@ -1,5 +1,6 @@
 //! Every refusal as one shape: `application/problem+json` with the field and words.
 
+use crate::limits::AGAIN_AFTER_S;
 use actix_web::http::{StatusCode, header};
 use actix_web::{HttpResponse, ResponseError};
 use manifest_core::caution::{FieldError, Finding};
@@ -232,6 +233,9 @@ impl ResponseError for ApiError {
         answer.insert_header((header::CONTENT_TYPE, "application/problem+json"));
         if let Self::Method(allowed) = self {
             answer.insert_header((header::ALLOW, allowed.as_str()));
+        }
+        if let Self::Busy(_) = self {
+            answer.insert_header((header::RETRY_AFTER, AGAIN_AFTER_S));
         }
         if let Self::TooSlow(_) | Self::TooLarge(_) = self {
             // What is still on its way is not waited for.

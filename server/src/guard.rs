@@ -1,11 +1,11 @@
 //! Who may talk to the server: only pages it served itself, only under names that are its own.
 
 use crate::error::ApiError;
-use actix_web::Error;
-use actix_web::body::MessageBody;
+use actix_web::body::{BoxBody, MessageBody};
 use actix_web::dev::{ServiceRequest, ServiceResponse};
 use actix_web::http::{Method, header};
 use actix_web::middleware::Next;
+use actix_web::{Error, ResponseError};
 use std::net::IpAddr;
 
 /// The names under which this server may be asked.
@@ -60,34 +60,47 @@ fn one<'r>(
     }
 }
 
-/// Refuses foreign hosts and origins, and gives every answer its security headers.
-pub async fn guard(
-    request: ServiceRequest,
-    next: Next<impl MessageBody + 'static>,
-) -> Result<ServiceResponse<impl MessageBody>, Error> {
+/// Why a request does not come from a page of ours, where it does not.
+fn foreign(request: &ServiceRequest) -> Result<(), ApiError> {
     let names = request
         .app_data::<actix_web::web::Data<Names>>()
-        .expect("the names are set when the server is built")
-        .clone();
-    let host = one(&request, &header::HOST)?
-        .unwrap_or_default()
-        .to_string();
-    if !names.is_ours(&host) {
-        return Err(ApiError::Foreign("This server does not answer under that name. Open it by its address, or allow the name when starting it.").into());
+        .expect("the names are set when the server is built");
+    let host = one(request, &header::HOST)?.unwrap_or_default();
+    if !names.is_ours(host) {
+        return Err(ApiError::Foreign(
+            "This server does not answer under that name. Open it by its address, or allow the name when starting it.",
+        ));
     }
     let writes = !matches!(
         *request.method(),
         Method::GET | Method::HEAD | Method::OPTIONS
     );
-    let own = one(&request, &header::ORIGIN)?
+    let own = one(request, &header::ORIGIN)?
         .is_none_or(|o| o.split_once("://").is_some_and(|(_, from)| from == host));
     let site = header::HeaderName::from_static("sec-fetch-site");
-    let from_elsewhere =
-        one(&request, &site)?.is_some_and(|site| site == "cross-site" || site == "same-site");
-    if writes && (!own || from_elsewhere) {
-        return Err(ApiError::Foreign("A page from somewhere else may not write here.").into());
+    // Whoever says anything else than that it is from here, or from nobody's page, is from elsewhere.
+    let is_from_here = one(request, &site)?.is_none_or(|site| {
+        ["same-origin", "none"]
+            .iter()
+            .any(|own| site.eq_ignore_ascii_case(own))
+    });
+    if writes && !(own && is_from_here) {
+        return Err(ApiError::Foreign(
+            "A page from somewhere else may not write here.",
+        ));
     }
-    let mut response = next.call(request).await?;
+    Ok(())
+}
+
+/// Refuses foreign hosts and origins, and gives every answer its security headers.
+pub async fn guard(
+    request: ServiceRequest,
+    next: Next<impl MessageBody + 'static>,
+) -> Result<ServiceResponse<BoxBody>, Error> {
+    let mut response = match foreign(&request) {
+        Ok(()) => next.call(request).await?.map_into_boxed_body(),
+        Err(refused) => request.into_response(refused.error_response()),
+    };
     let headers = response.headers_mut();
     for (name, value) in [
         (

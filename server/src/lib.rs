@@ -5,6 +5,7 @@ pub mod api;
 pub mod assets;
 pub mod body;
 pub mod clock;
+pub mod connections;
 pub mod demo;
 pub mod document;
 pub mod error;
@@ -47,6 +48,10 @@ pub struct App {
     pub standing: keeper::Standing,
     /// Pages that hear of changes.
     pub listeners: api::events::Listeners,
+    /// Hands that look things up.
+    pub seats: tokio::sync::Semaphore,
+    /// Hands that take a file in.
+    pub uploads: tokio::sync::Semaphore,
 }
 
 impl App {
@@ -62,6 +67,8 @@ impl App {
             sensors: sensors::Sensors::default(),
             standing: keeper::Standing::default(),
             listeners: api::events::Listeners::default(),
+            seats: tokio::sync::Semaphore::new(hands()),
+            uploads: tokio::sync::Semaphore::new(limits::UPLOADS),
         }
     }
 
@@ -70,6 +77,11 @@ impl App {
     pub fn catalogue(&self) -> Arc<Catalogue> {
         self.store.read(|book, _| book.catalogue().clone())
     }
+}
+
+/// As many as the machine can work with at once, and two at least.
+fn hands() -> usize {
+    std::thread::available_parallelism().map_or(2, |n| n.get().max(2))
 }
 
 /// Runs blocking work off the async workers.
@@ -83,6 +95,25 @@ pub async fn blocking<T: Send + 'static>(
         log::error!("{error}");
         ApiError::Internal
     })?
+}
+
+/// Looks something up off the workers, so that a page that takes long holds up nobody else's: so many at a time as there
+/// are hands, the others wait a moment, and then they are told to come again.
+///
+/// # Errors
+/// That all hands are full, or that it broke.
+pub async fn reading<T: Send + 'static>(
+    app: &Data<App>,
+    look: impl FnOnce(&App) -> T + Send + 'static,
+) -> Result<T, ApiError> {
+    let busy = || ApiError::Busy("Many pages are asked for at once. Try again in a moment.");
+    let seat = tokio::time::timeout(limits::SEAT_PATIENCE, app.seats.acquire()).await;
+    let _seat = seat.map_err(|_| busy())?.map_err(|_| busy())?;
+    let app = app.clone();
+    web::block(move || look(&app)).await.map_err(|error| {
+        log::error!("{error}");
+        ApiError::Internal
+    })
 }
 
 #[derive(OpenApi)]
@@ -188,6 +219,7 @@ pub async fn serve(
             .wrap(Compress::default())
             .wrap(from_fn(guard::guard))
     })
+    .on_connect(connections::greet)
     .workers(limits::WORKERS)
     .max_connections(limits::CONNECTIONS)
     .client_request_timeout(limits::HEAD_PATIENCE)

@@ -190,30 +190,33 @@ struct Absence {
 #[get("/away")]
 async fn away(app: Data<App>, ask: Query<Absence>) -> Result<Json<Away>, ApiError> {
     let now = app.clock.now();
-    app.store.read(|book, home| {
-        let today = home.day(now);
-        if ask.from < today {
-            return Err(ApiError::field(
-                "from",
-                "That day is gone. Give today or a day after.",
-            ));
-        }
-        let longest = ask.from.saturating_add(LONGEST_AWAY.days());
-        if ask.to < ask.from || ask.to > longest {
-            return Err(ApiError::field(
-                "to",
-                "Give the last day away: that of leaving or one after, at most 120 days later.",
-            ));
-        }
-        let plans = app.plans.all(book, home, now);
-        Ok(Json(timetable::away(
-            &plans,
-            book,
-            home,
-            now,
-            (ask.from, ask.to),
-        )))
+    crate::reading(&app, move |app| {
+        app.store.read(|book, home| {
+            let today = home.day(now);
+            if ask.from < today {
+                return Err(ApiError::field(
+                    "from",
+                    "That day is gone. Give today or a day after.",
+                ));
+            }
+            let longest = ask.from.saturating_add(LONGEST_AWAY.days());
+            if ask.to < ask.from || ask.to > longest {
+                return Err(ApiError::field(
+                    "to",
+                    "Give the last day away: that of leaving or one after, at most 120 days later.",
+                ));
+            }
+            let plans = app.plans.all(book, home, now);
+            Ok(Json(timetable::away(
+                &plans,
+                book,
+                home,
+                now,
+                (ask.from, ask.to),
+            )))
+        })
     })
+    .await?
 }
 
 /// Mounts the agenda.

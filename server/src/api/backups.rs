@@ -2,7 +2,7 @@
 
 use crate::App;
 use crate::error::{ApiError, Problem};
-use crate::limits::{CHUNK_PATIENCE, LARGEST_BACKUP};
+use crate::limits::{CHUNK_PATIENCE, LARGEST_BACKUP, UPLOAD_PATIENCE};
 use crate::views::words::happened;
 use actix_web::body::SizedStream;
 use actix_web::http::header::{ContentDisposition, DispositionParam, DispositionType};
@@ -159,7 +159,7 @@ fn in_pieces(file: std::fs::File) -> impl futures_util::Stream<Item = std::io::R
 
 /// A backup as one file, to be carried away.
 #[utoipa::path(tag = "settings", params(("name" = String, Path)), responses((status = 200, content_type = "application/vnd.sqlite3", body = Vec<u8>), (status = 404, body = Problem)))]
-#[get("/backups/{name}")]
+#[get("/backups/{name:[^/]+\\.db}")]
 async fn download(app: Data<App>, name: Path<String>) -> Result<HttpResponse, ApiError> {
     let found = named(&app, &name)?;
     let broken = |error: std::io::Error| {
@@ -198,6 +198,10 @@ async fn bring(
     if said.is_some_and(|n| n > LARGEST_BACKUP) {
         return Err(too_large());
     }
+    let _hand = app.uploads.try_acquire().map_err(|_| {
+        ApiError::Busy("Two files are being brought already. Send this one when they are here.")
+    })?;
+    let begun = std::time::Instant::now();
     let folder = app.store.folder().to_path_buf();
     // Two devices may bring a file at once.
     static BROUGHT: AtomicUsize = AtomicUsize::new(0);
@@ -219,6 +223,11 @@ async fn bring(
         };
         let chunk =
             chunk.map_err(|e| ApiError::NotJson(format!("The file did not arrive whole: {e}.")))?;
+        if begun.elapsed() > UPLOAD_PATIENCE {
+            return Err(ApiError::TooSlow(
+                "The file came too slowly. Send it again over a better line, or restore it on the machine itself.",
+            ));
+        }
         bytes += chunk.len() as u64;
         if bytes > LARGEST_BACKUP {
             return Err(too_large());

@@ -1,6 +1,7 @@
 //! The plan as a calendar, in the format that every calendar program reads (RFC 5545).
 
 use crate::App;
+use crate::error::ApiError;
 use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, get};
 use icalendar::{Alarm, Calendar, Component, Event, EventLike, EventStatus, Property, Trigger};
@@ -86,27 +87,27 @@ fn calendar(app: &App) -> String {
     })
 }
 
-fn answer(app: &App, as_file: bool) -> HttpResponse {
+async fn answer(app: &Data<App>, as_file: bool) -> Result<HttpResponse, ApiError> {
     let mut answer = HttpResponse::Ok();
     answer.insert_header(("content-type", "text/calendar; charset=utf-8"));
     answer.insert_header(("cache-control", "no-store"));
     if as_file {
         answer.insert_header(("content-disposition", "attachment; filename=\"plan.ics\""));
     }
-    answer.body(calendar(app))
+    Ok(answer.body(crate::reading(app, calendar).await?))
 }
 
 /// The calendar as a file.
 #[utoipa::path(tag = "planning", responses((status = 200, content_type = "text/calendar", body = String)))]
 #[get("/calendar.ics")]
-pub async fn file(app: Data<App>) -> HttpResponse {
-    answer(&app, true)
+pub async fn file(app: Data<App>) -> Result<HttpResponse, ApiError> {
+    answer(&app, true).await
 }
 
 /// The calendar under its secret address, for programs that subscribe to it.
 #[utoipa::path(tag = "planning", params(("secret" = String, Path)), responses((status = 200, content_type = "text/calendar", body = String), (status = 404)))]
 #[get("/calendar/{secret}.ics")]
-pub async fn subscribed(app: Data<App>, secret: Path<String>) -> HttpResponse {
+pub async fn subscribed(app: Data<App>, secret: Path<String>) -> Result<HttpResponse, ApiError> {
     let known = app
         .store
         .read_with_lists(|_, _, lists| lists.agenda.list.feed.clone());
@@ -120,10 +121,10 @@ pub async fn subscribed(app: Data<App>, secret: Path<String>) -> HttpResponse {
                 == 0
     });
     if same {
-        answer(&app, false)
+        answer(&app, false).await
     } else {
-        HttpResponse::NotFound()
+        Ok(HttpResponse::NotFound()
             .content_type("text/plain; charset=utf-8")
-            .body("There is no calendar under this address. A new one is made in the settings.")
+            .body("There is no calendar under this address. A new one is made in the settings."))
     }
 }

@@ -30,7 +30,12 @@ async fn find(app: Data<App>, ask: Query<FindAsk>) -> Result<Json<FoundList>, Ap
             "That is a long question. Type a few words, or a weight.",
         ));
     }
-    Ok(Json(app.read(|book, seen| found_list(book, seen, &ask.q))))
+    Ok(Json(
+        crate::reading(&app, move |app| {
+            app.read(|book, seen| found_list(book, seen, &ask.q))
+        })
+        .await?,
+    ))
 }
 
 /// Mounts finding.

@@ -606,63 +606,66 @@ async fn mould_table(app: Data<App>) -> Json<MouldTable> {
 #[utoipa::path(tag = "reading", params(After), responses((status = 200, body = HangSheet), (status = 422, body = Problem)))]
 #[get("/hang")]
 async fn hang_sheet(app: Data<App>, after: Query<After>) -> Result<Json<HangSheet>, ApiError> {
-    app.read(|book, seen| {
-        let hooks = Hooks::new(book, seen.home, seen.now);
-        let rows = hooks.rows();
-        let mut due: Vec<(Date, PieceId)> = Vec::new();
-        let views: Vec<HookView> = rows
-            .iter()
-            .filter_map(|row| HookView::of(book, &seen, row))
-            .collect();
-        for hook in &views {
-            let now = matches!(hook.urgency, Some(Urgency::Due | Urgency::Overdue));
-            due.extend(hook.due.filter(|_| now).map(|day| (day, hook.id)));
-        }
-        due.sort();
-        let souring = book
-            .pieces()
-            .filter_map(|(lot, piece)| {
-                let of = fermenting(piece, seen.home, seen.now)?;
-                Some(FermentView {
-                    id: piece.id,
-                    tag: piece.tag.clone(),
-                    version: lot.versions.get(&piece.id).copied().unwrap_or(EntryId(0)),
-                    build_name: piece.build().map_or_else(String::new, |b| b.name.clone()),
-                    step: (of.step.kind == StepKind::Ferment).then(|| of.step.id.clone()),
-                    hours: of.hours,
-                    aim: of.aim,
-                    latest: of.latest,
-                    ph: of.ph.map(|(ph, _)| ph),
-                    ph_at: of.ph.map(|(_, at)| at),
-                    sour: of.sour,
-                    findings: of.findings,
-                })
-            })
-            .collect();
-        let page = after.page(views, |h| h.id.0.to_string())?;
-        Ok(Json(HangSheet {
-            in_all: page.in_all,
-            hooks: page.shown,
-            next: page.next,
-            places: seen
-                .home
-                .places()
-                .filter(|p| p.is_for(PlaceUse::Hang))
-                .map(|p| place_view(&app, &seen, p))
-                .collect(),
-            souring,
-            to_hang: book.pieces().filter_map(|(_, p)| to_hang(p)).collect(),
-            down: book
+    crate::reading(&app, move |app| {
+        app.read(|book, seen| {
+            let hooks = Hooks::new(book, seen.home, seen.now);
+            let rows = hooks.rows();
+            let mut due: Vec<(Date, PieceId)> = Vec::new();
+            let views: Vec<HookView> = rows
+                .iter()
+                .filter_map(|row| HookView::of(book, &seen, row))
+                .collect();
+            for hook in &views {
+                let now = matches!(hook.urgency, Some(Urgency::Due | Urgency::Overdue));
+                due.extend(hook.due.filter(|_| now).map(|day| (day, hook.id)));
+            }
+            due.sort();
+            let souring = book
                 .pieces()
-                .filter_map(|(lot, p)| {
-                    let version = lot.versions.get(&p.id).copied();
-                    down(p, version.unwrap_or(EntryId(0)))
+                .filter_map(|(lot, piece)| {
+                    let of = fermenting(piece, seen.home, seen.now)?;
+                    Some(FermentView {
+                        id: piece.id,
+                        tag: piece.tag.clone(),
+                        version: lot.versions.get(&piece.id).copied().unwrap_or(EntryId(0)),
+                        build_name: piece.build().map_or_else(String::new, |b| b.name.clone()),
+                        step: (of.step.kind == StepKind::Ferment).then(|| of.step.id.clone()),
+                        hours: of.hours,
+                        aim: of.aim,
+                        latest: of.latest,
+                        ph: of.ph.map(|(ph, _)| ph),
+                        ph_at: of.ph.map(|(_, at)| at),
+                        sour: of.sour,
+                        findings: of.findings,
+                    })
                 })
-                .collect(),
-            round: due.into_iter().map(|(_, id)| id).collect(),
-            close_enough: seen.home.close_enough,
-        }))
+                .collect();
+            let page = after.page(views, |h| h.id.0.to_string())?;
+            Ok(Json(HangSheet {
+                in_all: page.in_all,
+                hooks: page.shown,
+                next: page.next,
+                places: seen
+                    .home
+                    .places()
+                    .filter(|p| p.is_for(PlaceUse::Hang))
+                    .map(|p| place_view(&app, &seen, p))
+                    .collect(),
+                souring,
+                to_hang: book.pieces().filter_map(|(_, p)| to_hang(p)).collect(),
+                down: book
+                    .pieces()
+                    .filter_map(|(lot, p)| {
+                        let version = lot.versions.get(&p.id).copied();
+                        down(p, version.unwrap_or(EntryId(0)))
+                    })
+                    .collect(),
+                round: due.into_iter().map(|(_, id)| id).collect(),
+                close_enough: seen.home.close_enough,
+            }))
+        })
     })
+    .await?
 }
 
 /// A weighing on a hook.
@@ -707,42 +710,45 @@ struct HookCurve {
 #[utoipa::path(tag = "reading", params(("id" = i64, Path)), responses((status = 200, body = HookCurve), (status = 404, body = Problem)))]
 #[get("/pieces/{id}/hang")]
 async fn hook_curve(app: Data<App>, id: Path<i64>) -> Result<Json<HookCurve>, ApiError> {
-    app.read(|book, seen| {
-        let none = || ApiError::NotFound("No such piece hangs now.".into());
-        let (lot, piece) = book.piece(PieceId(*id)).ok_or_else(none)?;
-        let hooks = Hooks::new(book, seen.home, seen.now);
-        let row = hooks.row(&lot.state, piece).ok_or_else(none)?;
-        let end = row
-            .pace
-            .and_then(|p| p.days_to(row.hanging.loss))
-            .map_or(row.days, |(_, _, late)| late * 1.05)
-            .max(row.days)
-            .clamp(1.0, 1_000.0);
-        let fan = row.pace.map_or_else(Vec::new, |pace| {
-            (0..=FAN)
-                .map(|i| {
-                    let day = end * i as f64 / FAN as f64;
-                    let (low, likely, high) = pace.loss_at(day);
-                    FanPoint {
-                        day,
-                        low,
-                        likely,
-                        high,
-                    }
-                })
-                .collect()
-        });
-        Ok(Json(HookCurve {
-            since: row.hanging.since,
-            days: row.days,
-            loss_fraction: row.hanging.loss.0,
-            weighed: losses(piece)
-                .into_iter()
-                .map(|(day, loss)| LossPoint { day, loss })
-                .collect(),
-            fan,
-        }))
+    crate::reading(&app, move |app| {
+        app.read(|book, seen| {
+            let none = || ApiError::NotFound("No such piece hangs now.".into());
+            let (lot, piece) = book.piece(PieceId(*id)).ok_or_else(none)?;
+            let hooks = Hooks::new(book, seen.home, seen.now);
+            let row = hooks.row(&lot.state, piece).ok_or_else(none)?;
+            let end = row
+                .pace
+                .and_then(|p| p.days_to(row.hanging.loss))
+                .map_or(row.days, |(_, _, late)| late * 1.05)
+                .max(row.days)
+                .clamp(1.0, 1_000.0);
+            let fan = row.pace.map_or_else(Vec::new, |pace| {
+                (0..=FAN)
+                    .map(|i| {
+                        let day = end * i as f64 / FAN as f64;
+                        let (low, likely, high) = pace.loss_at(day);
+                        FanPoint {
+                            day,
+                            low,
+                            likely,
+                            high,
+                        }
+                    })
+                    .collect()
+            });
+            Ok(Json(HookCurve {
+                since: row.hanging.since,
+                days: row.days,
+                loss_fraction: row.hanging.loss.0,
+                weighed: losses(piece)
+                    .into_iter()
+                    .map(|(day, loss)| LossPoint { day, loss })
+                    .collect(),
+                fan,
+            }))
+        })
     })
+    .await?
 }
 
 /// How far back.

@@ -27,20 +27,20 @@ use utoipa_actix_web::service_config::ServiceConfig;
 )]
 #[get("/lots")]
 async fn lots(app: Data<App>, after: Query<After>) -> Result<HttpResponse, ApiError> {
-    app.read(|book, _| {
-        let all: Vec<_> = book.lots().rev().collect();
-        let page = after.page(all, |lot| lot.state.id.0.to_string())?;
-        let cards: Vec<_> = page
-            .shown
-            .into_iter()
-            .filter_map(|l| lot::card(l))
-            .collect();
-        let mut answer = HttpResponse::Ok();
-        if let Some(next) = page.next {
-            answer.insert_header(("link", format!("</api/v1/lots?after={next}>; rel=\"next\"")));
-        }
-        Ok(answer.json(cards))
+    let (cards, next) = crate::reading(&app, move |app| {
+        app.read(|book, _| {
+            let all: Vec<_> = book.lots().rev().collect();
+            let page = after.page(all, |lot| lot.state.id.0.to_string())?;
+            let cards = page.shown.into_iter().filter_map(|l| lot::card(l));
+            Ok::<_, ApiError>((cards.collect::<Vec<_>>(), page.next))
+        })
     })
+    .await??;
+    let mut answer = HttpResponse::Ok();
+    if let Some(next) = next {
+        answer.insert_header(("link", format!("</api/v1/lots?after={next}>; rel=\"next\"")));
+    }
+    Ok(answer.json(cards))
 }
 
 /// One lot: its pieces and how its mass runs out.
@@ -48,11 +48,14 @@ async fn lots(app: Data<App>, after: Query<After>) -> Result<HttpResponse, ApiEr
 #[get("/lots/{id}")]
 async fn lot_by_id(app: Data<App>, id: Path<i64>) -> Result<Json<LotView>, ApiError> {
     let id = LotId(id.into_inner());
-    app.read(|book, seen| {
-        let found = book.lot(id)?;
-        let own = own::shares(book, found.state.lot.as_ref()?.species());
-        lot::view(found, &own, seen)
+    crate::reading(&app, move |app| {
+        app.read(|book, seen| {
+            let found = book.lot(id)?;
+            let own = own::shares(book, found.state.lot.as_ref()?.species());
+            lot::view(found, &own, seen)
+        })
     })
+    .await?
     .map(Json)
     .ok_or_else(|| no_lot(id))
 }

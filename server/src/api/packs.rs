@@ -22,10 +22,13 @@ use utoipa_actix_web::service_config::ServiceConfig;
 #[get("/packs/{id}/label")]
 async fn label(app: Data<App>, id: Path<i64>) -> Result<Json<PackView>, ApiError> {
     let id = PackId(id.into_inner());
-    app.read(|book, seen| {
-        let (lot, of, pack) = book.pack(id)?;
-        Some(Json(piece::pack(&lot.state, of, pack, seen)))
+    crate::reading(&app, move |app| {
+        app.read(|book, seen| {
+            let (lot, of, pack) = book.pack(id)?;
+            Some(Json(piece::pack(&lot.state, of, pack, seen)))
+        })
     })
+    .await?
     .ok_or_else(|| AskError::no_pack(id).into())
 }
 
@@ -34,9 +37,12 @@ async fn label(app: Data<App>, id: Path<i64>) -> Result<Json<PackView>, ApiError
 #[get("/packs/{id}/trace")]
 async fn pack_trace(app: Data<App>, id: Path<i64>) -> Result<Json<PackTrace>, ApiError> {
     let id = PackId(id.into_inner());
-    app.read(|book, seen| trace::of_pack(book, id, seen))
-        .map(Json)
-        .ok_or_else(|| AskError::no_pack(id).into())
+    crate::reading(&app, move |app| {
+        app.read(|book, seen| trace::of_pack(book, id, seen))
+    })
+    .await?
+    .map(Json)
+    .ok_or_else(|| AskError::no_pack(id).into())
 }
 
 /// Which packs and pieces hold meat of an animal, and what was ground after it.
@@ -44,9 +50,12 @@ async fn pack_trace(app: Data<App>, id: Path<i64>) -> Result<Json<PackTrace>, Ap
 #[get("/lots/{id}/trace")]
 async fn lot_trace(app: Data<App>, id: Path<i64>) -> Result<Json<LotTrace>, ApiError> {
     let id = LotId(id.into_inner());
-    app.read(|book, seen| trace::of_lot(book, id, seen))
-        .map(Json)
-        .ok_or_else(|| AskError::no_lot(id).into())
+    crate::reading(&app, move |app| {
+        app.read(|book, seen| trace::of_lot(book, id, seen))
+    })
+    .await?
+    .map(Json)
+    .ok_or_else(|| AskError::no_lot(id).into())
 }
 
 /// A stop that a typed reason lifted.
@@ -88,49 +97,52 @@ struct Overrides {
 #[utoipa::path(tag = "reading", params(After), responses((status = 200, body = Overrides), (status = 422, body = Problem)))]
 #[get("/overrides")]
 async fn overrides(app: Data<App>, after: Query<After>) -> Result<Json<Overrides>, ApiError> {
-    app.read(|book, _| {
-        let mut found = Vec::new();
-        for (lot, piece) in book.pieces() {
-            let packs = || {
-                let tag = |id| lot.state.packs.get(id).map(|p| p.tag.clone());
-                piece.packs.iter().filter_map(tag).collect()
-            };
-            let one = |entry, at, did: &str, reason: &str, findings: Vec<Finding>| Override {
-                piece: piece.id,
-                tag: piece.tag.clone(),
-                product: piece.build().map(|b| b.name.clone()),
-                entry,
-                at,
-                did: did.into(),
-                reason: reason.into(),
-                findings,
-                packs: packs(),
-            };
-            if let Some(cure) = &piece.cure
-                && let Some(dose) = &cure.dose
-                && let Some(reason) = dose.reason.as_deref()
-            {
-                let stops = stops(&dose.findings);
-                found.push(one(cure.entry, cure.since, "put in cure", reason, stops));
-            }
-            for pause in &piece.pauses {
-                let stops = stops(&pause.findings);
-                if let Some(reason) = pause.reason.as_deref().filter(|r| reason::is_enough(r))
-                    && !stops.is_empty()
-                    && pause.did != "put in cure"
+    crate::reading(&app, move |app| {
+        app.read(|book, _| {
+            let mut found = Vec::new();
+            for (lot, piece) in book.pieces() {
+                let packs = || {
+                    let tag = |id| lot.state.packs.get(id).map(|p| p.tag.clone());
+                    piece.packs.iter().filter_map(tag).collect()
+                };
+                let one = |entry, at, did: &str, reason: &str, findings: Vec<Finding>| Override {
+                    piece: piece.id,
+                    tag: piece.tag.clone(),
+                    product: piece.build().map(|b| b.name.clone()),
+                    entry,
+                    at,
+                    did: did.into(),
+                    reason: reason.into(),
+                    findings,
+                    packs: packs(),
+                };
+                if let Some(cure) = &piece.cure
+                    && let Some(dose) = &cure.dose
+                    && let Some(reason) = dose.reason.as_deref()
                 {
-                    found.push(one(pause.entry, pause.at, pause.did, reason, stops));
+                    let stops = stops(&dose.findings);
+                    found.push(one(cure.entry, cure.since, "put in cure", reason, stops));
+                }
+                for pause in &piece.pauses {
+                    let stops = stops(&pause.findings);
+                    if let Some(reason) = pause.reason.as_deref().filter(|r| reason::is_enough(r))
+                        && !stops.is_empty()
+                        && pause.did != "put in cure"
+                    {
+                        found.push(one(pause.entry, pause.at, pause.did, reason, stops));
+                    }
                 }
             }
-        }
-        found.sort_by_key(|o| std::cmp::Reverse((o.at, o.entry)));
-        let page = after.page(found, |o| format!("{}-{}", o.entry.0, o.piece.0))?;
-        Ok(Json(Overrides {
-            in_all: page.in_all,
-            overrides: page.shown,
-            next: page.next,
-        }))
+            found.sort_by_key(|o| std::cmp::Reverse((o.at, o.entry)));
+            let page = after.page(found, |o| format!("{}-{}", o.entry.0, o.piece.0))?;
+            Ok(Json(Overrides {
+                in_all: page.in_all,
+                overrides: page.shown,
+                next: page.next,
+            }))
+        })
     })
+    .await?
 }
 
 fn stops(findings: &[Finding]) -> Vec<Finding> {

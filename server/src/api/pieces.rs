@@ -17,9 +17,12 @@ use utoipa_actix_web::service_config::ServiceConfig;
 #[get("/pieces/{id}")]
 async fn piece_by_id(app: Data<App>, id: Path<i64>) -> Result<Json<PieceView>, ApiError> {
     let id = PieceId(id.into_inner());
-    app.read(|book, seen| book.piece(id).map(|(lot, p)| piece::view(lot, p, seen)))
-        .map(Json)
-        .ok_or_else(|| no_piece(id))
+    crate::reading(&app, move |app| {
+        app.read(|book, seen| book.piece(id).map(|(lot, p)| piece::view(lot, p, seen)))
+    })
+    .await?
+    .map(Json)
+    .ok_or_else(|| no_piece(id))
 }
 
 /// Mounts pieces.

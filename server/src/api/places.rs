@@ -274,17 +274,20 @@ fn view(app: &App, book: &Book, home: &Household, place: &Place, now: Timestamp)
 /// The cold places of the household, and how cold they are.
 #[utoipa::path(tag = "reading", responses((status = 200, body = PlacesView)))]
 #[get("/places")]
-async fn places(app: Data<App>) -> Json<PlacesView> {
+async fn places(app: Data<App>) -> Result<Json<PlacesView>, ApiError> {
     let now = app.clock.now();
-    Json(app.store.read(|book, home| {
-        PlacesView {
-            places: home
-                .places()
-                .filter(|p| has_log(p))
-                .map(|p| view(&app, book, home, p, now))
-                .collect(),
-        }
-    }))
+    Ok(Json(
+        crate::reading(&app, move |app| {
+            app.store.read(|book, home| PlacesView {
+                places: home
+                    .places()
+                    .filter(|p| has_log(p))
+                    .map(|p| view(&app, book, home, p, now))
+                    .collect(),
+            })
+        })
+        .await?,
+    ))
 }
 
 /// From when until when.

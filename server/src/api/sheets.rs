@@ -28,17 +28,20 @@ struct SheetView {
 #[post("/sheet")]
 async fn weigh_out_sheet(app: Data<App>, ask: Body<SheetAsk>) -> Result<Json<SheetView>, ApiError> {
     let ask = ask.value;
-    app.store.read(|book, home| {
-        let prepared = ask.prepare(book, home)?;
-        let sheet = prepared.sheet(book, home)?;
-        let ways = ways(
-            &prepared.weigh_out(),
-            prepared.own_way(),
-            home,
-            book.catalogue(),
-        );
-        Ok(Json(SheetView { sheet, ways }))
+    crate::reading(&app, move |app| {
+        app.store.read(|book, home| {
+            let prepared = ask.prepare(book, home)?;
+            let sheet = prepared.sheet(book, home)?;
+            let ways = ways(
+                &prepared.weigh_out(),
+                prepared.own_way(),
+                home,
+                book.catalogue(),
+            );
+            Ok(Json(SheetView { sheet, ways }))
+        })
     })
+    .await?
 }
 
 /// Mounts the weigh-out sheet.

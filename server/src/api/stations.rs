@@ -81,21 +81,24 @@ async fn station(
     after: Query<After>,
 ) -> Result<Json<StationView>, ApiError> {
     let station = station.into_inner();
-    app.read(|book, seen| {
-        let here = book.pieces().filter(|(_, p)| station.has(p));
-        let mut pieces: Vec<_> = here.map(|(lot, piece)| seen.card(lot, piece)).collect();
-        pieces.sort_by(|a, b| {
-            let first = |c: &PieceCard| c.tasks.first().map(|t| (t.urgency, t.due));
-            (first(a), &a.tag).cmp(&(first(b), &b.tag))
-        });
-        let page = after.page(pieces, |c| c.id.0.to_string())?;
-        Ok(Json(StationView {
-            station,
-            in_all: page.in_all,
-            pieces: page.shown,
-            next: page.next,
-        }))
+    crate::reading(&app, move |app| {
+        app.read(|book, seen| {
+            let here = book.pieces().filter(|(_, p)| station.has(p));
+            let mut pieces: Vec<_> = here.map(|(lot, piece)| seen.card(lot, piece)).collect();
+            pieces.sort_by(|a, b| {
+                let first = |c: &PieceCard| c.tasks.first().map(|t| (t.urgency, t.due));
+                (first(a), &a.tag).cmp(&(first(b), &b.tag))
+            });
+            let page = after.page(pieces, |c| c.id.0.to_string())?;
+            Ok(Json(StationView {
+                station,
+                in_all: page.in_all,
+                pieces: page.shown,
+                next: page.next,
+            }))
+        })
     })
+    .await?
 }
 
 /// Mounts the stations.

@@ -21,11 +21,14 @@ async fn household_tally(
     app: Data<App>,
     after: Query<After>,
 ) -> Result<Json<HouseholdTally>, ApiError> {
-    app.read(|book, _| {
-        let all: Vec<_> = book.lots().rev().collect();
-        let page = after.page(all, |lot| lot.state.id.0.to_string())?;
-        Ok(Json(tally::household(book, page)))
+    crate::reading(&app, move |app| {
+        app.read(|book, _| {
+            let all: Vec<_> = book.lots().rev().collect();
+            let page = after.page(all, |lot| lot.state.id.0.to_string())?;
+            Ok(Json(tally::household(book, page)))
+        })
     })
+    .await?
 }
 
 /// Where every gram of one lot went.
@@ -33,9 +36,12 @@ async fn household_tally(
 #[get("/tally/{id}")]
 async fn lot_tally(app: Data<App>, id: Path<i64>) -> Result<Json<LotTallyView>, ApiError> {
     let id = LotId(id.into_inner());
-    app.read(|book, seen| book.lot(id).and_then(|l| tally::view(l, seen.home)))
-        .map(Json)
-        .ok_or_else(|| no_lot(id))
+    crate::reading(&app, move |app| {
+        app.read(|book, seen| book.lot(id).and_then(|l| tally::view(l, seen.home)))
+    })
+    .await?
+    .map(Json)
+    .ok_or_else(|| no_lot(id))
 }
 
 /// Mounts the tally.

@@ -1,6 +1,7 @@
 //! Timers: what runs and what rings, the same on every device.
 
 use crate::App;
+use crate::error::ApiError;
 use crate::views::Seen;
 use actix_web::get;
 use actix_web::web::{Data, Json};
@@ -91,8 +92,8 @@ fn all(book: &Book, seen: Seen<'_>) -> Timers {
 /// One is set and answered by an act; it rings until it is answered, wherever the ledger is open.
 #[utoipa::path(tag = "reading", responses((status = 200, body = Timers)))]
 #[get("/timers")]
-async fn running(app: Data<App>) -> Json<Timers> {
-    Json(app.read(all))
+async fn running(app: Data<App>) -> Result<Json<Timers>, ApiError> {
+    Ok(Json(crate::reading(&app, move |app| app.read(all)).await?))
 }
 
 /// Mounts the timers.

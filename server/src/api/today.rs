@@ -205,56 +205,59 @@ fn said<'a>(book: &'a Book, seen: Seen<'a>) -> impl Fn(PieceId) -> Said + 'a {
 #[get("/today")]
 async fn today(app: Data<App>) -> Result<Json<Today>, ApiError> {
     let now = app.clock.now();
-    app.store.read_with_lists(|book, home, lists| {
-        let seen = Seen {
-            book,
-            home,
-            now,
-            verdicts: &app.verdicts,
-            practice: false,
-        };
-        let plans = app.plans.all(book, home, now);
-        let today = home.day(now);
-        let tomorrow = today.saturating_add(1.day());
-        let open = || plans.iter().flat_map(|p| &p.open);
-        let wanted = plans.iter().flat_map(|p| p.open.iter().chain(&p.ahead));
-        let stock = lists.pantry.list.standing(book, today);
-        let mut counts = Counts {
-            breakdown: book
-                .lots()
-                .filter(|l| l.state.lot.as_ref().is_some_and(|l| l.closed.is_none()))
-                .count(),
-            ..Counts::default()
-        };
-        for (_, piece) in book.pieces() {
-            match Station::of(piece.stage()) {
-                Some(Station::Assign) => counts.assign += 1,
-                Some(Station::Cure) => counts.cure += 1,
-                Some(Station::Smoke) => counts.smoke += 1,
-                Some(Station::Hang) => counts.hang += 1,
-                Some(Station::Pack) => counts.pack += 1,
-                None => {}
+    crate::reading(&app, move |app| {
+        app.store.read_with_lists(|book, home, lists| {
+            let seen = Seen {
+                book,
+                home,
+                now,
+                verdicts: &app.verdicts,
+                practice: false,
+            };
+            let plans = app.plans.all(book, home, now);
+            let today = home.day(now);
+            let tomorrow = today.saturating_add(1.day());
+            let open = || plans.iter().flat_map(|p| &p.open);
+            let wanted = plans.iter().flat_map(|p| p.open.iter().chain(&p.ahead));
+            let stock = lists.pantry.list.standing(book, today);
+            let mut counts = Counts {
+                breakdown: book
+                    .lots()
+                    .filter(|l| l.state.lot.as_ref().is_some_and(|l| l.closed.is_none()))
+                    .count(),
+                ..Counts::default()
+            };
+            for (_, piece) in book.pieces() {
+                match Station::of(piece.stage()) {
+                    Some(Station::Assign) => counts.assign += 1,
+                    Some(Station::Cure) => counts.cure += 1,
+                    Some(Station::Smoke) => counts.smoke += 1,
+                    Some(Station::Hang) => counts.hang += 1,
+                    Some(Station::Pack) => counts.pack += 1,
+                    None => {}
+                }
             }
-        }
-        let alarms = home.places().filter_map(|place| {
-            let mut findings = super::places::findings(place, home, now);
-            findings.extend(super::places::silence(&app, place, book, home, now));
-            (!findings.is_empty()).then(|| PlaceAlarm {
-                place: place.id,
-                name: place.name.clone(),
-                findings,
-            })
-        });
-        Ok(Json(Today {
-            trips: trips(&plans, book, home, now, said(book, seen)),
-            missing: missing(wanted, book, home, &stock, tomorrow),
-            alarms: alarms.collect(),
-            labels: outdated(book, seen, &After::default())?,
-            waits: waits(book, now),
-            counts,
-            due: open().filter(|t| t.urgency != Urgency::Coming).count(),
-        }))
+            let alarms = home.places().filter_map(|place| {
+                let mut findings = super::places::findings(place, home, now);
+                findings.extend(super::places::silence(&app, place, book, home, now));
+                (!findings.is_empty()).then(|| PlaceAlarm {
+                    place: place.id,
+                    name: place.name.clone(),
+                    findings,
+                })
+            });
+            Ok(Json(Today {
+                trips: trips(&plans, book, home, now, said(book, seen)),
+                missing: missing(wanted, book, home, &stock, tomorrow),
+                alarms: alarms.collect(),
+                labels: outdated(book, seen, &After::default())?,
+                waits: waits(book, now),
+                counts,
+                due: open().filter(|t| t.urgency != Urgency::Coming).count(),
+            }))
+        })
     })
+    .await?
 }
 
 /// More of what is overdue, due or coming.
@@ -265,12 +268,15 @@ async fn more_tasks(
     urgency: Path<Urgency>,
     after: Query<After>,
 ) -> Result<Json<TaskGroup>, ApiError> {
-    app.read(|book, seen| {
-        let plans = app.plans.all(book, seen.home, seen.now);
-        let open = plans.iter().flat_map(|p| p.open.iter().cloned());
-        let all = in_order(open.collect());
-        group((book, seen), &all, *urgency, &after).map(Json)
+    crate::reading(&app, move |app| {
+        app.read(|book, seen| {
+            let plans = app.plans.all(book, seen.home, seen.now);
+            let open = plans.iter().flat_map(|p| p.open.iter().cloned());
+            let all = in_order(open.collect());
+            group((book, seen), &all, *urgency, &after).map(Json)
+        })
     })
+    .await?
 }
 
 /// More packs whose label says something else than may be said now.
@@ -280,7 +286,10 @@ async fn more_labels(
     app: Data<App>,
     after: Query<After>,
 ) -> Result<Json<LabelsOutdated>, ApiError> {
-    app.read(|book, seen| outdated(book, seen, &after).map(Json))
+    crate::reading(&app, move |app| {
+        app.read(|book, seen| outdated(book, seen, &after).map(Json))
+    })
+    .await?
 }
 
 /// Packs to be relabelled or thrown away, the dangerous ones first.

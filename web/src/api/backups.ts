@@ -1,3 +1,4 @@
+import { patient } from './patience'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { api, type Schemas, unwrap } from './client'
 
@@ -19,11 +20,13 @@ export function useBringBackup() {
   const client = useQueryClient()
   return useMutation({
     mutationFn: async (file: File) => {
-      const response = await fetch('/api/v1/backups/brought', {
-        method: 'POST',
-        headers: { 'content-type': 'application/octet-stream' },
-        body: file,
-      })
+      const response = await patient(
+        new Request('/api/v1/backups/brought', {
+          method: 'POST',
+          headers: { 'content-type': 'application/octet-stream' },
+          body: file,
+        }),
+      )
       const body = (await response.json()) as Schemas['BackupView']
       return unwrap<Schemas['BackupView']>(response.ok ? { data: body, response } : { error: body, response })
     },

@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch'
+import { patient } from './patience'
 import type { components, paths } from './schema'
 
 export type Schemas = components['schemas']
@@ -7,7 +8,7 @@ export type PieceCard = Schemas['PieceCard']
 export type ActAsk = Schemas['ActAsk']
 export type Finding = Schemas['Finding']
 
-export const api = createClient<paths>({ baseUrl: '' })
+export const api = createClient<paths>({ baseUrl: '', fetch: patient })
 
 /** A refusal of the server, with its fields and words. */
 export class ProblemError extends Error {

@@ -1,3 +1,4 @@
+import { useBusy } from '../api/patience'
 import { createRootRoute, createRoute, createRouter, lazyRouteComponent, Link, Outlet } from '@tanstack/react-router'
 import { useEffect } from 'react'
 import { useWrittenHere } from '../api/entries'
@@ -39,12 +40,24 @@ function Shell() {
       </a>
       <Head />
       <TroubleBanner />
+      <Busy />
       <Outlet />
       <p className="print-only mt-4 border-t border-line pt-1">
         Home curing is at your own risk. Follow your local food-safety and game rules and your extension office; where you sell,
         your inspector.
       </p>
     </UndoProvider>
+  )
+}
+
+/** Says that the server has its hands full, and when it is asked again. */
+function Busy() {
+  const seconds = useBusy()
+  if (seconds === undefined) return null
+  return (
+    <p role="status" className="no-print border-b-4 border-caution bg-caution-wash px-3 py-2 text-center font-semibold sm:px-5">
+      Busy. Trying again in {seconds} s
+    </p>
   )
 }
 

@@ -1,6 +1,7 @@
 //! Figures of the core and of the running program; printed, never asserted.
 
 mod breakdown;
+mod crowd;
 mod doses;
 mod hang;
 mod ledger;
@@ -43,6 +44,9 @@ fn main() -> Result<()> {
     if only.as_deref() == Some("hang") {
         return hang::bench();
     }
+    if only.as_deref() == Some("crowd") {
+        return crowd::bench(20_000);
+    }
     if only.as_deref() == Some("recipe") {
         return recipe::bench();
     }
@@ -63,7 +67,7 @@ fn main() -> Result<()> {
     for pieces in [2_000, 20_000] {
         server(pieces)?;
     }
-    Ok(())
+    crowd::bench(20_000)
 }
 
 fn core() -> Result<()> {

@@ -26,17 +26,23 @@ struct WhichPlan {
 #[utoipa::path(tag = "planning", params(WhichPlan), responses((status = 200, body = ShoppingList), (status = 404, body = Problem)))]
 #[get("/shopping")]
 async fn shopping(app: Data<App>, which: Query<WhichPlan>) -> Result<Json<ShoppingList>, ApiError> {
-    app.planned(|p| Ok(Json(p.shopping(&p.plan(which.plan.as_deref())?))))
+    crate::reading(&app, move |app| {
+        app.planned(|p| Ok(Json(p.shopping(&p.plan(which.plan.as_deref())?))))
+    })
+    .await?
 }
 
 /// The shopping list as text, to be sent to somebody in the shop.
 #[utoipa::path(tag = "planning", params(WhichPlan), responses((status = 200, body = String, content_type = "text/plain"), (status = 404, body = Problem)))]
 #[get("/shopping.txt")]
 async fn shopping_text(app: Data<App>, which: Query<WhichPlan>) -> Result<HttpResponse, ApiError> {
-    let text = app.planned(|p| {
-        let list = p.shopping(&p.plan(which.plan.as_deref())?);
-        Ok::<_, ApiError>(list.text(p.home))
-    })?;
+    let text = crate::reading(&app, move |app| {
+        app.planned(|p| {
+            let list = p.shopping(&p.plan(which.plan.as_deref())?);
+            Ok::<_, ApiError>(list.text(p.home))
+        })
+    })
+    .await??;
     Ok(HttpResponse::Ok()
         .content_type("text/plain; charset=utf-8")
         .body(text))
@@ -46,8 +52,10 @@ async fn shopping_text(app: Data<App>, which: Query<WhichPlan>) -> Result<HttpRe
 #[utoipa::path(tag = "planning", params(WhichPlan), responses((status = 200, body = String, content_type = "text/csv"), (status = 404, body = Problem)))]
 #[get("/shopping.csv")]
 async fn shopping_csv(app: Data<App>, which: Query<WhichPlan>) -> Result<HttpResponse, ApiError> {
-    let csv =
-        app.planned(|p| Ok::<_, ApiError>(p.shopping(&p.plan(which.plan.as_deref())?).csv()))?;
+    let csv = crate::reading(&app, move |app| {
+        app.planned(|p| Ok::<_, ApiError>(p.shopping(&p.plan(which.plan.as_deref())?).csv()))
+    })
+    .await??;
     Ok(HttpResponse::Ok()
         .content_type("text/csv; charset=utf-8")
         .insert_header((
@@ -66,14 +74,17 @@ async fn cutsheet(
     which: Query<WhichPlan>,
 ) -> Result<Json<CutSheet>, ApiError> {
     let id = LotId(id.into_inner());
-    app.planned(|p| {
-        let plan = p.plan(which.plan.as_deref())?;
-        let sheet = p
-            .book
-            .lot(id)
-            .and_then(|lot| cut_sheet(lot, &p.table, &plan, p.home));
-        sheet.map(Json).ok_or_else(|| no_lot(id))
+    crate::reading(&app, move |app| {
+        app.planned(|p| {
+            let plan = p.plan(which.plan.as_deref())?;
+            let sheet = p
+                .book
+                .lot(id)
+                .and_then(|lot| cut_sheet(lot, &p.table, &plan, p.home));
+            sheet.map(Json).ok_or_else(|| no_lot(id))
+        })
     })
+    .await?
 }
 
 /// Mounts what goes on paper.

@@ -54,38 +54,41 @@ struct PlanView {
 #[utoipa::path(tag = "planning", responses((status = 200, body = PlanView)))]
 #[get("/plan")]
 async fn plan_view(app: Data<App>) -> Result<Json<PlanView>, ApiError> {
-    app.planned(|p| {
-        let kept = p
-            .lists
-            .plans
-            .list
-            .kept
-            .iter()
-            .map(|plan| KeptView {
-                summary: summary(&p.table, plan, p.home).priced(&p.shopping(plan)),
-                plan: plan.clone(),
-            })
-            .collect();
-        let supply = supply(p, &After::default())?;
-        Ok(Json(PlanView {
-            in_all: supply.in_all,
-            supply: supply.supply,
-            next: supply.next,
-            loose: p.table.loose.clone(),
-            places: p.table.places.clone(),
-            wishes: p
+    crate::reading(&app, move |app| {
+        app.planned(|p| {
+            let kept = p
                 .lists
-                .wishes
+                .plans
                 .list
-                .wishes
+                .kept
                 .iter()
-                .map(|w| wish_view(w, p.home, p.today(), p.book.catalogue()))
-                .collect(),
-            wishes_version: p.lists.wishes.version,
-            plans_version: p.lists.plans.version,
-            kept,
-        }))
+                .map(|plan| KeptView {
+                    summary: summary(&p.table, plan, p.home).priced(&p.shopping(plan)),
+                    plan: plan.clone(),
+                })
+                .collect();
+            let supply = supply(p, &After::default())?;
+            Ok(Json(PlanView {
+                in_all: supply.in_all,
+                supply: supply.supply,
+                next: supply.next,
+                loose: p.table.loose.clone(),
+                places: p.table.places.clone(),
+                wishes: p
+                    .lists
+                    .wishes
+                    .list
+                    .wishes
+                    .iter()
+                    .map(|w| wish_view(w, p.home, p.today(), p.book.catalogue()))
+                    .collect(),
+                wishes_version: p.lists.wishes.version,
+                plans_version: p.lists.plans.version,
+                kept,
+            }))
+        })
     })
+    .await?
 }
 
 /// A page of the supply.
@@ -114,7 +117,10 @@ fn supply(p: &Planned<'_>, after: &After) -> Result<SupplyPage, ApiError> {
 #[utoipa::path(tag = "planning", params(After), responses((status = 200, body = SupplyPage), (status = 422, body = Problem)))]
 #[get("/plan/supply")]
 async fn more_supply(app: Data<App>, after: Query<After>) -> Result<Json<SupplyPage>, ApiError> {
-    app.planned(|p| supply(p, &after).map(Json))
+    crate::reading(&app, move |app| {
+        app.planned(|p| supply(p, &after).map(Json))
+    })
+    .await?
 }
 
 /// Choices made by hand.

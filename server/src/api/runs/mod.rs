@@ -49,32 +49,37 @@ const MOST_OVER: usize = 50;
 /// The runs of the household.
 #[utoipa::path(tag = "reading", operation_id = "runs", responses((status = 200, body = RunsView)))]
 #[get("/runs")]
-async fn all_runs(app: Data<App>) -> Json<RunsView> {
-    Json(app.read(|book, seen| {
-        let all = seen.home.beside.runs.0.values();
-        let look = |watched| Look {
-            watched,
-            book,
-            home: seen.home,
-            now: seen.now,
-        };
-        let over = || all.clone().filter(|w| w.run.ended.is_some());
-        let mut cards: Vec<RunCard> = over()
-            .rev()
-            .take(MOST_OVER)
-            .map(|w| views::card(look(w)))
-            .collect();
-        cards.sort_by_key(|c| std::cmp::Reverse(c.ended));
-        RunsView {
-            open: all
-                .clone()
-                .filter(|w| w.run.ended.is_none())
-                .map(|w| views::card(look(w)))
-                .collect(),
-            over_in_all: over().count(),
-            over: cards,
-        }
-    }))
+async fn all_runs(app: Data<App>) -> Result<Json<RunsView>, ApiError> {
+    Ok(Json(
+        crate::reading(&app, move |app| {
+            app.read(|book, seen| {
+                let all = seen.home.beside.runs.0.values();
+                let look = |watched| Look {
+                    watched,
+                    book,
+                    home: seen.home,
+                    now: seen.now,
+                };
+                let over = || all.clone().filter(|w| w.run.ended.is_some());
+                let mut cards: Vec<RunCard> = over()
+                    .rev()
+                    .take(MOST_OVER)
+                    .map(|w| views::card(look(w)))
+                    .collect();
+                cards.sort_by_key(|c| std::cmp::Reverse(c.ended));
+                RunsView {
+                    open: all
+                        .clone()
+                        .filter(|w| w.run.ended.is_none())
+                        .map(|w| views::card(look(w)))
+                        .collect(),
+                    over_in_all: over().count(),
+                    over: cards,
+                }
+            })
+        })
+        .await?,
+    ))
 }
 
 /// What rings in every run.
@@ -109,10 +114,9 @@ impl App {
 /// What rings in every run, until it is answered.
 #[utoipa::path(tag = "reading", responses((status = 200, body = AlarmsView)))]
 #[get("/runs/alarms")]
-async fn all_alarms(app: Data<App>) -> Json<AlarmsView> {
-    Json(AlarmsView {
-        alarms: app.alarms(),
-    })
+async fn all_alarms(app: Data<App>) -> Result<Json<AlarmsView>, ApiError> {
+    let alarms = crate::reading(&app, App::alarms).await?;
+    Ok(Json(AlarmsView { alarms }))
 }
 
 /// A run that is thought about.
@@ -215,86 +219,89 @@ fn each<'a>(book: &'a Book, pieces: &[PieceId]) -> Result<Vec<&'a Piece>, ApiErr
 #[post("/runs/plan")]
 async fn plan_run(app: Data<App>, ask: Body<RunPlanAsk>) -> Result<Json<RunPlanView>, ApiError> {
     let ask = ask.value;
-    app.read(|book, seen| {
-        let home = seen.home;
-        let pieces = each(book, &ask.pieces)?;
-        let builds = built(book, &ask.pieces);
-        let set_up = SetUpAsk {
-            place: ask.place,
-            name: None,
-            hearth: ask.hearth,
-            school: ask.school,
-            stages: ask.stages.clone(),
-        };
-        let act = set_up.draft(home, |hearth, school| proposed(&builds, hearth, school))?;
-        let run = Run::of(RunId(0), vec![event(seen.now, act)]).ok_or(ApiError::Internal)?;
-        check_stages(&run.stages)?;
-        let gate = RunGate {
-            book,
-            home,
-            runs: &home.beside.runs,
-            at: seen.now,
-        };
-        let judge = seen.judge();
-        let mut planned: Vec<Planned> = Vec::new();
-        let mut views: Vec<PlannedView> = Vec::new();
-        for piece in &pieces {
-            let Some((lot, _)) = book.piece(piece.id) else {
-                continue;
+    crate::reading(&app, move |app| {
+        app.read(|book, seen| {
+            let home = seen.home;
+            let pieces = each(book, &ask.pieces)?;
+            let builds = built(book, &ask.pieces);
+            let set_up = SetUpAsk {
+                place: ask.place,
+                name: None,
+                hearth: ask.hearth,
+                school: ask.school,
+                stages: ask.stages.clone(),
             };
-            let mark = manifest_core::run::mark::mark(judge, &lot.state, piece);
-            planned.push(Planned {
-                piece: piece.id,
-                grams: piece.mass.grams(),
-                thickness: piece.shape.thickness(),
-                mark: mark.mark,
+            let act = set_up.draft(home, |hearth, school| proposed(&builds, hearth, school))?;
+            let run = Run::of(RunId(0), vec![event(seen.now, act)]).ok_or(ApiError::Internal)?;
+            check_stages(&run.stages)?;
+            let gate = RunGate {
+                book,
+                home,
+                runs: &home.beside.runs,
+                at: seen.now,
+            };
+            let judge = seen.judge();
+            let mut planned: Vec<Planned> = Vec::new();
+            let mut views: Vec<PlannedView> = Vec::new();
+            for piece in &pieces {
+                let Some((lot, _)) = book.piece(piece.id) else {
+                    continue;
+                };
+                let mark = manifest_core::run::mark::mark(judge, &lot.state, piece);
+                planned.push(Planned {
+                    piece: piece.id,
+                    grams: piece.mass.grams(),
+                    thickness: piece.shape.thickness(),
+                    mark: mark.mark,
+                });
+                views.push(PlannedView {
+                    id: piece.id,
+                    tag: piece.tag.clone(),
+                    mass_g: piece.mass.grams(),
+                    thickness_mm: piece.shape.thickness().map(|t| t.0),
+                    mark_c: mark.mark.0,
+                    mark_why: mark.why,
+                    about_minutes: None,
+                    findings: gate.about(run.hearth, &run.stages, piece.id),
+                });
+            }
+            let order = load::order(&planned, &run.stages);
+            for v in &mut views {
+                v.about_minutes = order
+                    .iter()
+                    .find(|(id, _)| *id == v.id)
+                    .and_then(|(_, m)| *m);
+            }
+            views.sort_by_key(|v| order.iter().position(|(id, _)| *id == v.id));
+            let place = run.place.and_then(|id| home.place(id));
+            let room = place.map(|p| p.holds * 1_000.0).filter(|g| *g > 0.0);
+            let mut findings: Vec<Finding> = place.and_then(load::outdoors).into_iter().collect();
+            findings.extend(gate.over_load(&run, &ask.pieces));
+            findings.extend(place.and_then(|p| too_low(p, &run.stages, home)));
+            let wood = pieces.iter().filter_map(|p| {
+                Some(p.build()?.smoke.as_ref()?.wood_g_per_kg * p.mass.grams() / 1_000.0)
             });
-            views.push(PlannedView {
-                id: piece.id,
-                tag: piece.tag.clone(),
-                mass_g: piece.mass.grams(),
-                thickness_mm: piece.shape.thickness().map(|t| t.0),
-                mark_c: mark.mark.0,
-                mark_why: mark.why,
-                about_minutes: None,
-                findings: gate.about(run.hearth, &run.stages, piece.id),
-            });
-        }
-        let order = load::order(&planned, &run.stages);
-        for v in &mut views {
-            v.about_minutes = order
-                .iter()
-                .find(|(id, _)| *id == v.id)
-                .and_then(|(_, m)| *m);
-        }
-        views.sort_by_key(|v| order.iter().position(|(id, _)| *id == v.id));
-        let place = run.place.and_then(|id| home.place(id));
-        let room = place.map(|p| p.holds * 1_000.0).filter(|g| *g > 0.0);
-        let mut findings: Vec<Finding> = place.and_then(load::outdoors).into_iter().collect();
-        findings.extend(gate.over_load(&run, &ask.pieces));
-        findings.extend(place.and_then(|p| too_low(p, &run.stages, home)));
-        let wood = pieces.iter().filter_map(|p| {
-            Some(p.build()?.smoke.as_ref()?.wood_g_per_kg * p.mass.grams() / 1_000.0)
-        });
-        Ok(Json(RunPlanView {
-            hearth: run.hearth,
-            stages: run.stages.clone(),
-            mass_g: planned.iter().map(|p| p.grams).sum(),
-            loads: load::loads(&planned, room),
-            room_g: room,
-            wood_g: wood.sum(),
-            pieces: views,
-            findings,
-            schools: HeatSchool::ALL
-                .into_iter()
-                .map(|s| HeatSchoolView {
-                    key: s,
-                    name: s.said().into(),
-                    why: s.why().into(),
-                })
-                .collect(),
-        }))
+            Ok(Json(RunPlanView {
+                hearth: run.hearth,
+                stages: run.stages.clone(),
+                mass_g: planned.iter().map(|p| p.grams).sum(),
+                loads: load::loads(&planned, room),
+                room_g: room,
+                wood_g: wood.sum(),
+                pieces: views,
+                findings,
+                schools: HeatSchool::ALL
+                    .into_iter()
+                    .map(|s| HeatSchoolView {
+                        key: s,
+                        name: s.said().into(),
+                        why: s.why().into(),
+                    })
+                    .collect(),
+            }))
+        })
     })
+    .await?
 }
 
 /// A stage that is set lower than the place holds.
@@ -675,7 +682,7 @@ fn no_run() -> ApiError {
 
 /// A run, as it stands now.
 #[utoipa::path(tag = "reading", operation_id = "run", params(("id" = i64, Path)), responses((status = 200, body = RunView), (status = 404, body = Problem)))]
-#[get("/runs/{id}")]
+#[get("/runs/{id:[0-9]+}")]
 async fn run_now(app: Data<App>, id: Path<i64>) -> Result<Json<RunView>, ApiError> {
     let id = RunId(*id);
     let now = app.clock.now();
