@@ -21,7 +21,7 @@ pub const UPLOADS: usize = 2;
 /// A file that has not come by then does not come.
 pub const UPLOAD_PATIENCE: Duration = Duration::from_secs(600);
 /// Connections at a time from one address.
-pub const CONNECTIONS_OF_ONE: usize = 128;
+pub const CONNECTIONS_OF_ONE: usize = 256;
 /// Connections at a time, for each of the [`WORKERS`].
 pub const CONNECTIONS: usize = 256;
 /// Threads that answer.

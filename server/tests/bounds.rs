@@ -240,6 +240,94 @@ fn slow_and_many_visitors_leave_room_for_people() {
 }
 
 #[test]
+fn one_address_leaves_room_for_the_others() {
+    let program = Program::start();
+    let host = program.address.trim_start_matches("http://").to_string();
+    let address: std::net::SocketAddr = host.parse().unwrap();
+    // More than are taken from one address, each with a head that never ends.
+    let held: Vec<TcpStream> = (0..300)
+        .filter_map(|_| {
+            let mut stream = TcpStream::connect(address).ok()?;
+            stream
+                .write_all(b"GET /api/v1/settings HTTP/1.1\r\n")
+                .ok()?;
+            Some(stream)
+        })
+        .collect();
+    // Somebody at another address is answered at once.
+    let from = |source: &str| {
+        let socket =
+            socket2::Socket::new(socket2::Domain::IPV4, socket2::Type::STREAM, None).unwrap();
+        let source: std::net::SocketAddr = format!("{source}:0").parse().unwrap();
+        socket.bind(&source.into()).unwrap();
+        socket.connect(&address.into()).unwrap();
+        let mut stream = TcpStream::from(socket);
+        stream
+            .set_read_timeout(Some(Duration::from_secs(4)))
+            .unwrap();
+        let text =
+            format!("GET /api/v1/settings HTTP/1.1\r\nhost: {host}\r\nconnection: close\r\n\r\n");
+        let _ = stream.write_all(text.as_bytes());
+        let mut answer = String::new();
+        let _ = stream.read_to_string(&mut answer);
+        answer.starts_with("HTTP/1.1 200")
+    };
+    assert!(from("127.0.0.2"));
+    assert!(!from("127.0.0.1"), "all that it may hold it holds");
+    // Heads that do not come are not waited for, and then there is room again.
+    let since = Instant::now();
+    while !from("127.0.0.1") {
+        assert!(since.elapsed() < Duration::from_secs(12), "never free");
+        std::thread::sleep(Duration::from_millis(250));
+    }
+    drop(held);
+}
+
+#[test]
+fn two_files_are_brought_at_once_and_a_third_is_told_to_come_again() {
+    let program = Program::start();
+    let host = program.address.trim_start_matches("http://").to_string();
+    let slow: Vec<TcpStream> = (0..2)
+        .map(|_| {
+            let mut stream = TcpStream::connect(&host).unwrap();
+            let text = format!(
+                "POST /api/v1/backups/brought HTTP/1.1\r\nhost: {host}\r\ncontent-type: application/octet-stream\r\ncontent-length: 90000\r\n\r\nSQLite"
+            );
+            stream.write_all(text.as_bytes()).unwrap();
+            stream
+        })
+        .collect();
+    let since = Instant::now();
+    let third = loop {
+        let answer = program.send(
+            "/backups/brought",
+            "application/octet-stream",
+            b"SQLite format 3",
+        );
+        if answer.status == 503 {
+            break answer;
+        }
+        assert!(since.elapsed() < Duration::from_secs(5), "{}", answer.body);
+    };
+    assert_eq!(third.headers["retry-after"], "1");
+    // Pages are answered all the while, and a file that stops coming makes room.
+    assert_eq!(program.get("/today").status, 200);
+    drop(slow);
+    while program
+        .send(
+            "/backups/brought",
+            "application/octet-stream",
+            b"SQLite format 3",
+        )
+        .status
+        == 503
+    {
+        assert!(since.elapsed() < Duration::from_secs(25), "never free");
+        std::thread::sleep(Duration::from_millis(200));
+    }
+}
+
+#[test]
 fn a_body_that_does_not_come_is_not_waited_for() {
     let program = Program::start();
     let host = program.address.trim_start_matches("http://");
