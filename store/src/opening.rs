@@ -239,7 +239,7 @@ fn way_out(folder: &Path) -> String {
             folder.display(),
             b.path.display()
         ),
-        None => "There is no backup in the folder that reads back; restore one that you keep elsewhere, or keep the folder as it is and ask for help".into(),
+        None => "There is no backup in the folder that reads back; restore one that you keep elsewhere, or keep the folder as it is and ask for help. Where this is a plain copy of a ledger that was running, it was torn as it was copied: let the program make one instead, with build-manifest backup --to".into(),
     }
 }
 
