@@ -16,10 +16,10 @@ fn misfit(document: &Value, schema: &Value, value: &Value, at: &str) -> Option<S
         };
         return misfit(document, named, value, at);
     }
-    if let Some(all) = schema["allOf"].as_array() {
-        if let Some(bad) = all.iter().find_map(|s| misfit(document, s, value, at)) {
-            return Some(bad);
-        }
+    if let Some(all) = schema["allOf"].as_array()
+        && let Some(bad) = all.iter().find_map(|s| misfit(document, s, value, at))
+    {
+        return Some(bad);
     }
     for key in ["oneOf", "anyOf"] {
         if let Some(some) = schema[key].as_array() {

@@ -649,7 +649,7 @@ async fn hang_sheet(app: Data<App>, after: Query<After>) -> Result<Json<HangShee
                     .home
                     .places()
                     .filter(|p| p.is_for(PlaceUse::Hang))
-                    .map(|p| place_view(&app, &seen, p))
+                    .map(|p| place_view(app, &seen, p))
                     .collect(),
                 souring,
                 to_hang: book.pieces().filter_map(|(_, p)| to_hang(p)).collect(),

@@ -282,7 +282,7 @@ async fn places(app: Data<App>) -> Result<Json<PlacesView>, ApiError> {
                 places: home
                     .places()
                     .filter(|p| has_log(p))
-                    .map(|p| view(&app, book, home, p, now))
+                    .map(|p| view(app, book, home, p, now))
                     .collect(),
             })
         })

@@ -239,7 +239,7 @@ async fn today(app: Data<App>) -> Result<Json<Today>, ApiError> {
             }
             let alarms = home.places().filter_map(|place| {
                 let mut findings = super::places::findings(place, home, now);
-                findings.extend(super::places::silence(&app, place, book, home, now));
+                findings.extend(super::places::silence(app, place, book, home, now));
                 (!findings.is_empty()).then(|| PlaceAlarm {
                     place: place.id,
                     name: place.name.clone(),
