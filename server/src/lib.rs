@@ -254,11 +254,16 @@ async fn nothing_here(
     http: HttpRequest,
     document: Data<utoipa::openapi::OpenApi>,
 ) -> Result<Json<()>, ApiError> {
-    Err(match document::allowed(&document, http.path()) {
-        Some(methods) => ApiError::Method(methods),
-        None => ApiError::NotFound(
-            "There is nothing under this address. See /api/v1/openapi.json for what there is."
-                .into(),
-        ),
-    })
+    let allowed = document::allowed(&document, http.path());
+    let asked = http.method().as_str();
+    Err(
+        match allowed.filter(|all| all.split(", ").all(|m| m != asked)) {
+            Some(methods) => ApiError::Method(methods),
+            // Also where the method fits, and the name or number is none that could be.
+            None => ApiError::NotFound(
+                "There is nothing under this address. See /api/v1/openapi.json for what there is."
+                    .into(),
+            ),
+        },
+    )
 }

@@ -197,7 +197,11 @@ fn run(command: Command) -> Result<()> {
         Command::Backup { data, to } => back_up(&data, to.as_deref()),
         Command::Restore { data, look, file } => put_back(&data, &file, look),
         Command::Check { data } => {
-            let contents = backup::check(&data.join(manifest_store::FILE))?;
+            let checked = backup::check(&data.join(manifest_store::FILE));
+            let contents = checked.map_err(|error| match error {
+                StoreError::Damaged(_) => anyhow!("{error}. {}", manifest_store::way_out(&data)),
+                other => other.into(),
+            })?;
             println!(
                 "Sound: {} entries, each as it was written.",
                 contents.hashes.len()
@@ -281,7 +285,10 @@ fn back_up(data: &Path, to: Option<&Path>) -> Result<()> {
     }
     let path = match to {
         Some(to) => {
-            backup::copy(&ledger, to)?;
+            backup::copy(&ledger, to).map_err(|error| match error {
+                StoreError::Damaged(_) => anyhow!("{error}. {}", manifest_store::way_out(data)),
+                other => other.into(),
+            })?;
             to.to_path_buf()
         }
         None => backup::take(data, Why::ByHand, Timestamp::now())?.path,

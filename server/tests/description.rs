@@ -345,3 +345,167 @@ fn refusals_at_the_door_carry_the_same_headers_and_case_does_not_matter() {
         assert_eq!(post(&[("sec-fetch-site", site)]).status, 422, "{site}");
     }
 }
+
+/// A made-up value that a schema allows.
+struct MadeUp<'a> {
+    document: &'a Value,
+    seed: u64,
+}
+
+impl MadeUp<'_> {
+    fn next(&mut self, below: usize) -> usize {
+        self.seed = self
+            .seed
+            .wrapping_mul(6_364_136_223_846_793_005)
+            .wrapping_add(1_442_695_040_888_963_407);
+        (self.seed >> 33) as usize % below.max(1)
+    }
+
+    fn one(&mut self, schema: &Value, depth: usize) -> Value {
+        if let Some(name) = schema["$ref"].as_str() {
+            let named = self.document.pointer(name.trim_start_matches('#')).unwrap();
+            return self.one(named, depth);
+        }
+        if let Some(only) = schema.get("const") {
+            return only.clone();
+        }
+        for key in ["enum", "oneOf", "anyOf"] {
+            if let Some(some) = schema[key].as_array() {
+                let chosen = &some[self.next(some.len())];
+                return if key == "enum" {
+                    chosen.clone()
+                } else {
+                    self.one(chosen, depth + 1)
+                };
+            }
+        }
+        if let Some(all) = schema["allOf"].as_array() {
+            let mut whole = serde_json::Map::new();
+            for part in all {
+                if let Value::Object(fields) = self.one(part, depth) {
+                    whole.extend(fields);
+                }
+            }
+            return whole.into();
+        }
+        let kind = match &schema["type"] {
+            Value::Array(some) => some[self.next(some.len())].as_str(),
+            one => one.as_str(),
+        };
+        match kind.unwrap_or("object") {
+            "null" => Value::Null,
+            "boolean" => (self.next(2) == 1).into(),
+            "integer" if schema["minimum"] == 0 => [0, 1, 2, 40][self.next(4)].into(),
+            "integer" => [0, 1, 7, -1][self.next(4)].into(),
+            "number" => [0.0, 1.0, 0.5, 20.0, 1_500.0][self.next(5)].into(),
+            "string" => match schema["format"].as_str() {
+                Some("date") => "2026-11-26".into(),
+                Some("date-time") => "2026-11-26T10:00:00Z".into(),
+                _ => ["", "a", "1 kg", "12 mm", "3 C", "pig"][self.next(6)].into(),
+            },
+            "array" => {
+                let many = if depth < 6 { self.next(3) } else { 0 };
+                (0..many)
+                    .map(|_| self.one(&schema["items"], depth + 1))
+                    .collect()
+            }
+            _ => {
+                let required = schema["required"].as_array().cloned().unwrap_or_default();
+                let mut whole = serde_json::Map::new();
+                for (name, own) in schema["properties"].as_object().into_iter().flatten() {
+                    let must = required.iter().any(|r| r == name);
+                    if must || (depth < 5 && self.next(5) < 2) {
+                        whole.insert(name.clone(), self.one(own, depth + 1));
+                    }
+                }
+                whole.into()
+            }
+        }
+    }
+}
+
+/// What moves the whole household, or waits for a file.
+const LEFT_OUT: [&str; 5] = [
+    "/events",
+    "/restore",
+    "/brought",
+    "/set-right",
+    "/clock/move",
+];
+
+#[test]
+fn whatever_is_asked_as_described_is_answered_as_described() {
+    let program = Program::demo();
+    let document = program.get("/openapi.json").ok();
+    let mut made = MadeUp {
+        document: &document,
+        seed: 11,
+    };
+    let (mut asked, mut wrong) = (0, BTreeSet::new());
+    for (path, item) in document["paths"].as_object().unwrap() {
+        if LEFT_OUT.iter().any(|end| path.ends_with(end)) {
+            continue;
+        }
+        for method in ["get", "post", "put", "delete"] {
+            let operation = &item[method];
+            if operation.is_null() {
+                continue;
+            }
+            for _ in 0..12 {
+                let (mut address, mut query) = (path.clone(), Vec::new());
+                for parameter in operation["parameters"].as_array().into_iter().flatten() {
+                    let name = parameter["name"].as_str().unwrap();
+                    let value = match made.one(&parameter["schema"], 0) {
+                        Value::String(text) if text.is_empty() => "x".into(),
+                        Value::String(text) => text.replace(' ', "%20"),
+                        Value::Null => continue,
+                        other => other.to_string(),
+                    };
+                    if parameter["in"] == "path" {
+                        address = address.replace(&format!("{{{name}}}"), &value);
+                    } else if parameter["in"] == "query"
+                        && (parameter["required"] == true || made.next(2) == 1)
+                    {
+                        query.push(format!("{name}={value}"));
+                    }
+                }
+                if !query.is_empty() {
+                    address = format!("{address}?{}", query.join("&"));
+                }
+                let body = operation["requestBody"]["content"]
+                    .as_object()
+                    .map(|content| match content.get("application/json") {
+                        Some(json) => made.one(&json["schema"], 0).to_string(),
+                        None => "date,temp\n2026-11-20 10:00,3\n".into(),
+                    });
+                let answer = program.ask(&method.to_uppercase(), &address, &[], body.as_deref());
+                asked += 1;
+                let described = &operation["responses"][answer.status.to_string()];
+                let kind = answer.kind.split(';').next().unwrap_or_default();
+                if !described.is_object() || [400, 405, 500].contains(&answer.status) {
+                    wrong.insert(format!(
+                        "{method} {path}: {} is not described",
+                        answer.status
+                    ));
+                } else if kind.ends_with("json")
+                    && let Some(bad) = misfit(
+                        &document,
+                        &described["content"][kind]["schema"],
+                        &answer.body,
+                        "",
+                    )
+                {
+                    wrong.insert(format!("{method} {path} {}: {bad}", answer.status));
+                }
+            }
+        }
+    }
+    let wrong: Vec<String> = wrong.into_iter().collect();
+    assert!(
+        wrong.is_empty(),
+        "{} of {asked}:\n{}",
+        wrong.len(),
+        wrong.join("\n")
+    );
+    assert!(asked > 800, "{asked}");
+}

@@ -159,7 +159,14 @@ pub(crate) fn take_from(
         let path = into.join(&name);
         match Reserved::new(&path) {
             Ok(name_taken) => {
-                copy_from(open, name_taken, folds)?;
+                copy_from(open, name_taken, folds).map_err(|error| match error {
+                    // What is wrong is wrong in the ledger: nothing of it is called a backup.
+                    StoreError::Damaged(what) => StoreError::Untrusted {
+                        what,
+                        way_out: opening::way_out(folder),
+                    },
+                    other => other,
+                })?;
                 let bytes = std::fs::metadata(&path).map_err(at(&path))?.len();
                 return Ok(Backup {
                     name,

@@ -24,7 +24,7 @@ mod witness;
 
 pub use error::{PutError, StoreError, WriteError};
 pub use lists::{Lists, NewList, Versioned};
-pub use opening::was_in_use;
+pub use opening::{was_in_use, way_out};
 pub use seal::Hash;
 
 use error::at;

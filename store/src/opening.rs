@@ -226,7 +226,8 @@ fn ahead(witness: &Witness, found: &Found, rows: [i64; 4]) -> Option<String> {
 }
 
 /// The newest backup that reads back, and how to restore it.
-fn way_out(folder: &Path) -> String {
+#[must_use]
+pub fn way_out(folder: &Path) -> String {
     let sound = backup::list(folder)
         .into_iter()
         .find_map(|b| Some((backup::contents(&b.path).ok()?, b)));

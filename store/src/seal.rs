@@ -154,7 +154,10 @@ impl Sealed {
 
     /// How many rows there are, or the words for one that is not as it was written.
     pub fn check(&self, conn: &Connection) -> Result<i64, String> {
-        let broken = |e: rusqlite::Error| format!("{} cannot be read ({e})", self.words);
+        let broken = |e: rusqlite::Error| {
+            let why = crate::StoreError::from(e);
+            format!("{} cannot be read: {why}", self.words)
+        };
         let columns = self.columns.join(", ");
         let mut stmt = conn
             .prepare(&format!("SELECT {columns}, seal FROM {}", self.table))

@@ -185,7 +185,11 @@ fn what_lies_beside_the_entries_is_sealed_too_and_named() {
         let trouble = store.trouble().unwrap();
         assert!(trouble.what.contains(words), "{}", trouble.what);
         assert!(trouble.way_out.contains(&sound.name), "{}", trouble.way_out);
-        assert!(store.back_up(Why::ByHand, now()).is_err(), "{change}");
+        let refused = store.back_up(Why::ByHand, now()).unwrap_err().to_string();
+        assert!(
+            refused.contains(words) && refused.contains(&sound.name),
+            "{change}: {refused}"
+        );
     }
     // A picture alone stops nothing: the same one again mends it.
     let conn = rusqlite::Connection::open(dir.path().join(FILE)).unwrap();

@@ -465,7 +465,12 @@ fn moment(
     before: Option<Timestamp>,
 ) -> Result<Timestamp, String> {
     if let Ok(at) = text.parse::<Timestamp>() {
-        return Ok(at);
+        let date = home.day(at);
+        return if date.year() < FIRST_YEAR {
+            Err(format!("{date} is too long ago."))
+        } else {
+            Ok(at)
+        };
     }
     let unreadable = || format!("“{text}” is no date and time, such as 2026-11-20 18:30.");
     let [a, b, c] = date_in(text).ok_or_else(unreadable)?;

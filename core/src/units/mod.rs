@@ -143,12 +143,22 @@ impl Measures {
         }
     }
 
+    /// In few words, by their cup.
+    #[must_use]
+    pub const fn short(self) -> &'static str {
+        match self {
+            Self::Us => "of the US: a cup of 237 ml",
+            Self::Metric => "metric: a cup of 250 ml",
+            Self::Imperial => "imperial: a cup of 284 ml",
+        }
+    }
+
     /// As a person would name them.
     #[must_use]
     pub const fn said(self) -> &'static str {
         match self {
             Self::Us => "of the US: a cup of 237 ml, a gallon of 3.79 l",
-            Self::Metric => "metric: a cup of 250 ml; a gallon of 4.55 l",
+            Self::Metric => "metric: a cup of 250 ml, a gallon of 4.55 l",
             Self::Imperial => "imperial: a cup of 284 ml, a gallon of 4.55 l",
         }
     }

@@ -102,7 +102,7 @@ pub(crate) struct Written {
     tag = "writing",
     request_body = EntriesAsk,
     params(("Idempotency-Key" = Option<String>, Header, description = "A key of the client's own for this request")),
-    responses((status = 200, body = Written), (status = 409, body = Problem), (status = 422, body = Problem))
+    responses((status = 200, body = Written), (status = 404, body = Problem), (status = 409, body = Problem), (status = 422, body = Problem))
 )]
 #[post("/entries")]
 async fn record(

@@ -24,7 +24,7 @@ struct SheetView {
 }
 
 /// The weigh-out sheet: the numbers to hit, before anything is started.
-#[utoipa::path(tag = "reading", request_body = SheetAsk, responses((status = 200, body = SheetView), (status = 422, body = Problem)))]
+#[utoipa::path(tag = "reading", request_body = SheetAsk, responses((status = 200, body = SheetView), (status = 404, body = Problem), (status = 422, body = Problem)))]
 #[post("/sheet")]
 async fn weigh_out_sheet(app: Data<App>, ask: Body<SheetAsk>) -> Result<Json<SheetView>, ApiError> {
     let ask = ask.value;

@@ -13349,6 +13349,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is nothing of that number or name. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The address does not do that; `Allow` names what it does. */
             405: {
                 headers: {
@@ -17484,6 +17493,15 @@ export interface operations {
             };
             /** @description It came from a foreign page or under a foreign name. */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing of that number or name. */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -58,6 +58,7 @@ fn a_row_that_cannot_be_is_refused_with_its_line_and_the_others_are_taken() {
         2026-11-20 18:40,340,50\n\
         2026-11-20 18:50,3.4,140\n\
         1999-11-20 18:50,3.4,40\n\
+        1900-01-01T00:00:00Z,3.4,40\n\
         2026-11-20 19:00,3.6,51\n";
     let (_, file) = read_all(text, &Household::default());
     assert_eq!(file.rows.len(), 2);
@@ -76,6 +77,7 @@ fn a_row_that_cannot_be_is_refused_with_its_line_and_the_others_are_taken() {
         (8, "Neither meat nor a place for it is at 340."),
         (9, "“140” is no humidity from 0 to 100 %."),
         (10, "1999-11-20 is too long ago."),
+        (11, "1900-01-01 is too long ago."),
     ]);
 }
 

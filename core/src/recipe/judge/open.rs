@@ -67,7 +67,7 @@ pub(in crate::recipe) fn of_lines(
             choices: Measures::ALL
                 .map(|set| AssumptionChoice {
                     value: set.key().into(),
-                    label: set.said().into(),
+                    label: set.short().into(),
                 })
                 .into(),
             takes: None,

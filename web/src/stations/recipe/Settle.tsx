@@ -32,7 +32,7 @@ export function Settle({ assumption, of, onSettle }: Props) {
         </label>
         <select
           id={id}
-          className="field min-h-11 w-auto max-w-full"
+          className="field min-h-11 w-auto min-w-0 max-w-full"
           value={assumption.value ?? ''}
           onChange={(e) => put(e.target.value)}
         >
