@@ -19,7 +19,12 @@ pub enum Line {
     LosesAnswers,
     /// Nothing gets through at all, in either direction.
     Cut,
+    /// All hands are full: pages are told to ask again in a second.
+    Busy,
 }
+
+/// What is said when all hands are full.
+const BUSY: &str = r#"{"type":"urn:build-manifest:busy","title":"Busy","status":503,"detail":"Many pages are asked for at once. Try again in a moment."}"#;
 
 /// The line, listening on a port of its own until the test is over.
 pub struct Proxy {
@@ -113,6 +118,15 @@ fn carry(
     let is = |l: Line| line.load(Ordering::SeqCst) == l as u8;
     let writes = head.starts_with("POST /api/v1/entries") || head.starts_with("POST /api/v1/undo");
     if is(Line::Cut) {
+        return Ok(());
+    }
+    if is(Line::Busy) && head.starts_with("GET /api/v1/") && !head.contains("/events") {
+        lost.fetch_add(1, Ordering::SeqCst);
+        let answer = format!(
+            "HTTP/1.1 503 Service Unavailable\r\ncontent-type: application/problem+json\r\nretry-after: 1\r\ncontent-length: {}\r\nconnection: close\r\n\r\n{BUSY}",
+            BUSY.len()
+        );
+        client.write_all(answer.as_bytes())?;
         return Ok(());
     }
     let mut program = TcpStream::connect(*to.lock().expect("nobody panicked with it"))?;

@@ -531,3 +531,19 @@ async fn the_focus_is_never_lost_and_always_seen() -> Result<()> {
     }
     b.close().await
 }
+
+#[tokio::test]
+async fn a_busy_program_is_asked_again_and_the_page_says_so() -> Result<()> {
+    let server = Server::start(true)?;
+    let line = Proxy::before(&server.address)?;
+    let b = manifest_e2e::Browser::open(&line.address, DESK.0, DESK.1).await?;
+    b.goto("/").await?;
+    line.be(Line::Busy);
+    b.press("link", "Tally").await?;
+    b.sees("Busy. Trying again in 1 s").await?;
+    line.be(Line::Good);
+    b.gone("Busy. Trying again").await?;
+    b.sees("By animal and purchase").await?;
+    assert!(line.lost() > 0, "something was told to come again");
+    b.close().await
+}

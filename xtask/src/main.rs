@@ -10,7 +10,7 @@ const HELP: &str = "cargo xtask COMMAND
   check   format, clippy, the core's and the store's tests, the front end's types and style
   test    install what the tests need, check, build, and run every test
   shots   take the screenshots in docs/screenshots from the demo household
-  bench   measure the core, the ledger and the server; `bench core`, `doses`, `ledger`, `today`, `runs`, `hang` or `recipe` that part alone
+  bench   measure the core, the ledger and the server; `bench core`, `doses`, `ledger`, `today`, `runs`, `hang`, `recipe` or `crowd` that part alone
   types   write the API description and the front end's types anew
 ";
 
