@@ -44,6 +44,7 @@ pub async fn keep(app: Data<App>) {
     let mut gathered = app.store.read(|book, _| book.last_entry());
     let mut was_ahead = false;
     let mut rang: Vec<String> = Vec::new();
+    let mut were_silent = Vec::new();
     loop {
         if turn.is_multiple_of(BACKUP_EVERY) {
             back_up(&app).await;
@@ -52,6 +53,10 @@ pub async fn keep(app: Data<App>) {
         let rings = app.ringing();
         if rings != std::mem::replace(&mut rang, rings.clone()) {
             app.tell("runs", &[]);
+        }
+        let silent = app.sensors.silent();
+        if silent != std::mem::replace(&mut were_silent, silent.clone()) {
+            app.tell("places", &[]);
         }
         if turn.is_multiple_of(THIN_EVERY) {
             thin(&app).await;

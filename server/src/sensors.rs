@@ -123,6 +123,16 @@ impl Sensors {
         Some(SensorView::of(&link.address, &link.standing()))
     }
 
+    /// Places of whose thermometer nothing was taken for an hour.
+    #[must_use]
+    pub fn silent(&self) -> Vec<PlaceId> {
+        let links = self.links();
+        let all = links.iter();
+        all.filter(|(_, link)| link.standing().silent_for() >= SILENT_ALARM)
+            .map(|(place, _)| *place)
+            .collect()
+    }
+
     /// What to say of a thermometer beside meat of which nothing was taken for an hour; since when is by this program's
     /// own running.
     #[must_use]

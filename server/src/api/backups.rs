@@ -2,7 +2,7 @@
 
 use crate::App;
 use crate::error::{ApiError, Problem};
-use crate::limits::{CHUNK_PATIENCE, LARGEST_BACKUP, UPLOAD_PATIENCE};
+use crate::limits::{CHUNK_PATIENCE, LARGEST_BACKUP, SEAT_PATIENCE, UPLOAD_PATIENCE};
 use crate::views::words::happened;
 use actix_web::body::SizedStream;
 use actix_web::http::header::{ContentDisposition, DispositionParam, DispositionType};
@@ -198,9 +198,10 @@ async fn bring(
     if said.is_some_and(|n| n > LARGEST_BACKUP) {
         return Err(too_large());
     }
-    let _hand = app.uploads.try_acquire().map_err(|_| {
-        ApiError::Busy("Two files are being brought already. Send this one when they are here.")
-    })?;
+    let busy =
+        || ApiError::Busy("Two files are being brought already. Send this one when they are here.");
+    let hand = tokio::time::timeout(SEAT_PATIENCE, app.uploads.acquire()).await;
+    let _hand = hand.map_err(|_| busy())?.map_err(|_| busy())?;
     let begun = std::time::Instant::now();
     let folder = app.store.folder().to_path_buf();
     // Two devices may bring a file at once.
