@@ -218,6 +218,10 @@ pub fn silence(
     home: &Household,
     now: Timestamp,
 ) -> Option<Finding> {
+    // Where the clock is moved by hand a thermometer has nothing to say while it stands.
+    if app.clock.is_pinned() {
+        return None;
+    }
     // Asked for first: it is none but for a place whose thermometer is silent.
     let silence = app.sensors.silence(place, home, now)?;
     let here = |p: &Piece| {
