@@ -198,10 +198,7 @@ fn run(command: Command) -> Result<()> {
         Command::Restore { data, look, file } => put_back(&data, &file, look),
         Command::Check { data } => {
             let checked = backup::check(&data.join(manifest_store::FILE));
-            let contents = checked.map_err(|error| match error {
-                StoreError::Damaged(_) => anyhow!("{error}. {}", manifest_store::way_out(&data)),
-                other => other.into(),
-            })?;
+            let contents = checked.map_err(|error| with_way_out(error, &data))?;
             println!(
                 "Sound: {} entries, each as it was written.",
                 contents.hashes.len()
@@ -275,6 +272,14 @@ fn run(command: Command) -> Result<()> {
     }
 }
 
+/// What is wrong with a ledger, with the last whole backup where there is one.
+fn with_way_out(error: StoreError, data: &Path) -> anyhow::Error {
+    match error {
+        StoreError::Damaged(_) => anyhow!("{error}. {}", manifest_store::way_out(data)),
+        other => other.into(),
+    }
+}
+
 fn back_up(data: &Path, to: Option<&Path>) -> Result<()> {
     let ledger = data.join(manifest_store::FILE);
     if !ledger.exists() {
@@ -285,10 +290,7 @@ fn back_up(data: &Path, to: Option<&Path>) -> Result<()> {
     }
     let path = match to {
         Some(to) => {
-            backup::copy(&ledger, to).map_err(|error| match error {
-                StoreError::Damaged(_) => anyhow!("{error}. {}", manifest_store::way_out(data)),
-                other => other.into(),
-            })?;
+            backup::copy(&ledger, to).map_err(|error| with_way_out(error, data))?;
             to.to_path_buf()
         }
         None => backup::take(data, Why::ByHand, Timestamp::now())?.path,
@@ -345,8 +347,8 @@ fn put_back(data: &Path, file: &Path, look: bool) -> Result<()> {
                 "{} of the {n} entries that are in the ledger now are not in it:",
                 lost.len()
             );
-            let entries = restore::entries_of(data, lost.len().saturating_sub(NAMED), lost)?;
-            for (id, at, what) in entries {
+            let newest = &lost[lost.len().saturating_sub(NAMED)..];
+            for (id, at, what) in restore::entries_of(data, newest)? {
                 println!("  {} of {}: {what}", id.0, said(at));
             }
         }

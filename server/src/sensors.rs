@@ -347,24 +347,23 @@ impl Listener for ProbeBook {
             self.run = Some(watched.run.id);
         }
         let now = self.clock.now();
-        let latest = now.saturating_add(AHEAD_MIN.minutes()).unwrap_or(now);
-        let count = |is: &dyn Fn(&Said) -> bool| readings.iter().filter(|s| is(s)).count() as u64;
-        let taken = Taken {
-            taken: count(&|s| s.at <= latest && s.at >= watched.run.begun),
-            ahead: count(&|s| s.at > latest),
-            old: count(&|s| s.at < watched.run.begun),
-        };
-        let fits = |s: &&Said| s.at <= latest && s.at >= watched.run.begun;
-        let new = readings.iter().filter(fits).filter_map(|s| {
-            Some(NewProbeReading {
-                probe: s.probe?,
-                read: manifest_core::place::climate::Read {
-                    at: s.at,
-                    warmth: s.warmth,
-                },
-            })
-        });
-        self.waiting.extend(new);
+        let mut taken = Taken::default();
+        for said in readings {
+            if said.at > latest(now) {
+                taken.ahead += 1;
+            } else if said.at < watched.run.begun {
+                taken.old += 1;
+            } else {
+                taken.taken += 1;
+                self.waiting.extend(said.probe.map(|probe| NewProbeReading {
+                    probe,
+                    read: manifest_core::place::climate::Read {
+                        at: said.at,
+                        warmth: said.warmth,
+                    },
+                }));
+            }
+        }
         taken
     }
 

@@ -4,7 +4,7 @@
 
 use crate::StoreError;
 use crate::photos::name_of;
-use crate::seal::{Hash, Seal};
+use crate::seal::{Hash, Seal, hex};
 use jiff::civil::Date;
 use manifest_core::household::Household;
 use rusqlite::types::ValueRef;
@@ -19,10 +19,6 @@ pub struct Summed {
     part: &'static str,
     /// How a person calls a part.
     words: fn(&str, &Household) -> String,
-}
-
-fn run(part: &str, _: &Household) -> String {
-    format!("run {part} and what its probes said")
 }
 
 fn day_of_a_place(part: &str, home: &Household) -> String {
@@ -49,48 +45,43 @@ pub const STRUCK: Summed = Summed {
     part: "''",
     words: |_, _| "which readings of places were struck out".into(),
 };
+const fn of_runs(table: &'static str, columns: &'static str, part: &'static str) -> Summed {
+    Summed {
+        table,
+        columns,
+        part,
+        words: |part, _| format!("run {part} and what its probes said"),
+    }
+}
+
 /// Runs.
-pub const RUNS: Summed = Summed {
-    table: "run",
-    columns: "id, recorded_at",
-    part: "id",
-    words: run,
-};
+pub const RUNS: Summed = of_runs("run", "id, recorded_at", "id");
 /// Writes of runs.
-pub const RUN_WRITES: Summed = Summed {
-    table: "run_write",
-    columns: "id, run_id, idempotency_key, fingerprint, recorded_at",
-    part: "run_id",
-    words: run,
-};
+pub const RUN_WRITES: Summed = of_runs(
+    "run_write",
+    "id, run_id, idempotency_key, fingerprint, recorded_at",
+    "run_id",
+);
 /// Lines of runs.
-pub const RUN_EVENTS: Summed = Summed {
-    table: "run_event",
-    columns: "id, run_id, write_id, at, content",
-    part: "run_id",
-    words: run,
-};
+pub const RUN_EVENTS: Summed = of_runs("run_event", "id, run_id, write_id, at, content", "run_id");
 /// What probes said.
-pub const PROBES: Summed = Summed {
-    table: "probe_reading",
-    columns: "run_id, probe, at_s, milli_c, source",
-    part: "run_id",
-    words: run,
-};
+pub const PROBES: Summed = of_runs(
+    "probe_reading",
+    "run_id, probe, at_s, milli_c, source",
+    "run_id",
+);
 /// Stretches of them that were struck out.
-pub const PROBES_STRUCK: Summed = Summed {
-    table: "probe_struck",
-    columns: "id, run_id, probe, from_s, to_s, reason, recorded_at",
-    part: "run_id",
-    words: run,
-};
+pub const PROBES_STRUCK: Summed = of_runs(
+    "probe_struck",
+    "id, run_id, probe, from_s, to_s, reason, recorded_at",
+    "run_id",
+);
 /// Runs that were thinned.
-pub const THINNED: Summed = Summed {
-    table: "run_thinned",
-    columns: "run_id, kept, dropped, recorded_at",
-    part: "run_id",
-    words: run,
-};
+pub const THINNED: Summed = of_runs(
+    "run_thinned",
+    "run_id, kept, dropped, recorded_at",
+    "run_id",
+);
 /// Photos; of their pictures their names are the hashes.
 pub const PHOTOS: Summed = Summed {
     table: "photo",
@@ -335,8 +326,7 @@ pub fn broken_photos(conn: &Connection) -> Result<Vec<(String, String)>, StoreEr
     let mut rows = statement.query([])?;
     let mut found = Vec::new();
     while let Some(row) = rows.next()? {
-        let hash: Vec<u8> = row.get(0)?;
-        let name: String = hash.iter().map(|b| format!("{b:02x}")).collect();
+        let name = hex(&row.get(0)?);
         let is_whole = match row.get_ref(1)? {
             ValueRef::Blob(bytes) => name_of(bytes) == name,
             ValueRef::Null | ValueRef::Integer(_) | ValueRef::Real(_) | ValueRef::Text(_) => false,

@@ -25,6 +25,7 @@ mod witness;
 pub use error::{PutError, StoreError, WriteError};
 pub use lists::{Lists, NewList, Versioned};
 pub use opening::{was_in_use, way_out};
+pub use part::Part;
 pub use seal::Hash;
 
 use error::at;

@@ -56,6 +56,9 @@ pub struct Part {
 
 impl Part {
     /// Begins one in a folder.
+    ///
+    /// # Errors
+    /// When it cannot be made there.
     pub fn within(folder: &Path) -> Result<Self, StoreError> {
         static NEXT: AtomicUsize = AtomicUsize::new(0);
         loop {
@@ -75,12 +78,13 @@ impl Part {
     }
 
     /// Where it lies for now.
+    #[must_use]
     pub fn path(&self) -> &Path {
         &self.path
     }
 
     /// Waits until it is on the disk, and gives it its name, over what has that name.
-    pub fn placed(mut self, to: &Path) -> Result<(), StoreError> {
+    pub(crate) fn placed(mut self, to: &Path) -> Result<(), StoreError> {
         let io = at(&self.path);
         File::open(&self.path)
             .and_then(|file| file.sync_all())

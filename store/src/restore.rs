@@ -175,22 +175,20 @@ pub fn preview(folder: &Path, from: &Path) -> Result<Preview, StoreError> {
     Ok(compare(&found, id.as_deref(), &backup))
 }
 
-/// Entries of a folder's ledger by their numbers, from the nth on: when they happened, and what they were in a word.
+/// Entries of a folder's ledger by their numbers: when they happened, and what they were in a word.
 ///
 /// # Errors
 /// When its ledger cannot be read.
 pub fn entries_of(
     folder: &Path,
-    from: usize,
     ids: &[EntryId],
 ) -> Result<Vec<(EntryId, Timestamp, String)>, StoreError> {
     let all = entries::all(&backup::reader(&folder.join(FILE))?)?;
-    let wanted = ids.get(from..).unwrap_or_default();
     let of = |id: &EntryId| {
         let entry = all.entries.iter().find(|e| e.id == *id)?;
         Some((*id, entry.happened_at, entry.act.kind().replace('_', " ")))
     };
-    Ok(wanted.iter().filter_map(of).collect())
+    Ok(ids.iter().filter_map(of).collect())
 }
 
 /// Restores a file into a folder that no program has open.

@@ -128,11 +128,8 @@ pub fn days(
     let by_thickness = plan.and_then(|c| c.days_per_25_mm).map_or(0, |per| {
         (lying.thickness.0 / 25.0 * f64::from(per) - 1e-9).ceil() as u32
     });
-    let asked = least.max(by_thickness).max(raw_thick(
-        lying,
-        least.max(by_thickness).max(chosen.0),
-        schools,
-    ));
+    let own = least.max(by_thickness);
+    let asked = own.max(raw_thick(lying, own.max(chosen.0), schools));
     if asked > chosen.0 {
         chosen = (asked, BUILD.into());
     }

@@ -150,13 +150,6 @@ impl<'a> Judge<'a> {
         if day >= i64::from(of) {
             return None;
         }
-        let even = self.evenness(piece, until);
-        let planned = cure_span(piece, self.home, self.book.catalogue())?.counted;
-        if build.raw_dried && day >= i64::from(planned) && even.is_some_and(|e| e.0 >= EVEN_ENOUGH)
-        {
-            // Its own days are over, and its middle has caught up.
-            return None;
-        }
         if build.is_ground() {
             let since = piece.cure.as_ref()?.since;
             let hours = until.duration_since(since).as_secs_f64() / 3_600.0;
@@ -167,6 +160,13 @@ impl<'a> Judge<'a> {
                 hours: None,
                 even: None,
             });
+        }
+        let even = self.evenness(piece, until);
+        let planned = cure_span(piece, self.home, self.book.catalogue())?.counted;
+        if build.raw_dried && day >= i64::from(planned) && even.is_some_and(|e| e.0 >= EVEN_ENOUGH)
+        {
+            // Its own days are over, and its middle has caught up.
+            return None;
         }
         Some(Early {
             day,

@@ -10,12 +10,11 @@ use actix_web::web::{Bytes, Data, Json, Path, Payload};
 use actix_web::{HttpRequest, HttpResponse, get, post};
 use futures_util::StreamExt;
 use jiff::Timestamp;
+use manifest_store::Part;
 use manifest_store::backup::{self, Backup, Why};
 use manifest_store::restore::Present;
 use serde::Serialize;
 use std::io::{Read, Write};
-use std::path::PathBuf;
-use std::sync::atomic::{AtomicUsize, Ordering};
 use std::sync::{Mutex, MutexGuard, PoisonError};
 use utoipa::ToSchema;
 use utoipa_actix_web::service_config::ServiceConfig;
@@ -115,15 +114,6 @@ async fn take(app: Data<App>) -> Result<Json<BackupView>, ApiError> {
     Ok(Json(made.into()))
 }
 
-/// A file that is gone again, however its upload ends.
-struct Unfinished(PathBuf);
-
-impl Drop for Unfinished {
-    fn drop(&mut self) {
-        let _ = std::fs::remove_file(&self.0);
-    }
-}
-
 /// Copies are made one after another: each reads and writes the whole ledger.
 fn one_at_a_time() -> MutexGuard<'static, ()> {
     static COPYING: Mutex<()> = Mutex::new(());
@@ -204,16 +194,13 @@ async fn bring(
     let _hand = hand.map_err(|_| busy())?.map_err(|_| busy())?;
     let begun = std::time::Instant::now();
     let folder = app.store.folder().to_path_buf();
-    // Two devices may bring a file at once.
-    static BROUGHT: AtomicUsize = AtomicUsize::new(0);
-    let nth = BROUGHT.fetch_add(1, Ordering::Relaxed);
-    let name = format!("brought-{}-{nth}.part", std::process::id());
-    let part = Unfinished(folder.join(name));
+    // Under a name of its own, since two may be brought at once; gone again however it ends.
+    let part = Part::within(&folder)?;
     let broken = |error: std::io::Error| {
         log::error!("{error}");
         ApiError::Unwritable(format!("The file could not be kept here ({error})."))
     };
-    let mut file = std::fs::File::create(&part.0).map_err(broken)?;
+    let mut file = std::fs::File::create(part.path()).map_err(broken)?;
     let mut bytes = 0;
     loop {
         let next = tokio::time::timeout(CHUNK_PATIENCE, body.next()).await;
@@ -239,7 +226,7 @@ async fn bring(
     let now = app.clock.now();
     let made = crate::blocking(move || {
         let _one = one_at_a_time();
-        Ok(backup::bring(&folder, &part.0, now)?)
+        Ok(backup::bring(&folder, part.path(), now)?)
     })
     .await?;
     Ok(Json(made.into()))

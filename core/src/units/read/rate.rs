@@ -1,9 +1,11 @@
 //! Rates: so much on so much meat, by weight or by the spoon.
 
 use super::number::{begins_number, plain};
-use super::{ReadError, Reader, Token, mass_unit, short, sure, tokens, volume_unit, within};
+use super::{
+    ReadError, Reader, Token, differs, mass_unit, short, sure, tokens, volume_unit, within,
+};
 use crate::units::bounds::Measure;
-use crate::units::{GPerKg, Measures, Units};
+use crate::units::{GPerKg, GRAMS_PER_OUNCE, GRAMS_PER_POUND, Measures, Units};
 
 /// So much on so much meat: by weight, or by the spoon.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -87,33 +89,9 @@ pub fn strength(text: &str, units: Units) -> Result<Rate, ReadError> {
 
 /// Whether what it is on is measured as it is in the US: in pounds, quarts or gallons.
 fn is_us(per: &str) -> bool {
+    let pounds = [GRAMS_PER_POUND, GRAMS_PER_OUNCE];
     per.split(|c: char| !c.is_alphabetic() && c != '#')
-        .any(|word| {
-            matches!(
-                word,
-                "#" | "lb"
-                    | "lbs"
-                    | "pound"
-                    | "pounds"
-                    | "oz"
-                    | "ozs"
-                    | "ounce"
-                    | "ounces"
-                    | "cup"
-                    | "cups"
-                    | "pt"
-                    | "pint"
-                    | "pints"
-                    | "qt"
-                    | "qts"
-                    | "quart"
-                    | "quarts"
-                    | "gal"
-                    | "gals"
-                    | "gallon"
-                    | "gallons"
-            )
-        })
+        .any(|word| differs(word) || mass_unit(word).is_some_and(|grams| pounds.contains(&grams)))
 }
 
 /// Whose spoons, cups and gallons an amount is in: all of it in those of one country.
@@ -128,7 +106,7 @@ pub fn measured_in(text: &str, units: Units) -> Option<Measures> {
     let typed = plain(text).to_lowercase().replace("fl oz", "floz");
     let said = typed
         .split(|c: char| !c.is_alphabetic())
-        .any(|w| spoon_ml(w, Measures::Us) != spoon_ml(w, Measures::Metric) || super::differs(w));
+        .any(|w| spoon_ml(w, Measures::Us) != spoon_ml(w, Measures::Metric) || differs(w));
     said.then(|| match split_rate(&typed) {
         Some(_) => measures_of(text, units),
         None => units.measures(),
