@@ -1,17 +1,13 @@
 //! What a household has settled on: units, scales, school, clock.
 
 use crate::catalogue::Catalogue;
+use crate::catalogue::rules::RuleSet;
+use crate::catalogue::rules::default_rule_set;
 use crate::caution::{Checks, Code, FieldError, Finding, Severity};
-use crate::cure::dry::{Scales, default_rule_set};
-use crate::cure::rules::RuleSet;
-use crate::equipment::Equipment;
-use crate::place::climate::Climate;
+use crate::place::equipment::Equipment;
 use crate::place::{Place, PlaceId};
-use crate::run::Runs;
-use crate::timetable::Agenda;
-use crate::units::Units;
-use crate::units::bounds;
 use crate::units::bounds::Measure;
+use crate::units::{Units, bounds};
 use jiff::civil::{Date, DateTime, Time};
 use jiff::tz::{AmbiguousOffset, TimeZone};
 use jiff::{Timestamp, ToSpan};
@@ -19,7 +15,6 @@ use serde::{Deserialize, Serialize};
 use std::borrow::Cow;
 use std::collections::BTreeMap;
 use std::ops::RangeInclusive;
-use std::sync::Arc;
 
 /// What a household may set as its own cap (ppm): under it nothing would be protected, over it no rules allow it.
 const CAPS: RangeInclusive<f64> = 40.0..=625.0;
@@ -122,30 +117,6 @@ pub struct Household {
     /// A piece that hangs is close enough to its target when so much is missing (share of its net weight when it was hung).
     #[serde(default = "usual_close_enough")]
     pub close_enough: f64,
-    /// What is no setting and kept elsewhere, but seen wherever the household is.
-    #[serde(skip)]
-    #[cfg_attr(feature = "openapi", schema(ignore))]
-    pub beside: Beside,
-}
-
-/// What a household lives with beside its settings: how cold its places were, and what it planned for another day.
-#[derive(Clone, Debug, Default)]
-pub struct Beside {
-    /// How cold its places were.
-    pub climate: Arc<Climate>,
-    /// What was planned for another day.
-    pub agenda: Arc<Agenda>,
-    /// Its runs in smoker, oven and pot.
-    pub runs: Arc<Runs>,
-}
-
-/// Runs take no part: a smoker that is read each second concerns only what lies in it, so whoever keeps something worked out
-/// looks at the runs that it rests on one by one.
-impl PartialEq for Beside {
-    fn eq(&self, other: &Self) -> bool {
-        (Arc::ptr_eq(&self.climate, &other.climate) || self.climate == other.climate)
-            && (Arc::ptr_eq(&self.agenda, &other.agenda) || self.agenda == other.agenda)
-    }
 }
 
 /// More missing is not close any more (share).
@@ -183,7 +154,6 @@ impl Default for Household {
             equipment: None,
             pack_g: usual_pack(),
             close_enough: usual_close_enough(),
-            beside: Beside::default(),
         }
     }
 }
@@ -449,6 +419,17 @@ impl Household {
             local.date().saturating_add(1.day())
         }
     }
+}
+
+/// The scales of a household: what the cure is weighed on, and the meat.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Scales {
+    /// Smallest step of the scale for cure and spices (g).
+    pub fine_division_g: f64,
+    /// Smallest step of the scale for meat (g).
+    pub meat_division_g: f64,
 }
 
 #[cfg(test)]

@@ -1,19 +1,14 @@
 //! What the label of a pack says: what it is made from, what is in it, how it is eaten, until when.
 
-use crate::catalogue::dosing::Way;
 use crate::catalogue::holds::{HoldAnswer, HoldKind};
-use crate::catalogue::meats::NO_MEAT;
-use crate::cure::Role;
-use crate::cure::dose::{Dose, DoseLine};
-use crate::cure::vessel::Shared;
 use crate::ledger::state::{Pack, Piece, State};
+use crate::piece::printed::{How, Printed, Word};
+use crate::piece::storage::Storage;
 use crate::reason;
-use crate::units::Milligrams;
 use crate::units::show::temperature;
-use crate::verdict::{
-    How, Judge, KeepUntil, LabelContents, Printed, PrintedKeep, Really, ReasonCode, Storage,
-    Verdict, Within, Word,
-};
+use crate::verdict::contents::contents;
+use crate::verdict::contents::{allergens, ingredients};
+use crate::verdict::{Judge, KeepUntil, ReasonCode, Verdict, Within};
 use jiff::civil::Date;
 
 /// A label.
@@ -41,29 +36,6 @@ pub struct Label {
     pub allergens_confirmed: bool,
     /// What has to be said on it besides.
     pub notes: Vec<String>,
-}
-
-/// What a label says beside its word, of meat and a dose that are known already.
-#[must_use]
-pub fn contents(
-    judge: &Judge<'_>,
-    within: &Within<'_>,
-    (piece, pack): (&Piece, &Pack),
-    verdict: &Verdict,
-    really: Option<&Really>,
-) -> LabelContents {
-    let keeps = judge.keeps(piece, pack, verdict, really).into_iter();
-    LabelContents {
-        meat: within.name(),
-        ingredients: ingredients(judge, within, piece),
-        allergens: allergens(judge, within, pack).0,
-        keeps: keeps
-            .map(|k| PrintedKeep {
-                place: k.place,
-                until: k.until,
-            })
-            .collect(),
-    }
 }
 
 /// All that the label of a pack says, as it is kept when it is printed.
@@ -96,7 +68,7 @@ pub fn label<'a>(judge: &Judge<'a>, state: &'a State, piece: &'a Piece, pack: &P
         product: product(state, piece, &within),
         meat: within.name(),
         made_from: made_from(&within, piece),
-        packed_on: judge.home.day(pack.at),
+        packed_on: judge.home.settings.day(pack.at),
         says: says(judge, &verdict),
         ingredients: ingredients(judge, &within, piece),
         allergens,
@@ -123,7 +95,7 @@ pub fn says(judge: &Judge<'_>, verdict: &Verdict) -> String {
         (Word::ReadyToEat, Some(How::Cooked) | None) => "Ready to eat.".into(),
         (Word::CookBeforeEating, _) => format!(
             "Cook before eating, to {} inside. {why}",
-            temperature(verdict.target, judge.home.units.heat)
+            temperature(verdict.target, judge.home.settings.units.heat)
         ),
     }
 }
@@ -159,153 +131,6 @@ fn made_from(within: &Within<'_>, piece: &Piece) -> String {
         .collect();
     all.extend(within.bought.iter().map(|t| t.name.clone()));
     format!("{}, piece {}", all.join("; "), piece.tag)
-}
-
-/// What is in it, the most first: each meat, what of the cure stays, coats and pastes. Brine that
-/// was poured away is not in it.
-fn ingredients(judge: &Judge<'_>, within: &Within<'_>, piece: &Piece) -> Vec<String> {
-    let mut all: Vec<(String, Milligrams)> = Vec::new();
-    let mut add = |name: String, mass: Milligrams| match all.iter_mut().find(|(n, _)| *n == name) {
-        Some((_, there)) => *there += mass,
-        None => all.push((name, mass)),
-    };
-    for meat in &within.meats {
-        add(meat.traits.name.clone(), meat.mass);
-    }
-    for taken in within
-        .bought
-        .iter()
-        .filter(|t| judge.meat_of(t).as_deref() == Some(NO_MEAT))
-    {
-        add(taken.name.clone(), taken.mass);
-    }
-    for (_, one) in &within.pieces {
-        for coat in &one.coats {
-            add(coat.name.clone(), coat.mass);
-        }
-    }
-    if let Some(dose) = piece.dose() {
-        let shared = within
-            .pieces
-            .first()
-            .and_then(|(state, one)| judge.shares(state, one));
-        for (name, mass) in stays(piece, dose, shared.as_ref()) {
-            add(name, mass);
-        }
-    }
-    for (_, one) in within.pieces.iter().filter(|(_, p)| p.id != piece.id) {
-        // Cured trim that was ground in brings its cure with it, however little.
-        if let Some(dose) = one.dose().filter(|_| piece.dose().is_none()) {
-            for (name, mass) in stays(one, dose, None) {
-                add(name, mass);
-            }
-        }
-    }
-    all.sort_by_key(|(_, mass)| std::cmp::Reverse(*mass));
-    all.into_iter().map(|(name, _)| name).collect()
-}
-
-/// What meat takes up in a salt box, about, as a share of its weight; only the order on the label leans on it.
-const TAKEN_IN_BOX: f64 = 0.04;
-
-/// What of a dose is in the piece. Of a brine it is what evened out into the meat, and the water
-/// that it gained.
-fn stays(piece: &Piece, dose: &Dose, shared: Option<&Shared>) -> Vec<(String, Milligrams)> {
-    let holds = &dose.cure.made_of;
-    let name = |line: &DoseLine| {
-        if line.role == Role::CuringSalt {
-            let nitrate = if holds.nitrate > 0.0 {
-                ", sodium nitrate"
-            } else {
-                ""
-            };
-            format!("curing salt (salt, sodium nitrite{nitrate})")
-        } else {
-            line.name.clone()
-        }
-    };
-    let meat = piece.cure.as_ref().map_or(0.0, |c| c.meat.grams());
-    if dose.method == Way::SaltBox {
-        // Most of what buried it is brushed off.
-        let part = (meat * TAKEN_IN_BOX / dose.total_g().max(f64::MIN_POSITIVE)).min(1.0);
-        let there = |l: &DoseLine| Milligrams::from_grams(l.mass.value.grams() * part);
-        return dose.lines.iter().map(|l| (name(l), there(l))).collect();
-    }
-    if !dose.in_brine() {
-        return dose.lines.iter().map(|l| (name(l), l.mass.value)).collect();
-    }
-    let lines = shared.map_or(&dose.lines, |s| &s.lines);
-    let all: f64 = lines.iter().map(|l| l.mass.value.grams()).sum();
-    let all_meat = shared.map_or(meat, |s| s.meat_g);
-    let share = meat / (all_meat + all).max(f64::MIN_POSITIVE);
-    let mut found = Vec::new();
-    let mut dissolved = 0.0;
-    for line in lines {
-        let there = line.mass.value.grams() * share;
-        match line.role {
-            Role::CuringSalt | Role::Salt | Role::Sugar | Role::Accelerator => {
-                dissolved += there;
-                found.push((name(line), Milligrams::from_grams(there)));
-            }
-            // What stayed behind in the tub, and the water, which is counted by what it gained.
-            Role::Spice | Role::Liquid | Role::Water | Role::Binder => {}
-        }
-    }
-    let out = piece
-        .weighings
-        .iter()
-        .find(|w| w.point == crate::piece::Point::OutOfCure);
-    let gained = out.map_or(0.0, |w| w.net.grams() - meat);
-    if gained > dissolved {
-        found.push(("water".into(), Milligrams::from_grams(gained - dissolved)));
-    }
-    found
-}
-
-/// What went in brings for the allergic: by the names of what went in, and by what was typed with it.
-#[must_use]
-pub fn allergens_of(judge: &Judge<'_>, within: &Within<'_>) -> Vec<String> {
-    let catalogue = judge.book.catalogue();
-    let mut named = Vec::new();
-    for (_, one) in &within.pieces {
-        let lines = one
-            .dose()
-            .into_iter()
-            .flat_map(|d| d.lines.iter().map(|l| l.name.as_str()));
-        let coats = one.coats.iter().map(|c| c.name.as_str());
-        let taken = one.taken.iter().map(|t| t.name.as_str());
-        for ingredient in lines.chain(coats).chain(taken) {
-            for allergen in catalogue.allergens_of(ingredient) {
-                name(&mut named, &allergen.name);
-            }
-        }
-        for typed in one.coats.iter().filter_map(|c| c.allergens.as_deref()) {
-            typed
-                .split([',', ';'])
-                .for_each(|one| name(&mut named, one));
-        }
-    }
-    named
-}
-
-/// The same with what was typed of the pack, and whether somebody did.
-fn allergens(judge: &Judge<'_>, within: &Within<'_>, pack: &Pack) -> (Vec<String>, bool) {
-    let mut named = allergens_of(judge, within);
-    if let Some(typed) = &pack.allergens {
-        typed
-            .split([',', ';'])
-            .for_each(|one| name(&mut named, one));
-    }
-    (named, pack.allergens.is_some())
-}
-
-/// Names something once; what is named with an explanation is not named without it again.
-fn name(named: &mut Vec<String>, what: &str) {
-    let what = what.trim();
-    let plain = |n: &str| n.split(" (").next().unwrap_or(n).to_lowercase();
-    if !what.is_empty() && !named.iter().any(|n| plain(n) == plain(what)) {
-        named.push(what.to_string());
-    }
 }
 
 /// What has to be said on it besides.

@@ -6,26 +6,34 @@
 //! ([`assign`]), what is due ([`timetable`]). [`units`] holds the quantities and [`caution`] the
 //! one vocabulary of warnings.
 
+pub mod acts;
+pub mod agenda;
 pub mod animal;
 pub mod assign;
 pub mod catalogue;
 pub mod caution;
 pub mod cure;
 pub mod data;
-pub mod equipment;
+pub mod dose;
 pub mod find;
+pub mod form;
 pub mod hang;
+pub mod hanging;
 pub mod heat;
+pub mod house;
 pub mod household;
 pub mod ids;
 pub mod label;
 pub mod ledger;
+pub mod logfile;
 pub mod pantry;
 pub mod piece;
 pub mod place;
 pub mod reason;
 pub mod recipe;
 pub mod run;
+pub mod running;
+pub mod shape;
 pub mod timetable;
 pub mod units;
 pub mod verdict;

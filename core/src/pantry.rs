@@ -4,7 +4,8 @@
 use crate::catalogue::Catalogue;
 use crate::caution::{Checks, FieldError};
 use crate::ledger::book::Book;
-use crate::ledger::{Account, Act, Posting};
+use crate::ledger::facts::Act;
+use crate::ledger::{Account, Posting};
 use crate::units::bounds::{self, Measure};
 use jiff::Timestamp;
 use jiff::civil::Date;

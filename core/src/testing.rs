@@ -2,8 +2,8 @@
 
 use crate::catalogue::Catalogue;
 use crate::catalogue::builds::Build;
+use crate::catalogue::cures::CureChoice;
 use crate::catalogue::species::Species;
-use crate::cure::CureChoice;
 use crate::ledger::book::Book;
 use std::sync::{Arc, LazyLock};
 

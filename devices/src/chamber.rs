@@ -125,7 +125,7 @@ mod tests {
     use super::*;
     use crate::protocol::read;
     use crate::reader::Reader;
-    use manifest_core::hang::air::{Aired, hours, opened};
+    use manifest_core::place::air::{Aired, hours, opened};
 
     fn day(day: i64) -> Vec<Aired> {
         let first = day * DAY_S / EVERY_S;

@@ -4,15 +4,17 @@
 use crate::made_up::MadeUp;
 use crate::protocol::{Said, line_of, unplugged};
 use jiff::Timestamp;
-use manifest_core::run::heating::k_per_minute;
+use manifest_core::heat::heating::k_per_minute;
 use manifest_core::units::{Celsius, Millimetres};
 use std::collections::BTreeMap;
 use std::fmt::Write as _;
 
 /// It measures this often (s).
 pub const EVERY_S: i64 = 30;
+
 /// So many probes it has.
 pub const PROBES: u8 = 4;
+
 /// Nobody lets one run for longer (s).
 const LONGEST_S: i64 = 40 * 86_400;
 
@@ -172,12 +174,16 @@ impl Script {
 
 /// How warm the kitchen is (°C).
 const KITCHEN: f64 = 19.0;
+
 /// Between these evaporation holds the inside (°C).
 const STALL_C: std::ops::Range<f64> = 62.0..68.0;
+
 /// So much of the heat gets through then.
 const STALL_SHARE: f64 = 0.05;
+
 /// So long a millimetre of thickness stalls (min).
 const STALL_MIN_PER_MM: f64 = 1.4;
+
 /// Hotter than this nothing stalls (°C).
 const OUTRUNS_C: f64 = 125.0;
 

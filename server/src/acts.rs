@@ -3,13 +3,12 @@
 
 use crate::error::ApiError;
 use jiff::Timestamp;
+pub use manifest_core::acts::{Ask as ActAsk, Desk};
 use manifest_core::caution::FieldError;
+use manifest_core::form::AskError;
 use manifest_core::household::Household;
-use manifest_core::ledger::acts::AskError;
 use manifest_core::ledger::{LotId, PieceId};
 use manifest_core::units::{bounds, show};
-
-pub use manifest_core::ledger::acts::{Ask as ActAsk, Desk};
 
 /// When something happened: now, or a moment the person named in the household's own time.
 ///

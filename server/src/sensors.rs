@@ -6,20 +6,19 @@ use actix_web::web::Data;
 use jiff::{SignedDuration, Timestamp, ToSpan};
 use manifest_core::catalogue::place_kinds::PlaceUse;
 use manifest_core::caution::{Code, Finding, Severity};
-use manifest_core::equipment::PRACTICE_SENSOR;
-use manifest_core::hang::air::Aired;
 use manifest_core::household::Household;
 use manifest_core::ids::RunId;
+use manifest_core::place::air::Aired;
+use manifest_core::place::equipment::PRACTICE_SENSOR;
 use manifest_core::place::live::Thinner;
 use manifest_core::place::{Place, PlaceId};
 use manifest_core::run::{Run, Seat, Watched};
 use manifest_core::units::show;
-use manifest_devices::chamber;
-use manifest_devices::fridge;
 use manifest_devices::link::{Link, Listener, Standing, State, Taken};
 use manifest_devices::made_up::{DeviceClock, serve};
 use manifest_devices::probes::{self, Script};
 use manifest_devices::protocol::Said;
+use manifest_devices::{chamber, fridge};
 use manifest_store::Store;
 use manifest_store::readings::{NewReading, Source};
 use manifest_store::runs::NewProbeReading;
@@ -33,10 +32,13 @@ use utoipa::ToSchema;
 
 /// So much later than now a reading may be: two clocks differ a little (min).
 const AHEAD_MIN: i64 = 2;
+
 /// What a thermometer says of longer before it was last heard is not taken (h).
 const OLD_H: i64 = 7 * 24;
+
 /// So long beside meat without a reading that is taken is an alarm.
 pub const SILENT_ALARM: Duration = Duration::from_secs(3_600);
+
 /// What a thermometer of a household for practice already holds when it is first asked (h).
 const BEFORE_H: i64 = 96;
 
@@ -417,8 +419,10 @@ fn script_of(run: &Run, book: &manifest_core::ledger::book::Book) -> Vec<String>
 
 /// A stage that nobody sets is as warm as a low fire (°C).
 const UNSET_C: f64 = 85.0;
+
 /// It pauses in the cold (°C).
 const PAUSED_C: f64 = 4.0;
+
 /// What nobody measured is as thick as a slab (mm).
 const UNKNOWN_MM: f64 = 45.0;
 

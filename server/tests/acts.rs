@@ -2,7 +2,7 @@
 
 mod support;
 
-use manifest_core::ledger::Act;
+use manifest_core::ledger::facts::Act;
 use serde_json::{Value, json};
 use std::collections::BTreeSet;
 use support::Program;

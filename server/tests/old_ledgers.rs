@@ -5,8 +5,8 @@
 
 mod support;
 
+use manifest_core::acts::{Desk, Scene};
 use manifest_core::catalogue::Catalogue;
-use manifest_core::ledger::acts::{Desk, Scene};
 use manifest_core::ledger::state::Stage;
 use manifest_store::Store;
 use serde_json::Value;

@@ -1,10 +1,10 @@
 //! Wishes, pantry, plans and agenda: lists that carry no mass; the newest row of a kind holds.
 
 use crate::{StoreError, shapes};
+use manifest_core::agenda::Agenda;
 use manifest_core::assign::plan::Plans;
 use manifest_core::assign::wishes::WishList;
 use manifest_core::pantry::Pantry;
-use manifest_core::timetable::Agenda;
 use rusqlite::{Connection, OptionalExtension, params};
 use serde::Serialize;
 use serde::de::DeserializeOwned;

@@ -3,8 +3,8 @@
 use crate::beside::{self, READINGS, STRUCK};
 use crate::{Store, StoreError};
 use jiff::{SignedDuration, Timestamp};
-use manifest_core::hang::air::Aired;
 use manifest_core::place::PlaceId;
+use manifest_core::place::air::Aired;
 use manifest_core::place::climate::{Climate, PlaceLog};
 use manifest_core::units::{Celsius, Fraction};
 use rusqlite::{Connection, Row, Transaction, params};

@@ -7,17 +7,16 @@
 mod v1;
 mod v2;
 
-pub use v1::shelf as first_shelf;
-
 use crate::StoreError;
 use manifest_core::catalogue::builds::Build;
 use manifest_core::catalogue::species::Species;
 use manifest_core::catalogue::{Kept, KeptKey};
 use manifest_core::household::Household;
-use manifest_core::ledger::Act;
+use manifest_core::ledger::facts::Act;
 use serde::de::DeserializeOwned;
 use serde_json::Value;
 use std::sync::Arc;
+pub use v1::shelf as first_shelf;
 
 /// The shape in which today's program writes.
 pub const TODAY: i64 = 3;

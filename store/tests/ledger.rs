@@ -5,11 +5,12 @@ use manifest_core::animal::KnownWeight;
 use manifest_core::assign::plan::Plans;
 use manifest_core::assign::wishes::{Wish, WishAmount, WishList};
 use manifest_core::household::Household;
-use manifest_core::ledger::acts::piece_weighed::PieceWeighed;
-use manifest_core::ledger::acts::received::Received;
 use manifest_core::ledger::book::{Book, Change};
+use manifest_core::ledger::facts::Act;
+use manifest_core::ledger::facts::piece_weighed::PieceWeighed;
+use manifest_core::ledger::facts::received::Received;
 use manifest_core::ledger::state::reading;
-use manifest_core::ledger::{Act, LotId, Origin, PieceId};
+use manifest_core::ledger::{LotId, Origin, PieceId};
 use manifest_core::pantry::Pantry;
 use manifest_store::{FILE, NewList, Request, Store, StoreError, WriteError};
 use proptest::prelude::*;
@@ -47,7 +48,7 @@ fn piece(id: i64, grams: f64) -> Act {
         tag: format!("EK1-{id}"),
         cut: "backstrap".into(),
         reading: reading(grams),
-        shape: manifest_core::piece::Shape::thick(manifest_core::units::Millimetres(60.0)),
+        shape: manifest_core::shape::Shape::thick(manifest_core::units::Millimetres(60.0)),
     })
 }
 

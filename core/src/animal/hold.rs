@@ -6,7 +6,7 @@
 
 pub use crate::catalogue::holds::*;
 use crate::caution::{Code, Finding, Severity};
-use crate::run::heating;
+use crate::heat::heating;
 use crate::units::show::{temperature, trim};
 use crate::units::{Celsius, Millimetres, Units};
 use jiff::{SignedDuration, Timestamp};
@@ -220,6 +220,7 @@ pub fn stand(
 
 /// Air that is warmer than the row by no more than this does not warm frozen meat soon (°C).
 const AIR_OVER_C: f64 = 3.0;
+
 /// Air over that for so long warms meat of which nobody knows how thick it is (h).
 const AIR_WARMS_H: f64 = 2.0;
 

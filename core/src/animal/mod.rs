@@ -1,5 +1,6 @@
 //! What an animal of a known weight gives, and what it asks of people.
 
+pub mod byproduct;
 pub mod choices;
 pub mod expect;
 pub mod hold;

@@ -2,7 +2,7 @@
 //! buy, and how high it stands in the pans.
 
 use crate::caution::{Checks, FieldError, Finding};
-use crate::piece::size::SHAPES;
+use crate::shape::size::SHAPES;
 use crate::units::bounds::Measure;
 use crate::units::show::trim;
 use serde::{Deserialize, Serialize};

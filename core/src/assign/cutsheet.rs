@@ -6,7 +6,7 @@ use super::slabs::{SlabAsk, SlabWay, slab_plans};
 use crate::builds::{self, Wanted};
 use crate::household::Household;
 use crate::ledger::book::LotBook;
-use crate::piece::size::Size;
+use crate::shape::size::Size;
 use crate::units::show::{length, mass};
 use crate::units::{Grams, Millimetres};
 use serde::{Deserialize, Serialize};

@@ -3,9 +3,9 @@
 
 use crate::builds::Build;
 use crate::caution::{Checks, FieldError};
-use crate::equipment::{Bag, Equipment};
-use crate::piece::size::{SHAPES, Size};
 use crate::place::PlaceUse;
+use crate::place::equipment::{Bag, Equipment};
+use crate::shape::size::{SHAPES, Size};
 use crate::units::bounds::Measure;
 use crate::units::show::length;
 use crate::units::{Millimetres, Units};
@@ -461,8 +461,8 @@ pub fn ties(length: Millimetres) -> u32 {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::equipment::Slicer;
     use crate::place::Place;
+    use crate::place::equipment::Slicer;
     use crate::testing::build;
     use proptest::prelude::*;
 

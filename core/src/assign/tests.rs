@@ -1,11 +1,9 @@
 //! What suits what, over the whole catalogue and on single pieces.
 
 use super::*;
-use crate::piece::Shape;
-use crate::testing::build;
-use crate::testing::{catalogue, species};
-use crate::units::{Celsius, Units};
-use crate::units::{Fraction, Millimetres};
+use crate::shape::Shape;
+use crate::testing::{build, catalogue, species};
+use crate::units::{Celsius, Fraction, Millimetres, Units};
 
 fn candidate(animal: &str, cut: &str) -> Candidate<'static> {
     let species = species(animal).unwrap();

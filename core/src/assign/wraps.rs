@@ -4,9 +4,9 @@
 use super::slabs;
 use crate::builds::{Build, Casing, Tool};
 use crate::catalogue::dosing::Vessel;
-use crate::equipment::Equipment;
 use crate::pantry::{Standing, StockKind};
-use crate::piece::size::{SHAPES, Size};
+use crate::place::equipment::Equipment;
+use crate::shape::size::{SHAPES, Size};
 use crate::units::show::{length, trim};
 use crate::units::{Grams, Millimetres, Units};
 use serde::{Deserialize, Serialize};

@@ -6,7 +6,7 @@
 use super::Catalogue;
 use super::cures::{Composition, Cure, Role};
 use super::lexicon::{Lexicon, Means, Open, Pure};
-use crate::cure::CureChoice;
+use crate::catalogue::cures::CureChoice;
 
 /// What a name says of the nitrite it brings.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]

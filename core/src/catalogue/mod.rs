@@ -22,12 +22,10 @@ pub mod species;
 pub mod spoons;
 pub mod steps;
 
-pub use check::Mistake;
-
 use crate::caution::FieldError;
-use crate::cure::PPM;
-use crate::units::Grams;
+use crate::units::{Grams, PPM};
 use builds::{Build, BuildRef};
+pub use check::Mistake;
 use cures::{Cure, Role};
 use cutting::Choice;
 use lexicon::Lexicon;

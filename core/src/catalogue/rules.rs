@@ -153,3 +153,27 @@ fn yes() -> bool {
 
 /// The rule set a request means when it names none.
 pub const DEFAULT_RULE_SET: &str = "us_home";
+
+pub(crate) fn default_rule_set() -> String {
+    DEFAULT_RULE_SET.into()
+}
+
+impl RuleSet {
+    /// The same with a cap that no limit passes; floors above it come down to it.
+    #[must_use]
+    pub fn capped(&self, cap_ppm: f64) -> Self {
+        let mut own = self.clone();
+        for limit in &mut own.limits {
+            limit.nitrite_ppm = limit.nitrite_ppm.min(cap_ppm);
+            limit.skin_on_ppm = limit.skin_on_ppm.map(|ppm| ppm.min(cap_ppm));
+        }
+        own.home_cap_ppm = own.home_cap_ppm.min(cap_ppm);
+        own.floor_ppm = own.floor_ppm.min(cap_ppm);
+        for floor in &mut own.floors {
+            floor.nitrite_ppm = floor.nitrite_ppm.min(cap_ppm);
+            floor.skin_on_ppm = floor.skin_on_ppm.min(cap_ppm);
+        }
+        own.name = format!("{}, with your own cap of {} ppm,", own.name, cap_ppm);
+        own
+    }
+}

@@ -1,11 +1,13 @@
 //! One mix for several pieces: weighed once, then shared out by weight.
 
-use super::dry::{self, Scales, ToHit, Weighed, band, check_scales, recipe, scale_findings};
-use super::rules::{Case, Class, Form, Ingoing, Law};
-use super::{Addition, CureAsk, PPM, WeighedAddition};
+use super::dry::{self, ToHit, Weighed, band, check_scales, recipe, scale_findings};
+use super::{Addition, WeighedAddition};
 use crate::catalogue::Catalogue;
+use crate::catalogue::cures::CureAsk;
 use crate::caution::{Checks, FieldError, Finding};
-use crate::units::to_division;
+use crate::dose::limits::{Case, Class, Form, Law};
+use crate::household::Scales;
+use crate::units::{self, PPM, to_division};
 use serde::{Deserialize, Serialize};
 
 /// A piece of the batch.
@@ -48,7 +50,7 @@ pub struct BatchMixAsk {
     #[serde(default)]
     pub skin_on: bool,
     /// The rules to judge by.
-    #[serde(default = "dry::default_rule_set")]
+    #[serde(default = "crate::catalogue::rules::default_rule_set")]
     pub rule_set: String,
     /// Smallest step of the scale the mix is weighed on (g).
     #[serde(default = "dry::one_gram")]
@@ -68,8 +70,8 @@ pub struct Band {
     pub nitrite_ppm_high: f64,
 }
 
-impl From<Ingoing> for Band {
-    fn from(nitrite: Ingoing) -> Self {
+impl From<units::Band> for Band {
+    fn from(nitrite: units::Band) -> Self {
         Self {
             nitrite_ppm_low: nitrite.low,
             nitrite_ppm_high: nitrite.high,
@@ -282,16 +284,16 @@ pub(crate) struct Share {
 
 impl Share {
     /// What the piece gets of a substance that is `share` of the cure.
-    pub(crate) fn content(&self, share: f64, scales: Scales) -> Ingoing {
+    pub(crate) fn content(&self, share: f64, scales: Scales) -> units::Band {
         let (d, big_d) = (scales.fine_division_g / 2.0, scales.meat_division_g / 2.0);
         if share <= 0.0 || self.portion_g <= 0.0 {
-            return Ingoing::exactly(0.0);
+            return units::Band::exactly(0.0);
         }
         if self.weighed_cure_g <= 0.0 || self.shown_g <= 0.0 {
             // Relative errors have no meaning about a reading of zero: the piece may get
             // nothing, or at most half a division more than the scale showed.
             let most = (self.weighed_cure_g + d) / self.total_g * (self.shown_g + d);
-            return Ingoing {
+            return units::Band {
                 nominal: 0.0,
                 low: 0.0,
                 high: most * share / (self.piece_g - big_d) * PPM,
@@ -300,7 +302,7 @@ impl Share {
         let nominal =
             self.weighed_cure_g * share / self.meat_g * PPM * self.shown_g / self.portion_g;
         let error = d / self.weighed_cure_g + d / self.shown_g + big_d / self.piece_g;
-        Ingoing {
+        units::Band {
             nominal,
             low: (nominal * (1.0 - error)).max(0.0),
             high: nominal * (1.0 + error),

@@ -1,12 +1,13 @@
 //! Equilibrium brine: meat and water share out salt, sugar and nitrite until they are alike.
 
-use super::dry::{ToHit, default_rule_set, to_hit};
-use super::rules::{Case, Class, Ingoing, Law};
-use super::{Composition, CureAsk, PPM};
+use super::dry::{ToHit, to_hit};
 use crate::catalogue::Catalogue;
+use crate::catalogue::cures::{Composition, CureAsk};
 use crate::caution::{Checks, FieldError, Finding};
+use crate::dose::limits::{Case, Class, Law};
+use crate::units::Band;
 use crate::units::bounds::Measure;
-use crate::units::to_division;
+use crate::units::{PPM, to_division};
 use serde::{Deserialize, Serialize};
 
 /// Salt that water takes up before it is full, as a share of the brine at kitchen temperature.
@@ -35,7 +36,7 @@ pub struct EquilibriumBrineAsk {
     #[serde(default)]
     pub skin_on: bool,
     /// The rules to judge by.
-    #[serde(default = "default_rule_set")]
+    #[serde(default = "crate::catalogue::rules::default_rule_set")]
     pub rule_set: String,
 }
 
@@ -141,8 +142,8 @@ pub fn equilibrium_brine(
             law: Law::Immersed,
             skin_on: ask.skin_on,
             no_cure: cure.is_none(),
-            nitrite: Ingoing::exactly(nitrite_ppm),
-            nitrate: Ingoing::exactly(cure_g * made_of.nitrate * PPM / (ask.meat_g + brine_g)),
+            nitrite: Band::exactly(nitrite_ppm),
+            nitrate: Band::exactly(cure_g * made_of.nitrate * PPM / (ask.meat_g + brine_g)),
         })
         .map_err(|e| vec![e])?;
     Ok(EquilibriumBrineAnswer {

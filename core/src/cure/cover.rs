@@ -2,24 +2,28 @@
 //! between what the meat takes up and what both would share if it lay long enough.
 
 use super::brine::Mixed;
-use super::dry::default_rule_set;
-use super::rules::{Case, Class, Ingoing, Law};
-use super::{CureAsk, PPM};
 use crate::catalogue::Catalogue;
+use crate::catalogue::cures::CureAsk;
 use crate::caution::{Checks, Code, FieldError, Finding, Severity};
-use crate::units::Fraction;
+use crate::dose::limits::{Case, Class, Law};
+use crate::dose::uptake::{Governs, Uptake};
+use crate::units::Band;
 use crate::units::bounds::Measure;
-use crate::units::show;
+use crate::units::{Fraction, show};
 use serde::{Deserialize, Serialize};
 
 /// What meat takes up of a brine, as a share of its weight, where nobody has weighed it.
 pub const USUAL_PICKUP: f64 = 0.10;
+
 /// A smaller gain is not all that went in: strong brine draws water out while its salt goes in.
 const LEAST_PICKUP: f64 = 0.05;
+
 /// More than this no meat takes up.
 const MOST_PICKUP: f64 = 0.60;
+
 /// Under this thickness (mm) ...
 const SMALL_UNDER: f64 = 50.0;
+
 /// ... and from so many days on, meat and brine are nearly alike.
 const LONG_FROM: f64 = 7.0;
 
@@ -53,23 +57,12 @@ pub struct CoverBrineAsk {
     #[serde(default)]
     pub skin_on: bool,
     /// The rules to judge by.
-    #[serde(default = "default_rule_set")]
+    #[serde(default = "crate::catalogue::rules::default_rule_set")]
     pub rule_set: String,
 }
 
 const fn usual_pickup() -> f64 {
     USUAL_PICKUP
-}
-
-/// Which of the two figures is likelier.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum Governs {
-    /// What the meat takes up: thick, or not long in it.
-    Pickup,
-    /// What meat and brine share: thin, and a week or longer in it.
-    Equilibrium,
 }
 
 /// What a cover brine does.
@@ -88,39 +81,6 @@ pub struct CoverBrineAnswer {
     pub salometer_degrees: f64,
     /// What to think about.
     pub findings: Vec<Finding>,
-}
-
-/// Nitrite from a brine between pickup and equilibrium (ppm).
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Uptake {
-    /// By what is taken up.
-    pub pickup: f64,
-    /// If meat and brine become alike.
-    pub equilibrium: f64,
-}
-
-impl Uptake {
-    /// Of a brine of `mass_g` with so much of something in it (g), over `meat_g`.
-    #[must_use]
-    pub fn of(dissolved_g: f64, mass_g: f64, meat_g: f64, pickup_fraction: f64) -> Self {
-        Self {
-            pickup: dissolved_g / mass_g * pickup_fraction * PPM,
-            equilibrium: dissolved_g / (meat_g + mass_g) * PPM,
-        }
-    }
-
-    /// The higher of the two, by which ceilings are judged.
-    #[must_use]
-    pub fn higher(self) -> f64 {
-        self.pickup.max(self.equilibrium)
-    }
-
-    /// The lower of the two, by which floors are judged.
-    #[must_use]
-    pub fn lower(self) -> f64 {
-        self.pickup.min(self.equilibrium)
-    }
 }
 
 /// Which figure is likelier for a piece of this thickness after so many days.
@@ -182,8 +142,8 @@ pub fn cover_brine(
         law: Law::Immersed,
         skin_on: ask.skin_on,
         no_cure: cure.is_none(),
-        nitrite: Ingoing::exactly(nitrite.higher()),
-        nitrate: Ingoing::exactly(nitrate.higher()),
+        nitrite: Band::exactly(nitrite.higher()),
+        nitrate: Band::exactly(nitrate.higher()),
     };
     let judged = rules.judge_down_to(&case, nitrite.lower());
     findings.extend(judged.map_err(|e| vec![e])?);
@@ -215,6 +175,7 @@ fn too_little(said: f64) -> Finding {
 mod tests {
     use super::*;
     use crate::cure::testing;
+    use crate::units::PPM;
     use proptest::prelude::*;
     use serde_json::{Value, json};
 

@@ -1,12 +1,12 @@
 //! How long one piece lies in its cure: by the household's school, its faces and its build.
 
-use super::dose::{OwnTime, SchoolFact};
 use super::time::{CureTimeAsk, SchoolDays, Schools, centre_share, cure_time};
 use super::ways::box_hours;
 use crate::catalogue::builds::Build;
 use crate::catalogue::dosing::Way;
 use crate::caution::{Code, FieldError, Finding};
-use crate::piece::Shape;
+use crate::dose::{OwnTime, SchoolFact};
+use crate::shape::Shape;
 use crate::units::{Grams, Millimetres, Units};
 
 /// A piece as it lies in its cure.
@@ -27,8 +27,10 @@ pub struct Lying<'a> {
 
 /// The days are what the product itself asks for.
 pub const BUILD: &str = "build";
+
 /// The days are those of a recipe.
 pub const RECIPE: &str = "recipe";
+
 /// The hours are those of a salt box.
 pub const SALT_BOX: &str = "salt_box";
 
@@ -160,6 +162,7 @@ pub fn days(
 
 /// The middle has taken enough at this share of the mean.
 pub const EVEN_ENOUGH: f64 = 0.70;
+
 /// Over this thickness (mm) a piece dried raw cures 7 days for each 25 mm.
 const THICK_MM: f64 = 50.0;
 

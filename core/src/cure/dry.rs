@@ -1,12 +1,17 @@
 //! Measured dry cure: every ingredient by the weight of the one piece it goes on.
 
-use super::rules::{Case, Class, DEFAULT_RULE_SET, Form, Ingoing, Law};
-use super::{Addition, Composition, CureAsk, CureChoice, PPM, WeighedAddition};
+use super::{Addition, WeighedAddition};
 use crate::catalogue::Catalogue;
+use crate::catalogue::cures::{Composition, CureAsk, CureChoice};
 use crate::caution::{Checks, Code, FieldError, Finding, Severity};
+use crate::dose::limits::Case;
+use crate::dose::limits::Class;
+use crate::dose::limits::{Form, Law};
+use crate::household::Scales;
+use crate::units::Band;
 use crate::units::bounds::Measure;
 use crate::units::show::trim;
-use crate::units::{Ppm, to_division};
+use crate::units::{PPM, Ppm, to_division};
 use serde::{Deserialize, Serialize};
 
 /// How a dry cure is composed, whatever it goes on.
@@ -20,17 +25,6 @@ pub struct Recipe {
     pub salt_g_per_kg: f64,
     /// Sugar and spices.
     pub additions: Vec<Addition>,
-}
-
-/// The scales of a household: what the cure is weighed on, and the meat.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
-#[serde(deny_unknown_fields)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Scales {
-    /// Smallest step of the scale for cure and spices (g).
-    pub fine_division_g: f64,
-    /// Smallest step of the scale for meat (g).
-    pub meat_division_g: f64,
 }
 
 /// What the person wants cured, as the HTTP contract spells it.
@@ -62,7 +56,7 @@ pub struct DryCureAsk {
     #[serde(default)]
     pub skin_on: bool,
     /// The rules to judge by.
-    #[serde(default = "default_rule_set")]
+    #[serde(default = "crate::catalogue::rules::default_rule_set")]
     pub rule_set: String,
     /// Smallest step of the scale the cure is weighed on (g).
     #[serde(default = "one_gram")]
@@ -70,10 +64,6 @@ pub struct DryCureAsk {
     /// Smallest step of the scale the meat is weighed on (g).
     #[serde(default = "one_gram")]
     pub meat_scale_division_g: f64,
-}
-
-pub(crate) fn default_rule_set() -> String {
-    DEFAULT_RULE_SET.into()
 }
 
 pub(crate) fn one_gram() -> f64 {
@@ -332,9 +322,9 @@ impl Recipe {
 ///
 /// The scale with division d may be off by d/2 either way, and so may the meat's with D.
 #[must_use]
-pub(crate) fn band(weighed_g: f64, share: f64, meat_g: f64, scales: Scales) -> Ingoing {
+pub(crate) fn band(weighed_g: f64, share: f64, meat_g: f64, scales: Scales) -> Band {
     let (d, big_d) = (scales.fine_division_g / 2.0, scales.meat_division_g / 2.0);
-    Ingoing {
+    Band {
         nominal: weighed_g * share / meat_g * PPM,
         low: (weighed_g - d).max(0.0) * share / (meat_g + big_d) * PPM,
         high: (weighed_g + d) * share / (meat_g - big_d) * PPM,
@@ -346,7 +336,7 @@ pub(crate) fn scale_findings(
     cure_g: f64,
     weighed_g: f64,
     nominal_ppm: f64,
-    nitrite: Ingoing,
+    nitrite: Band,
     scales: Scales,
 ) -> Option<Finding> {
     let better = "Mix one batch for several pieces, use a scale that reads 0.1 g or finer, or dissolve the cure in a little water.";

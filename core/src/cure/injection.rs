@@ -1,14 +1,13 @@
 //! Injection: brine pumped into the meat. The scale before and after says how much; the wish does not.
 
 use super::brine::Mixed;
-use super::dry::default_rule_set;
-use super::rules::{Case, Class, Ingoing, Law, ppm};
-use super::{CureAsk, PPM};
 use crate::catalogue::Catalogue;
+use crate::catalogue::cures::CureAsk;
 use crate::caution::{Checks, Code, FieldError, Finding, Severity};
+use crate::dose::limits::{Case, Class, Law, ppm};
+use crate::units::Band;
 use crate::units::bounds::Measure;
-use crate::units::show;
-use crate::units::{Fraction, MassUnit};
+use crate::units::{Fraction, MassUnit, PPM, show};
 use serde::{Deserialize, Serialize};
 use std::cmp::Ordering;
 
@@ -44,7 +43,7 @@ pub struct InjectionAsk {
     #[serde(default)]
     pub skin_on: bool,
     /// The rules to judge by.
-    #[serde(default = "default_rule_set")]
+    #[serde(default = "crate::catalogue::rules::default_rule_set")]
     pub rule_set: String,
 }
 
@@ -136,8 +135,8 @@ pub fn injection(
             law: Law::Injected,
             skin_on: ask.skin_on,
             no_cure: cure.is_none(),
-            nitrite: Ingoing::exactly(nitrite_ppm),
-            nitrate: Ingoing::exactly(nitrate_ppm),
+            nitrite: Band::exactly(nitrite_ppm),
+            nitrate: Band::exactly(nitrate_ppm),
         })
         .map_err(|e| vec![e])?;
     findings.extend(unusual(pump, nitrite_ppm));

@@ -1,6 +1,6 @@
 //! A dose as plain text: what it is for, and one ingredient a line. The recipe check reads it back to the same grams.
 
-use super::{CureChoice, Role};
+use crate::catalogue::cures::{CureChoice, Role};
 use crate::units::show::trim;
 use std::fmt::Write;
 

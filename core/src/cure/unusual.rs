@@ -2,24 +2,27 @@
 //!
 //! Strong cover brines, water that has to cover, and salt boxes are ordinary and not asked about.
 
-use super::dose::DoseLine;
 use super::sheet::watch::MOST_SALT;
-use super::{CureChoice, Role};
 use crate::catalogue::Catalogue;
+use crate::catalogue::cures::{CureChoice, Role};
 use crate::catalogue::dosing::Way;
 use crate::caution::{Code, Finding, Severity};
+use crate::dose::DoseLine;
 use crate::units::show::{content, rate, trim};
 use crate::units::{GPerKg, Grams, Ppm};
 
 /// Sugar over this nobody cures with (g on a kilogram of what it is shared by).
 const MOST_SUGAR: f64 = 150.0;
+
 /// More water than this for a brine that evens out is a slip (times the meat).
 const MOST_WATER: f64 = 5.0;
+
 /// Phosphate is allowed up to half a percent (g/kg).
 ///
 /// # Source
 /// 9 CFR 424.21(c): 0.5 % of the product.
 const MOST_PHOSPHATE: f64 = 5.0;
+
 /// Binder enzyme takes about a percent (g/kg).
 const MOST_BINDER: f64 = 15.0;
 

@@ -3,8 +3,8 @@
 //! A brine is taken to be alike everywhere in it, as it is once it has evened out: a piece that leaves takes its own
 //! share of what is dissolved, and one that comes in later takes up of what is left.
 
-use super::Role;
-use super::dose::DoseLine;
+use crate::catalogue::cures::Role;
+use crate::dose::DoseLine;
 use crate::ids::PieceId;
 use crate::units::{Milligrams, Typed};
 use jiff::Timestamp;
@@ -124,8 +124,8 @@ impl Shared {
 mod tests {
     use super::*;
     use crate::catalogue::Catalogue;
-    use crate::cure::CureChoice;
-    use crate::cure::dose::bands;
+    use crate::catalogue::cures::CureChoice;
+    use crate::dose::bands;
     use proptest::prelude::*;
 
     fn line(role: Role, grams: f64) -> DoseLine {

@@ -1,12 +1,8 @@
 //! Hanging: how much a piece is to lose, when it will have lost it, where its drying stands, what the air of its place does to it.
 
 pub mod activity;
-pub mod air;
-pub mod ferment;
 pub mod forecast;
-pub mod mould;
 pub mod pace;
-pub mod sheet;
 mod target;
 
 pub use target::{HangTargetAnswer, HangTargetAsk, hang_target, made_up_hook, usual_days};

@@ -1,9 +1,9 @@
 //! How fast a piece dries: by its own weighings, before them by the household's own pieces, before those by its thickness and the air
 //! of its place.
 
-use super::forecast::{band, fit, loss_after, most_loss, usual_rate};
 use crate::catalogue::place_kinds::DryingAir;
-use crate::household::Household;
+use crate::hang::forecast::{band, fit, loss_after, most_loss, usual_rate};
+use crate::house::House;
 use crate::ledger::book::Book;
 use crate::ledger::state::State;
 use crate::piece::{Hanging, Piece, Point};
@@ -15,12 +15,16 @@ use std::collections::BTreeMap;
 
 /// In a household fridge a piece dries so much slower, whatever its humidity (share of the usual rate).
 const IN_FRIDGE: f64 = 0.5;
+
 /// The usual rate is that at 75 % humidity: it goes with what is missing to saturation (%).
 const USUAL_MISSING: f64 = 25.0;
+
 /// Only so warm (°C) and so damp (%) does it go with what is missing.
 const BY_DAMP: ((f64, f64), (f64, f64)) = ((10.0, 15.0), (60.0, 90.0));
+
 /// Of the household's pieces those count that had come so far towards their target (share of it).
 const FAR_ENOUGH: f64 = 0.5;
+
 /// Of the household's pieces the newest so many count.
 const NEWEST: usize = 30;
 
@@ -137,13 +141,13 @@ pub fn losses(piece: &Piece) -> Vec<(f64, f64)> {
 
 /// The air of the place that a piece hung or hangs in; none where nobody said where.
 #[must_use]
-pub fn air_of(home: &Household, piece: &Piece) -> Option<(PlaceId, DryingAir)> {
+pub fn air_of(home: &House, piece: &Piece) -> Option<(PlaceId, DryingAir)> {
     let hanging = piece.hanging.as_ref()?;
     let stay =
         piece.stays.iter().rev().find(|s| {
             s.from >= hanging.since && hanging.until.is_none_or(|until| s.from < until)
         })?;
-    let air = home.place(stay.place)?.kind()?.dries?;
+    let air = home.settings.place(stay.place)?.kind()?.dries?;
     Some((stay.place, air))
 }
 
@@ -151,7 +155,7 @@ pub fn air_of(home: &Household, piece: &Piece) -> Option<(PlaceId, DryingAir)> {
 #[derive(Debug)]
 pub struct Paces<'a> {
     book: &'a Book,
-    home: &'a Household,
+    home: &'a House,
     own: RefCell<BTreeMap<(String, bool), Option<(f64, usize)>>>,
     /// By how much the air of a place is faster or slower than usual.
     damp: RefCell<BTreeMap<PlaceId, f64>>,
@@ -161,7 +165,7 @@ pub struct Paces<'a> {
 impl<'a> Paces<'a> {
     /// Of a household as it stands.
     #[must_use]
-    pub fn new(book: &'a Book, home: &'a Household) -> Self {
+    pub fn new(book: &'a Book, home: &'a House) -> Self {
         Self {
             book,
             home,
@@ -173,7 +177,7 @@ impl<'a> Paces<'a> {
 
     /// The same by what a piece's own lot says: what is planned of a lot changes with that lot alone.
     #[must_use]
-    pub fn of_lots(book: &'a Book, home: &'a Household) -> Self {
+    pub fn of_lots(book: &'a Book, home: &'a House) -> Self {
         Self {
             alone: true,
             ..Self::new(book, home)
@@ -250,7 +254,7 @@ impl<'a> Paces<'a> {
 
     /// How much faster or slower than usual the air of a place dries, where it was measured and lies within what that holds for.
     fn by_damp(&self, place: PlaceId) -> Option<f64> {
-        let log = self.home.beside.climate.place(place)?;
+        let log = self.home.climate.place(place)?;
         let (warmth, damp) = log.mean_of_recent()?;
         let damp = damp?.0 * 100.0;
         let ((cool, warm), (dry, wet)) = BY_DAMP;
@@ -300,4 +304,11 @@ impl<'a> Paces<'a> {
         self.own.borrow_mut().insert(key, found);
         found
     }
+}
+
+/// The share lost at its last weighing.
+#[must_use]
+pub fn lost_now(piece: &Piece, hanging: &Hanging) -> Fraction {
+    let start = hanging.net_start().grams();
+    Fraction(1.0 - piece.mass.grams() / start.max(f64::MIN_POSITIVE))
 }

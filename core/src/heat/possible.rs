@@ -162,7 +162,7 @@ pub fn too_hot_inside(example: &str) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::run::heating;
+    use crate::heat::heating;
     use proptest::prelude::*;
 
     fn meat(mm: f64) -> Meat {

@@ -8,15 +8,15 @@
 mod clock;
 mod household;
 
-pub use clock::{Ahead, LEEWAY};
-pub use household::{Book, Plan};
-
-use super::acts::undone::Undone;
 use super::state::{Pack, Piece, State};
-use super::{Act, Entry, EntryId, LotId, PackId, PieceId};
+use super::{Entry, EntryId, LotId, PackId, PieceId};
 use crate::catalogue::{Catalogue, Kept, KeptKey};
 use crate::caution::{FieldError, Finding};
+use crate::ledger::facts::Act;
+use crate::ledger::facts::undone::Undone;
 use crate::units::Units;
+pub use clock::{Ahead, LEEWAY};
+pub use household::{Book, Plan};
 use jiff::Timestamp;
 use std::borrow::Cow;
 use std::collections::{BTreeMap, HashMap};
@@ -223,7 +223,7 @@ impl LotBook {
     /// Tags ever given under this lot, to live and dead pieces alike.
     fn tags(&self) -> impl Iterator<Item = &str> {
         self.entries.iter().flat_map(|e| {
-            let family = e.act.deed().family();
+            let family = e.act.fact().family();
             let pieces = family.makes.into_iter().map(|(_, tag)| tag);
             let packs = family.packs.into_iter().map(|(_, tag)| tag);
             pieces.chain(packs).collect::<Vec<_>>()
@@ -338,7 +338,7 @@ impl LotBook {
                         "act",
                         format!(
                             "This entry says “{}”; correct it with the same kind of entry, or undo it.",
-                            replaced.act.said()
+                            replaced.act.label()
                         ),
                     )]));
                 }
@@ -475,7 +475,7 @@ impl LotBook {
     /// An entry as people would name it: `HG1-2 out of cure`.
     #[must_use]
     pub fn said(&self, entry: &Entry) -> String {
-        let family = entry.act.deed().family();
+        let family = entry.act.fact().family();
         // What a cut makes is under the piece it was cut from; anything else is what it makes.
         let made = family
             .makes
@@ -490,8 +490,8 @@ impl LotBook {
         };
         let lot = || Some(self.state.lot.as_ref()?.received.tag.clone());
         match tag.or_else(lot) {
-            Some(tag) => format!("{tag} {}", entry.act.said()),
-            None => entry.act.said().into(),
+            Some(tag) => format!("{tag} {}", entry.act.label()),
+            None => entry.act.label().into(),
         }
     }
 }

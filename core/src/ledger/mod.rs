@@ -7,8 +7,8 @@
 //! what follows from a correction), [`tally`] adds up.
 
 pub mod account;
-pub mod acts;
 pub mod book;
+pub mod facts;
 pub mod odd;
 pub mod own;
 pub mod post;
@@ -19,8 +19,8 @@ pub mod tally;
 pub use crate::ids::{EntryId, LotId, PackId, PieceId, word};
 pub use crate::piece::Work;
 pub use crate::units::Reading;
-pub use account::{Account, Byproduct, Loss};
-pub use acts::Act;
+pub use account::{Account, Loss};
+pub use facts::Act;
 pub use received::{AgeClass, Background, FrozenStock, Origin, PricePer, Sex};
 
 use crate::caution::Finding;

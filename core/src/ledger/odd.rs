@@ -10,7 +10,7 @@ use crate::units::show::{mass, trim};
 use crate::units::{GRAMS_PER_OUNCE, GRAMS_PER_POUND, Grams, MassUnit, Milligrams, Reading, Units};
 
 /// A cut this many times its usual weight or thickness is asked about.
-pub(super) const FAR: f64 = 2.5;
+pub(crate) const FAR: f64 = 2.5;
 
 /// A lot whose books hold more unexplained mass than handling loses.
 #[must_use]
@@ -34,7 +34,7 @@ pub fn unaccounted(state: &State, units: Units) -> Option<Finding> {
 }
 
 /// What a number would mean with a digit more or less, or in another unit, if that would be usual.
-pub(super) fn other_reading(grams: f64, usual: Range, units: Units) -> Option<String> {
+pub(crate) fn other_reading(grams: f64, usual: Range, units: Units) -> Option<String> {
     let ounces_for_pounds = GRAMS_PER_POUND / GRAMS_PER_OUNCE;
     let imperial = units.mass == MassUnit::Imperial;
     // The slip that a household of these units makes comes first.
@@ -76,7 +76,7 @@ pub(super) fn other_reading(grams: f64, usual: Range, units: Units) -> Option<St
         })
 }
 
-pub(super) fn mistyped(
+pub(crate) fn mistyped(
     message: String,
     saw: String,
     wants: String,
@@ -89,13 +89,13 @@ pub(super) fn mistyped(
 }
 
 /// More on the scale than any scale of the house can weigh.
-pub(super) fn over_scale(reading: &Reading, home: &Household) -> Option<Finding> {
+pub(crate) fn over_scale(reading: &Reading, home: &Household) -> Option<Finding> {
     let equipment = home.equipment.as_ref()?;
     equipment.over_scale(Grams(reading.value.grams()), home.units.mass)
 }
 
 /// A step that would have taken more than `limit` of a piece since it was weighed last.
-pub(super) fn lost_too_much(
+pub(crate) fn lost_too_much(
     piece: super::PieceId,
     net: Milligrams,
     limit: f64,

@@ -3,9 +3,10 @@
 
 use super::book::{Book, LotBook};
 use super::state::{Stage, State};
-use super::{Account, Act, Loss};
+use super::{Account, Loss};
 use crate::animal::expect::{OWN_FROM, OwnShare, OwnShares};
 use crate::animal::{Portion, Species};
+use crate::ledger::facts::Act;
 use crate::units::{Fraction, Grams, Milligrams};
 use std::collections::BTreeMap;
 

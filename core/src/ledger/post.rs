@@ -1,19 +1,24 @@
 //! What acts share when they work out what they move: refusals in words, and remainders with names.
 
 use super::state::{Piece, Stage, State};
-use super::{Account, Byproduct, Loss, PieceId, Posting, word};
+use super::{Account, Loss, PieceId, Posting, word};
 use crate::animal;
+use crate::animal::byproduct::Byproduct;
 use crate::catalogue::steps::Step;
 use crate::caution::FieldError;
-use crate::units::show;
-use crate::units::{Grams, LengthUnit, MassUnit, Milligrams, Millimetres, Reading, Typed, Units};
+use crate::units::{
+    Grams, LengthUnit, MassUnit, Milligrams, Millimetres, Reading, Typed, Units, show,
+};
 
 /// A remainder up to this share is what cutting and packing lose (handled meat dries and drips).
 const EXPLAINED_SHARE: f64 = 0.02;
+
 /// A remainder up to this mass is always explained (g).
 const EXPLAINED_G: f64 = 20.0;
+
 /// A gain up to this share is two scales disagreeing; more is an error in the entry.
 const GAIN_SHARE: f64 = 0.02;
+
 /// A gain up to this mass is two scales disagreeing (g).
 const GAIN_G: f64 = 10.0;
 
@@ -22,10 +27,11 @@ pub type Posted = Result<Vec<Posting>, Vec<FieldError>>;
 
 /// No piece is thicker.
 const THICKEST: Millimetres = Millimetres(400.0);
+
 /// No fat cover is thicker.
 const FATTEST: Millimetres = Millimetres(80.0);
 
-pub(super) fn thickness(
+pub(crate) fn thickness(
     thick: Option<Millimetres>,
     field: &str,
     units: Units,
@@ -54,7 +60,7 @@ pub(super) fn thickness(
     }
 }
 
-pub(super) fn fat_cover(
+pub(crate) fn fat_cover(
     cover: Option<&Typed<Millimetres>>,
     units: Units,
 ) -> Result<(), Vec<FieldError>> {
@@ -71,7 +77,7 @@ pub(super) fn fat_cover(
     }
 }
 
-pub(super) fn enough_left(
+pub(crate) fn enough_left(
     reading: &Reading,
     state: &State,
     units: Units,
@@ -116,7 +122,7 @@ pub fn explained(state: &State) -> (Milligrams, Milligrams) {
     )
 }
 
-pub(super) fn enough_kept(
+pub(crate) fn enough_kept(
     kind: Byproduct,
     mass: Milligrams,
     field: &str,
@@ -139,7 +145,7 @@ pub(super) fn enough_kept(
 }
 
 /// A new weight of the same meat: what is missing went to `loss`.
-pub(super) fn reweigh(
+pub(crate) fn reweigh(
     piece: &Piece,
     reading: &Reading,
     net: Milligrams,
@@ -162,11 +168,11 @@ pub(super) fn reweigh(
 }
 
 /// True when it weighs more than before by what no two scales disagree.
-pub(super) fn is_gain(now: Milligrams, before: Milligrams) -> bool {
+pub(crate) fn is_gain(now: Milligrams, before: Milligrams) -> bool {
     (now - before).grams() > (before.grams() * GAIN_SHARE).max(GAIN_G)
 }
 
-pub(super) fn no_gain(
+pub(crate) fn no_gain(
     piece: &Piece,
     now: Milligrams,
     before: Milligrams,
@@ -194,12 +200,12 @@ pub fn is_explained(lost: Milligrams, of: Milligrams) -> bool {
     lost.grams() <= (of.grams() * EXPLAINED_SHARE).max(EXPLAINED_G)
 }
 
-pub(super) fn transfer(from: Account, to: Account, mass: Milligrams) -> Vec<Posting> {
+pub(crate) fn transfer(from: Account, to: Account, mass: Milligrams) -> Vec<Posting> {
     tidy(vec![(from, -mass), (to, mass)])
 }
 
 /// Drops moves of nothing.
-pub(super) fn tidy(moves: Vec<(Account, Milligrams)>) -> Vec<Posting> {
+pub(crate) fn tidy(moves: Vec<(Account, Milligrams)>) -> Vec<Posting> {
     moves
         .into_iter()
         .filter(|(_, mass)| *mass != Milligrams::ZERO)
@@ -207,7 +213,7 @@ pub(super) fn tidy(moves: Vec<(Account, Milligrams)>) -> Vec<Posting> {
         .collect()
 }
 
-pub(super) fn positive(
+pub(crate) fn positive(
     reading: &Reading,
     field: &str,
     units: Units,
@@ -226,14 +232,14 @@ pub(super) fn positive(
     .map(drop)
 }
 
-pub(super) fn find(state: &State, id: PieceId) -> Result<&Piece, Vec<FieldError>> {
+pub(crate) fn find(state: &State, id: PieceId) -> Result<&Piece, Vec<FieldError>> {
     state
         .pieces
         .get(&id)
         .ok_or_else(|| vec![FieldError::new("piece", "This piece was not weighed out.")])
 }
 
-pub(super) fn alive(state: &State, id: PieceId) -> Result<&Piece, Vec<FieldError>> {
+pub(crate) fn alive(state: &State, id: PieceId) -> Result<&Piece, Vec<FieldError>> {
     let piece = find(state, id)?;
     match piece.stage() {
         stage if stage.is_over() => Err(vec![FieldError::new(
@@ -244,7 +250,7 @@ pub(super) fn alive(state: &State, id: PieceId) -> Result<&Piece, Vec<FieldError
     }
 }
 
-pub(super) fn at_stage<'a>(
+pub(crate) fn at_stage<'a>(
     state: &'a State,
     id: PieceId,
     stages: &[Stage],
@@ -256,23 +262,23 @@ pub(super) fn at_stage<'a>(
     Err(not_now(piece))
 }
 
-pub(super) fn gone() -> Vec<FieldError> {
+pub(crate) fn gone() -> Vec<FieldError> {
     vec![FieldError::new(
         "lot",
         "What this came from was not received by then, or that was undone. Look at the date and time.",
     )]
 }
 
-pub(super) fn err(field: &str, message: String) -> Posted {
+pub(crate) fn err(field: &str, message: String) -> Posted {
     Err(vec![FieldError::new(field, message)])
 }
 
-pub(super) fn say(mass: Milligrams, units: Units) -> String {
+pub(crate) fn say(mass: Milligrams, units: Units) -> String {
     show::mass(Grams(mass.grams()), units.mass)
 }
 
 /// A piece before its cure, or on its way to the freezer as it is.
-pub(super) fn workable(state: &State, id: PieceId) -> Result<&Piece, Vec<FieldError>> {
+pub(crate) fn workable(state: &State, id: PieceId) -> Result<&Piece, Vec<FieldError>> {
     let piece = at_stage(state, id, &[Stage::Assign, Stage::Dose, Stage::Pack])?;
     if piece.cure.is_some() || !piece.packs.is_empty() {
         return Err(vec![FieldError::new(
@@ -284,7 +290,7 @@ pub(super) fn workable(state: &State, id: PieceId) -> Result<&Piece, Vec<FieldEr
 }
 
 /// A small remainder is drip and saw dust; a large one, or a gain, is unexplained.
-pub(super) fn lost_in_cutting(lost: Milligrams, of: Milligrams) -> Loss {
+pub(crate) fn lost_in_cutting(lost: Milligrams, of: Milligrams) -> Loss {
     if lost >= Milligrams::ZERO && is_explained(lost, of) {
         Loss::Cutting
     } else {
@@ -293,7 +299,7 @@ pub(super) fn lost_in_cutting(lost: Milligrams, of: Milligrams) -> Loss {
 }
 
 /// The open step of a piece that `wanted` means, or why it cannot be done now.
-pub(super) fn at_step(
+pub(crate) fn at_step(
     state: &State,
     id: PieceId,
     wanted: impl Fn(&Step) -> bool,
@@ -306,7 +312,7 @@ pub(super) fn at_step(
 }
 
 /// Refuses what cannot be done with a piece where it is.
-pub(super) fn not_now(piece: &Piece) -> Vec<FieldError> {
+pub(crate) fn not_now(piece: &Piece) -> Vec<FieldError> {
     vec![FieldError::new(
         "piece",
         format!(

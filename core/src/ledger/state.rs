@@ -1,22 +1,21 @@
 //! What follows from the entries of one lot: where each piece is and what it weighs.
 
-use super::acts::received::Received;
 use super::{
-    Account, AgeClass, Byproduct, Entry, EntryId, Loss, LotId, Origin, PackId, PieceId, Posting,
-    Sex,
+    Account, AgeClass, Entry, EntryId, Loss, LotId, Origin, PackId, PieceId, Posting, Sex,
 };
+use crate::animal::byproduct::Byproduct;
 use crate::animal::expect::{Expectation, OwnShares, expect};
 use crate::animal::hold::{self, AirSpell, FreezerReading, Frozen, HoldState};
 use crate::catalogue::Catalogue;
 use crate::catalogue::holds::{HoldAnswer, HoldKind, HoldWhen, SpeciesHold};
 use crate::catalogue::species::Species;
+use crate::ledger::facts::received::Received;
+pub use crate::piece::{Hanging, InCure, Pack, Pause, Piece, Point, Stage, Weighing};
 use crate::units::Milligrams;
+pub use crate::units::reading;
 use jiff::Timestamp;
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
-
-pub use crate::piece::{Hanging, InCure, Pack, Pause, Piece, Point, Stage, Weighing};
-pub use crate::units::reading;
 
 /// What came in, as its entries leave it.
 #[derive(Clone, Debug, PartialEq)]
@@ -164,7 +163,7 @@ impl State {
     }
 
     /// Pieces that are no more because they went into another one.
-    pub(super) fn went_into(&mut self, pieces: &[PieceId], into: PieceId, entry: &Entry) {
+    pub(crate) fn went_into(&mut self, pieces: &[PieceId], into: PieceId, entry: &Entry) {
         for id in pieces {
             if let Some(piece) = self.pieces.get_mut(id) {
                 piece.ended = Some(Stage::Joined);
@@ -176,7 +175,7 @@ impl State {
     }
 
     /// The piece called so.
-    pub(super) fn piece_mut(&mut self, id: PieceId) -> Option<&mut Piece> {
+    pub(crate) fn piece_mut(&mut self, id: PieceId) -> Option<&mut Piece> {
         self.pieces.get_mut(&id)
     }
 
@@ -305,15 +304,15 @@ impl State {
         if entry.kept.is_empty() {
             return;
         }
-        let deed = entry.act.deed();
+        let fact = entry.act.fact();
         for id in entry.act.pieces() {
             if let Some(piece) = self.pieces.get_mut(&id) {
                 piece.pauses.push(Pause {
                     entry: entry.id,
                     at: entry.happened_at,
-                    did: deed.said(),
+                    did: fact.label(),
                     findings: entry.kept.clone(),
-                    reason: deed.reason().map(str::to_string),
+                    reason: fact.reason().map(str::to_string),
                 });
             }
         }

@@ -1,7 +1,8 @@
 //! Adding up: where every gram of a lot went, what each step left, what a kilogram cost.
 
 use super::state::{Point, Stage, State};
-use super::{Account, Act, Entry, word};
+use super::{Account, Entry, word};
+use crate::ledger::facts::Act;
 use crate::units::Milligrams;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;

@@ -1,29 +1,29 @@
 //! A piece, as what was done to it leaves it: its traits, its weights, where it is on its way.
 
+pub mod mould;
+pub mod printed;
 mod route;
-mod shape;
-pub mod size;
+pub mod storage;
 mod timer;
 mod work;
 
-pub use route::{Stage, StepDone};
-pub use shape::Shape;
-pub use timer::{Soak, Timer, TimerFor};
-pub use work::Work;
-
+use crate::animal::byproduct::Byproduct;
 use crate::catalogue::builds::Build;
 use crate::catalogue::steps::StepKind;
 use crate::caution::Finding;
-use crate::cure::dose::{AS_USUAL, Dose, DoseLine, OwnTime};
+use crate::dose::{AS_USUAL, Dose, DoseLine, OwnTime};
 use crate::ids::{EntryId, LotId, PackId, PieceId, RunId, VesselId};
-use crate::ledger::Byproduct;
+use crate::piece::printed::Printed;
 use crate::place::{PlaceId, Stay};
+use crate::shape::Shape;
 use crate::units::{Celsius, Fraction, Milligrams, Typed};
-use crate::verdict::Printed;
 use jiff::Timestamp;
+pub use route::{Stage, StepDone};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use std::sync::Arc;
+pub use timer::{Soak, Timer, TimerFor};
+pub use work::Work;
 
 /// The point of the way at which a piece was weighed.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]

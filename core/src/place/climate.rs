@@ -5,9 +5,7 @@
 
 use super::PlaceId;
 use super::warmth::{self, Spell, WarmHour};
-use crate::hang::air::{self, Aired};
-use crate::household::Household;
-use crate::piece::Piece;
+use crate::place::air::{self, Aired};
 use crate::units::{Celsius, Fraction};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -16,16 +14,22 @@ use std::sync::Arc;
 
 /// Colder than this the cure nearly stands still (°C).
 pub const STANDS_STILL: Celsius = Celsius(1.0);
+
 /// Warmer than this a fridge is at fault (40 °F).
 pub const TOO_WARM: Celsius = Celsius((40.0 - 32.0) / 1.8);
+
 /// Warmer than this meat spoils faster than it cures (°C).
 pub const SPOILS: Celsius = Celsius(7.0);
+
 /// A fridge too warm for so long is warned of (s).
 pub const WARNED_AFTER_S: i64 = 2 * 3_600;
+
 /// Readings closer than this are one log: what was warm at both was warm between (s).
 pub const GAP_S: i64 = 12 * 3_600;
+
 /// Of its newest readings so long are kept at hand (s).
 const RECENT_S: i64 = 36 * 3_600;
+
 /// And no more than so many.
 const RECENT: usize = 400;
 
@@ -301,32 +305,6 @@ impl Climate {
         self.places.insert(id, Arc::new(log));
         self.version += 1;
     }
-}
-
-/// The logs of the places that a piece lay in, and of those that they stand in, each with the time that counts.
-pub(super) fn logs_around<'a>(
-    piece: &'a Piece,
-    home: &'a Household,
-) -> impl Iterator<Item = (Stretch, &'a PlaceLog)> {
-    piece.stays.iter().flat_map(move |stay| {
-        let lay = Stretch {
-            from: stay.from,
-            to: stay.until.unwrap_or(Timestamp::MAX),
-        };
-        let outer = home.place(stay.place).and_then(|p| p.stands_in);
-        let places = std::iter::once(stay.place).chain(outer);
-        places.filter_map(move |place| Some((lay, home.beside.climate.place(place)?)))
-    })
-}
-
-/// When a piece lay in the band, by the logs of the places it lay in and of those that they stand in; stretches do not overlap.
-#[must_use]
-pub fn around(piece: &Piece, home: &Household, band: WarmthBand) -> Vec<Stretch> {
-    let found = logs_around(piece, home).flat_map(|(lay, log)| {
-        let stretches = log.stretches(band).iter();
-        stretches.filter_map(move |s| s.within(lay))
-    });
-    merged(found.collect())
 }
 
 /// Stretches in order, those that touch made one.

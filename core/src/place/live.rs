@@ -2,7 +2,7 @@
 //! that a rule leans on, so that the hours over each of them stay what they were.
 
 use super::climate::{SPOILS, STANDS_STILL, TOO_WARM};
-use crate::hang::air::Aired;
+use crate::place::air::Aired;
 use crate::units::Celsius;
 
 /// Between two readings that are kept, where nothing happened (s).
@@ -14,6 +14,7 @@ pub const EVERY_S: i64 = 290;
 /// # Source
 /// The bands of `place::climate` and `place::warmth`, and those of souring and hanging.
 const LIMITS: [f64; 7] = [STANDS_STILL.0, TOO_WARM.0, SPOILS.0, 15.0, 15.5, 18.0, 21.0];
+
 /// Half a hundredth of a degree is what turning °F into °C leaves.
 const ROUNDED_C: f64 = 5e-3;
 

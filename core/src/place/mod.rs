@@ -1,8 +1,9 @@
 //! Places: what a household has of them, what each takes, and who lies in one from when to when.
 
+pub mod air;
 pub mod climate;
+pub mod equipment;
 pub mod live;
-pub mod logfile;
 pub mod warmth;
 
 use crate::catalogue::Catalogue;

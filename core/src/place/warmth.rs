@@ -2,9 +2,7 @@
 //!
 //! Only what is over 7 °C; a colder stretch is of no concern here.
 
-use super::climate::{GAP_S, SPOILS, Stretch, WarmthBand, logs_around};
-use crate::household::Household;
-use crate::piece::Piece;
+use super::climate::{SPOILS, Stretch, WarmthBand};
 use crate::units::Celsius;
 use jiff::{SignedDuration, Timestamp};
 
@@ -97,51 +95,6 @@ pub fn of_log(hours: &[WarmHour], over: Stretch) -> Vec<Spell> {
         .collect()
 }
 
-/// How warm a piece lay, in order of time and without overlaps; of two that say something of one moment the warmer counts.
-#[must_use]
-pub fn around(piece: &Piece, home: &Household) -> Vec<Spell> {
-    let by_log = logs_around(piece, home).flat_map(|(lay, log)| log.warm(lay));
-    let mut all: Vec<Spell> = by_log.collect();
-    all.extend(by_entry(piece));
-    merged(all)
-}
-
-/// What entries say: so warm for so many hours; two looks that lie close were as warm between.
-fn by_entry(piece: &Piece) -> Vec<Spell> {
-    let warm = |c: Celsius| WarmthBand::Spoiling.holds(c);
-    let mut found: Vec<Spell> = Vec::new();
-    let mut read: Vec<_> = piece.around.iter().collect();
-    read.sort_by_key(|a| a.at);
-    let mut before: Option<(Timestamp, Celsius)> = None;
-    for a in read {
-        let c = a.warmth.value;
-        if a.hours > 0.0 && warm(c) {
-            let long = SignedDuration::from_secs((a.hours * 3_600.0) as i64);
-            found.push(Spell {
-                over: Stretch {
-                    from: a.at.checked_sub(long).unwrap_or(Timestamp::MIN),
-                    to: a.at,
-                },
-                mean: c,
-                warmest: c,
-            });
-        }
-        if let Some((at, was)) = before
-            && warm(c)
-            && warm(was)
-            && a.at.as_second() - at.as_second() <= GAP_S
-        {
-            found.push(Spell {
-                over: Stretch { from: at, to: a.at },
-                mean: Celsius(f64::midpoint(was.0, c.0)),
-                warmest: Celsius(was.0.max(c.0)),
-            });
-        }
-        before = Some((a.at, c));
-    }
-    found
-}
-
 /// In order of time and without overlaps: of two at one moment the warmer.
 #[must_use]
 pub fn merged(mut all: Vec<Spell>) -> Vec<Spell> {
@@ -213,6 +166,7 @@ pub fn hours_over(spells: &[Spell], over: Celsius) -> f64 {
 
 /// Colder air than this spoils meat only in stretches of some length (°C).
 const SHORT_COUNTS_OVER: Celsius = Celsius(15.0);
+
 /// So long a stretch counts whatever it is (h): a door that is opened does not warm meat.
 const COUNTS_FROM_H: f64 = 2.0;
 

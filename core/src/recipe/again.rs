@@ -2,7 +2,7 @@
 
 use super::section::Page;
 use super::sums::{Sums, is_in};
-use crate::cure::Role;
+use crate::catalogue::cures::Role;
 use serde::Serialize;
 
 /// One ingredient, in grams.

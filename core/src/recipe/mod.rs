@@ -17,23 +17,21 @@ mod times;
 #[cfg(test)]
 mod tests;
 
-pub use again::Rewritten;
-pub use judge::{OverWeight, RecipeFinding};
-pub use start::{RecipeAddition, RecipeStart};
-pub use sums::RecipeMethod;
-pub use times::BesideOurs;
-
 use crate::catalogue::Catalogue;
+use crate::catalogue::cures::Role;
 use crate::catalogue::rules::Class;
 use crate::caution::{Checks, FieldError};
-use crate::cure::Role;
-use crate::cure::dry::default_rule_set;
 use crate::cure::printed::printed;
 use crate::units::Measures;
 use crate::units::bounds::Measure;
+pub use again::Rewritten;
+pub use judge::{OverWeight, RecipeFinding};
 use section::{Page, Reader};
 use serde::{Deserialize, Serialize};
+pub use start::{RecipeAddition, RecipeStart};
+pub use sums::RecipeMethod;
 use sums::Sums;
+pub use times::BesideOurs;
 
 /// The longest text that is read (bytes).
 pub const LONGEST_RECIPE: usize = 64 * 1024;
@@ -61,7 +59,7 @@ pub struct RecipeCheckAsk {
     #[serde(default)]
     pub household_measures: Measures,
     /// The rules to judge by.
-    #[serde(default = "default_rule_set")]
+    #[serde(default = "crate::catalogue::rules::default_rule_set")]
     pub rule_set: String,
     /// What was settled of what had to be assumed.
     #[serde(default)]

@@ -3,8 +3,8 @@
 use super::section::{Page, Part};
 use super::sums::{RecipeMethod, Sums, is_in};
 use crate::catalogue::builds::RECIPE_WAYS;
+use crate::catalogue::cures::{Composition, CureAsk, Role};
 use crate::catalogue::dosing::Way;
-use crate::cure::{Composition, CureAsk, Role};
 use crate::units::show::trim;
 use serde::Serialize;
 use std::collections::BTreeMap;

@@ -1,6 +1,7 @@
 use super::*;
 use crate::catalogue::Catalogue;
 use crate::caution::{Code, Severity};
+use crate::dose::limits::default_rule_set;
 use proptest::prelude::*;
 
 fn ask(text: &str) -> RecipeCheckAsk {

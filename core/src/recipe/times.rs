@@ -11,10 +11,10 @@ use crate::catalogue::lexicon::{TimeUnit, Topic};
 use crate::catalogue::meats::Meat;
 use crate::catalogue::rules::Class;
 use crate::caution::{Code, Finding, Severity};
+use crate::cure::no_nitrite::SLOW_UNDER;
 use crate::cure::time::{CureTimeAsk, Method, cure_time};
 use crate::units::show::{temperature, trim};
 use crate::units::{Celsius, HeatUnit, Units};
-use crate::verdict::no_nitrite::SLOW_UNDER;
 use serde::Serialize;
 use std::collections::HashMap;
 
@@ -54,10 +54,13 @@ pub struct BesideOurs {
 
 /// Whole muscle is safe at this, where no meat is named (°C).
 const WHOLE_MEAT: f64 = 62.8;
+
 /// Ground meat has its outside within (°C).
 const GROUND_MEAT: f64 = 71.1;
+
 /// What no cure is meant for as days: longer is hanging.
 const LONGEST_CURE: f64 = 90.0;
+
 /// Shorter than this share of ours the middle is not cured.
 const FAR_TOO_SHORT: f64 = 0.6;
 

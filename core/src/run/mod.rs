@@ -4,15 +4,7 @@
 //! weighed as smoked, that entry of the ledger names the run, and the piece is out of it.
 
 pub mod act;
-pub mod alarms;
-pub mod ask;
 pub mod fire;
-pub mod gate;
-pub mod heating;
-pub mod load;
-pub mod mark;
-pub mod now;
-pub mod plausible;
 pub mod series;
 pub mod stages;
 #[cfg(test)]
@@ -24,7 +16,6 @@ pub use stages::{HeatSchool, RunStage, RunStageKind, StageEnd};
 
 use crate::caution::Finding;
 use crate::ids::{PieceId, RunId};
-use crate::ledger::book::Book;
 use crate::place::PlaceId;
 use crate::place::climate::Read;
 use crate::units::{Celsius, Typed};
@@ -422,29 +413,6 @@ impl Run {
         self.went.first().map(|s| s.from)
     }
 
-    /// When a piece was weighed out of this run, by the ledger.
-    #[must_use]
-    pub fn weighed_out(&self, piece: PieceId, book: &Book) -> Option<Timestamp> {
-        let (_, piece) = book.piece(piece)?;
-        let mine = piece.heats.iter().filter(|h| h.run == Some(self.id));
-        mine.map(|h| h.at).max()
-    }
-
-    /// The pieces that lie in it now, where they lie.
-    #[must_use]
-    pub fn aboard(&self, book: &Book) -> Vec<&Sitting> {
-        if self.ended.is_some() {
-            return Vec::new();
-        }
-        let open = self.sittings.iter().filter(|s| s.until.is_none());
-        open.filter(|s| {
-            let out = self.weighed_out(s.piece, book);
-            let there = book.piece(s.piece).is_some_and(|(_, p)| p.may_be_heated());
-            there && out.is_none_or(|at| at < s.from)
-        })
-        .collect()
-    }
-
     /// Every piece that was ever in it, in the order in which they came.
     #[must_use]
     pub fn pieces(&self) -> Vec<PieceId> {
@@ -515,23 +483,6 @@ impl Run {
             (last.seat == Seat::Piece(piece)).then_some(*no)
         })
     }
-
-    /// What was taken out of it and what was weighed: the moment a piece left, if it did.
-    #[must_use]
-    pub fn left(&self, piece: PieceId, book: &Book) -> Option<Timestamp> {
-        let sitting = self.sitting(piece)?;
-        let weighed = self
-            .weighed_out(piece, book)
-            .filter(|at| *at >= sitting.from);
-        // What hangs, is packed or thrown away lies in no fire, whoever forgot to say so.
-        let elsewhere = book
-            .piece(piece)
-            .filter(|(_, p)| !p.may_be_heated())
-            .map(|(_, p)| p.since.max(sitting.from));
-        let out = [sitting.until, weighed, self.ended, elsewhere];
-        let out = out.into_iter().flatten();
-        out.min()
-    }
 }
 
 /// What the probes of a run said, by probe, in order of time.
@@ -597,13 +548,6 @@ impl Runs {
     /// Those that are under way.
     pub fn open(&self) -> impl Iterator<Item = &Arc<Watched>> {
         self.0.values().filter(|w| w.run.ended.is_none())
-    }
-
-    /// The run under way in which a piece lies.
-    #[must_use]
-    pub fn with_piece(&self, piece: PieceId, book: &Book) -> Option<&Arc<Watched>> {
-        self.open()
-            .find(|w| w.run.aboard(book).iter().any(|s| s.piece == piece))
     }
 }
 

@@ -98,9 +98,9 @@ const BACK_C_PER_MIN: f64 = 0.5;
 /// … but never more than this (°C).
 const BACK_MOST_C: f64 = 12.0;
 /// What holds water does not get hotter than it boils, and a little for the probe (°C).
-pub(super) const HOTTEST_MEAT_C: f64 = 103.0;
+pub(crate) const HOTTEST_MEAT_C: f64 = 103.0;
 /// A probe that was just put in settles so long (min).
-pub(super) const SETTLES_MIN: f64 = 4.0;
+pub(crate) const SETTLES_MIN: f64 = 4.0;
 /// So near its value in Fahrenheit it is that (°C).
 const FAHRENHEIT_C: f64 = 4.0;
 /// So many readings on end are a jump, and more are not.
@@ -223,7 +223,7 @@ impl Sounded {
 }
 
 /// Readings of a probe while it sat somewhere, put right by its offset.
-pub(super) fn of_seat(
+pub(crate) fn of_seat(
     run: &Run,
     readings: &ProbeReadings,
     probe: ProbeNo,

@@ -1,14 +1,14 @@
 //! Which readings are of the meat, what a piece without a probe may be at, what may be written down, clocks, loads and folding.
 
-use super::load::{Planned, loads, order};
-use super::now::warm_up;
-use super::plausible::{OfPiece, of_piece};
 use super::series::{Beginning, ProbeFaultKind, inside_to_record, of_zone, range, sound};
 use super::stages::proposed;
 use super::*;
-use crate::run::gate::check_stages;
+use crate::running::gate::check_stages;
+use crate::running::load::{Planned, loads, order};
+use crate::running::now::warm_up;
 use crate::testing::build;
 use crate::units::Millimetres;
+use crate::verdict::plausible::{OfPiece, of_piece};
 use proptest::prelude::*;
 
 mod plausible;

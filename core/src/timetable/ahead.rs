@@ -1,17 +1,18 @@
 //! What comes after the steps that are open: each at its planned time after the one before it.
 
+use super::Task;
 use super::way::{Span, gate_kind, later, task};
-use super::{Task, TaskKind};
+use crate::agenda::TaskKind;
 use crate::catalogue::Catalogue;
 use crate::catalogue::steps::{Step, StepKind, Window};
 use crate::cure::days::{Lying, days};
-use crate::cure::dose::AS_USUAL;
+use crate::dose::AS_USUAL;
 use crate::hang::pace::Paces;
 use crate::hang::usual_days;
-use crate::household::Household;
 use crate::ledger::LotId;
 use crate::ledger::state::{Piece, Stage, State};
 use crate::piece::StopBy;
+use crate::timetable::House;
 use crate::units::{Fraction, Grams};
 use jiff::Timestamp;
 use jiff::civil::Date;
@@ -26,11 +27,11 @@ pub fn ahead(
     dries: (&State, &Paces<'_>),
     lot: LotId,
     open: &[Task],
-    home: &Household,
+    home: &House,
     catalogue: &Catalogue,
     now: Timestamp,
 ) -> Vec<Task> {
-    let today = home.day(now);
+    let today = home.settings.day(now);
     let Some(build) = piece.build().filter(|b| !b.ending) else {
         return Vec::new();
     };
@@ -160,20 +161,20 @@ fn usual_drying(piece: &Piece) -> Option<i64> {
 }
 
 /// The day on which what hangs is likely to have lost enough.
-fn dry_on(piece: &Piece, (state, paces): (&State, &Paces<'_>), home: &Household) -> Option<Date> {
+fn dry_on(piece: &Piece, (state, paces): (&State, &Paces<'_>), home: &House) -> Option<Date> {
     let hung = piece.hanging.as_ref()?;
     if let StopBy::Days { days } = hung.stop {
-        return Some(later(home.day(hung.since), i64::from(days)));
+        return Some(later(home.settings.day(hung.since), i64::from(days)));
     }
     let (_, days, _) = paces.of(state, piece)?.days_to(hung.loss)?;
-    (days < MOST_AHEAD).then(|| later(home.day(hung.since), days.ceil() as i64))
+    (days < MOST_AHEAD).then(|| later(home.settings.day(hung.since), days.ceil() as i64))
 }
 
 /// Nothing is planned further ahead (days).
 const MOST_AHEAD: f64 = 3_650.0;
 
 /// Days in the cure of a piece that is not dosed yet.
-fn days_in_cure(piece: &Piece, home: &Household, catalogue: &Catalogue) -> Option<i64> {
+fn days_in_cure(piece: &Piece, home: &House, catalogue: &Catalogue) -> Option<i64> {
     let build = piece.build()?;
     let lying = Lying {
         build,
@@ -183,6 +184,6 @@ fn days_in_cure(piece: &Piece, home: &Household, catalogue: &Catalogue) -> Optio
         pumped: false,
         time: &AS_USUAL,
     };
-    let plan = days(&lying, None, &catalogue.schools, home.units).ok()?;
+    let plan = days(&lying, None, &catalogue.schools, home.settings.units).ok()?;
     Some(i64::from(plan.days))
 }

@@ -1,12 +1,13 @@
 //! Nobody is at home for some days: what is done before, what waits, what is missed without harm, and what cannot wait.
 
+use super::Task;
 use super::kept::LotPlan;
-use super::{Task, TaskKind};
+use crate::agenda::TaskKind;
 use crate::cure::ways::Waits;
-use crate::household::Household;
 use crate::ids::{PieceId, VesselId};
 use crate::ledger::book::Book;
 use crate::place::PlaceUse;
+use crate::timetable::House;
 use jiff::civil::Date;
 use jiff::{Timestamp, ToSpan};
 use serde::{Deserialize, Serialize};
@@ -78,11 +79,11 @@ pub struct Away {
 pub fn away(
     plans: &[Arc<LotPlan>],
     book: &Book,
-    home: &Household,
+    home: &House,
     now: Timestamp,
     (from, to): (Date, Date),
 ) -> Away {
-    let today = home.day(now);
+    let today = home.settings.day(now);
     let gone = from..=to;
     let before = from.saturating_sub(1.day());
     let back = to.saturating_add(1.day());
@@ -250,13 +251,16 @@ fn turnings(task: &Task, missed: usize, book: &Book) -> AwayLine {
 }
 
 /// Places without cooling in which meat lies.
-fn places(book: &Book, home: &Household) -> Vec<String> {
-    let Some(equipment) = &home.equipment else {
+fn places(book: &Book, home: &House) -> Vec<String> {
+    let Some(equipment) = &home.settings.equipment else {
         return Vec::new();
     };
     let lies_in = |id: u32| {
         let mut all = book.pieces().filter(|(_, p)| !p.stage().is_over());
-        all.any(|(_, p)| p.place().is_some_and(|lies| home.lies_in(lies, id)))
+        all.any(|(_, p)| {
+            p.place()
+                .is_some_and(|lies| home.settings.lies_in(lies, id))
+        })
     };
     let asked = equipment
         .places_for(PlaceUse::Cold)

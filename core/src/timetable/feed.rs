@@ -1,14 +1,15 @@
 //! The plan as events of a calendar: the same thing to do keeps its name, whatever happens to its day.
 
+use super::Task;
 use super::kept::LotPlan;
-use super::{Task, TaskKind};
+use crate::agenda::TaskKind;
 use crate::catalogue::builds::{Build, BuildRef};
 use crate::catalogue::steps::StepKind;
-use crate::household::Household;
 use crate::ids::{PieceId, VesselId};
-use crate::ledger::Act;
 use crate::ledger::book::{Book, LotBook};
+use crate::ledger::facts::Act;
 use crate::piece::Piece;
+use crate::timetable::House;
 use crate::units::show::capital;
 use jiff::Timestamp;
 use jiff::civil::Date;
@@ -49,11 +50,11 @@ pub struct Event {
 pub fn feed(
     plans: &[Arc<LotPlan>],
     book: &Book,
-    home: &Household,
+    home: &House,
     now: Timestamp,
     base: i64,
 ) -> Vec<Event> {
-    let base = base + home.beside.agenda.version;
+    let base = base + home.agenda.version;
     let mut found: BTreeMap<String, Event> = BTreeMap::new();
     let version = |piece: PieceId| {
         let lot = book.piece(piece).map(|(lot, _)| lot);
@@ -75,7 +76,10 @@ pub fn feed(
         for piece in lot.state.pieces.values() {
             let newest = lot.versions.get(&piece.id).and_then(|id| lot.entry(*id));
             let is_recent = newest.is_some_and(|e| {
-                let gone = home.day(now).since(home.day(e.recorded_at));
+                let gone = home
+                    .settings
+                    .day(now)
+                    .since(home.settings.day(e.recorded_at));
                 gone.is_ok_and(|s| i64::from(s.get_days()) <= CANCELLED_DAYS)
             });
             if is_recent {
@@ -110,7 +114,7 @@ fn uid_of(task: &Task) -> String {
 fn planned(
     task: &Task,
     book: &Book,
-    home: &Household,
+    home: &House,
     now: Timestamp,
     sequence: i64,
     uid: String,
@@ -139,7 +143,7 @@ fn planned(
         time: match &task.hours {
             Some(hours) => EventTime::Moment(hours.due),
             // What is late is to be done today.
-            None => EventTime::Day(task.due.max(home.day(now))),
+            None => EventTime::Day(task.due.max(home.settings.day(now))),
         },
         cancelled: false,
     }
@@ -150,7 +154,7 @@ fn cancelled(
     lot: &LotBook,
     piece: &Piece,
     base: i64,
-    home: &Household,
+    home: &House,
     found: &mut BTreeMap<String, Event>,
 ) {
     let version = lot.versions.get(&piece.id).map_or(0, |e| e.0);
@@ -160,7 +164,7 @@ fn cancelled(
             sequence: base + version,
             summary: format!("{}: {}", capital(what), piece.tag),
             words: String::new(),
-            time: EventTime::Day(home.day(piece.since)),
+            time: EventTime::Day(home.settings.day(piece.since)),
             cancelled: true,
         });
     };

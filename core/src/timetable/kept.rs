@@ -3,16 +3,16 @@
 use super::cure::turn_days;
 use super::{Task, ahead, of_piece};
 use crate::hang::pace::Paces;
-use crate::household::Household;
 use crate::ids::{LotId, PieceId, VesselId};
 use crate::ledger::book::{Book, LotBook};
+use crate::timetable::House;
 use jiff::civil::Date;
 use jiff::{Timestamp, ToSpan};
 use std::collections::HashMap;
 use std::sync::{Arc, PoisonError, RwLock};
 
 /// So many days ahead turnings are laid out.
-pub(super) const TURNS_AHEAD_DAYS: i64 = 14;
+pub(crate) const TURNS_AHEAD_DAYS: i64 = 14;
 
 /// The days on which a piece, or the vessel that it lies in, is turned.
 #[derive(Clone, Debug, PartialEq)]
@@ -41,7 +41,7 @@ pub struct LotPlan {
 impl LotPlan {
     /// The plan of a lot, worked out anew.
     #[must_use]
-    pub fn of(book: &Book, lot: &LotBook, home: &Household, now: Timestamp) -> Self {
+    pub fn of(book: &Book, lot: &LotBook, home: &House, now: Timestamp) -> Self {
         let mut plan = Self::default();
         let (id, catalogue) = (lot.state.id, book.catalogue());
         let paces = Paces::of_lots(book, home);
@@ -85,13 +85,13 @@ struct Basis {
 #[derive(Default)]
 pub struct Kept {
     lots: RwLock<HashMap<LotId, (Basis, Arc<LotPlan>)>>,
-    home: RwLock<Option<Household>>,
+    home: RwLock<Option<House>>,
 }
 
 impl Kept {
     /// The plan of every lot that still has something to do.
     #[must_use]
-    pub fn all(&self, book: &Book, home: &Household, now: Timestamp) -> Vec<Arc<LotPlan>> {
+    pub fn all(&self, book: &Book, home: &House, now: Timestamp) -> Vec<Arc<LotPlan>> {
         self.begin(home);
         let plans = book.lots().map(|lot| self.lot(book, lot, home, now));
         plans
@@ -100,9 +100,9 @@ impl Kept {
     }
 
     /// Forgets everything when the household settled on something else.
-    fn begin(&self, home: &Household) {
-        let runs = |kept: &Household| Arc::ptr_eq(&kept.beside.runs, &home.beside.runs);
-        let same = |kept: &Option<Household>| kept.as_ref().is_some_and(|k| k == home && runs(k));
+    fn begin(&self, home: &House) {
+        let runs = |kept: &House| Arc::ptr_eq(&kept.runs, &home.runs);
+        let same = |kept: &Option<House>| kept.as_ref().is_some_and(|k| k == home && runs(k));
         if same(&self.home.read().unwrap_or_else(PoisonError::into_inner)) {
             return;
         }
@@ -112,13 +112,7 @@ impl Kept {
         lots.clear();
     }
 
-    fn lot(
-        &self,
-        book: &Book,
-        lot: &Arc<LotBook>,
-        home: &Household,
-        now: Timestamp,
-    ) -> Arc<LotPlan> {
+    fn lot(&self, book: &Book, lot: &Arc<LotBook>, home: &House, now: Timestamp) -> Arc<LotPlan> {
         let id = lot.state.id;
         {
             let kept = self.lots.read().unwrap_or_else(PoisonError::into_inner);
@@ -144,9 +138,9 @@ impl Kept {
     }
 }
 
-fn next_midnight(home: &Household, now: Timestamp) -> Timestamp {
-    let tomorrow = home.day(now).saturating_add(1.day());
+fn next_midnight(home: &House, now: Timestamp) -> Timestamp {
+    let tomorrow = home.settings.day(now).saturating_add(1.day());
     tomorrow
-        .to_zoned(home.zone())
+        .to_zoned(home.settings.zone())
         .map_or(Timestamp::MAX, |z| z.timestamp())
 }

@@ -1,15 +1,16 @@
 //! What the next day's work takes and the house does not hold: salt, casing, a free tub.
 
-use super::{Task, TaskKind};
+use super::Task;
+use crate::agenda::TaskKind;
 use crate::assign::shopping::{Batch, ShoppingList, amount};
 use crate::catalogue::steps::StepKind;
 use crate::cure::sheet::SheetPiece;
 use crate::cure::ways::Vessel;
-use crate::household::Household;
 use crate::ledger::book::Book;
 use crate::pantry::Standing;
 use crate::piece::Piece;
 use crate::place::{PlaceId, PlaceUse};
+use crate::timetable::House;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, BTreeSet};
@@ -49,7 +50,7 @@ pub struct Missing {
 pub fn missing<'a>(
     due: impl IntoIterator<Item = &'a Task>,
     book: &Book,
-    home: &Household,
+    home: &House,
     stock: &[Standing],
     by: Date,
 ) -> Vec<Missing> {
@@ -88,12 +89,12 @@ pub fn missing<'a>(
     let mut list = ShoppingList::default();
     for pieces in doses.values() {
         if let Some(build) = pieces[0].build().filter(|b| !b.is_ground()) {
-            list.add_dose(build, &batch(pieces), home, book.catalogue());
+            list.add_dose(build, &batch(pieces), &home.settings, book.catalogue());
         }
     }
     for piece in cased {
         if let Some(build) = piece.build() {
-            list.add_wraps(build, &batch(&[piece]), home, stock);
+            list.add_wraps(build, &batch(&[piece]), &home.settings, stock);
         }
     }
     for piece in smoked {
@@ -104,7 +105,7 @@ pub fn missing<'a>(
     list.take_off(stock);
     let short = list.lines.into_iter().filter(|l| l.buy > 0.5);
     found.extend(short.map(|line| {
-        let said = |n: f64| amount(n, line.unit, home);
+        let said = |n: f64| amount(n, line.unit, &home.settings);
         let have = if line.have > 0.0 {
             format!("{} in the pantry", said(line.have))
         } else {
@@ -140,10 +141,10 @@ fn batch(pieces: &[&Piece]) -> Batch {
 fn tubs(
     doses: &BTreeMap<(String, u32), Vec<&Piece>>,
     book: &Book,
-    home: &Household,
+    home: &House,
     by: Date,
 ) -> Vec<Missing> {
-    let Some(equipment) = &home.equipment else {
+    let Some(equipment) = &home.settings.equipment else {
         return Vec::new();
     };
     let wet = doses.values().filter_map(|pieces| {

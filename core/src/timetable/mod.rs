@@ -9,25 +9,24 @@ mod ahead;
 mod away;
 mod cure;
 mod feed;
-mod kept;
-mod kinds;
+pub(crate) mod kept;
 mod missing;
 mod trips;
 mod way;
 
-pub use agenda::{Agenda, Move, MoveRefused};
+pub use agenda::MoveRefused;
 pub use ahead::ahead;
 pub use away::{Away, AwayGroup, AwayLine, Leave, away};
-pub use cure::{CureSpan, Turnings, cold_seconds, cure_span, turnings};
+pub use cure::{Turnings, turnings};
 pub use feed::{Event, EventTime, feed};
 pub use kept::{Kept, LotPlan, TurnDays};
-pub use kinds::{TaskKind, TripPlace};
 pub use missing::{Missing, MissingWhat, missing};
 pub use trips::{Chip, DayAhead, DayLine, PartOfDay, PlaceAsked, Row, Said, Trip, Trips, trips};
 pub use way::{has_lost_enough, of_piece};
 
+use crate::agenda::TaskKind;
 use crate::catalogue::steps::StepKind;
-use crate::household::Household;
+use crate::house::House;
 use crate::ids::VesselId;
 use crate::ledger::book::Book;
 use crate::ledger::{LotId, PieceId};
@@ -169,7 +168,7 @@ impl Task {
 
 /// Everything to do, the most urgent first; a vessel is one line.
 #[must_use]
-pub fn tasks(book: &Book, home: &Household, now: Timestamp) -> Vec<Task> {
+pub fn tasks(book: &Book, home: &House, now: Timestamp) -> Vec<Task> {
     let mut found = Vec::new();
     for (lot, piece) in book.pieces() {
         if !piece.stage().is_over() {

@@ -6,17 +6,20 @@ mod laws;
 use super::*;
 use crate::animal::KnownWeight;
 use crate::cure::sheet::{SheetPiece, Started, WeighOut, doses, sheet};
-use crate::ledger::acts;
-use crate::ledger::acts::piece_weighed::PieceWeighed;
-use crate::ledger::acts::received::Received;
+use crate::house::House;
+use crate::household::Household;
+use crate::ledger::Origin;
 use crate::ledger::book::Change;
+use crate::ledger::facts::Act;
+use crate::ledger::facts::piece_weighed::PieceWeighed;
+use crate::ledger::facts::received::Received;
 use crate::ledger::state::reading;
-use crate::ledger::{Act, Origin};
-use crate::piece::Shape;
+use crate::shape::Shape;
 use crate::testing::{build, catalogue};
 use crate::units::{Fraction, Grams, Millimetres, Typed};
 
 const LOT: LotId = LotId(1);
+
 const PIECE: PieceId = PieceId(1);
 
 fn at(text: &str) -> Timestamp {
@@ -37,7 +40,7 @@ fn did(book: &mut Book, when: &str, act: Act) {
 }
 
 fn to_do(book: &Book, when: &str) -> Vec<(TaskKind, String, Urgency)> {
-    tasks(book, &Household::default(), at(when))
+    tasks(book, &House::default(), at(when))
         .into_iter()
         .map(|t| (t.kind, t.due.to_string(), t.urgency))
         .collect()
@@ -71,7 +74,7 @@ fn loin(build_key: &str) -> Book {
     did(
         &mut book,
         "2026-11-01T09:10",
-        Act::Assigned(acts::assigned::Assigned {
+        Act::Assigned(crate::ledger::facts::assigned::Assigned {
             piece: PIECE,
             build: build_key.into(),
             version: build(build_key).unwrap().version,
@@ -83,7 +86,7 @@ fn loin(build_key: &str) -> Book {
 
 fn dosed(build_key: &str, when: &str) -> Book {
     let mut book = loin(build_key);
-    let home = Household::default();
+    let home = House::default();
     let build = build(build_key).unwrap();
     let piece = SheetPiece {
         id: PIECE,
@@ -94,14 +97,14 @@ fn dosed(build_key: &str, when: &str) -> Book {
     };
     let pieces = [piece];
     let ask = WeighOut::of(build, &pieces);
-    let made = sheet(&ask, &home, catalogue()).unwrap();
-    let (_, dose) = doses(&made, &ask, Started::default(), &home, catalogue())
+    let made = sheet(&ask, &home.settings, catalogue()).unwrap();
+    let (_, dose) = doses(&made, &ask, Started::default(), &home.settings, catalogue())
         .unwrap()
         .remove(0);
     did(
         &mut book,
         when,
-        Act::Dosed(acts::dosed::Dosed {
+        Act::Dosed(crate::ledger::facts::dosed::Dosed {
             piece: PIECE,
             place: None,
             dose: Box::new(dose),
@@ -146,7 +149,7 @@ fn a_cure_is_turned_and_comes_out_on_its_day() {
     did(
         &mut book,
         "2026-11-04T11:00",
-        Act::Turned(acts::turned::Turned {
+        Act::Turned(crate::ledger::facts::turned::Turned {
             piece: PIECE,
             nothing_floats: None,
         }),
@@ -158,7 +161,7 @@ fn a_cure_is_turned_and_comes_out_on_its_day() {
     did(
         &mut book,
         "2026-11-10T11:00",
-        Act::Turned(acts::turned::Turned {
+        Act::Turned(crate::ledger::facts::turned::Turned {
             piece: PIECE,
             nothing_floats: None,
         }),
@@ -195,12 +198,12 @@ fn days_are_those_of_the_calendar_at_the_table_whatever_its_clocks_do() {
         ("Pacific/Auckland", "2028-02-28T12:30", "2028-03-01", "2028-03-10"),
     ];
     for (zone, put_in, turn, out) in cases {
-        let home = Household {
+        let home = House::from(Household {
             time_zone: zone.into(),
             ..Household::default()
-        };
+        });
         let local: jiff::civil::DateTime = put_in.parse().unwrap();
-        let began = local.to_zoned(home.zone()).unwrap().timestamp();
+        let began = local.to_zoned(home.settings.zone()).unwrap().timestamp();
         let book = dosed("back-smoked", &began.strftime("%Y-%m-%dT%H:%M").to_string());
         let planned: Vec<_> = tasks(&book, &home, began)
             .into_iter()
@@ -221,7 +224,7 @@ fn a_hanging_piece_is_weighed_every_third_day_then_weekly_until_it_is_done() {
     did(
         &mut book,
         "2026-11-22T10:00",
-        Act::OutOfCure(acts::out_of_cure::OutOfCure {
+        Act::OutOfCure(crate::ledger::facts::out_of_cure::OutOfCure {
             reason: None,
             piece: PIECE,
             reading: reading(1_950.0),
@@ -240,7 +243,7 @@ fn a_hanging_piece_is_weighed_every_third_day_then_weekly_until_it_is_done() {
     did(
         &mut book,
         "2026-11-23T10:00",
-        Act::Hung(acts::hung::Hung {
+        Act::Hung(crate::ledger::facts::hung::Hung {
             hook: None,
             stop: crate::piece::StopBy::Weight,
             piece: PIECE,
@@ -267,7 +270,7 @@ fn a_hanging_piece_is_weighed_every_third_day_then_weekly_until_it_is_done() {
     did(
         &mut book,
         "2026-12-10T10:00",
-        Act::WeighedIn(acts::weighed_in::WeighedIn {
+        Act::WeighedIn(crate::ledger::facts::weighed_in::WeighedIn {
             piece: PIECE,
             reading: reading(1_600.0),
         }),
@@ -280,7 +283,7 @@ fn a_hanging_piece_is_weighed_every_third_day_then_weekly_until_it_is_done() {
     did(
         &mut book,
         "2026-12-17T10:00",
-        Act::WeighedIn(acts::weighed_in::WeighedIn {
+        Act::WeighedIn(crate::ledger::facts::weighed_in::WeighedIn {
             piece: PIECE,
             reading: reading(1_301.0),
         }),

@@ -1,13 +1,14 @@
 //! What is due, laid out as one walks: ready-to-eat before raw, one place after the other, one vessel one line.
 
 use super::kept::LotPlan;
-use super::{Hours, Task, TaskKind, TripPlace, Urgency, in_order};
+use super::{Hours, Task, Urgency, in_order};
+use crate::agenda::{TaskKind, TripPlace};
 use crate::catalogue::steps::StepKind;
-use crate::household::Household;
 use crate::ids::{PieceId, VesselId};
 use crate::ledger::book::Book;
+use crate::piece::printed::Word;
 use crate::place::PlaceId;
-use crate::verdict::Word;
+use crate::timetable::House;
 use jiff::civil::Date;
 use jiff::{Timestamp, ToSpan};
 use serde::{Deserialize, Serialize};
@@ -16,8 +17,10 @@ use std::sync::Arc;
 
 /// So many days are shown ahead.
 const DAYS_AHEAD: i64 = 7;
+
 /// So many stand in a row; the others come when these are done.
 const CHIPS: usize = 150;
+
 /// So many tags stand in a line of a day to come.
 const TAGS: usize = 4;
 
@@ -215,11 +218,11 @@ impl Said {
 pub fn trips(
     plans: &[Arc<LotPlan>],
     book: &Book,
-    home: &Household,
+    home: &House,
     now: Timestamp,
     said: impl Fn(PieceId) -> Said,
 ) -> Trips {
-    let today = home.day(now);
+    let today = home.settings.day(now);
     let open = plans.iter().flat_map(|p| &p.open);
     let mut due: Vec<Task> = Vec::new();
     let mut later: Vec<Task> = Vec::new();
@@ -393,26 +396,35 @@ fn usual_timer(kind: StepKind, due_h: f64) -> Option<u32> {
 }
 
 /// Places without cooling in which meat lies and that nobody read in this part of the day.
-fn reads(book: &Book, home: &Household, now: Timestamp) -> Vec<PlaceAsked> {
-    if !home.places().any(|p| p.kind().is_some_and(|k| k.asked)) {
+fn reads(book: &Book, home: &House, now: Timestamp) -> Vec<PlaceAsked> {
+    if !home
+        .settings
+        .places()
+        .any(|p| p.kind().is_some_and(|k| k.asked))
+    {
         return Vec::new();
     }
-    let local = now.to_zoned(home.zone());
+    let local = now.to_zoned(home.settings.zone());
     let (today, part) = (local.date(), PartOfDay::of(local.hour()));
-    let outer = |id: PlaceId| home.place(id).and_then(|p| p.stands_in).unwrap_or(id);
+    let outer = |id: PlaceId| {
+        home.settings
+            .place(id)
+            .and_then(|p| p.stands_in)
+            .unwrap_or(id)
+    };
     let mut lying: BTreeMap<PlaceId, usize> = BTreeMap::new();
     for (_, piece) in book.pieces().filter(|(_, p)| !p.stage().is_over()) {
         if let Some(place) = piece.place() {
             *lying.entry(outer(place)).or_default() += 1;
         }
     }
-    let asked = home.places().filter_map(|place| {
+    let asked = home.settings.places().filter_map(|place| {
         let kind = place.kind().filter(|k| k.asked)?;
         let pieces = *lying.get(&place.id)?;
-        let log = home.beside.climate.place(place.id);
+        let log = home.climate.place(place.id);
         let read = log.is_some_and(|l| {
             l.recent().any(|r| {
-                let at = r.at.to_zoned(home.zone());
+                let at = r.at.to_zoned(home.settings.zone());
                 at.date() == today && PartOfDay::of(at.hour()) == part
             })
         });

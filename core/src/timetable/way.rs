@@ -1,28 +1,36 @@
 //! The dates of the steps that are open on a piece's way.
 
 use super::cure::{next_turn, slack};
-use super::{CureSpan, Hours, Task, TaskKind, TaskStep, Urgency, When, cure_span};
+use super::{Hours, Task, TaskStep, Urgency, When};
+use crate::agenda::TaskKind;
 use crate::catalogue::Catalogue;
 use crate::catalogue::dosing::Way;
 use crate::catalogue::steps::{DISCARD, DoneBy, Step, StepKind, Window};
+use crate::cure::span::{CureSpan, cure_span};
 use crate::cure::ways::Waits;
-use crate::household::Household;
 use crate::ledger::LotId;
 use crate::ledger::state::{Piece, Stage};
 use crate::piece::{Checked, StopBy, Timer, TimerFor};
+use crate::timetable::House;
 use jiff::civil::Date;
 use jiff::{SignedDuration, Timestamp, ToSpan};
 
 /// Days raw meat waits in the fridge for its product, its dose or its smoke.
 const RAW_WAITS_DAYS: i64 = 3;
+
 /// In the first fortnight a hanging piece is weighed this often (days), later weekly.
 const YOUNG_WEIGH_IN_DAYS: i64 = 3;
+
 const OLD_WEIGH_IN_DAYS: i64 = 7;
+
 const YOUNG_DAYS: i32 = 14;
+
 /// What hangs long enough may hang on for so long (days).
 const DRY_WAITS_DAYS: i64 = 2;
+
 /// What comes out by the hour is named so long before (min).
 const NAMED_BEFORE_MIN: i64 = 60;
+
 /// What is turned twice a day is turned so long before its hour, or after (h).
 const TURNED_AROUND_H: i64 = 4;
 
@@ -34,10 +42,10 @@ pub(super) enum Span {
 
 impl Span {
     /// From what it is counted, so many hours on; whole days are calendar days.
-    pub(super) fn after(from: Timestamp, window: Window, home: &Household) -> Self {
+    pub(super) fn after(from: Timestamp, window: Window, home: &House) -> Self {
         let in_days = |h: f64| h % 24.0 == 0.0;
         if in_days(window.earliest_h) && in_days(window.due_h) && in_days(window.latest_h) {
-            let day = |h: f64| later(home.day(from), (h / 24.0) as i64);
+            let day = |h: f64| later(home.settings.day(from), (h / 24.0) as i64);
             return Self::Days(
                 day(window.earliest_h),
                 day(window.due_h),
@@ -64,7 +72,7 @@ pub(super) fn later(day: Date, days: i64) -> Date {
 struct Desk<'a> {
     piece: &'a Piece,
     lot: LotId,
-    home: &'a Household,
+    home: &'a House,
     now: Timestamp,
     found: Vec<Task>,
 }
@@ -83,7 +91,7 @@ impl Desk<'_> {
 
 /// A task in its window; where the household moved it within that, on that day.
 pub(super) fn task(
-    (piece, lot, home, now): (&Piece, LotId, &Household, Timestamp),
+    (piece, lot, home, now): (&Piece, LotId, &House, Timestamp),
     kind: TaskKind,
     step: Option<&Step>,
     span: Span,
@@ -92,14 +100,14 @@ pub(super) fn task(
     let (earliest, due, latest, hours) = match span {
         Span::Days(earliest, due, latest) => (earliest, due, latest, None),
         Span::Hours(h) => (
-            home.day(h.earliest),
-            home.day(h.due),
-            home.day(h.latest),
+            home.settings.day(h.earliest),
+            home.settings.day(h.due),
+            home.settings.day(h.latest),
             Some(h),
         ),
     };
     let latest = latest.max(due);
-    let agenda = &home.beside.agenda;
+    let agenda = &home.agenda;
     let moved = agenda
         .day_of(piece.id, kind, step.map(|s| s.id.as_str()))
         .filter(|day| hours.is_none() && (earliest..=latest).contains(day));
@@ -126,7 +134,7 @@ pub(super) fn task(
         with_tags: Vec::new(),
         urgency: Urgency::Coming,
     };
-    task.urgency = task.urgency_at(now, home.day(now));
+    task.urgency = task.urgency_at(now, home.settings.day(now));
     task
 }
 
@@ -135,7 +143,7 @@ pub(super) fn task(
 pub fn of_piece(
     piece: &Piece,
     lot: LotId,
-    home: &Household,
+    home: &House,
     catalogue: &Catalogue,
     now: Timestamp,
 ) -> Vec<Task> {
@@ -146,9 +154,9 @@ pub fn of_piece(
         now,
         found: Vec::new(),
     };
-    let since = home.day(piece.since);
+    let since = home.settings.day(piece.since);
     if let Some(bad) = found_bad(piece).filter(|_| !piece.stage().is_over()) {
-        let day = home.day(bad.at);
+        let day = home.settings.day(bad.at);
         let what = catalogue.check(&bad.check);
         let what = what.map_or(bad.check.as_str(), |c| c.name.as_str());
         desk.add(
@@ -181,7 +189,7 @@ pub fn of_piece(
                 {
                     let before = match before {
                         Span::Days(_, due, _) => *due,
-                        Span::Hours(h) => home.day(h.due),
+                        Span::Hours(h) => home.settings.day(h.due),
                     };
                     *due = (*due).max(before);
                     *latest = (*latest).max(*due);
@@ -229,11 +237,11 @@ fn in_cure(desk: &mut Desk<'_>, catalogue: &Catalogue) {
                 due: at,
                 latest: around(TURNED_AROUND_H),
             };
-            (home.day(at), Span::Hours(hours))
+            (home.settings.day(at), Span::Hours(hours))
         }
     });
     // On the day on which it comes out nobody turns it any more.
-    let is_over = home.day(desk.now) >= out;
+    let is_over = home.settings.day(desk.now) >= out;
     if let Some((_, turn)) = turn.filter(|(day, _)| *day < out && !is_over) {
         desk.add(TaskKind::Turn, None, turn, None);
     }
@@ -267,7 +275,7 @@ fn hanging(desk: &mut Desk<'_>) {
     let step = piece.build().and_then(|b| b.step(StepKind::Hang));
     let hanging = piece.hanging.as_ref();
     if let Some((StopBy::Days { days }, since)) = hanging.map(|h| (h.stop, h.since)) {
-        let day = later(home.day(since), i64::from(days));
+        let day = later(home.settings.day(since), i64::from(days));
         let span = Span::Days(day, day, later(day, DRY_WAITS_DAYS));
         desk.add(
             TaskKind::TakeDown,
@@ -322,7 +330,7 @@ fn counted_from(piece: &Piece, step: &Step) -> Timestamp {
 
 /// What is done by hand before the next step that has a place, when, and what it follows: the first that has to be, and
 /// a coat before it, which nobody has to put on.
-fn by_hand<'a>(piece: &'a Piece, home: &Household) -> Vec<(&'a Step, Span, Option<String>)> {
+fn by_hand<'a>(piece: &'a Piece, home: &House) -> Vec<(&'a Step, Span, Option<String>)> {
     if let Some((step, because)) = tasted(piece) {
         return vec![(step, span_of(piece, step, home), Some(because))];
     }
@@ -342,7 +350,7 @@ fn by_hand<'a>(piece: &'a Piece, home: &Household) -> Vec<(&'a Step, Span, Optio
     found
 }
 
-fn span_of(piece: &Piece, step: &Step, home: &Household) -> Span {
+fn span_of(piece: &Piece, step: &Step, home: &House) -> Span {
     let from = counted_from(piece, step);
     match running(piece, step.kind) {
         Some(timer) => Span::Hours(Hours {
@@ -353,7 +361,7 @@ fn span_of(piece: &Piece, step: &Step, home: &Household) -> Span {
         None => match &piece.evening_out {
             // It was said until when.
             Some(said) if step.kind == StepKind::EvenOut && said.since >= from => {
-                let day = home.day(said.until);
+                let day = home.settings.day(said.until);
                 Span::Days(day, day, later(day, EVENED_OUT_WAITS_DAYS))
             }
             Some(_) | None => Span::after(from, step.window(), home),
@@ -463,14 +471,18 @@ fn soaked_since(piece: &Piece) -> bool {
     tasted.is_none_or(|t| piece.soaks.last().is_some_and(|s| (s.at, s.entry) > t))
 }
 
-pub(super) fn last_weighed(piece: &Piece, home: &Household) -> Date {
-    home.day(piece.last_weighing().map_or(piece.since, |w| w.at))
+pub(super) fn last_weighed(piece: &Piece, home: &House) -> Date {
+    home.settings
+        .day(piece.last_weighing().map_or(piece.since, |w| w.at))
 }
 
 /// The day of the next weighing on the hook, and how many days lie between two.
-fn next_weigh_in(piece: &Piece, home: &Household) -> (Date, i64) {
+fn next_weigh_in(piece: &Piece, home: &House) -> (Date, i64) {
     let last = last_weighed(piece, home);
-    let hung = piece.hanging.as_ref().map_or(last, |h| home.day(h.since));
+    let hung = piece
+        .hanging
+        .as_ref()
+        .map_or(last, |h| home.settings.day(h.since));
     let days_hung = last.since(hung).map_or(0, |s| s.get_days());
     let every = if days_hung < YOUNG_DAYS {
         YOUNG_WEIGH_IN_DAYS
@@ -479,7 +491,10 @@ fn next_weigh_in(piece: &Piece, home: &Household) -> (Date, i64) {
     };
     let due = later(last, every);
     // In vacuum for its rind it loses nothing, and is weighed when that is over.
-    let back = piece.evening_out.as_ref().map(|e| home.day(e.until));
+    let back = piece
+        .evening_out
+        .as_ref()
+        .map(|e| home.settings.day(e.until));
     (back.filter(|day| *day > due).unwrap_or(due), every)
 }
 

@@ -13,7 +13,7 @@ pub mod show;
 
 pub use mass::Milligrams;
 pub use quantity::{
-    Amount, Celsius, Fraction, GPerKg, Grams, Litres, Millimetres, Ppm, Quantity, Typed,
+    Amount, Celsius, Fraction, GPerKg, Grams, Litres, Millimetres, PPM, Ppm, Quantity, Typed,
 };
 
 use serde::{Deserialize, Serialize};

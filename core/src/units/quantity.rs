@@ -1,7 +1,7 @@
 //! The quantities, each a bare number with its unit in its type, and what a person typed of one.
 
-use super::read::{self, ReadError};
-use super::{HeatUnit, LengthUnit, MassUnit, Milligrams, Units, show};
+use crate::units::read::{self, ReadError};
+use crate::units::{HeatUnit, LengthUnit, MassUnit, Milligrams, Units, show};
 use serde::{Deserialize, Serialize};
 
 macro_rules! quantities {
@@ -240,3 +240,6 @@ impl Units {
         measures: None,
     };
 }
+
+/// Milligrams per kilogram in one mass fraction.
+pub const PPM: f64 = 1e6;

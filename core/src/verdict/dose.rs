@@ -1,24 +1,22 @@
 //! What is really in the meat: the dose as it was weighed over the meat that is really there.
 
 use super::Judge;
-use crate::catalogue::builds::Build;
 use crate::catalogue::dosing::Way;
-use crate::catalogue::steps::StepKind;
 use crate::caution::{Code, Finding, Severity};
-use crate::cure::cover::Uptake;
-use crate::cure::dose::{Contents, Dose, DoseLine, Judged};
 use crate::cure::front::{CureFrontAsk, FrontKind, FrontStage, cure_front};
-use crate::cure::rules::{Class, Law, RuleSet};
-use crate::cure::sheet::watch::{DRAWN, salt_finding};
+use crate::cure::sheet::watch::salt_finding;
+use crate::cure::span::cure_span;
 use crate::cure::vessel::{Member, Shared, shared};
 use crate::cure::ways::Waits;
+use crate::dose::limits::{Class, Law, floor_finding};
+use crate::dose::uptake::Uptake;
+use crate::dose::{Contents, Dose, DoseLine, Judged};
 use crate::ids::PieceId;
 use crate::ledger::book::LotBook;
 use crate::ledger::state::State;
 use crate::piece::{InCure, Piece};
-use crate::timetable::cure_span;
-use crate::units::show::{content, trim};
-use crate::units::{Band, Milligrams, Ppm, Typed};
+use crate::units::show::trim;
+use crate::units::{Band, Milligrams, Typed};
 use jiff::Timestamp;
 use std::sync::Arc;
 
@@ -60,64 +58,6 @@ pub struct Really {
 /// Contents closer than this are one, where an old dose does not say which meat it was for (share).
 const SAME: f64 = 0.02;
 
-/// How slowly warm a build is made, as far as its steps say.
-#[must_use]
-pub fn needs_floor(build: &Build) -> bool {
-    let first = build.steps.iter().find(|s| {
-        matches!(
-            s.kind,
-            StepKind::Hang | StepKind::ColdSmoke | StepKind::Smoke
-        )
-    });
-    first.is_some()
-}
-
-/// Whether nitrite under its floor is a hazard for what is made so: what hangs raw, is smoked
-/// cold, or is smoked in a chamber under 80 °C.
-///
-/// # Source
-/// A piece that goes through the warm hours slowly leans on nitrite against botulism.
-#[must_use]
-pub fn floor_finding(
-    build: &Build,
-    law: Law,
-    rules: &RuleSet,
-    skin_on: bool,
-    nitrite: Band,
-) -> Option<Finding> {
-    let floor = rules.floor(build.class, law, skin_on).0;
-    if !needs_floor(build) || nitrite.nominal <= 0.0 {
-        return None;
-    }
-    let said = |ppm: f64| content(Ppm(ppm));
-    let least = floor - rules.stop_margin_ppm;
-    if nitrite.nominal < least {
-        Some(
-            Finding::new(
-                Code::NitriteBelowFloor,
-                Severity::Stop,
-                "Too little nitrite for slow smoke or for hanging: nothing holds botulism back in the warm hours.",
-            )
-            .saw(said(nitrite.nominal))
-            .wants(format!("at least {}", said(floor)))
-            .way_out("Weigh more of the curing salt, up to its limit, or make something that is cooked at once."),
-        )
-    } else if nitrite.low < floor * (1.0 - DRAWN) {
-        Some(
-            Finding::new(
-                Code::NitriteBelowFloor,
-                Severity::Caution,
-                "The nitrite may lie under what slow smoke or hanging needs: your scale cannot tell.",
-            )
-            .saw(format!("{} to {}", said(nitrite.low), said(nitrite.high)))
-            .wants(format!("at least {}", said(floor)))
-            .way_out("A finer scale tells."),
-        )
-    } else {
-        None
-    }
-}
-
 impl<'a> Judge<'a> {
     /// What is really in a piece; none where nobody knows its dose, or it has none.
     #[must_use]
@@ -148,7 +88,10 @@ impl<'a> Judge<'a> {
             (dose.method, dose.taken_up.as_ref()),
             // The wish is not the fact.
             Some(pumped),
-            (home.scales.fine_division_g, home.scales.meat_division_g),
+            (
+                home.settings.scales.fine_division_g,
+                home.settings.scales.meat_division_g,
+            ),
         );
         let wish = dose
             .taken_up
@@ -309,7 +252,10 @@ impl<'a> Judge<'a> {
                 there.meat_g,
                 (dose.method, dose.taken_up.as_ref()),
                 Some(pumped),
-                (home.scales.fine_division_g, home.scales.meat_division_g),
+                (
+                    home.settings.scales.fine_division_g,
+                    home.settings.scales.meat_division_g,
+                ),
             );
             let no_cure = got.nitrite.high <= 0.0;
             let skin_on = piece.shape.skin_on;
@@ -361,7 +307,10 @@ impl<'a> Judge<'a> {
             there.meat_g,
             (dose.method, dose.taken_up.as_ref()),
             None,
-            (home.scales.fine_division_g, home.scales.meat_division_g),
+            (
+                home.settings.scales.fine_division_g,
+                home.settings.scales.meat_division_g,
+            ),
         );
         dose.nitrite = got.nitrite;
         dose.nitrate = got.nitrate;
@@ -433,6 +382,7 @@ impl<'a> Judge<'a> {
 /// # Source
 /// Measured diffusivities of salt in cold lean pork.
 const WALKS: [f64; 2] = [1.5e-10, 3.5e-10];
+
 /// What nobody measured is taken for thin: water reaches all of it sooner (mm).
 const THIN_MM: f64 = 25.0;
 

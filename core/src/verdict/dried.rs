@@ -1,7 +1,6 @@
 //! Whether a piece was dried to be eaten raw: salt, nitrite, days, weight, holds and species, all of
 //! them proved.
 
-use super::no_nitrite;
 use super::souring::souring;
 use super::{Judge, Really, Reason, ReasonCode, Within};
 pub use crate::catalogue::builds::LEAST_LOSS;
@@ -9,30 +8,30 @@ use crate::catalogue::builds::{Build, Eat};
 use crate::catalogue::dosing::Way;
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::days::{EVEN_ENOUGH, thick_days};
+use crate::cure::no_nitrite;
+use crate::cure::span::{box_hours, cold_seconds, cure_span};
 use crate::cure::time::centre_share;
-use crate::hang::sheet::{bad_mould_of, lost_now};
-use crate::household::Household;
+use crate::dose::limits::{HUNG_SALT, LEAST_SALT};
+use crate::hang::pace::lost_now;
+use crate::house::House;
 use crate::ids::EntryId;
-use crate::ledger::acts::dosed::box_hours;
 use crate::ledger::state::State;
+use crate::piece::mould::bad_mould_of;
 use crate::piece::{Checked, Hanging, Piece, Point};
 use crate::reason;
-use crate::timetable::{cold_seconds, cure_span};
 use crate::units::Fraction;
 use crate::units::show::{capital, share, trim};
 use jiff::Timestamp;
 
-/// What hangs raw with less salt is never ready (g/kg).
-pub const LEAST_SALT: f64 = 15.0;
-/// What hangs raw is asked about under this (g/kg).
-pub const HUNG_SALT: f64 = 25.0;
 /// A mix may come out so much before its days are over (h): “overnight” is one of them.
 const OVERNIGHT_H: f64 = 12.0;
+
 /// What is cured without nitrite may come out from this day on: it is cooked right through.
 const PLAIN_FROM_DAY: i64 = 3;
 
 /// What a piece lost in its salt says that the salt went in, from this share on.
 const LOST_IN_BOX: f64 = 0.05;
+
 /// So much earlier out of the salt is on time (h).
 const EARLY_H: f64 = 0.5;
 
@@ -94,10 +93,10 @@ impl Early {
 
 /// Whole days that a piece lay in its cure, as the household counts them.
 #[must_use]
-pub fn days_in_cure(piece: &Piece, until: Timestamp, home: &Household) -> Option<i64> {
+pub fn days_in_cure(piece: &Piece, until: Timestamp, home: &House) -> Option<i64> {
     let cure = piece.cure.as_ref()?;
-    let first = home.first_counted_day(cure.since);
-    let days = home.day(until).since(first).ok()?.get_days();
+    let first = home.settings.first_counted_day(cure.since);
+    let days = home.settings.day(until).since(first).ok()?.get_days();
     Some(i64::from(days).max(0))
 }
 
@@ -529,7 +528,7 @@ impl<'a> Judge<'a> {
             missing.push(reason.clone());
             return reason;
         };
-        let close_enough = self.home.close_enough;
+        let close_enough = self.home.settings.close_enough;
         let typed = hanging.reason.as_deref().is_some_and(reason::is_enough);
         let edge = build.hang.as_ref().map_or(LEAST_LOSS, |h| h.least());
         let wants = if typed {

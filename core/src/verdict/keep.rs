@@ -1,8 +1,10 @@
 //! How long a pack keeps: by what it really is and what was really done, never longer than its
 //! product says.
 
-use super::{How, Judge, Really, Verdict, Word};
+use super::{Judge, Really, Verdict};
 use crate::catalogue::builds::Keep;
+use crate::piece::printed::{How, Word};
+use crate::piece::storage::Storage;
 use crate::piece::{Pack, PackStay, Piece};
 use crate::units::{Celsius, bounds};
 use jiff::civil::Date;
@@ -16,38 +18,21 @@ pub struct KeepUntil {
     pub until: Date,
 }
 
-/// How a place keeps.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub struct Storage {
-    /// Frozen.
-    pub frozen: bool,
-    /// Without air.
-    pub sealed: bool,
-}
-
-impl Storage {
-    /// What the words of a place say.
-    #[must_use]
-    pub fn of(place: &str) -> Self {
-        let said = place.to_lowercase();
-        let has = |words: &[&str]| words.iter().any(|w| said.contains(w));
-        Self {
-            frozen: has(&["freez", "frozen"]),
-            sealed: has(&["vacuum", "sealed", "airless"]),
-        }
-    }
-}
-
 /// Raw meat that was never cured, in a fridge (days).
 const RAW_DAYS: u32 = 2;
+
 /// Cured and never smoked, in a fridge (days).
 const UNSMOKED_DAYS: u32 = 5;
+
 /// Cured, smoked, and under its target, in a fridge (days).
 const SMOKED_DAYS: u32 = 14;
+
 /// Cured without nitrite, loosely wrapped in a fridge (days).
 const NO_NITRITE_DAYS: u32 = 7;
+
 /// Where what has no nitrite keeps unfrozen.
 const LOOSELY: &str = "fridge, loosely wrapped";
+
 /// Warm enough to be called smoked rather than dried in smoke (°C).
 const SMOKED_C: Celsius = Celsius(50.0);
 
@@ -115,8 +100,10 @@ impl Judge<'_> {
 
 /// In the freezer, where the product says nothing of it (days).
 const FROZEN_DAYS: u32 = 90;
+
 /// In the fridge, ready to eat, where the product says nothing of it (days).
 const FRIDGE_DAYS: u32 = 7;
+
 /// Thawed in the fridge, at the most (days).
 const THAWED_DAYS: u32 = 7;
 

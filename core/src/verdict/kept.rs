@@ -1,13 +1,14 @@
 //! Verdicts that are kept, and worked out anew for what an entry touches.
 
-use super::{Judge, LabelChange, Really, Verdict, Within};
-use crate::household::Household;
+use super::{Judge, Really, Verdict, Within};
+use crate::house::House;
 use crate::ids::{LotId, PackId, PieceId, RunId, VesselId};
-use crate::label::contents;
 use crate::ledger::book::{Book, LotBook};
 use crate::ledger::state::State;
+use crate::piece::printed::LabelChange;
 use crate::piece::{Piece, Stage};
 use crate::run::Watched;
+use crate::verdict::contents::contents;
 use std::collections::{BTreeMap, BTreeSet, HashMap};
 use std::sync::{Arc, PoisonError, RwLock};
 
@@ -47,25 +48,25 @@ struct Basis {
     vessels: Vec<(VesselId, usize)>,
     /// The runs that its pieces were heated in.
     runs: Vec<(RunId, Option<Arc<Watched>>)>,
-    home: Arc<Household>,
+    home: Arc<House>,
 }
 
 /// Verdicts of all lots, each worked out once for the facts it rests on.
 #[derive(Default)]
 pub struct Kept {
     lots: RwLock<HashMap<LotId, (Basis, Arc<LotVerdicts>)>>,
-    home: RwLock<Option<Arc<Household>>>,
+    home: RwLock<Option<Arc<House>>>,
 }
 
 impl Kept {
     /// The verdicts of a lot.
     #[must_use]
-    pub fn lot(&self, book: &Book, home: &Household, id: LotId) -> Arc<LotVerdicts> {
+    pub fn lot(&self, book: &Book, home: &House, id: LotId) -> Arc<LotVerdicts> {
         let Some(lot) = book.lot(id) else {
             return Arc::default();
         };
         let same = self.household(home);
-        let runs = &home.beside.runs;
+        let runs = &home.runs;
         let is_same = |was: &Option<Arc<Watched>>, is: Option<&Arc<Watched>>| match (was, is) {
             (Some(was), Some(is)) => Arc::ptr_eq(was, is),
             (None, None) => true,
@@ -95,7 +96,7 @@ impl Kept {
             }
         }
         let verdicts = Arc::new(work_out(book, home, lot));
-        let lots = leans_on(book, lot);
+        let lots = depends_on(book, lot);
         let pieces = lots.iter().flat_map(|(_, l)| l.state.pieces.values());
         let heated: BTreeSet<RunId> = pieces
             .flat_map(|p| p.heats.iter().filter_map(|h| h.run))
@@ -122,7 +123,7 @@ impl Kept {
 
     /// The household, as the same thing for as long as it says the same of everything but its runs: those are looked at one by
     /// one, since a smoker that is read each second concerns only what lies in it.
-    fn household(&self, home: &Household) -> Arc<Household> {
+    fn household(&self, home: &House) -> Arc<House> {
         {
             let kept = self.home.read().unwrap_or_else(PoisonError::into_inner);
             if let Some(known) = kept.as_ref()
@@ -139,7 +140,7 @@ impl Kept {
 
 /// The verdicts of a lot from its facts, and nothing kept.
 #[must_use]
-pub fn work_out(book: &Book, home: &Household, lot: &LotBook) -> LotVerdicts {
+pub fn work_out(book: &Book, home: &House, lot: &LotBook) -> LotVerdicts {
     let judge = Judge { book, home };
     let state = &lot.state;
     let mut found = LotVerdicts::default();
@@ -150,7 +151,7 @@ pub fn work_out(book: &Book, home: &Household, lot: &LotBook) -> LotVerdicts {
             pack.is_some_and(|p| {
                 p.stays()
                     .filter_map(|s| s.lies_in)
-                    .any(|id| home.beside.climate.place(id).is_some())
+                    .any(|id| home.climate.place(id).is_some())
             })
         };
         let by_pack =
@@ -192,7 +193,7 @@ pub fn work_out(book: &Book, home: &Household, lot: &LotBook) -> LotVerdicts {
 }
 
 /// A lot and every lot that its pieces take meat or brine from, at any depth.
-fn leans_on(book: &Book, lot: &Arc<LotBook>) -> Vec<(LotId, Arc<LotBook>)> {
+fn depends_on(book: &Book, lot: &Arc<LotBook>) -> Vec<(LotId, Arc<LotBook>)> {
     let mut found: Vec<(LotId, Arc<LotBook>)> = vec![(lot.state.id, lot.clone())];
     let mut seen: BTreeSet<LotId> = BTreeSet::from([lot.state.id]);
     let mut at = 0;

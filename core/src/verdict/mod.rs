@@ -4,67 +4,47 @@
 //! with the facts they rest on and what would change them, and how long it keeps. What was hoped
 //! for when a product was chosen never decides.
 
+pub mod aboard;
+pub mod contents;
 mod dose;
 mod dried;
 pub mod harm;
+pub mod inside;
 mod keep;
 mod kept;
 pub mod no_nitrite;
+pub mod plausible;
 mod proof;
 pub mod souring;
 mod warm;
 mod within;
 
-pub use dose::{Really, floor_finding, needs_floor, salt_left};
-pub use dried::{Early, HUNG_SALT, LEAST_LOSS, LEAST_SALT, days_in_cure, least_days};
-pub use harm::waits;
-pub use keep::{KeepUntil, Storage};
-pub use kept::{Kept, LotVerdicts, work_out};
-pub use proof::{Proof, UNLIKE_C, as_recorded};
-pub use souring::{SOUR_BY_H, SOUR_PH, Souring, ph_of, souring};
-pub use within::{MeatIn, Within};
-
 use crate::animal::hold::{HoldAnswer, HoldState};
 use crate::catalogue::builds::Eat;
 use crate::catalogue::rules::RuleSet;
 use crate::caution::{Finding, Severity};
-use crate::household::Household;
+use crate::house::House;
 use crate::ids::{EntryId, LotId, PackId};
 use crate::ledger::book::Book;
 use crate::ledger::state::State;
+use crate::piece::printed::Printed;
+use crate::piece::printed::{How, LabelChange, LabelContents, Word};
 use crate::piece::{Cooled, Heat, Pack, Piece, Stage};
 use crate::units::show::temperature;
 use crate::units::{Celsius, Millimetres};
+pub use dose::{Really, salt_left};
+pub use dried::{Early, LEAST_LOSS, days_in_cure, least_days};
+pub use harm::waits;
 use jiff::Timestamp;
 use jiff::civil::Date;
+pub use keep::KeepUntil;
+pub use kept::{Kept, LotVerdicts, work_out};
+pub use proof::{Proof, UNLIKE_C, as_recorded};
 use serde::{Deserialize, Serialize};
+pub use souring::{SOUR_BY_H, SOUR_PH, Souring, ph_of, souring};
 use std::borrow::Cow;
 use std::collections::BTreeSet;
-
-/// The word.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum Word {
-    /// As it is.
-    ReadyToEat,
-    /// Not without cooking: everything that is not proved to be one of the others.
-    CookBeforeEating,
-    /// Not at all.
-    DoNotEat,
-}
-
-impl Word {
-    /// As a label says it.
-    #[must_use]
-    pub const fn said(self) -> &'static str {
-        match self {
-            Self::ReadyToEat => "ready to eat",
-            Self::CookBeforeEating => "cook before eating",
-            Self::DoNotEat => "DO NOT EAT",
-        }
-    }
-}
+pub use within::{MeatIn, Within};
 
 impl From<Word> for Eat {
     fn from(word: Word) -> Self {
@@ -74,17 +54,6 @@ impl From<Word> for Eat {
             Word::DoNotEat => Self::NotEaten,
         }
     }
-}
-
-/// What made it ready.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum How {
-    /// Heat that reached its target.
-    Cooked,
-    /// Salt, time and the weight it lost.
-    Dried,
 }
 
 /// The stable word of a reason; programs match on these.
@@ -252,65 +221,6 @@ impl Verdict {
     }
 }
 
-/// What a label said, when it was printed.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Printed {
-    /// The word.
-    pub word: Word,
-    /// What made it ready.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub how: Option<How>,
-    /// The temperature it named (°C).
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub target_c: Option<f64>,
-    /// What it said besides; none where an earlier version of the program did not keep that.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub contents: Option<LabelContents>,
-}
-
-/// What a label says beside its word.
-#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct LabelContents {
-    /// As its meat is called.
-    pub meat: String,
-    /// What is in it, the most first.
-    pub ingredients: Vec<String>,
-    /// What to name for the allergic.
-    pub allergens: Vec<String>,
-    /// Where it keeps and until when.
-    pub keeps: Vec<PrintedKeep>,
-}
-
-/// Until when a label says that something keeps in a place.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct PrintedKeep {
-    /// The place.
-    pub place: String,
-    /// Until when.
-    #[cfg_attr(feature = "openapi", schema(value_type = String, format = Date))]
-    pub until: Date,
-}
-
-/// In what a label no longer holds.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum LabelChange {
-    /// How it is eaten.
-    Word,
-    /// Which meat is in it.
-    Meat,
-    /// What else is in it.
-    Ingredients,
-    /// What to name for the allergic.
-    Allergens,
-    /// Until when it keeps.
-    Keep,
-}
-
 impl Printed {
     /// In what it no longer says what may be said now.
     #[must_use]
@@ -361,7 +271,7 @@ pub struct Judge<'a> {
     /// Every lot.
     pub book: &'a Book,
     /// The household.
-    pub home: &'a Household,
+    pub home: &'a House,
 }
 
 /// How far a thermometer may round away from the exact figure (°C).
@@ -384,15 +294,15 @@ impl<'a> Judge<'a> {
     /// The household's rules.
     #[must_use]
     pub fn rules(&self) -> Option<Cow<'a, RuleSet>> {
-        self.home.rules(self.book.catalogue()).ok()
+        self.home.settings.rules(self.book.catalogue()).ok()
     }
 
     pub(crate) fn said(&self, c: Celsius) -> String {
-        temperature(c, self.home.units.heat)
+        temperature(c, self.home.settings.units.heat)
     }
 
     pub(crate) fn day(&self, at: Timestamp) -> Date {
-        self.home.day(at)
+        self.home.settings.day(at)
     }
 
     /// What may be said of a piece, from the lot as it is given.
@@ -630,7 +540,7 @@ impl<'a> Judge<'a> {
         for state in &within.lots {
             let not_tested = |h: &HoldState| h.answer == Some(HoldAnswer::NotTested);
             let holds = state.holds(None, Timestamp::UNIX_EPOCH).into_iter();
-            let units = self.home.units;
+            let units = self.home.settings.units;
             findings.extend(holds.filter(not_tested).filter_map(|h| h.finding(units)));
         }
         let mut once: Vec<Finding> = Vec::new();

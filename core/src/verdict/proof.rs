@@ -12,20 +12,23 @@ use crate::heat::possible::{
 use crate::heat::typed::{ReadWhere, unit_doubt};
 use crate::piece::{Heat, Piece};
 use crate::place::climate::Read;
-use crate::run::now::{Inside, Look};
-use crate::run::plausible::{self, start_before, unproved};
 use crate::run::series::ProbeFaultKind;
 use crate::run::{Event, RunAct, Watched, minutes};
 use crate::units::show::{temperature, trim};
 use crate::units::{Celsius, Typed};
-use jiff::Timestamp;
+use crate::verdict::inside::Inside;
+use crate::verdict::inside::inside_of;
+use crate::verdict::plausible::{self, start_before, unproved};
 
 /// What is written down closer together than this was written down together: it says nothing of how long a heat took (min).
 const TOGETHER_MIN: f64 = 3.0;
+
 /// More than this over what was read in its run is not what was read there (°C).
 pub const UNLIKE_C: f64 = 2.0;
+
 /// A run's reading says something of a typed one if it is not older than this (min).
 const LATELY_MIN: f64 = 60.0;
+
 /// A tenth is what thermometers round away (°C).
 const ROUNDED_C: f64 = 0.05;
 
@@ -182,11 +185,11 @@ impl Judge<'_> {
             found.push(unproved(
                 ProbeFaultKind::OverChamber,
                 typed.value,
-                self.home.units.heat,
+                self.home.settings.units.heat,
             ));
             return found;
         }
-        let in_run = heat.run.and_then(|id| self.home.beside.runs.get(id));
+        let in_run = heat.run.and_then(|id| self.home.runs.get(id));
         found.extend(match in_run {
             Some(watched) => self.cannot_be_in_run(piece, heat, watched, typed.value),
             None => self.cannot_be(piece, heat, typed.value),
@@ -196,7 +199,7 @@ impl Judge<'_> {
 
     /// By its time in the heat, its chamber and its thickness, as far as they were written down.
     fn cannot_be(&self, piece: &Piece, heat: &Heat, inside: Celsius) -> Option<Finding> {
-        let unit = self.home.units.heat;
+        let unit = self.home.settings.units.heat;
         let start = start_before(piece, heat.at);
         let chamber = heat.chamber.as_ref().map(|c| c.value);
         if let Some(chamber) = chamber
@@ -260,7 +263,7 @@ impl Judge<'_> {
         let known = plausible::OfPiece::of(&with, &self.before_heat(piece, heat), self.book);
         let sounded = plausible::of_piece(&with, &watched.readings, piece.id, known);
         let (_, kind) = sounded.doubted.iter().find(|(no, _)| *no == i64::MAX)?;
-        Some(unproved(*kind, inside, self.home.units.heat))
+        Some(unproved(*kind, inside, self.home.settings.units.heat))
     }
 
     /// The piece without this heat and what came after it.
@@ -279,14 +282,8 @@ impl Judge<'_> {
     }
 
     fn in_its_run(&self, piece: &Piece, heat: &Heat) -> Option<Inside> {
-        let watched = self.home.beside.runs.get(heat.run?)?;
-        let look = Look {
-            watched,
-            book: self.book,
-            home: self.home,
-            now: Timestamp::MAX,
-        };
-        look.inside_of(piece)
+        let watched = self.home.runs.get(heat.run?)?;
+        inside_of(watched, piece, self.book)
     }
 
     fn by_run(&self, piece: &Piece, heat: &Heat, proof: &mut Proof) {
@@ -296,7 +293,7 @@ impl Judge<'_> {
             proof.read = stored;
             return;
         };
-        let unit = self.home.units.heat;
+        let unit = self.home.settings.units.heat;
         if let Some(record) = now.record {
             proof.read(as_recorded(record), Vec::new());
         }
@@ -311,7 +308,7 @@ impl Judge<'_> {
             })
             .collect();
         doubts.extend(now.doubted.iter().filter_map(|(no, kind)| {
-            let run = &self.home.beside.runs.get(heat.run?)?.run;
+            let run = &self.home.runs.get(heat.run?)?.run;
             let spots = run.spots.iter().find(|s| s.no == *no)?;
             Some(unproved(*kind, spots.coldest()?, unit))
         }));

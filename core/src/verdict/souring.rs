@@ -1,22 +1,25 @@
 //! Sausage that sours before it dries: how long it has by time and by warmth together, and whether it was sour in time.
 
-use crate::catalogue::builds::Build;
-use crate::catalogue::place_kinds::PlaceUse;
 use crate::catalogue::steps::CheckValue;
-use crate::household::Household;
+use crate::cure::souring::sours;
+use crate::house::House;
+use crate::house::around::spells;
 use crate::ids::EntryId;
 use crate::piece::Piece;
 use crate::place::climate::Stretch;
-use crate::place::warmth::{self, Spell, within};
+use crate::place::warmth::{Spell, within};
 use crate::units::Celsius;
 use jiff::{SignedDuration, Timestamp};
 
 /// A dry sausage is sour enough at this.
 pub const SOUR_PH: f64 = 5.3;
+
 /// It has so long at the most from when it first stood over 15.5 °C (h).
 pub const SOUR_BY_H: f64 = 72.0;
+
 /// Colder than this staphylococcus does not make its toxin (60 °F).
 pub const WARM_C: Celsius = Celsius(15.5);
+
 /// So many degree-hours over 15.5 °C are all it has; fewer where it passed so many degrees (°C, °C h).
 ///
 /// # Source
@@ -26,12 +29,16 @@ const DEGREE_HOURS: [(Celsius, f64); 3] = [
     (Celsius(32.0), 555.0),
     (Celsius(f64::NEG_INFINITY), 667.0),
 ];
+
 /// A second look this much later confirms the first (h).
 const CONFIRMED_AFTER_H: f64 = 6.0;
+
 /// Readings this close together are one look: several links (h).
 const ONE_LOOK_H: f64 = 0.5;
+
 /// No ferment sours it further …
 pub const LEAST_PH: f64 = 4.2;
+
 /// … or sooner than this (h).
 pub const SOONEST_H: f64 = 6.0;
 
@@ -71,29 +78,6 @@ pub struct Souring {
     pub too_high: Option<Look>,
 }
 
-/// True for a build that sours and is then dried to be eaten as it is.
-#[must_use]
-pub fn sours(build: &Build) -> bool {
-    build.is_ground() && build.is_dried() && build.raw_dried
-}
-
-/// What a place has to be for, that something made so cures in it: what sours in its cure may hang as well.
-#[must_use]
-pub fn cures_in(build: Option<&Build>) -> &'static [PlaceUse] {
-    const CURING: &[PlaceUse] = &[PlaceUse::Cold, PlaceUse::Brine, PlaceUse::Press];
-    const SOURING: &[PlaceUse] = &[
-        PlaceUse::Cold,
-        PlaceUse::Brine,
-        PlaceUse::Press,
-        PlaceUse::Hang,
-    ];
-    if build.is_some_and(sours) {
-        SOURING
-    } else {
-        CURING
-    }
-}
-
 /// Every pH of a look as it was typed: several links in one, e.g. `5.2 5.3 5.1`.
 #[must_use]
 pub fn ph_values(typed: &str) -> Vec<f64> {
@@ -129,11 +113,11 @@ fn hours_between(from: Timestamp, to: Timestamp) -> f64 {
 
 /// How a piece soured; none for what does not, or has no cure yet.
 #[must_use]
-pub fn souring(piece: &Piece, home: &Household) -> Option<Souring> {
+pub fn souring(piece: &Piece, home: &House) -> Option<Souring> {
     piece.build().filter(|b| sours(b))?;
     let filled = piece.cure.as_ref()?.since;
     let spells = within(
-        &warmth::around(piece, home),
+        &spells(piece, home),
         Stretch {
             from: filled,
             to: Timestamp::MAX,
@@ -148,7 +132,7 @@ pub fn souring(piece: &Piece, home: &Household) -> Option<Souring> {
         .stays
         .iter()
         .filter(|s| s.until.is_none_or(|u| u > filled))
-        .any(|s| home.beside.climate.place(s.place).is_some());
+        .any(|s| home.climate.place(s.place).is_some());
     let read = logged || piece.around.iter().any(|a| a.at >= filled);
     let from = warm.first().map_or(filled, |s| s.over.from);
     let by_hours = later(from, SOUR_BY_H);
@@ -238,6 +222,7 @@ pub fn is_odd(ph: f64, from: Timestamp, at: Timestamp) -> bool {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::house::House;
     use crate::ids::PieceId;
     use crate::piece::{Around, Checked, Hanging, InCure, StopBy};
     use crate::testing::build;
@@ -335,7 +320,7 @@ mod tests {
             ("it soured on its hook",               &[(10.0, 58.0, 22.0)],   &[(50.0, "5.2"), (57.0, "5.1")],        Some(9.0),  Sour,    82.0),
             ("it rises weeks later",                room,                    &[(40.0, "5.2"), (47.0, "5.1"), (900.0, "5.9")], Some(48.0), Sour, 72.0),
         ];
-        let home = Household::default();
+        let home = House::default();
         for (why, warm, looks, hung, want, ends) in rows {
             let time = souring(&sausage(warm, looks, *hung), &home).unwrap();
             let got = match &time {

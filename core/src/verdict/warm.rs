@@ -4,10 +4,12 @@ use super::souring::souring;
 use super::{Judge, Reason, ReasonCode};
 use crate::catalogue::builds::Build;
 use crate::caution::{Code, Finding, Severity};
+use crate::house::around::around;
+use crate::house::around::spells;
 use crate::ledger::Origin;
 use crate::ledger::state::State;
 use crate::piece::{Pack, Piece};
-use crate::place::climate::{SPOILS, Stretch, TOO_WARM, WarmthBand, around};
+use crate::place::climate::{SPOILS, Stretch, TOO_WARM, WarmthBand};
 use crate::place::warmth::{self, Spell, hours_over, that_count, within, without};
 use crate::units::Celsius;
 use crate::units::show::trim;
@@ -18,14 +20,19 @@ use jiff::{SignedDuration, Timestamp};
 /// # Source
 /// A day over 7 °C, a working day in a warm room, four hours in a hot one: the usual advice for perishable meat.
 const LOST: [(Celsius, f64); 3] = [(Celsius(21.0), 4.0), (Celsius(15.0), 8.0), (SPOILS, 24.0)];
+
 /// A carcass has so long to lose its own warmth (h).
 const FIRST_CHILL_H: i64 = 24;
+
 /// A fridge that was too warm for so long is named (h).
 const NAMED_H: f64 = 2.0;
+
 /// A hook is too warm over this (°C) …
 const HOOK_C: Celsius = Celsius(18.0);
+
 /// … for so long in all (h) …
 const HOOK_H: f64 = 24.0;
+
 /// … before the piece has lost this share of its net start.
 const DRY_ENOUGH: f64 = 0.20;
 
@@ -44,7 +51,7 @@ impl<'a> Judge<'a> {
                 },
             });
         }
-        let runs = &self.home.beside.runs;
+        let runs = &self.home.runs;
         let heated = piece.heats.iter().filter_map(|h| runs.get(h.run?));
         for watched in heated.chain(runs.open()) {
             let run = &watched.run;
@@ -74,7 +81,7 @@ impl<'a> Judge<'a> {
 
     /// How warm a piece lay when it was not meant to, and one of its packs.
     fn lay_warm(&self, state: &State, piece: &Piece, pack: Option<&Pack>) -> Vec<Spell> {
-        let mut spells = warmth::around(piece, self.home);
+        let mut spells = spells(piece, self.home);
         for window in self.meant_warm(state, piece) {
             spells = without(spells, window);
         }
@@ -87,9 +94,7 @@ impl<'a> Judge<'a> {
                     from: stay.from,
                     to: stay.until.map_or(gone, |u| u.min(gone)),
                 };
-                let place = stay
-                    .lies_in
-                    .and_then(|id| self.home.beside.climate.place(id));
+                let place = stay.lies_in.and_then(|id| self.home.climate.place(id));
                 spells.extend(place.into_iter().flat_map(|log| log.warm(lay)));
             }
         }
@@ -109,7 +114,7 @@ impl<'a> Judge<'a> {
             (hours >= most - 1e-6).then_some((over, hours, most))
         })?;
         let first = spells.iter().find(|s| s.mean > over)?;
-        let from = first.over.from.to_zoned(self.home.zone());
+        let from = first.over.from.to_zoned(self.home.settings.zone());
         let entry = piece.around.iter().rev().find(|a| a.warmth.value > over);
         let reason = Reason::new(
             ReasonCode::TooWarm,
@@ -238,7 +243,7 @@ impl<'a> Judge<'a> {
             from: hanging.since,
             to: hanging.until.unwrap_or(Timestamp::MAX),
         };
-        let mut spells = within(&warmth::around(piece, self.home), hung);
+        let mut spells = within(&spells(piece, self.home), hung);
         if let Some(time) = souring(piece, self.home) {
             spells = without(
                 spells,

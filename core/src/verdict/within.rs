@@ -2,12 +2,12 @@
 //! joining and given trim.
 
 use super::Judge;
+use crate::animal::byproduct::Byproduct;
 use crate::catalogue::meats::{MeatTraits, NO_MEAT};
 use crate::catalogue::species::{MIX, RawDryingVerdict};
 use crate::ids::{LotId, PieceId};
-use crate::ledger::Origin;
 use crate::ledger::state::State;
-use crate::ledger::{Byproduct, EntryId};
+use crate::ledger::{EntryId, Origin};
 use crate::piece::{Piece, Taken};
 use crate::units::{Celsius, Milligrams};
 use std::collections::BTreeSet;
@@ -42,6 +42,7 @@ pub struct Within<'a> {
 
 /// Over this only birds are brought (°C).
 const BIRD_C: f64 = 73.0;
+
 /// The safe inside temperature of ground meat (°C).
 const GROUND_SAFE_C: f64 = 71.1;
 

@@ -7,9 +7,10 @@ use actix_web::web::{Data, Json, Query};
 use actix_web::{delete, get, post};
 use jiff::ToSpan;
 use jiff::civil::Date;
+use manifest_core::agenda::{Agenda, Move};
 use manifest_core::household::Household;
 use manifest_core::ledger::book::Book;
-use manifest_core::timetable::{self, Agenda, Away, Move, MoveRefused, Task};
+use manifest_core::timetable::{self, Away, MoveRefused, Task};
 use manifest_store::NewList;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
@@ -17,6 +18,7 @@ use utoipa_actix_web::service_config::ServiceConfig;
 
 /// A secret is so long (bytes).
 const SECRET: usize = 18;
+
 /// Nobody is away for longer (days).
 const LONGEST_AWAY: i64 = 120;
 

@@ -1,12 +1,9 @@
 //! What the program knows before anything came in: species, products, cures, rules, schools.
 
 use crate::App;
-use crate::error::ApiError;
-use crate::error::Problem;
+use crate::error::{ApiError, Problem};
 use actix_web::get;
-use actix_web::web::Data;
-use actix_web::web::Json;
-use actix_web::web::Query;
+use actix_web::web::{Data, Json, Query};
 use manifest_core::assign::{Candidate, Suitability, rank};
 use manifest_core::catalogue::builds::Build;
 use manifest_core::catalogue::cures::Cure;
@@ -14,17 +11,12 @@ use manifest_core::catalogue::cutting::Choice;
 use manifest_core::catalogue::rules::RuleSet;
 use manifest_core::catalogue::schools::School;
 use manifest_core::catalogue::species::Species;
-use manifest_core::catalogue::steps::Check;
-use manifest_core::catalogue::steps::StepKind;
-use manifest_core::catalogue::steps::StepStation;
-use manifest_core::piece::Shape;
+use manifest_core::catalogue::steps::{Check, StepKind, StepStation};
 use manifest_core::place::PlaceKind;
-use manifest_core::units::Millimetres;
-use manifest_core::units::Typed;
-use serde::Deserialize;
-use serde::Serialize;
-use utoipa::IntoParams;
-use utoipa::ToSchema;
+use manifest_core::shape::Shape;
+use manifest_core::units::{Millimetres, Typed};
+use serde::{Deserialize, Serialize};
+use utoipa::{IntoParams, ToSchema};
 use utoipa_actix_web::service_config::ServiceConfig;
 
 /// Everything the program knows before anything came in.

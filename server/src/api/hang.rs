@@ -9,32 +9,36 @@ use actix_web::get;
 use actix_web::web::{Data, Json, Path, Query};
 use jiff::civil::Date;
 use jiff::{Timestamp, ToSpan};
+use manifest_core::agenda::TaskKind;
 use manifest_core::catalogue::place_kinds::{DryingAir, PlaceUse};
 use manifest_core::catalogue::steps::StepKind;
 use manifest_core::caution::Finding;
 use manifest_core::hang::activity::Drying;
-use manifest_core::hang::air::{self, Aired};
-use manifest_core::hang::ferment::fermenting;
-use manifest_core::hang::mould::{MouldCall, MouldColour, MouldSeen, MouldTexture};
 use manifest_core::hang::pace::{Pace, PaceFrom, losses};
-use manifest_core::hang::sheet::{Hooks, MOULD, Reached, Row};
 use manifest_core::hang::{HangTargetAsk, hang_target, made_up_hook};
+use manifest_core::hanging::ferment::fermenting;
+use manifest_core::hanging::sheet::{Hooks, Reached, Row};
 use manifest_core::ids::{EntryId, PieceId};
 use manifest_core::ledger::book::Book;
 use manifest_core::ledger::state::Stage;
+use manifest_core::piece::mould::{MOULD, MouldCall, MouldColour, MouldSeen, MouldTexture};
 use manifest_core::piece::{Checked, Piece, StopBy};
+use manifest_core::place::air::{self, Aired};
 use manifest_core::place::{Place, PlaceId};
-use manifest_core::timetable::{TaskKind, Urgency, of_piece};
+use manifest_core::timetable::{Urgency, of_piece};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use utoipa_actix_web::service_config::ServiceConfig;
 
 /// Points of a forecast's fan: more is not seen.
 const FAN: usize = 32;
+
 /// A curve of a place shows so many days where nothing else is asked for.
 const USUAL_DAYS: i64 = 7;
+
 /// And at most so many.
 const MOST_DAYS: i64 = 120;
+
 /// What is there within so long is on the week's list (days).
 const THIS_WEEK: i64 = 7;
 

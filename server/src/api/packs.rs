@@ -9,7 +9,7 @@ use actix_web::get;
 use actix_web::web::{Data, Json, Path, Query};
 use jiff::Timestamp;
 use manifest_core::caution::{Finding, Severity};
-use manifest_core::ledger::acts::AskError;
+use manifest_core::form::AskError;
 use manifest_core::ledger::{EntryId, LotId, PackId, PieceId};
 use manifest_core::reason;
 use serde::Serialize;

@@ -10,15 +10,14 @@ use actix_web::{get, post};
 use jiff::{Timestamp, ToSpan};
 use manifest_core::catalogue::place_kinds::{DryingAir, PlaceUse};
 use manifest_core::caution::{Code, Finding, Severity};
-use manifest_core::hang::air;
 use manifest_core::heat::typed::unit_doubt;
 use manifest_core::household::Household;
 use manifest_core::ledger::PieceId;
 use manifest_core::ledger::book::Book;
+use manifest_core::logfile::{self, Columns, DateOrder, LogFile, Refused};
 use manifest_core::piece::Piece;
 use manifest_core::place::climate::{Stretch, TOO_WARM, WARNED_AFTER_S, WarmthBand};
-use manifest_core::place::logfile::{self, Columns, DateOrder, LogFile, Refused};
-use manifest_core::place::{Place, PlaceId};
+use manifest_core::place::{Place, PlaceId, air};
 use manifest_core::reason;
 use manifest_core::units::{Amount, Celsius, HeatUnit, Typed, read, show};
 use manifest_store::readings::{Logged, NewReading, Reading, Source};
@@ -28,12 +27,16 @@ use utoipa_actix_web::service_config::ServiceConfig;
 
 /// Points of a curve: more is not seen.
 const POINTS: usize = 400;
+
 /// Rows of a list of readings.
 const ROWS: usize = 60;
+
 /// Rows of a file that are shown before it is taken.
 const SHOWN: usize = 8;
+
 /// A curve shows so many days where nothing else is asked for.
 const USUAL_DAYS: i64 = 3;
+
 /// And at most so many.
 const MOST_DAYS: i64 = 400;
 

@@ -3,20 +3,14 @@
 use crate::App;
 use crate::api::clock::AheadView;
 use crate::body::Body;
-use crate::error::ApiError;
-use crate::error::{Problem, sentence};
-use actix_web::get;
-use actix_web::put;
-use actix_web::web::Data;
-use actix_web::web::Json;
-use actix_web::web::Query;
-use manifest_core::equipment::PRACTICE_SENSOR;
+use crate::error::{ApiError, Problem, sentence};
+use actix_web::web::{Data, Json, Query};
+use actix_web::{get, put};
 use manifest_core::household::Household;
 use manifest_core::place::Place;
-use serde::Deserialize;
-use serde::Serialize;
-use utoipa::IntoParams;
-use utoipa::ToSchema;
+use manifest_core::place::equipment::PRACTICE_SENSOR;
+use serde::{Deserialize, Serialize};
+use utoipa::{IntoParams, ToSchema};
 use utoipa_actix_web::service_config::ServiceConfig;
 
 /// The settings and the present.

@@ -2,13 +2,11 @@
 
 use crate::App;
 use crate::body::Body;
-use crate::error::ApiError;
-use crate::error::Problem;
+use crate::error::{ApiError, Problem};
 use actix_web::post;
-use actix_web::web::Data;
-use actix_web::web::Json;
+use actix_web::web::{Data, Json};
+use manifest_core::acts::weigh_out::SheetAsk;
 use manifest_core::cure::sheet::{Sheet, WaySheet, ways};
-use manifest_core::ledger::acts::weigh_out::SheetAsk;
 use serde::Serialize;
 use utoipa::ToSchema;
 use utoipa_actix_web::service_config::ServiceConfig;

@@ -8,16 +8,15 @@ use crate::views::{PieceCard, Seen, VerdictView};
 use actix_web::get;
 use actix_web::web::{Data, Json, Path, Query};
 use jiff::ToSpan;
+use manifest_core::agenda::TaskKind;
 use manifest_core::animal::hold::{HoldKind, HoldState, HoldStatus};
 use manifest_core::caution::Finding;
 use manifest_core::ledger::book::Book;
-use manifest_core::ledger::state::Piece;
-use manifest_core::ledger::state::Stage;
+use manifest_core::ledger::state::{Piece, Stage};
 use manifest_core::ledger::{LotId, PackId, PieceId};
-use manifest_core::timetable::{
-    Missing, Said, Task, TaskKind, Trips, Urgency, in_order, missing, trips,
-};
-use manifest_core::verdict::{LabelChange, LotVerdicts, Printed, Word, printed_of_old};
+use manifest_core::piece::printed::{LabelChange, Printed, Word};
+use manifest_core::timetable::{Missing, Said, Task, Trips, Urgency, in_order, missing, trips};
+use manifest_core::verdict::{LotVerdicts, printed_of_old};
 use serde::Serialize;
 use std::cell::RefCell;
 use std::collections::HashMap;

@@ -4,8 +4,8 @@ use super::Table;
 use anyhow::Result;
 use jiff::{Timestamp, ToSpan};
 use manifest_core::assign::wishes::{Wish, WishAmount, WishList};
-use manifest_core::equipment::{Bag, Equipment, PRACTICE_SENSOR, Scale, Slicer};
 use manifest_core::pantry::{Pantry, StockItem, StockKind};
+use manifest_core::place::equipment::{Bag, Equipment, PRACTICE_SENSOR, Scale, Slicer};
 use manifest_core::place::{Fuel, Material, Place};
 use manifest_core::units::{Millimetres, reading};
 use manifest_store::NewList;
@@ -57,8 +57,10 @@ pub(super) fn equipment() -> Equipment {
 
 /// The upper shelf of the spare fridge, whose thermometer speaks for itself.
 pub(super) const FRIDGE: u32 = 4;
+
 /// The drying chamber.
 pub(super) const CHAMBER: u32 = 7;
+
 /// The porch, which somebody looks at three times a day.
 pub(super) const PORCH: u32 = 8;
 

@@ -3,17 +3,18 @@
 use super::words::{Happened, timeline};
 use super::{PieceCard, Seen};
 use jiff::Timestamp;
+use manifest_core::acts::hold_answered::stamp_is_a_test;
+use manifest_core::animal::byproduct::Byproduct;
 use manifest_core::animal::hold::HoldState;
 use manifest_core::animal::{Expectation, ExpectedCut, KnownWeight, OwnShares, Portion};
 use manifest_core::assign::cutsheet::{SettledChoice, settled};
 use manifest_core::catalogue::holds::HoldAnswer;
 use manifest_core::caution::Finding;
-use manifest_core::ledger::acts::hold_answered::stamp_is_a_test;
 use manifest_core::ledger::book::LotBook;
 use manifest_core::ledger::own::{counts_towards, weighed_by_cut};
 use manifest_core::ledger::state::State;
 use manifest_core::ledger::{
-    AgeClass, Background, Byproduct, FrozenStock, Loss, LotId, Origin, PricePer, Sex, odd, post,
+    AgeClass, Background, FrozenStock, Loss, LotId, Origin, PricePer, Sex, odd, post,
 };
 use serde::Serialize;
 use utoipa::ToSchema;

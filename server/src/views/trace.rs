@@ -3,8 +3,9 @@
 use super::{Seen, VerdictView};
 use jiff::Timestamp;
 use manifest_core::ledger::book::Book;
+use manifest_core::ledger::facts::Act;
 use manifest_core::ledger::state::{Piece, Stage, State};
-use manifest_core::ledger::{Act, LotId, PackId, PieceId};
+use manifest_core::ledger::{LotId, PackId, PieceId};
 use manifest_core::verdict::is_there;
 use serde::Serialize;
 use utoipa::ToSchema;

@@ -1,10 +1,11 @@
 //! Entries in a household's own words and units, for time lines and refusals.
 
 use jiff::Timestamp;
+use manifest_core::acts::Scene;
 use manifest_core::household::Household;
-use manifest_core::ledger::acts::Scene;
 use manifest_core::ledger::book::LotBook;
-use manifest_core::ledger::{Act, Entry, EntryId, LotId};
+use manifest_core::ledger::facts::Act;
+use manifest_core::ledger::{Entry, EntryId, LotId};
 use serde::Serialize;
 use utoipa::ToSchema;
 

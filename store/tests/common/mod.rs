@@ -2,10 +2,10 @@
 #![allow(dead_code, reason = "each test uses its own part of it")]
 
 use jiff::Timestamp;
+use manifest_core::acts::{Ask, Desk};
 use manifest_core::household::Household;
-use manifest_core::ledger::Act;
-use manifest_core::ledger::acts::{Ask, Desk};
 use manifest_core::ledger::book::Change;
+use manifest_core::ledger::facts::Act;
 use manifest_store::{Request, Store, WriteError};
 use serde_json::json;
 use std::path::Path;

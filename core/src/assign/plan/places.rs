@@ -6,8 +6,8 @@ use crate::catalogue::dosing::Vessel;
 use crate::household::Household;
 use crate::ledger::book::Book;
 use crate::ledger::state::Stage;
-use crate::piece::size::Size;
 use crate::place::{PlaceMeasure, PlaceUse};
+use crate::shape::size::Size;
 use crate::units::Grams;
 use serde::{Deserialize, Serialize};
 

@@ -2,6 +2,7 @@
 //! and fat.
 
 use super::places::{PlaceTaken, places_now};
+use crate::animal::byproduct::Byproduct;
 use crate::animal::expect::{OwnShare, OwnShares};
 use crate::animal::hold::HoldState;
 use crate::animal::{Cut, Portion, Species};
@@ -13,8 +14,8 @@ use crate::household::Household;
 use crate::ledger::book::{Book, LotBook};
 use crate::ledger::own::{self, counts_towards, weighed_by_cut};
 use crate::ledger::state::{Piece, Stage};
-use crate::ledger::{Byproduct, LotId, Origin, PieceId};
-use crate::piece::Shape;
+use crate::ledger::{LotId, Origin, PieceId};
+use crate::shape::Shape;
 use crate::units::{Fraction, Grams, Millimetres};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -23,6 +24,7 @@ use std::sync::Arc;
 
 /// A cut is expected only while more than this share of it is still to be weighed out.
 const STILL_TO_COME: f64 = 0.15;
+
 /// The share of fat in fat that was cut away and kept.
 pub(super) const KEPT_FAT_FRACTION: f64 = 0.85;
 

@@ -1,18 +1,19 @@
 //! Supply from real entries, and what plans make of it.
 
 use super::*;
+use crate::animal::byproduct::Byproduct;
 use crate::animal::hold::{HoldAnswer, HoldKind};
 use crate::animal::{KnownWeight, Portion};
 use crate::assign::wishes::{Wish, WishAmount};
-use crate::equipment::{Bag, Equipment};
-use crate::ledger::acts;
-use crate::ledger::acts::piece_weighed::PieceWeighed;
-use crate::ledger::acts::received::Received;
 use crate::ledger::book::{Book, Change};
+use crate::ledger::facts::Act;
+use crate::ledger::facts::piece_weighed::PieceWeighed;
+use crate::ledger::facts::received::Received;
 use crate::ledger::state::reading;
-use crate::ledger::{Act, Byproduct, LotId, Origin, PieceId};
-use crate::piece::Shape;
+use crate::ledger::{LotId, Origin, PieceId};
 use crate::place::Place;
+use crate::place::equipment::{Bag, Equipment};
+use crate::shape::Shape;
 use crate::units::{Celsius, Millimetres, Typed, Units};
 
 fn now() -> Timestamp {
@@ -142,7 +143,7 @@ fn an_open_animal_still_holds_what_was_not_weighed_out() {
     assert_eq!(lumps(&farm, "loin_and_belly"), [] as [f64; 0]);
     farm.did(
         1,
-        Act::CuttingChosen(acts::cutting_chosen::CuttingChosen {
+        Act::CuttingChosen(crate::ledger::facts::cutting_chosen::CuttingChosen {
             choice: "loin_and_belly".into(),
             option: "joined".into(),
         }),
@@ -151,7 +152,7 @@ fn an_open_animal_still_holds_what_was_not_weighed_out() {
     assert_eq!(lumps(&farm, "loin_and_belly"), [22_400.0]);
     farm.did(
         1,
-        Act::BreakdownClosed(acts::breakdown_closed::BreakdownClosed {}),
+        Act::BreakdownClosed(crate::ledger::facts::breakdown_closed::BreakdownClosed {}),
     );
     assert_eq!(lumps(&farm, "leg"), [] as [f64; 0]);
 }
@@ -207,7 +208,7 @@ fn what_is_held_back_or_positive_is_not_planned() {
     );
     farm.did(
         1,
-        Act::FreezerRead(acts::freezer_read::FreezerRead {
+        Act::FreezerRead(crate::ledger::facts::freezer_read::FreezerRead {
             piece: None,
             inside: Typed::unsaid(Celsius(-19.0)),
             thickness: None,
@@ -219,7 +220,7 @@ fn what_is_held_back_or_positive_is_not_planned() {
     );
     farm.did(
         1,
-        Act::HoldAnswered(acts::hold_answered::HoldAnswered {
+        Act::HoldAnswered(crate::ledger::facts::hold_answered::HoldAnswered {
             reason: None,
             kind: HoldKind::WastingTest,
             answer: HoldAnswer::Positive,
@@ -255,7 +256,7 @@ fn wishes_are_met_locks_stay_and_what_is_unmet_says_why() {
     farm.piece(1, "loin", 4_000.0, 65.0);
     farm.did(
         1,
-        Act::BreakdownClosed(acts::breakdown_closed::BreakdownClosed {}),
+        Act::BreakdownClosed(crate::ledger::facts::breakdown_closed::BreakdownClosed {}),
     );
     let wishes = || {
         vec![
@@ -318,7 +319,7 @@ fn hooks_fill_up_and_a_full_place_is_named() {
     }
     farm.did(
         1,
-        Act::BreakdownClosed(acts::breakdown_closed::BreakdownClosed {}),
+        Act::BreakdownClosed(crate::ledger::facts::breakdown_closed::BreakdownClosed {}),
     );
     let all = suggest_for(
         &farm,
@@ -347,7 +348,7 @@ fn a_ground_wish_says_what_goes_in_and_what_to_buy() {
     farm.piece(1, "backstrap", 2_000.0, 60.0);
     farm.did(
         1,
-        Act::ByproductWeighed(acts::byproduct_weighed::ByproductWeighed {
+        Act::ByproductWeighed(crate::ledger::facts::byproduct_weighed::ByproductWeighed {
             piece: None,
             kind: Byproduct::Trim,
             reading: reading(5_000.0),
@@ -355,7 +356,7 @@ fn a_ground_wish_says_what_goes_in_and_what_to_buy() {
     );
     farm.did(
         1,
-        Act::BreakdownClosed(acts::breakdown_closed::BreakdownClosed {}),
+        Act::BreakdownClosed(crate::ledger::facts::breakdown_closed::BreakdownClosed {}),
     );
     let found = suggest_for(
         &farm,
@@ -388,7 +389,7 @@ fn a_kept_plan_is_worked_out_anew_and_counts_what_is_gone() {
     farm.piece(1, "belly", 3_000.0, 50.8);
     farm.did(
         1,
-        Act::BreakdownClosed(acts::breakdown_closed::BreakdownClosed {}),
+        Act::BreakdownClosed(crate::ledger::facts::breakdown_closed::BreakdownClosed {}),
     );
     let plan = KeptPlan {
         name: "A".into(),

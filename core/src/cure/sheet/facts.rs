@@ -3,9 +3,9 @@
 use super::vessels::weighed;
 use super::{Sheet, VesselSheet, WeighOut};
 use crate::catalogue::Catalogue;
+use crate::catalogue::cures::CureChoice;
 use crate::caution::{FieldError, Severity};
-use crate::cure::CureChoice;
-use crate::cure::dose::{Contents, Dose, DoseLine, InVessel, Judged};
+use crate::dose::{Contents, Dose, DoseLine, InVessel, Judged};
 use crate::household::Household;
 use crate::ids::{PieceId, VesselId};
 use crate::units::{Milligrams, Typed};

@@ -11,32 +11,32 @@ pub(crate) mod watch;
 mod way;
 mod why;
 
+use super::printed::{called, line_name, printed};
+use super::time::SchoolDays;
+use super::ways::Waits;
+use crate::catalogue::Catalogue;
+use crate::catalogue::builds::Build;
+use crate::catalogue::cures::{Composition, CureAsk, CureChoice, Role};
+use crate::catalogue::dosing::{AmountKind, Way};
+use crate::catalogue::place_kinds::PlaceUse;
+use crate::caution::{FieldError, Finding, Severity};
+use crate::dose::OwnSaid;
+use crate::dose::uptake::Uptake;
+use crate::dose::{BrineState, OwnTime, TakenUp};
+use crate::household::{Household, ScaleCheck};
+use crate::ids::PieceId;
+use crate::shape::Shape;
+use crate::units::{Band, Grams, read};
 pub use facts::{Started, doses};
-pub use own::{Jar, OwnAddition, OwnDose, OwnSaid};
+pub use own::{Jar, OwnAddition, OwnDose};
+use serde::Serialize;
 pub use setting::Setting;
+use std::sync::{Arc, LazyLock};
 pub use sure::Sureness;
 pub use table::{Group, Laid, Poured, Table, VesselAsk, VesselSheet};
 pub(crate) use vessels::weighed;
 pub use way::{WaySheet, ways};
 use why::days_why;
-
-use super::cover::Uptake;
-use super::dose::{BrineState, OwnTime, TakenUp};
-use super::printed::{called, line_name, printed};
-use super::time::SchoolDays;
-use super::ways::Waits;
-use super::{Composition, CureAsk, CureChoice, Role};
-use crate::catalogue::Catalogue;
-use crate::catalogue::builds::Build;
-use crate::catalogue::dosing::{AmountKind, Way};
-use crate::catalogue::place_kinds::PlaceUse;
-use crate::caution::{FieldError, Finding, Severity};
-use crate::household::{Household, ScaleCheck};
-use crate::ids::PieceId;
-use crate::piece::Shape;
-use crate::units::{Band, Grams, read};
-use serde::Serialize;
-use std::sync::{Arc, LazyLock};
 
 /// A piece that waits for its dose.
 #[derive(Clone, Debug, PartialEq)]

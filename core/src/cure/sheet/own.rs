@@ -1,13 +1,14 @@
 //! What is different from the build's dose this time, as it was typed.
 
 use crate::catalogue::Catalogue;
+use crate::catalogue::cures::{CureAsk, Role};
 use crate::catalogue::dosing::{BuildDose, DoseField, DoseUnit, Seasoning, Spooned};
 use crate::caution::{Code, FieldError, Finding, Severity};
 use crate::cure::spoons::weigh;
-use crate::cure::{CureAsk, PPM, Role};
+use crate::dose::OwnSaid;
 use crate::units::read::{self, Rate};
 use crate::units::show::{self, trim};
-use crate::units::{Amount, Fraction, GPerKg, Grams, Millimetres, Ppm, Units};
+use crate::units::{Amount, Fraction, GPerKg, Grams, Millimetres, PPM, Ppm, Units};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
@@ -90,15 +91,6 @@ pub struct OwnAddition {
     /// Its jar, where it went on by look: in the place of an amount.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub jar: Option<Jar>,
-}
-
-/// A number that was changed, kept with the dose.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-pub struct OwnSaid {
-    /// What it is called.
-    pub label: String,
-    /// As it was typed.
-    pub said: String,
 }
 
 /// The dose of a build as it is to be this time.

@@ -1,11 +1,12 @@
 //! What is weighed for the piece it goes on, or as one mix shared out by weight: rubs and mixes.
 
 use super::{Group, PieceSheet, Setting, Sheet, SheetLine, Table, add_up};
+use crate::catalogue::cures::Role;
 use crate::catalogue::dosing::DoseField;
 use crate::caution::FieldError;
 use crate::cure::batch::{BatchMixAsk, BatchPiece, batch_mix};
 use crate::cure::dry::{DryCureAsk, ToHit, band, dry_cure};
-use crate::cure::{Addition, Role, WeighedAddition};
+use crate::cure::{Addition, WeighedAddition};
 use crate::units::show::trim;
 use crate::units::{Band, Grams};
 

@@ -3,19 +3,18 @@
 use super::{PieceSheet, Sheet, SheetAddition, SheetField, SheetLine, SheetPiece, days_why, own};
 use crate::catalogue::Catalogue;
 use crate::catalogue::builds::Build;
-use crate::catalogue::dosing::BuildDose;
-use crate::catalogue::dosing::Way;
+use crate::catalogue::cures::{CureChoice, Role};
+use crate::catalogue::dosing::{BuildDose, Way};
 use crate::catalogue::schools::SchoolFact;
 use crate::caution::{Code, FieldError, Finding, Severity};
 use crate::cure::days::{Lying, days};
-use crate::cure::dose::OwnTime;
-use crate::cure::dry::{Scales, ToHit, to_hit};
-use crate::cure::rules::RuleSet;
-use crate::cure::{CureChoice, PPM, Role};
-use crate::household::Household;
+use crate::cure::dry::{ToHit, to_hit};
+use crate::cure::souring::cures_in;
+use crate::dose::OwnTime;
+use crate::dose::limits::RuleSet;
+use crate::household::{Household, Scales};
 use crate::units::show::{length, mass, trim};
-use crate::units::{Band, GPerKg, Grams, Millimetres, show, to_division};
-use crate::verdict::souring::cures_in;
+use crate::units::{Band, GPerKg, Grams, Millimetres, PPM, show, to_division};
 
 /// What a household uses for one sheet.
 pub struct Setting<'a> {

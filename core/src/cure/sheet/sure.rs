@@ -1,10 +1,11 @@
 //! How sure a dose is: weighed alone, out of one mix for all, or on a finer scale.
 
 use super::{Setting, Sheet, Table};
+use crate::catalogue::cures::Role;
 use crate::catalogue::dosing::Way;
-use crate::cure::Role;
 use crate::cure::batch::{Better, Share};
-use crate::cure::dry::{Scales, band};
+use crate::cure::dry::band;
+use crate::household::Scales;
 use crate::units::{Band, to_division};
 use serde::Serialize;
 

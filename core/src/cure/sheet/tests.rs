@@ -2,10 +2,9 @@
 
 use super::*;
 use crate::caution::Code;
-use crate::piece::Shape;
+use crate::shape::Shape;
 use crate::testing::{build, catalogue};
-use crate::units::Milligrams;
-use crate::units::{Grams, Millimetres};
+use crate::units::{Grams, Milligrams, Millimetres};
 use serde_json::json;
 
 fn piece(id: i64, meat_g: f64, mm: f64) -> SheetPiece {
@@ -191,9 +190,9 @@ fn the_salt_of_a_sauce_counts_in_the_total() {
 #[test]
 fn a_brine_that_no_tub_holds_is_noticed() {
     let mut small = home(0.1);
-    small.equipment = Some(crate::equipment::Equipment {
+    small.equipment = Some(crate::place::equipment::Equipment {
         places: vec![crate::place::Place::new("tub", "bucket", 2, 6.0)],
-        ..crate::equipment::Equipment::default()
+        ..crate::place::equipment::Equipment::default()
     });
     let build = build("back-smoked").unwrap();
     let found = |grams| {

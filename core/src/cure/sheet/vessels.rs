@@ -2,12 +2,12 @@
 
 use super::table::{self, Group, Table, VesselSheet};
 use super::{Heated, InLiquids, Setting, Sheet, SheetLine, WeighOut, WrongJar, add_up};
+use crate::catalogue::cures::Role;
 use crate::caution::{Code, FieldError, Finding, Severity};
-use crate::cure::Role;
-use crate::cure::dose::{BrineState, Contents, DoseLine};
+use crate::dose::{BrineState, Contents, DoseLine};
 use crate::household::Household;
-use crate::piece::size::Size;
 use crate::place::{Material, Place};
+use crate::shape::size::Size;
 use crate::units::show::{content, length, rate, temperature, volume};
 use crate::units::{
     Band, Celsius, Fraction, GPerKg, Grams, Litres, Milligrams, Millimetres, Ppm, Typed, Units,
@@ -130,7 +130,9 @@ fn liquids(sheet: &Sheet, setting: &Setting<'_>) -> Option<InLiquids> {
 
 /// So much of the water is heated, to dissolve everything in it (share), and how hot it gets (°C).
 const HOT_PART: f64 = 0.25;
+
 const HOT: f64 = 80.0;
+
 /// Heat to melt a gram of ice, over that to warm a gram of water by a degree (°C).
 const MELTS: f64 = 334.0 / 4.19;
 

@@ -5,22 +5,20 @@ use super::vessels::weighed;
 use super::{OwnDose, PieceSheet, Setting, Sheet, SheetPiece, Table};
 use crate::catalogue::ACCELERATOR_MARGIN;
 use crate::catalogue::builds::Build;
+use crate::catalogue::cures::CureChoice;
 use crate::catalogue::dosing::{BuildDose, Seasoning, Way};
 use crate::catalogue::rules::RuleSet;
 use crate::caution::{Code, FieldError, Finding, Severity};
-use crate::cure::CureChoice;
-use crate::cure::dose::Contents;
-use crate::cure::rules::{Class, Law};
+use crate::cure::no_nitrite::planned;
 use crate::cure::unusual::unusual;
+use crate::dose::Contents;
+use crate::dose::limits::DRAWN;
+use crate::dose::limits::{Class, HUNG_SALT, LEAST_SALT, Law, floor_finding};
 use crate::units::show::{content, mass, rate, trim};
 use crate::units::{Band, GPerKg, Grams, Millimetres, Ppm, Units};
-use crate::verdict::no_nitrite::planned;
-use crate::verdict::{HUNG_SALT, LEAST_SALT, floor_finding};
 
 /// More salt than this on dry-rubbed meat nobody eats (g/kg).
 pub(crate) const MOST_SALT: f64 = 60.0;
-/// A band that reaches over its ceiling, or under its floor, by less than this share is drawn, not said.
-pub(crate) const DRAWN: f64 = 0.05;
 
 /// A build's own nitrite is lowered to its class's ceiling where it lies above it; what a person
 /// typed stays as it was typed.
@@ -446,7 +444,7 @@ fn explain(finding: &mut Finding, part: &PieceSheet, setting: &Setting<'_>, alon
     let cure = part
         .lines
         .iter()
-        .find(|l| l.role == crate::cure::Role::CuringSalt);
+        .find(|l| l.role == crate::catalogue::cures::Role::CuringSalt);
     let Some(cure) = cure.filter(|c| c.shown_g > 0.0) else {
         return;
     };

@@ -3,15 +3,15 @@
 
 use super::equilibrium::{WATER, WATER_PER_MEAT, lay_in, no_water, poured, water, water_per_meat};
 use super::{DoseField, DoseUnit, DosingWay, Vessel, Waits};
+use crate::catalogue::cures::Role;
 use crate::catalogue::dosing::{BuildDose, Spooned};
 use crate::caution::{Code, FieldError, Finding, Severity};
-use crate::cure::Role;
 use crate::cure::brine::Mixed;
 use crate::cure::cover::{USUAL_PICKUP, governs};
-use crate::cure::dose::TakenUp;
-use crate::cure::rules::{Form, Law};
 use crate::cure::sheet::{Setting, Sheet, SheetLine, Table};
 use crate::cure::time::Method;
+use crate::dose::TakenUp;
+use crate::dose::limits::{Form, Law};
 use crate::units::show::trim;
 use crate::units::{Band, Grams};
 
@@ -40,6 +40,7 @@ const CURE: DoseField = in_water(
     Spooned::Cure,
     true,
 );
+
 const SALT: DoseField = in_water(
     "salt_per_l",
     "Salt in the water",
@@ -47,6 +48,7 @@ const SALT: DoseField = in_water(
     Spooned::Salt,
     true,
 );
+
 const SUGAR: DoseField = in_water(
     "sugar_per_l",
     "Sugar in the water",

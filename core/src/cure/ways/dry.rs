@@ -1,12 +1,11 @@
 //! A measured dry cure: every ingredient by the weight of the piece it goes on.
 
 use super::{DoseField, DoseUnit, DosingWay, Vessel, Waits};
-use crate::catalogue::dosing::BuildDose;
-use crate::catalogue::dosing::Spooned;
+use crate::catalogue::dosing::{BuildDose, Spooned};
 use crate::caution::FieldError;
-use crate::cure::rules::{Form, Law};
 use crate::cure::sheet::{Setting, Sheet, Table, rub};
 use crate::cure::time::Method;
+use crate::dose::limits::{Form, Law};
 
 /// Curing salt on a kilogram of meat.
 pub(super) const CURE: DoseField = DoseField {

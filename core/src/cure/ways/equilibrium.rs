@@ -1,15 +1,14 @@
 //! An equilibrium brine: one brine for all pieces, with nothing in it that could oversalt them.
 
 use super::{DoseField, DoseUnit, DosingWay, Vessel, Waits};
-use crate::catalogue::dosing::BuildDose;
-use crate::catalogue::dosing::Spooned;
+use crate::catalogue::cures::Role;
+use crate::catalogue::dosing::{BuildDose, Spooned};
 use crate::caution::FieldError;
-use crate::cure::Role;
 use crate::cure::brine::{EquilibriumBrineAsk, brine_hit, equilibrium_brine};
 use crate::cure::dry::{band, scale_findings};
-use crate::cure::rules::{Case, Form, Law};
 use crate::cure::sheet::{Setting, Sheet, SheetLine, Table};
 use crate::cure::time::Method;
+use crate::dose::limits::{Case, Form, Law};
 use crate::units::show::{share, trim};
 use crate::units::{Band, Fraction, Grams, to_division};
 

@@ -4,17 +4,18 @@
 use super::cover::strength;
 use super::equilibrium::{WATER, WATER_PER_MEAT, lay_in, no_water, poured};
 use super::{DoseField, DoseUnit, DosingWay, Vessel, Waits};
+use crate::catalogue::cures::Role;
 use crate::catalogue::dosing::{BuildDose, Spooned};
 use crate::caution::{Code, FieldError, Finding, Severity};
-use crate::cure::cover::{Governs, USUAL_PICKUP};
-use crate::cure::dose::TakenUp;
+use crate::cure::cover::USUAL_PICKUP;
 use crate::cure::dry::to_hit;
-use crate::cure::rules::{Form, Law};
 use crate::cure::sheet::{PumpSheet, Setting, Sheet, SheetLine, Table};
 use crate::cure::time::Method;
-use crate::cure::{PPM, Role};
+use crate::dose::TakenUp;
+use crate::dose::limits::{Form, Law};
+use crate::dose::uptake::Governs;
 use crate::units::show::{length, share, trim};
-use crate::units::{Band, Fraction, Grams, Millimetres, to_division};
+use crate::units::{Band, Fraction, Grams, Millimetres, PPM, to_division};
 
 const PUMP: DoseField = DoseField {
     name: "pump_fraction",
@@ -47,7 +48,9 @@ const NITRITE: DoseField = DoseField {
     needed: true,
     own: true,
 };
+
 const SALT: DoseField = of_meat("salt_fraction", "Salt", "Percent of the meat, such as 2.");
+
 const SUGAR: DoseField = of_meat("sugar_fraction", "Sugar", "Percent of the meat, such as 1.");
 
 const COVER: DoseField = DoseField {
@@ -72,15 +75,22 @@ const SPACING: DoseField = DoseField {
 
 /// A needle set farther apart leaves spots between (mm).
 const FARTHEST: f64 = 40.0;
+
 const CLOSEST: f64 = 5.0;
+
 const USUAL_SPACING: f64 = 30.0;
+
 /// What is mixed over what is pumped, where the rest is thrown away: needle and bowl keep some.
 const SPARE: f64 = 1.2;
+
 /// Under this share of water a brine is a slush.
 const LEAST_WATER: f64 = 0.6;
+
 /// How much of its box a piece fills, and what a cubic millimetre of it weighs (g).
 const FILLS: f64 = 0.85;
+
 const G_PER_MM3: f64 = 1.05e-3;
+
 /// A millilitre of such a brine weighs about this (g).
 const G_PER_ML: f64 = 1.1;
 

@@ -3,17 +3,14 @@
 
 use super::{DoseField, DoseUnit, DosingWay, Vessel, Waits};
 use crate::catalogue::Catalogue;
-use crate::catalogue::dosing::BuildDose;
-use crate::catalogue::dosing::Spooned;
+use crate::catalogue::cures::{Composition, CureAsk, CureChoice};
+use crate::catalogue::dosing::{BuildDose, Spooned};
 use crate::caution::{Checks, Code, FieldError, Finding};
-use crate::cure::dry::default_rule_set;
-use crate::cure::rules::{Case, Class, Form, Law};
 use crate::cure::sheet::rub::{Measure, measured};
 use crate::cure::sheet::{Setting, Sheet, Table};
 use crate::cure::time::Method;
-use crate::cure::{Composition, CureAsk, CureChoice, PPM};
-use crate::units::Band;
-use crate::units::bounds;
+use crate::dose::limits::{Case, Class, Form, Law};
+use crate::units::{Band, PPM, bounds};
 use serde::{Deserialize, Serialize};
 
 const DOSE: DoseField = DoseField {
@@ -39,8 +36,11 @@ const fn blend(name: &'static str, label: &'static str) -> DoseField {
 }
 
 const NITRITE: DoseField = blend("blend_nitrite", "Nitrite in the blend");
+
 const NITRATE: DoseField = blend("blend_nitrate", "Nitrate in the blend");
+
 const SALT: DoseField = blend("blend_salt", "Salt in the blend");
+
 const SUGAR: DoseField = blend("blend_sugar", "Sugar in the blend");
 
 pub(super) struct LabelRate;
@@ -166,7 +166,7 @@ pub struct LabelCureAsk {
     #[serde(default)]
     pub skin_on: bool,
     /// The rules to judge by.
-    #[serde(default = "default_rule_set")]
+    #[serde(default = "crate::catalogue::rules::default_rule_set")]
     pub rule_set: String,
 }
 

@@ -14,15 +14,14 @@ mod salt_box;
 mod uncured;
 mod wet_rub;
 
-pub use salt_box::hours as box_hours;
-
-use super::rules::{Form, Law};
 use super::sheet::{Setting, Sheet, Table};
 use super::time::Method;
 use crate::catalogue::builds::Build;
 use crate::catalogue::dosing::BuildDose;
 pub use crate::catalogue::dosing::{DoseField, DoseUnit, Vessel, Way};
 use crate::caution::FieldError;
+use crate::dose::limits::{Form, Law};
+pub use salt_box::hours as box_hours;
 use serde::Serialize;
 
 /// What every way of dosing answers. There are no defaults: a way that forgot one of these would

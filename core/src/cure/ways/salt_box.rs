@@ -2,13 +2,13 @@
 //! is promised; the time is the dose, and the water it loses is the evidence.
 
 use super::{DoseField, DoseUnit, DosingWay, Vessel, Waits};
+use crate::catalogue::cures::Role;
 use crate::catalogue::dosing::{BuildDose, Spooned, Way};
 use crate::caution::{Code, FieldError, Finding, Severity};
-use crate::cure::Role;
-use crate::cure::dose::Contents;
-use crate::cure::rules::{Form, Law};
 use crate::cure::sheet::{Setting, Sheet, SheetLine, Table, weighed};
 use crate::cure::time::Method;
+use crate::dose::Contents;
+use crate::dose::limits::{Form, Law};
 use crate::units::show::{share, trim};
 use crate::units::{Fraction, Grams, Millimetres, to_division};
 
@@ -40,18 +40,21 @@ const fn time(
 }
 
 const PER_25_MM: DoseField = time("hours_per_25_mm", "Hours for 25 mm", "By thickness.", false);
+
 const PER_KG: DoseField = time(
     "hours_per_kg",
     "Hours for a kilogram",
     "By weight, for large legs.",
     false,
 );
+
 const LEAST: DoseField = time(
     "least_hours",
     "At least so many hours",
     "However slim.",
     true,
 );
+
 const MOST: DoseField = time(
     "most_hours",
     "At most so many hours",
@@ -61,6 +64,7 @@ const MOST: DoseField = time(
 
 /// Under this ratio nothing is buried.
 const LEAST_RATIO: f64 = 0.5;
+
 /// A curing salt stronger than this is no salt to bury meat in (nitrite, by mass).
 const STRONGEST: f64 = 0.01;
 

@@ -3,9 +3,9 @@
 use super::{DoseField, DosingWay, Vessel, Waits};
 use crate::catalogue::dosing::BuildDose;
 use crate::caution::FieldError;
-use crate::cure::rules::{Form, Law};
 use crate::cure::sheet::{Setting, Sheet, Table};
 use crate::cure::time::Method;
+use crate::dose::limits::{Form, Law};
 
 pub(super) struct Uncured;
 

@@ -2,11 +2,11 @@
 
 use super::STRONG;
 use crate::catalogue::ACCELERATOR_MARGIN;
+use crate::catalogue::cures::Role;
 use crate::catalogue::lexicon::Pure;
 use crate::catalogue::species::RawDryingVerdict;
 use crate::caution::{Code, Finding, Severity};
-use crate::cure::Role;
-use crate::cure::rules::{Class, Law, nitrate_in_fried};
+use crate::dose::limits::{Class, Law, nitrate_in_fried};
 use crate::recipe::section::{Page, Part, Reader};
 use crate::recipe::sums::{Sums, is_in};
 use crate::recipe::{AssumptionCode, times};

@@ -3,22 +3,20 @@
 mod cures;
 mod open;
 
-use cures::{accelerators, cures, never_raw};
-use open::{contradictions, of_lines, pickup_assumed, weight_missing};
-
 use super::section::{Page, Reader};
 use super::sums::{RecipeMethod, Sums, is_in};
-use super::times;
-use super::{Assumption, AssumptionChoice, AssumptionCode, RecipeCheckAsk};
+use super::{Assumption, AssumptionChoice, AssumptionCode, RecipeCheckAsk, times};
+use crate::catalogue::cures::Role;
 use crate::catalogue::lexicon::Topic;
 use crate::caution::{Code, Finding, Severity};
-use crate::cure::Role;
-use crate::cure::cover::{Governs, governs};
-use crate::cure::rules::{Case, Class, Law, RuleSet};
+use crate::cure::cover::governs;
 use crate::cure::sheet::watch::MOST_SALT;
+use crate::dose::limits::{Case, Class, HUNG_SALT, LEAST_SALT, Law, RuleSet};
+use crate::dose::uptake::Governs;
 use crate::units::show::trim;
 use crate::units::{Band, show};
-use crate::verdict::{HUNG_SALT, LEAST_SALT};
+use cures::{accelerators, cures, never_raw};
+use open::{contradictions, of_lines, pickup_assumed, weight_missing};
 use serde::Serialize;
 
 /// A finding of a recipe, with the line it stands in.
@@ -54,6 +52,7 @@ pub(super) struct Judged {
 
 /// A curing salt of more nitrite than this is dosed by the gram: a pinch of it is a danger.
 const STRONG: f64 = 0.02;
+
 /// Points of the curve of nitrite over weight.
 const POINTS: u32 = 25;
 

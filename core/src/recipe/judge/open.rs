@@ -1,8 +1,8 @@
 //! What had to be assumed, and what clashes.
 
 use super::{OverWeight, POINTS};
-use crate::cure::Role;
-use crate::cure::rules::RuleSet;
+use crate::catalogue::cures::Role;
+use crate::dose::limits::RuleSet;
 use crate::recipe::section::Page;
 use crate::recipe::sums::{RecipeMethod, Sums};
 use crate::recipe::{

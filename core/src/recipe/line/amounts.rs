@@ -523,7 +523,7 @@ impl Walk<'_> {
     /// True for a percentage that is the strength of a curing salt and no dose of it.
     pub(super) fn is_strength(&self, name: usize, percent: f64) -> bool {
         let row = &self.lexicon.names[name];
-        if row.role != crate::cure::Role::CuringSalt || row.pure.is_some() {
+        if row.role != crate::catalogue::cures::Role::CuringSalt || row.pure.is_some() {
             return false;
         }
         let strong = (5.0..=7.0).contains(&percent);
@@ -539,9 +539,10 @@ impl Walk<'_> {
     pub(super) fn is_count(&self, next: usize) -> bool {
         match self.what(next) {
             Some(What::Meat) => true,
-            Some(What::Name(n) | What::UnitOrName(_, n)) => {
-                !matches!(self.lexicon.names[*n].role, crate::cure::Role::CuringSalt)
-            }
+            Some(What::Name(n) | What::UnitOrName(_, n)) => !matches!(
+                self.lexicon.names[*n].role,
+                crate::catalogue::cures::Role::CuringSalt
+            ),
             Some(What::Word { .. } | What::Rough(_)) => {
                 matches!(self.names_ahead(next), Ahead::Meat)
             }

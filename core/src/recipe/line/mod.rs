@@ -471,7 +471,7 @@ impl Walk<'_> {
         self.lexicon
             .names
             .iter()
-            .position(|n| n.role == crate::cure::Role::Water)
+            .position(|n| n.role == crate::catalogue::cures::Role::Water)
     }
 
     /// What stands behind an amount, up to the next one or a comma: is something named there?
@@ -515,7 +515,7 @@ impl Walk<'_> {
             rows[n]
                 .cure
                 .as_deref()
-                .filter(|_| rows[n].role == crate::cure::Role::CuringSalt)
+                .filter(|_| rows[n].role == crate::catalogue::cures::Role::CuringSalt)
         };
         let now = self.now.name.and_then(cure);
         // With an amount of its own it is another dose, and the first counts.
@@ -561,9 +561,9 @@ impl Walk<'_> {
             }
             Some(old) => {
                 // “garlic cloves”, “salt (kosher)”: the more exact one stays.
-                let more_exact = rows[name].role == crate::cure::Role::CuringSalt
+                let more_exact = rows[name].role == crate::catalogue::cures::Role::CuringSalt
                     && rows[name].assumed.is_none()
-                    && rows[old].role == crate::cure::Role::Salt;
+                    && rows[old].role == crate::catalogue::cures::Role::Salt;
                 if more_exact {
                     self.now.name = Some(name);
                 }
@@ -652,9 +652,9 @@ impl Walk<'_> {
             return;
         }
         for item in &mut self.items {
-            let shares = item
-                .name
-                .is_some_and(|n| self.lexicon.names[n].role != crate::cure::Role::Water);
+            let shares = item.name.is_some_and(|n| {
+                self.lexicon.names[n].role != crate::catalogue::cures::Role::Water
+            });
             // Two readings of one amount, grams and a rate, stay two.
             let own = item.amounts.iter().any(|a| a.per.is_some());
             if shares && !own {

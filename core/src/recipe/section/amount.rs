@@ -3,13 +3,12 @@
 use super::super::AssumptionCode;
 use super::super::line::{Amount, Item, Measure, Per};
 use super::{Part, Quantity, Question, Reader, Reading};
+use crate::catalogue::cures::Role;
 use crate::catalogue::lexicon::{NameRow, Of, SaltKinds, UnitKind, UnitRow};
 use crate::catalogue::spoons::Spoon;
-use crate::cure::Role;
 use crate::cure::spoons::weigh;
-use crate::units::Band;
-use crate::units::Measures;
 use crate::units::show::trim;
+use crate::units::{Band, Measures};
 
 /// The spoons that a salt of no said kind may be.
 pub(in crate::recipe) const fn salt_keys(kinds: SaltKinds) -> &'static [&'static str] {

@@ -6,9 +6,9 @@ use super::super::{AssumptionCode, LineKind};
 use super::amount::{Said, band};
 use super::{Brew, Page, Part, Quantity, Reader, Reading, Section};
 use crate::catalogue::cure_names::CureName;
+use crate::catalogue::cures::{Composition, Role};
 use crate::catalogue::lexicon::{Lexicon, Of, Topic, UnitKind};
 use crate::cure::brine::SATURATED_SALT_SHARE;
-use crate::cure::{Composition, Role};
 use crate::units::Band;
 use crate::units::show::trim;
 

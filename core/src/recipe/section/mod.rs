@@ -5,16 +5,14 @@ mod entry;
 mod naming;
 mod part;
 
-pub(super) use part::{Brew, Part, Pot, Quantity, Question, Reading};
-
 use super::line::{Basis, Item, Line, Measure, line};
 use super::scan::{Kind, What, scan};
 use super::{LineKind, Settled};
 use crate::catalogue::Catalogue;
+use crate::catalogue::cures::Role;
 use crate::catalogue::lexicon::{Lexicon, Of, Open, Topic, Topics, UnitKind};
-use crate::cure::Role;
-use crate::units::Band;
-use crate::units::Measures;
+use crate::units::{Band, Measures};
+pub(super) use part::{Brew, Part, Pot, Quantity, Question, Reading};
 use std::collections::HashSet;
 
 /// The text, line by line, with what it says as a whole.

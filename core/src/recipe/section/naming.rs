@@ -4,12 +4,11 @@ use super::super::AssumptionCode;
 use super::super::line::Item;
 use super::{Brew, Part, Question, Reader};
 use crate::catalogue::cure_names::CureName;
+use crate::catalogue::cures::{Composition, Role};
 use crate::catalogue::lexicon::{NameRow, Open};
 use crate::catalogue::spoons::Spoon;
-use crate::cure::{Composition, Role};
-use crate::units::MassUnit;
-use crate::units::read;
 use crate::units::show::trim;
+use crate::units::{MassUnit, read};
 
 impl Reader<'_> {
     pub(super) fn spoon(&self, key: &str) -> Option<&Spoon> {

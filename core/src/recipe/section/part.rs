@@ -2,8 +2,8 @@
 
 use super::super::line::Item;
 use super::super::{AssumptionCode, LineKind};
+use crate::catalogue::cures::{Composition, Role};
 use crate::catalogue::lexicon::Pure;
-use crate::cure::{Composition, Role};
 use crate::units::Band;
 
 /// Where a line goes.

@@ -1,9 +1,9 @@
 //! By which way a recipe doses.
 
 use super::{BRINE_FROM, BRINE_TIMES, Sums, is_in};
+use crate::catalogue::cures::Role;
 use crate::catalogue::lexicon::{Open, Topic};
 use crate::catalogue::rules::Class;
-use crate::cure::Role;
 use crate::recipe::RecipeCheckAsk;
 use crate::recipe::section::{Page, Pot, Quantity, Reader};
 use crate::units::Band;

@@ -3,30 +3,33 @@
 mod method;
 mod weights;
 
+use super::section::{Page, Part, Pot, Quantity, Reader};
+use super::{AssumptionCode, LineKind, RecipeCheckAsk};
+use crate::catalogue::cures::{Composition, Role};
+use crate::cure::cover::USUAL_PICKUP;
+use crate::units::bounds::Measure;
+use crate::units::{Band, read};
 pub use method::RecipeMethod;
-
 use method::{covers, method};
 use weights::{
     PageView, Scale, dose_from_stock, meat_mass, meat_said, read_all, settle, trailing_rates,
 };
 
-use super::section::{Page, Part, Pot, Quantity, Reader};
-use super::{AssumptionCode, LineKind, RecipeCheckAsk};
-use crate::cure::cover::USUAL_PICKUP;
-use crate::cure::{Composition, Role};
-use crate::units::bounds::Measure;
-use crate::units::{Band, read};
-
 /// Water over this share of the meat makes a brine.
 const BRINE_FROM: f64 = 0.25;
+
 /// Two weights of one thing that are nearer than this are one weight.
 const SAME_WEIGHT: f64 = 0.03;
+
 /// Two readings of one amount that are farther apart than this contradict each other.
 pub(super) const FAR_APART: f64 = 0.15;
+
 /// Meat that a rate is reckoned for where nobody says how much there is (g).
 pub(super) const ONE_KILOGRAM: f64 = 1_000.0;
+
 /// What is pumped in where the text says no share.
 const USUAL_PUMP: f64 = 0.10;
+
 /// A brine without a weight of meat: so many times its salts is water.
 const BRINE_TIMES: f64 = 3.0;
 

@@ -1,7 +1,7 @@
 //! What each line weighs, once the meat and the water are known.
 
 use super::{FAR_APART, SAME_WEIGHT, is_in, sum};
-use crate::cure::Role;
+use crate::catalogue::cures::Role;
 use crate::recipe::LineKind;
 use crate::recipe::section::{Page, Part, Quantity};
 use crate::units::Band;

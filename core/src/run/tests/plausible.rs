@@ -1,8 +1,9 @@
 //! Which readings of a run prove something: rows that must pass beside rows that must not.
 
 use super::*;
+use crate::heat::heating;
 use crate::heat::possible::KITCHEN;
-use crate::run::plausible::{OfPiece, of_piece};
+use crate::verdict::plausible::{OfPiece, of_piece};
 
 fn chamber(minute: f64, c: f64) -> (f64, RunAct) {
     let warmth = typed(c);

@@ -1,14 +1,16 @@
 //! What checks lead to, what timers wait for, and how cold it was: the plan follows, visibly.
 
 use super::*;
-use crate::equipment::Equipment;
-use crate::hang::air::Aired;
-use crate::ledger::acts::checked::Checked;
+use crate::house::House;
+use crate::ledger::facts::checked::Checked;
 use crate::piece::TimerFor;
+use crate::piece::printed::Word;
 use crate::place::Place;
+use crate::place::air::Aired;
 use crate::place::climate::Climate;
+use crate::place::equipment::Equipment;
 use crate::units::Celsius;
-use crate::verdict::{Judge, Word};
+use crate::verdict::Judge;
 use jiff::ToSpan;
 use std::sync::Arc;
 
@@ -27,7 +29,7 @@ fn check(check: &str, grade: &str, settles: bool) -> Act {
 }
 
 fn out(book: &mut Book, when: &str) {
-    let out = acts::out_of_cure::OutOfCure {
+    let out = crate::ledger::facts::out_of_cure::OutOfCure {
         reason: None,
         piece: PIECE,
         reading: reading(1_950.0),
@@ -38,7 +40,7 @@ fn out(book: &mut Book, when: &str) {
 
 /// What is open, by kind or kind of step, with its day and what it follows.
 fn open(book: &Book, when: &str) -> Vec<(String, String, Option<String>)> {
-    let all = tasks(book, &Household::default(), at(when));
+    let all = tasks(book, &House::default(), at(when));
     all.into_iter()
         .map(|t| {
             let step = t.step.filter(|_| t.kind == TaskKind::ByHand);
@@ -95,7 +97,7 @@ fn a_salty_slice_leads_to_water_and_the_water_to_another_slice() {
         open(&book, "2026-11-14T09:25")[0],
         line("soak", "2026-11-14", Some("a slice was too salty"))
     );
-    let timer = acts::timer_set::TimerSet {
+    let timer = crate::ledger::facts::timer_set::TimerSet {
         piece: PIECE,
         what: TimerFor::Soak,
         minutes: 40,
@@ -103,14 +105,14 @@ fn a_salty_slice_leads_to_water_and_the_water_to_another_slice() {
     };
     did(&mut book, "2026-11-14T09:30", Act::TimerSet(timer));
     let now = at("2026-11-14T09:40");
-    let soaking = &tasks(&book, &Household::default(), now)
+    let soaking = &tasks(&book, &House::default(), now)
         .into_iter()
         .find(|t| t.kind == TaskKind::ByHand)
         .unwrap();
     assert_eq!(soaking.hours.unwrap().due, at("2026-11-14T10:10"));
     assert_eq!(soaking.urgency, Urgency::Coming);
     let soaked = |minutes| {
-        Act::Soaked(acts::soaked::Soaked {
+        Act::Soaked(crate::ledger::facts::soaked::Soaked {
             piece: PIECE,
             minutes,
             changes: 1,
@@ -153,7 +155,7 @@ fn what_was_found_bad_is_thrown_away_and_nothing_else_is_done_with_it() {
 }
 
 /// A household with one fridge whose log holds these readings: hours after the first of November, °C.
-fn home_with(reads: &[(i64, f64)]) -> Household {
+fn home_with(reads: &[(i64, f64)]) -> House {
     let mut climate = Climate::default();
     for (hour, celsius) in reads {
         let read = Aired {
@@ -165,15 +167,17 @@ fn home_with(reads: &[(i64, f64)]) -> Household {
     }
     let mut fridge = Place::new("fridge", "fridge", 1, 30.0);
     fridge.id = 1;
-    let mut home = Household {
+    let settings = crate::household::Household {
         equipment: Some(Equipment {
             places: vec![fridge],
             ..Equipment::default()
         }),
-        ..Household::default()
+        ..crate::household::Household::default()
     };
-    home.beside.climate = Arc::new(climate);
-    home
+    House {
+        climate: Arc::new(climate),
+        ..House::from(settings)
+    }
 }
 
 /// A dose that was put into the fridge.
@@ -233,7 +237,7 @@ fn days_too_cold_by_the_log_do_not_count_and_a_warm_day_is_the_end_of_it() {
 
 #[test]
 fn an_absence_is_sorted_into_before_waits_missed_and_cannot() {
-    let home = Household::default();
+    let home = House::default();
     let sorted =
         |book: &Book, now: &str, from: &str, to: &str| -> Vec<(Leave, String, Option<String>)> {
             let plans = Kept::default().all(book, &home, at(now));

@@ -1,11 +1,14 @@
 //! Whatever was done: tasks lie in their windows, the same facts give the same plan, and nothing that is done is to be done.
 
 use super::*;
+use crate::agenda::Agenda;
+use crate::agenda::Move;
+use crate::house::House;
 use crate::ids::EntryId;
 use crate::ledger::book::tests::random::lived;
+use crate::piece::printed::Word;
 use crate::timetable::Said;
 use crate::timetable::kept::LotPlan;
-use crate::verdict::Word;
 use jiff::ToSpan;
 use proptest::prelude::*;
 use std::collections::BTreeSet;
@@ -15,7 +18,7 @@ fn later(at: Timestamp, hours: i64) -> Timestamp {
     at.saturating_add(hours.hours()).unwrap()
 }
 
-fn fresh(book: &Book, home: &Household, now: Timestamp) -> Vec<Arc<LotPlan>> {
+fn fresh(book: &Book, home: &House, now: Timestamp) -> Vec<Arc<LotPlan>> {
     book.lots()
         .map(|lot| Arc::new(LotPlan::of(book, lot, home, now)))
         .filter(|p| !p.open.is_empty() || !p.ahead.is_empty())
@@ -44,7 +47,7 @@ proptest! {
         apart in 1_i64..4_000,
         on in 0_i64..400,
     ) {
-        let home = Household::default();
+        let home = House::default();
         let kept = Kept::default();
         let mut broken = Vec::new();
         lived(picks, apart, |book, at| {
@@ -111,14 +114,14 @@ proptest! {
     ) {
         let mut book = dosed("belly-slab", "2026-11-01T10:00");
         let now = later(at("2026-11-01T10:00"), days * 24);
-        let mut home = Household::default();
+        let mut home = House::default();
         let plans = fresh(&book, &home, now);
         let out = plans[0].open.iter().find(|t| t.kind == TaskKind::OutOfCure).unwrap().clone();
-        let day = home.day(now).saturating_add(to.days());
+        let day = home.settings.day(now).saturating_add(to.days());
         let wanted = Move { piece: PIECE, kind: out.kind, step: out.step.as_ref().map(|s| s.id.clone()), to: day };
         match Agenda::default().moved(&wanted, &plans[0].open) {
             Ok(agenda) => {
-                home.beside.agenda = Arc::new(agenda);
+                home.agenda = Arc::new(agenda);
                 let moved = fresh(&book, &home, now);
                 let moved = moved[0].open.iter().find(|t| t.kind == TaskKind::OutOfCure).unwrap();
                 prop_assert!(in_window(moved) && moved.moved && moved.due == day);
@@ -128,12 +131,12 @@ proptest! {
             }
         }
         if plans[0].open.iter().any(|t| t.kind == TaskKind::Turn && t.urgency != Urgency::Coming) {
-            let turned = Act::Turned(acts::turned::Turned { piece: PIECE, nothing_floats: None });
+            let turned = Act::Turned(crate::ledger::facts::turned::Turned { piece: PIECE, nothing_floats: None });
             let change = Change::Add { lot: LOT, at: now, act: Box::new(turned), kept: Vec::new() };
             let plan = book.plan(&[change], now, crate::units::Units::METRIC).unwrap();
             prop_assert!(plan.entries.last().unwrap().id > EntryId(0));
             book.take(plan);
-            let after = fresh(&book, &Household::default(), now);
+            let after = fresh(&book, &House::default(), now);
             let still = after[0].open.iter().find(|t| t.kind == TaskKind::Turn);
             prop_assert!(still.is_none_or(|t| t.urgency == Urgency::Coming), "{still:?}");
         }

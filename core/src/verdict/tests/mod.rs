@@ -3,13 +3,14 @@
 mod shipped;
 
 use super::*;
+use crate::acts::{Ask, Desk, Gate, Pass};
 use crate::catalogue::Catalogue;
 use crate::catalogue::holds::{HoldAnswer, HoldKind};
+use crate::house::House;
 use crate::ids::PieceId;
-use crate::ledger::Act;
-use crate::ledger::acts::ground::GroundFrom;
-use crate::ledger::acts::{Ask, Desk, Gate, Pass};
 use crate::ledger::book::Change;
+use crate::ledger::facts::Act;
+use crate::ledger::facts::ground::GroundFrom;
 use crate::reason;
 use jiff::SignedDuration;
 use proptest::prelude::*;
@@ -19,7 +20,7 @@ use std::collections::BTreeSet;
 /// A household in which days go by.
 struct Season {
     book: Book,
-    home: Household,
+    home: House,
     now: Timestamp,
 }
 
@@ -27,10 +28,10 @@ impl Season {
     fn empty() -> Self {
         let mut season = Self {
             book: Book::new(Catalogue::shipped()),
-            home: Household::default(),
+            home: House::default(),
             now: "2026-01-01T08:00:00Z".parse().unwrap(),
         };
-        season.home.scales.fine_division_g = 0.1;
+        season.home.settings.scales.fine_division_g = 0.1;
         season
     }
 
@@ -100,7 +101,7 @@ impl Season {
     }
 
     fn write(&mut self, changes: &[Change]) -> bool {
-        match self.book.plan(changes, self.now, self.home.units) {
+        match self.book.plan(changes, self.now, self.home.settings.units) {
             Ok(plan) => {
                 self.book.take(plan);
                 true
@@ -455,7 +456,7 @@ proptest! {
         other.reading = crate::units::reading(first.reading.value.grams() * (0.9 + share * 0.3));
         let mut replace = |old: EntryId, act: Act| {
             let change = Change::Replace { entry: old, at: None, act: Box::new(act), kept: Vec::new() };
-            let plan = season.book.plan(&[change], season.now, season.home.units).ok()?;
+            let plan = season.book.plan(&[change], season.now, season.home.settings.units).ok()?;
             let id = plan.entries[0].id;
             season.book.take(plan);
             Some(id)

@@ -2,10 +2,11 @@
 //! scale, from the scale to the label, without one question that its maker could have avoided.
 
 use super::*;
+use crate::agenda::TaskKind;
 use crate::catalogue::builds::{Build, Suit, Wanted};
 use crate::catalogue::dosing::Way;
 use crate::catalogue::steps::StepKind;
-use crate::timetable::{Task, TaskKind, tasks};
+use crate::timetable::{Task, tasks};
 use jiff::civil::time;
 
 /// One piece from the animal to its label, and what was asked on the way.
@@ -19,7 +20,7 @@ struct Made<'a> {
 impl<'a> Made<'a> {
     fn started(build: &'a Build, species: &str, cut: &str, grams: f64, scale: f64) -> Option<Self> {
         let mut season = Season::empty();
-        season.home.scales.fine_division_g = scale;
+        season.home.settings.scales.fine_division_g = scale;
         let mut made = Self {
             season,
             build,
@@ -85,7 +86,7 @@ impl<'a> Made<'a> {
 
     /// What is to be done next with it, at the moment when it is due.
     fn next(&mut self) -> Option<Task> {
-        let zone = self.season.home.zone();
+        let zone = self.season.home.settings.zone();
         let when = |t: &Task| {
             let noon = t.due.to_datetime(time(12, 0, 0, 0));
             let noon = noon.to_zoned(zone.clone()).unwrap().timestamp();

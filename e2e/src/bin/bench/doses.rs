@@ -2,12 +2,12 @@
 
 use manifest_core::builds::Build;
 use manifest_core::catalogue::Catalogue;
-use manifest_core::cure::CureChoice;
-use manifest_core::cure::dose::{Contents, Dose};
+use manifest_core::catalogue::cures::CureChoice;
 use manifest_core::cure::sheet::{SheetPiece, Started, WeighOut, doses, sheet};
+use manifest_core::dose::{Contents, Dose};
 use manifest_core::household::Household;
 use manifest_core::ids::PieceId;
-use manifest_core::piece::Shape;
+use manifest_core::shape::Shape;
 use manifest_core::units::{Grams, Millimetres};
 use std::hint::black_box;
 use std::time::{Duration, Instant};

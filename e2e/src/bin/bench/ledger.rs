@@ -2,9 +2,9 @@
 
 use anyhow::Result;
 use jiff::{SignedDuration, Timestamp};
+use manifest_core::acts::{Ask, Desk};
 use manifest_core::household::Household;
 use manifest_core::ledger::EntryId;
-use manifest_core::ledger::acts::{Ask, Desk};
 use manifest_core::ledger::book::{Book, Change};
 use manifest_store::backup::{self, Why};
 use manifest_store::{FILE, Request, Store};
@@ -14,7 +14,9 @@ use tempfile::TempDir;
 
 /// Entries of one animal: its receipt, its pieces, and what was noted of them since.
 const PER_LOT: usize = 350;
+
 const PIECES: usize = 30;
+
 /// Acts in one write.
 const AT_ONCE: usize = 200;
 

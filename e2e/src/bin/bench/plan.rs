@@ -2,18 +2,19 @@
 
 use anyhow::Result;
 use jiff::{SignedDuration, Timestamp};
+use manifest_core::acts::{Ask, Desk};
 use manifest_core::catalogue::Catalogue;
 use manifest_core::household::Household;
-use manifest_core::ledger::acts::{Ask, Desk};
 use manifest_core::ledger::book::{Book, Change};
+use manifest_core::piece::printed::Word;
 use manifest_core::timetable::{Kept, Said, trips};
-use manifest_core::verdict::Word;
 use serde_json::{Value, json};
 use std::hint::black_box;
 use std::time::{Duration, Instant};
 
 /// Animals, and pieces in their cure of each.
 const LOTS: usize = 50;
+
 const PER_LOT: usize = 40;
 
 /// Renews the plan of two thousand pieces after one entry, beside working it out anew.

@@ -12,7 +12,7 @@ use manifest_core::assign::shopping::amount;
 use manifest_core::assign::slabs::{SlabAsk, SlabPlan, slab_plans};
 use manifest_core::assign::wraps::{WrapNeed, Wrapping, wraps};
 use manifest_core::ledger::PieceId;
-use manifest_core::piece::size::Size;
+use manifest_core::shape::size::Size;
 use manifest_core::units::{Grams, Millimetres, read};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;

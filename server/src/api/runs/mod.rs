@@ -9,9 +9,8 @@ use crate::acts::{happened_at, some};
 use crate::api::clock::AheadView;
 use crate::body::Body;
 use crate::error::{ApiError, EntryInWords, Problem};
-use actix_web::HttpRequest;
 use actix_web::web::{Data, Json, Path};
-use actix_web::{get, post};
+use actix_web::{HttpRequest, get, post};
 use jiff::Timestamp;
 use manifest_core::caution::{Finding, Severity};
 use manifest_core::household::Household;
@@ -19,12 +18,12 @@ use manifest_core::ids::{PieceId, RunId};
 use manifest_core::ledger::book::Book;
 use manifest_core::piece::Piece;
 use manifest_core::reason;
-use manifest_core::run::ask::{RunActAsk, RunStageAsk, SetUpAsk};
-use manifest_core::run::gate::{RunGate, check_stages};
-use manifest_core::run::load::{self, Planned};
-use manifest_core::run::now::Look;
 use manifest_core::run::stages::proposed;
 use manifest_core::run::{Event, Hearth, HeatSchool, Run, RunAct, RunStage};
+use manifest_core::running::ask::{RunActAsk, RunStageAsk, SetUpAsk};
+use manifest_core::running::gate::{RunGate, check_stages};
+use manifest_core::running::load::{self, Planned};
+use manifest_core::running::now::Look;
 use manifest_core::units::{Celsius, show};
 use manifest_store::Request;
 use manifest_store::runs::{NewEvent, RunWritten};
@@ -247,7 +246,7 @@ async fn plan_run(app: Data<App>, ask: Body<RunPlanAsk>) -> Result<Json<RunPlanV
                 let Some((lot, _)) = book.piece(piece.id) else {
                     continue;
                 };
-                let mark = manifest_core::run::mark::mark(judge, &lot.state, piece);
+                let mark = manifest_core::running::mark::mark(judge, &lot.state, piece);
                 planned.push(Planned {
                     piece: piece.id,
                     grams: piece.mass.grams(),

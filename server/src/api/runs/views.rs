@@ -6,12 +6,12 @@ use manifest_core::household::Household;
 use manifest_core::ids::{PieceId, RunId};
 use manifest_core::ledger::book::Book;
 use manifest_core::place::climate::Read;
-use manifest_core::run::alarms::{Alarm, AlarmKind};
-use manifest_core::run::now::{Forecast, Look, MOST_LOGS, PieceNow};
 use manifest_core::run::series::{ProbeFault, ProbeFaultKind};
 use manifest_core::run::{
     Event, Hearth, HeatSchool, Run, RunAct, RunStage, Runs, Seat, StageEnd, Watched,
 };
+use manifest_core::running::alarms::{Alarm, AlarmKind};
+use manifest_core::running::now::{Forecast, Look, MOST_LOGS, PieceNow};
 use manifest_core::units::show::{mass, temperature, trim};
 use manifest_core::units::{Celsius, Grams};
 use serde::Serialize;
@@ -479,7 +479,7 @@ pub fn view(
     let Watched { run, readings } = look.watched;
     let zones = look.zones();
     let pieces = look.pieces(&zones);
-    let gate = manifest_core::run::gate::RunGate {
+    let gate = manifest_core::running::gate::RunGate {
         book: look.book,
         home: look.home,
         runs,

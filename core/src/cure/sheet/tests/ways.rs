@@ -2,7 +2,7 @@
 
 use super::*;
 use crate::builds::Build;
-use crate::cure::dose::OwnTime;
+use crate::dose::OwnTime;
 use crate::ids::VesselId;
 use crate::recipe::{RecipeCheckAsk, recipe_check};
 use proptest::prelude::*;
@@ -100,7 +100,7 @@ fn a_wish_to_pump_gives_the_brine_that_makes_it_true() {
         .remove(0)
         .1;
     let at = |pumped: Option<f64>| {
-        crate::cure::dose::Contents::of(
+        crate::dose::Contents::of(
             &dose.lines,
             &dose.cure,
             3_000.0,
@@ -228,11 +228,7 @@ fn what_stuck_is_the_jar_before_less_the_jar_after() {
     assert_eq!(wrong[0].field, "own.jar");
 }
 
-fn doses(
-    ask: &WeighOut<'_>,
-    sheet: &Sheet,
-    home: &Household,
-) -> Vec<(PieceId, crate::cure::dose::Dose)> {
+fn doses(ask: &WeighOut<'_>, sheet: &Sheet, home: &Household) -> Vec<(PieceId, crate::dose::Dose)> {
     let started = Started {
         vessel: Some(VesselId(1)),
         ..Started::default()

@@ -111,7 +111,7 @@ fn what_is_written_down_late_stands_where_it_happened() {
     table.did(assign(1, "muscle-cased"));
     table.did(dose(1, 90.0));
     table.did(out(1, 2_900.0));
-    table.did(Act::Hung(acts::hung::Hung {
+    table.did(Act::Hung(crate::ledger::facts::hung::Hung {
         hook: None,
         stop: crate::piece::StopBy::Weight,
         piece: PieceId(1),
@@ -124,17 +124,21 @@ fn what_is_written_down_late_stands_where_it_happened() {
     }));
     let hung = table.minute;
     table.minute += 100;
-    table.did(Act::WeighedIn(acts::weighed_in::WeighedIn {
-        piece: PieceId(1),
-        reading: reading(2_500.0),
-    }));
+    table.did(Act::WeighedIn(
+        crate::ledger::facts::weighed_in::WeighedIn {
+            piece: PieceId(1),
+            reading: reading(2_500.0),
+        },
+    ));
     let late = Change::Add {
         lot: LOT,
         at: at(hung + 50),
-        act: Box::new(Act::WeighedIn(acts::weighed_in::WeighedIn {
-            piece: PieceId(1),
-            reading: reading(2_700.0),
-        })),
+        act: Box::new(Act::WeighedIn(
+            crate::ledger::facts::weighed_in::WeighedIn {
+                piece: PieceId(1),
+                reading: reading(2_700.0),
+            },
+        )),
         kept: Vec::new(),
     };
     let written = table.write(late).unwrap();

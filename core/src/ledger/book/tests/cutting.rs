@@ -4,15 +4,16 @@ use super::*;
 use crate::animal::hold::{HoldAnswer, HoldKind, HoldStatus};
 use crate::animal::{MIX, Portion};
 use crate::caution::{Code, Severity};
-use crate::equipment::{Equipment, Scale};
-use crate::ledger::acts::ground::{Ground, GroundFrom};
-use crate::ledger::acts::joined::{JoinWay, Joined};
-use crate::ledger::acts::worked::Off;
+use crate::house::House;
+use crate::household::Household;
+use crate::ledger::facts::ground::{Ground, GroundFrom};
+use crate::ledger::facts::joined::{JoinWay, Joined};
+use crate::ledger::facts::worked::Off;
 use crate::ledger::own::{shares, weighed_by_cut};
 use crate::ledger::{Account, PricePer, Work};
-use crate::piece::Shape;
-use crate::units::{Celsius, Fraction, Grams, Millimetres, Typed};
-use crate::units::{MassUnit, Units};
+use crate::place::equipment::{Equipment, Scale};
+use crate::shape::Shape;
+use crate::units::{Celsius, Fraction, Grams, MassUnit, Millimetres, Typed, Units};
 
 fn off(kind: Byproduct, grams: f64) -> Off {
     Off {
@@ -22,7 +23,7 @@ fn off(kind: Byproduct, grams: f64) -> Off {
 }
 
 fn worked(id: i64, work: Work, off: Vec<Off>, after: Option<f64>, mm: Option<f64>) -> Act {
-    Act::Worked(acts::worked::Worked {
+    Act::Worked(crate::ledger::facts::worked::Worked {
         piece: PieceId(id),
         work,
         off,
@@ -55,7 +56,7 @@ fn ground(sources: Vec<GroundFrom>, into: i64, grams: f64) -> Act {
 }
 
 fn kept(kind: Byproduct, grams: f64) -> Act {
-    Act::ByproductWeighed(acts::byproduct_weighed::ByproductWeighed {
+    Act::ByproductWeighed(crate::ledger::facts::byproduct_weighed::ByproductWeighed {
         piece: None,
         kind,
         reading: reading(grams),
@@ -112,7 +113,7 @@ pub(super) fn random(table: &Table, piece: &Piece, kind: u8, share: f64) -> Opti
             thickness: None,
             fat: None,
         }),
-        95..100 => Act::ByproductGiven(acts::byproduct_given::ByproductGiven {
+        95..100 => Act::ByproductGiven(crate::ledger::facts::byproduct_given::ByproductGiven {
             kind: Byproduct::Fat,
             reading: reading(50.0),
             to: LotId(9),
@@ -193,7 +194,7 @@ fn a_piece_keeps_its_lineage_through_cuts_and_joins() {
         thickness: Some(Typed::unsaid(Millimetres(60.0))),
         cut: Some("leg_muscle".into()),
     };
-    table.did(Act::Cut(acts::cut::Cut {
+    table.did(Act::Cut(crate::ledger::facts::cut::Cut {
         piece: PieceId(1),
         parts: vec![muscle(2, 3_000.0), muscle(3, 2_950.0)],
         way: CutWay::Seam,
@@ -261,7 +262,7 @@ fn fat_given_to_another_lot_is_not_counted_twice() {
     let mut table = Table::new();
     table.did(kept(Byproduct::Fat, 900.0));
     let give = |grams| {
-        Act::ByproductGiven(acts::byproduct_given::ByproductGiven {
+        Act::ByproductGiven(crate::ledger::facts::byproduct_given::ByproductGiven {
             kind: Byproduct::Fat,
             reading: reading(grams),
             to: LotId(2),
@@ -307,7 +308,7 @@ fn deer() -> Table {
 fn a_positive_animal_is_only_thrown_away() {
     let mut table = deer();
     let answer = |answer| {
-        Act::HoldAnswered(acts::hold_answered::HoldAnswered {
+        Act::HoldAnswered(crate::ledger::facts::hold_answered::HoldAnswered {
             reason: None,
             kind: HoldKind::WastingTest,
             answer,
@@ -322,7 +323,7 @@ fn a_positive_animal_is_only_thrown_away() {
     table.did(answer(HoldAnswer::Positive));
     assert_eq!(status(&table), HoldStatus::Bad);
     let stops = |table: &Table, act: Act| {
-        let found = questions(&act, table.state(), &Household::default());
+        let found = questions(&act, table.state(), &House::default());
         let first = found.first().map(|f| (f.code, f.severity));
         first == Some((Code::NotEaten, Severity::Stop))
     };
@@ -338,7 +339,7 @@ fn a_positive_animal_is_only_thrown_away() {
         table.refused(answer(HoldAnswer::Strong)),
         "Choose one of the answers it offers."
     );
-    let smell = Act::HoldAnswered(acts::hold_answered::HoldAnswered {
+    let smell = Act::HoldAnswered(crate::ledger::facts::hold_answered::HoldAnswered {
         reason: None,
         kind: HoldKind::Smell,
         answer: HoldAnswer::Clear,
@@ -351,7 +352,7 @@ fn a_positive_animal_is_only_thrown_away() {
 fn freezing_is_counted_for_a_piece_and_for_what_was_cut_from_it() {
     let mut table = deer();
     let read = |piece, inside_c| {
-        Act::FreezerRead(acts::freezer_read::FreezerRead {
+        Act::FreezerRead(crate::ledger::facts::freezer_read::FreezerRead {
             piece,
             inside: Typed::unsaid(Celsius(inside_c)),
             thickness: None,
@@ -368,7 +369,7 @@ fn freezing_is_counted_for_a_piece_and_for_what_was_cut_from_it() {
         thickness: None,
         cut: None,
     };
-    table.did(Act::Cut(acts::cut::Cut {
+    table.did(Act::Cut(crate::ledger::facts::cut::Cut {
         piece: PieceId(1),
         parts: vec![part(3, "a"), part(4, "b")],
         way: CutWay::Ends,
@@ -391,7 +392,7 @@ fn freezing_is_counted_for_a_piece_and_for_what_was_cut_from_it() {
 fn ways_of_cutting_are_chosen_by_name() {
     let mut table = Table::new();
     let choose = |choice: &str, option: &str| {
-        Act::CuttingChosen(acts::cutting_chosen::CuttingChosen {
+        Act::CuttingChosen(crate::ledger::facts::cutting_chosen::CuttingChosen {
             choice: choice.into(),
             option: option.into(),
         })
@@ -419,7 +420,7 @@ fn three_own_animals_make_an_own_share() {
         did(2, weigh_out(i as i64 + 1, "belly", belly));
         did(
             3,
-            Act::BreakdownClosed(acts::breakdown_closed::BreakdownClosed {}),
+            Act::BreakdownClosed(crate::ledger::facts::breakdown_closed::BreakdownClosed {}),
         );
     }
     let pig = crate::testing::species("pig").unwrap();
@@ -489,7 +490,7 @@ fn a_case_asks_about_one_piece_too_many_and_about_odd_weights() {
         questions(
             &weigh_out(9, "butt", grams),
             table.state(),
-            &Household::default(),
+            &House::default(),
         )
         .into_iter()
         .filter_map(|f| f.way_out)
@@ -510,7 +511,7 @@ fn a_case_asks_about_one_piece_too_many_and_about_odd_weights() {
 #[test]
 fn a_mass_over_every_scale_is_asked_about() {
     let table = Table::new();
-    let home = Household {
+    let home = House::from(Household {
         equipment: Some(Equipment {
             scales: vec![Scale {
                 name: "kitchen scale".into(),
@@ -520,7 +521,7 @@ fn a_mass_over_every_scale_is_asked_about() {
             ..Equipment::default()
         }),
         ..Household::default()
-    };
+    });
     let codes = |grams| -> Vec<_> {
         let asked = questions(&weigh_out(1, "belly", grams), table.state(), &home);
         asked.into_iter().map(|f| f.code).collect()
@@ -532,13 +533,13 @@ fn a_mass_over_every_scale_is_asked_about() {
 #[test]
 fn an_imperial_household_is_asked_about_ounces_for_pounds() {
     let table = Table::new();
-    let home = Household {
+    let home = House::from(Household {
         units: Units {
             mass: MassUnit::Imperial,
             ..Units::default()
         },
         ..Household::default()
-    };
+    });
     // 13 oz of belly out of a half hog of 40 kg: 13 lb were meant.
     let asked = questions(
         &weigh_out(1, "belly", 13.0 * 28.349_523_125),
@@ -556,7 +557,7 @@ fn what_is_thrown_away_is_waste_and_costs_the_rest() {
     let mut table = Table::new();
     table.did(weigh_out(1, "belly", 20_000.0));
     table.did(weigh_out(2, "loin", 20_000.0));
-    table.did(Act::Discarded(acts::discarded::Discarded {
+    table.did(Act::Discarded(crate::ledger::facts::discarded::Discarded {
         piece: PieceId(1),
         reason: "off smell".into(),
         packs: Vec::new(),
@@ -575,7 +576,7 @@ fn what_is_trimmed_off_a_piece_is_kept_and_the_piece_is_lighter() {
     let mut table = Table::new();
     table.did(weigh_out(1, "belly", 3_000.0));
     let trimmed = table.did(Act::ByproductWeighed(
-        acts::byproduct_weighed::ByproductWeighed {
+        crate::ledger::facts::byproduct_weighed::ByproductWeighed {
             piece: Some(PieceId(1)),
             kind: Byproduct::Fat,
             reading: reading(400.0),

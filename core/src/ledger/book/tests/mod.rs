@@ -5,25 +5,23 @@ mod cutting;
 pub(crate) mod random;
 
 use super::*;
+use crate::acts;
+use crate::animal::byproduct::Byproduct;
 use crate::animal::{KnownWeight, Portion};
+use crate::catalogue::cures::Role;
 use crate::catalogue::dosing::Way;
-use crate::cure::Role;
-use crate::cure::dose::{Dose, DoseLine, Judged};
-use crate::cure::rules::Class;
-use crate::cure::rules::Form;
-use crate::household::Household;
-use crate::ledger::acts;
-use crate::ledger::acts::cut::{CutWay, Part};
-use crate::ledger::acts::packed::NewPack;
-use crate::ledger::acts::piece_weighed::PieceWeighed;
-use crate::ledger::acts::received::Received;
+use crate::dose::limits::{Class, Form};
+use crate::dose::{Dose, DoseLine, Judged};
+use crate::house::House;
+use crate::ledger::facts::cut::{CutWay, Part};
+use crate::ledger::facts::packed::NewPack;
+use crate::ledger::facts::piece_weighed::PieceWeighed;
+use crate::ledger::facts::received::Received;
 use crate::ledger::state::{Point, Stage, reading};
 use crate::ledger::tally::{NodeKind, by_product, cost_cents_per_kg, flow};
-use crate::ledger::{Byproduct, Loss, Origin, balances};
-use crate::piece::Shape;
-use crate::units::Band;
-use crate::units::{Celsius, Fraction, Millimetres, Typed};
-use crate::units::{Milligrams, Units};
+use crate::ledger::{Loss, Origin, balances};
+use crate::shape::Shape;
+use crate::units::{Band, Celsius, Fraction, Milligrams, Millimetres, Typed, Units};
 
 const LOT: LotId = LotId(1);
 
@@ -96,7 +94,7 @@ impl Table {
 }
 
 /// What is asked before an act is written down.
-fn questions(act: &Act, state: &State, home: &Household) -> Vec<crate::caution::Finding> {
+fn questions(act: &Act, state: &State, home: &House) -> Vec<crate::caution::Finding> {
     let book = crate::testing::book();
     act.doubts(&acts::Gate {
         book: &book,
@@ -133,7 +131,7 @@ fn weigh_out(id: i64, cut: &str, grams: f64) -> Act {
 }
 
 fn assign(id: i64, build: &str) -> Act {
-    Act::Assigned(acts::assigned::Assigned {
+    Act::Assigned(crate::ledger::facts::assigned::Assigned {
         piece: PieceId(id),
         build: build.into(),
         version: crate::testing::build(build).map_or(1, |b| b.version),
@@ -142,7 +140,7 @@ fn assign(id: i64, build: &str) -> Act {
 }
 
 fn dose(id: i64, grams: f64) -> Act {
-    Act::Dosed(acts::dosed::Dosed {
+    Act::Dosed(crate::ledger::facts::dosed::Dosed {
         piece: PieceId(id),
         place: None,
         dose: Box::new(Dose {
@@ -188,14 +186,14 @@ fn dose(id: i64, grams: f64) -> Act {
             way: None,
             taken_up: None,
             vessel: None,
-            time: crate::cure::dose::OwnTime::default(),
-            brine: crate::cure::dose::BrineState::default(),
+            time: crate::dose::OwnTime::default(),
+            brine: crate::dose::BrineState::default(),
         }),
     })
 }
 
 fn out(id: i64, grams: f64) -> Act {
-    Act::OutOfCure(acts::out_of_cure::OutOfCure {
+    Act::OutOfCure(crate::ledger::facts::out_of_cure::OutOfCure {
         reason: None,
         piece: PieceId(id),
         reading: reading(grams),
@@ -204,7 +202,7 @@ fn out(id: i64, grams: f64) -> Act {
 }
 
 fn smoked(id: i64, grams: f64) -> Act {
-    Act::Smoked(acts::smoked::Smoked {
+    Act::Smoked(crate::ledger::facts::smoked::Smoked {
         shared_by: None,
         piece: PieceId(id),
         reading: reading(grams),
@@ -218,7 +216,7 @@ fn smoked(id: i64, grams: f64) -> Act {
 }
 
 fn packed(id: i64, grams: &[f64], ends: Option<f64>) -> Act {
-    Act::Packed(acts::packed::Packed {
+    Act::Packed(crate::ledger::facts::packed::Packed {
         piece: PieceId(id),
         packs: grams
             .iter()
@@ -285,7 +283,7 @@ fn stages_follow_from_what_was_done() {
     assert_eq!(table.piece(1).stage(), Stage::InCure);
     table.did(out(1, 2_900.0));
     assert_eq!(table.piece(1).stage(), Stage::Hang);
-    table.did(Act::Hung(acts::hung::Hung {
+    table.did(Act::Hung(crate::ledger::facts::hung::Hung {
         hook: None,
         stop: crate::piece::StopBy::Weight,
         piece: PieceId(1),
@@ -297,15 +295,19 @@ fn stages_follow_from_what_was_done() {
         reason: None,
     }));
     assert_eq!(table.piece(1).stage(), Stage::Hanging);
-    table.did(Act::WeighedIn(acts::weighed_in::WeighedIn {
-        piece: PieceId(1),
-        reading: reading(2_500.0),
-    }));
+    table.did(Act::WeighedIn(
+        crate::ledger::facts::weighed_in::WeighedIn {
+            piece: PieceId(1),
+            reading: reading(2_500.0),
+        },
+    ));
     assert_eq!(table.piece(1).mass.grams(), 2_460.0);
-    table.did(Act::TakenDown(acts::taken_down::TakenDown {
-        piece: PieceId(1),
-        reading: Some(reading(1_900.0)),
-    }));
+    table.did(Act::TakenDown(
+        crate::ledger::facts::taken_down::TakenDown {
+            piece: PieceId(1),
+            reading: Some(reading(1_900.0)),
+        },
+    ));
     assert_eq!(table.piece(1).stage(), Stage::Pack);
     let points: Vec<_> = table.piece(1).weighings.iter().map(|w| w.point).collect();
     assert_eq!(
@@ -334,9 +336,9 @@ fn what_cannot_be_is_refused_in_words() {
         (weigh_out(3, "leg", 0.0), "Nothing is on the scale. Type a weight above zero, such as 2010."),
         (out(2, 2_900.0), "HG1-2 has no product yet, so this cannot be done with it now."),
         (packed(1, &[10.0], None), "HG1-1 is packed, so this cannot be done with it now."),
-        (Act::ByproductWeighed(acts::byproduct_weighed::ByproductWeighed { piece: Some(PieceId(2)), kind: Byproduct::Fat, reading: reading(3_000.0) }), "HG1-2 weighs 3 kg in all, so 3 kg cannot come off it. Check the digits."),
-        (Act::Turned(acts::turned::Turned { piece: PieceId(9), nothing_floats: None }), "This piece was not weighed out."),
-        (Act::Discarded(acts::discarded::Discarded { piece: PieceId(2), reason: " ".into(), packs: Vec::new() }), "Type why it is thrown away, such as off smell."),
+        (Act::ByproductWeighed(crate::ledger::facts::byproduct_weighed::ByproductWeighed { piece: Some(PieceId(2)), kind: Byproduct::Fat, reading: reading(3_000.0) }), "HG1-2 weighs 3 kg in all, so 3 kg cannot come off it. Check the digits."),
+        (Act::Turned(crate::ledger::facts::turned::Turned { piece: PieceId(9), nothing_floats: None }), "This piece was not weighed out."),
+        (Act::Discarded(crate::ledger::facts::discarded::Discarded { piece: PieceId(2), reason: " ".into(), packs: Vec::new() }), "Type why it is thrown away, such as off smell."),
     ];
     for (act, want) in cases {
         assert_eq!(table.refused(act), want);
@@ -407,7 +409,7 @@ fn a_cut_piece_shares_its_dose_its_start_and_nothing_else() {
         thickness: Some(Typed::unsaid(Millimetres(mm))),
         cut: None,
     };
-    table.did(Act::Cut(acts::cut::Cut {
+    table.did(Act::Cut(crate::ledger::facts::cut::Cut {
         piece: PieceId(1),
         parts: vec![
             part(2, "HG1-1a", 2_000.0, 45.0),
@@ -450,13 +452,13 @@ fn closing_explains_what_it_can_and_shows_the_rest() {
     let mut table = Table::new();
     table.did(weigh_out(1, "belly", 37_000.0));
     let asked = questions(
-        &Act::BreakdownClosed(acts::breakdown_closed::BreakdownClosed {}),
+        &Act::BreakdownClosed(crate::ledger::facts::breakdown_closed::BreakdownClosed {}),
         table.state(),
-        &Household::default(),
+        &House::default(),
     );
     assert_eq!(asked[0].saw.as_deref(), Some("3 kg"));
     table.did(Act::BreakdownClosed(
-        acts::breakdown_closed::BreakdownClosed {},
+        crate::ledger::facts::breakdown_closed::BreakdownClosed {},
     ));
     assert_eq!(loss(&table, Loss::Cutting), 800.0);
     assert_eq!(loss(&table, Loss::Unaccounted), 2_200.0);
@@ -476,11 +478,7 @@ fn odd_numbers_are_asked_about_with_what_was_meant() {
             unreachable!()
         };
         new.shape = Shape::thick(Millimetres(mm));
-        let asked = questions(
-            &Act::PieceWeighed(new),
-            table.state(),
-            &Household::default(),
-        );
+        let asked = questions(&Act::PieceWeighed(new), table.state(), &House::default());
         asked
             .into_iter()
             .filter_map(|f| f.way_out)
@@ -506,7 +504,7 @@ fn the_flow_adds_up_at_every_node() {
     table.did(weigh_out(2, "loin", 4_000.0));
     table.did(assign(2, "back-smoked"));
     table.did(Act::ByproductWeighed(
-        acts::byproduct_weighed::ByproductWeighed {
+        crate::ledger::facts::byproduct_weighed::ByproductWeighed {
             piece: None,
             kind: Byproduct::Bone,
             reading: reading(3_000.0),
@@ -559,7 +557,7 @@ fn a_pack_is_ready_to_eat_only_when_the_heat_that_makes_it_so_was_recorded() {
         table.did(assign(1, build));
         table.did(dose(1, 50.0));
         table.did(out(1, 1_950.0));
-        table.did(Act::Smoked(acts::smoked::Smoked {
+        table.did(Act::Smoked(crate::ledger::facts::smoked::Smoked {
             shared_by: None,
             piece: PieceId(1),
             reading: reading(1_700.0),
@@ -572,11 +570,11 @@ fn a_pack_is_ready_to_eat_only_when_the_heat_that_makes_it_so_was_recorded() {
         }));
         let judge = crate::verdict::Judge {
             book: &table.book,
-            home: &Household::default(),
+            home: &House::default(),
         };
         judge.piece(table.state(), table.piece(1)).word
     };
-    use crate::verdict::Word::{CookBeforeEating, ReadyToEat};
+    use crate::piece::printed::Word::{CookBeforeEating, ReadyToEat};
     #[rustfmt::skip]
     let cases = [
         ("pig",       "loin",      "back-smoked",     Some(62.8), ReadyToEat),
@@ -606,7 +604,7 @@ fn a_step_that_loses_too_much_is_asked_about_once() {
     table.did(assign(1, "belly-slab"));
     table.did(dose(1, 50.0));
     let asked = |table: &Table, act: Act| {
-        let found = questions(&act, table.state(), &Household::default());
+        let found = questions(&act, table.state(), &House::default());
         found
             .into_iter()
             .next()

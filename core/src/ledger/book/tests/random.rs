@@ -7,20 +7,20 @@ use proptest::prelude::*;
 /// What is done between the weighings.
 fn on_the_way(piece: &Piece, kind: u8, grams: f64) -> Act {
     match kind % 4 {
-        0 => Act::Coated(acts::coated::Coated {
+        0 => Act::Coated(crate::ledger::facts::coated::Coated {
             piece: piece.id,
             name: "pepper".into(),
             reading: Some(reading(grams)),
             after: None,
             allergens: None,
         }),
-        1 => Act::Soaked(acts::soaked::Soaked {
+        1 => Act::Soaked(crate::ledger::facts::soaked::Soaked {
             piece: piece.id,
             minutes: u32::from(kind),
             changes: 1,
             iced: false,
         }),
-        2 => Act::Checked(acts::checked::Checked {
+        2 => Act::Checked(crate::ledger::facts::checked::Checked {
             mould: None,
             photo: None,
             piece: piece.id,
@@ -31,7 +31,7 @@ fn on_the_way(piece: &Piece, kind: u8, grams: f64) -> Act {
             settles: true,
             pack: None,
         }),
-        _ => Act::StepDone(acts::step_done::StepDone {
+        _ => Act::StepDone(crate::ledger::facts::step_done::StepDone {
             piece: piece.id,
             step: piece.next_step().map_or_else(String::new, |s| s.id.clone()),
             note: None,
@@ -59,7 +59,7 @@ fn random_act(table: &Table, pick: (u8, u8, f64)) -> Act {
         return on_the_way(piece, kind, mass * share * 0.1);
     }
     match (piece.stage(), kind % 4) {
-        (_, 0) if kind > 200 => Act::Cut(acts::cut::Cut {
+        (_, 0) if kind > 200 => Act::Cut(crate::ledger::facts::cut::Cut {
             piece: piece.id,
             parts: (0..2)
                 .map(|i| Part {
@@ -76,15 +76,17 @@ fn random_act(table: &Table, pick: (u8, u8, f64)) -> Act {
             id,
             ["belly-slab", "back-smoked", "muscle-cased", "fresh"][usize::from(kind) % 4],
         ),
-        (Stage::Dose, 1) => Act::ByproductWeighed(acts::byproduct_weighed::ByproductWeighed {
-            piece: Some(piece.id),
-            kind: Byproduct::Trim,
-            reading: reading(mass * 0.1),
-        }),
+        (Stage::Dose, 1) => {
+            Act::ByproductWeighed(crate::ledger::facts::byproduct_weighed::ByproductWeighed {
+                piece: Some(piece.id),
+                kind: Byproduct::Trim,
+                reading: reading(mass * 0.1),
+            })
+        }
         (Stage::Dose, _) => dose(id, mass * 0.03),
         (Stage::InCure, _) => out(id, mass * (0.9 + share * 0.1)),
         (Stage::Smoke, _) => smoked(id, mass * (0.8 + share * 0.2)),
-        (Stage::Hang, _) => Act::Hung(acts::hung::Hung {
+        (Stage::Hang, _) => Act::Hung(crate::ledger::facts::hung::Hung {
             hook: None,
             stop: crate::piece::StopBy::Weight,
             piece: piece.id,
@@ -95,17 +97,17 @@ fn random_act(table: &Table, pick: (u8, u8, f64)) -> Act {
             parts: Vec::new(),
             reason: None,
         }),
-        (Stage::Hanging, 1) => Act::TakenDown(acts::taken_down::TakenDown {
+        (Stage::Hanging, 1) => Act::TakenDown(crate::ledger::facts::taken_down::TakenDown {
             piece: piece.id,
             reading: Some(reading(mass * 0.9 + 30.0)),
         }),
-        (Stage::Hanging, _) => Act::WeighedIn(acts::weighed_in::WeighedIn {
+        (Stage::Hanging, _) => Act::WeighedIn(crate::ledger::facts::weighed_in::WeighedIn {
             piece: piece.id,
             reading: reading(mass * 0.95 + 30.0),
         }),
         (Stage::Pack, _) => {
             let pack = table.book.next_pack();
-            Act::Packed(acts::packed::Packed {
+            Act::Packed(crate::ledger::facts::packed::Packed {
                 piece: piece.id,
                 packs: vec![NewPack {
                     pack,
@@ -123,7 +125,7 @@ fn random_act(table: &Table, pick: (u8, u8, f64)) -> Act {
                 reason: None,
             })
         }
-        _ => Act::Discarded(acts::discarded::Discarded {
+        _ => Act::Discarded(crate::ledger::facts::discarded::Discarded {
             piece: piece.id,
             reason: "dropped".into(),
             packs: Vec::new(),
@@ -182,7 +184,7 @@ proptest! {
         }
         let again = Book::fold(book.entries.iter().map(|e| (**e).clone()), Catalogue::shipped());
         prop_assert_eq!(&again, &table.book);
-        let home = Household::default();
+        let home = House::default();
         for entry in book.live_entries() {
             let scene = acts::Scene { lot: book, home: &home };
             let Some(ask) = scene.ask_again(entry) else { continue };

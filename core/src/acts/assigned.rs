@@ -1,0 +1,149 @@
+//! A piece was given a product.
+
+use crate::acts::desk::words;
+use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::assign::{Candidate, suitability};
+use crate::caution::{Code, Finding, Severity};
+use crate::form::{Field, FieldOption};
+use crate::ids::{LotId, PieceId};
+use crate::ledger::Origin;
+use crate::ledger::facts::Act;
+use crate::ledger::facts::assigned::Assigned;
+use crate::ledger::state::Piece;
+use crate::units::Millimetres;
+use crate::units::show::length;
+use serde::{Deserialize, Serialize};
+
+/// A piece is given a product.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct AssignedAsk {
+    /// The piece.
+    pub piece: PieceId,
+    /// The build.
+    pub build: String,
+    /// Why, where it goes past a stop.
+    #[serde(default)]
+    pub reason: Option<String>,
+}
+
+impl Draft for AssignedAsk {
+    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+        let version = match instead {
+            // What it was given stays in the version that it had then.
+            Some((_, Act::Assigned(old))) if old.build == self.build => old.version,
+            _ => desk.build(&self.build)?.version,
+        };
+        let act = Assigned {
+            piece: self.piece,
+            build: self.build.clone(),
+            version,
+            reason: words(self.reason.as_deref()),
+        };
+        desk.about(self.piece, Act::Assigned(act))
+    }
+}
+
+/// What is cured without nitrite is no thicker than this.
+const PLAIN_THICKEST: Millimetres = Millimetres(50.0);
+
+impl Review for Assigned {
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let build = gate.catalogue().build_as(&self.build_ref());
+        let (Some(piece), Some(lot)) = (gate.piece(self.piece), &gate.state.lot) else {
+            return Vec::new();
+        };
+        let mut found: Vec<_> = (!build.discard)
+            .then(|| gate.edible(piece))
+            .flatten()
+            .into_iter()
+            .collect();
+        if build.ending || build.gone {
+            return found;
+        }
+        let species = lot.species();
+        let holds = gate.state.holds(Some(piece), gate.at);
+        if let Some(cut) = species.cut(&piece.cut) {
+            let suits = suitability(
+                &build,
+                &Candidate {
+                    species,
+                    cut,
+                    wild: lot.received.origin == Origin::Harvested,
+                    shape: piece.shape.clone(),
+                    opened: piece.is_opened(),
+                    fat: piece.fat.as_ref().map(|f| f.value),
+                    is_cut: true,
+                    equipment: gate.home.settings.equipment.as_ref(),
+                    holds: &holds,
+                    units: gate.home.settings.units,
+                },
+            );
+            if suits.score == 0 {
+                let why = suits.reasons.first().cloned().unwrap_or_default();
+                found.push(
+                    Finding::new(Code::Unsuitable, Severity::Stop, why)
+                        .saw(format!("{} of {}", cut.name, species.name))
+                        .wants("a cut that makes it")
+                        .way_out("Choose one of the products that suit it."),
+                );
+            }
+        }
+        let as_it_would_be = Piece {
+            product: Some(build.clone()),
+            ..piece.clone()
+        };
+        found.extend(gate.judge().not_for_drying(gate.state, &as_it_would_be));
+        let thick = piece.shape.thickness().filter(|t| *t > PLAIN_THICKEST);
+        let plain = build.dose.as_ref().is_some_and(|d| d.cure == "none");
+        if let Some(thick) = thick.filter(|_| plain) {
+            let said = |mm| length(mm, gate.home.settings.units.length);
+            found.push(
+                Finding::new(
+                    Code::TooThickForRule,
+                    Severity::Caution,
+                    "Without nitrite it lies at most 7 days, and in these the salt does not reach the middle.",
+                )
+                .saw(said(thick))
+                .wants(format!("at most {}", said(PLAIN_THICKEST)))
+                .way_out("Split it or open it flat first, or keep it: it is cooked right through."),
+            );
+        }
+        found
+    }
+
+    fn detail(&self, scene: &Scene<'_>) -> String {
+        scene.catalogue().build_as(&self.build_ref()).name.clone()
+    }
+
+    fn ask_again(&self, _: LotId, _: &Scene<'_>) -> Option<Ask> {
+        Some(Ask::Assigned(AssignedAsk {
+            piece: self.piece,
+            build: self.build.clone(),
+            reason: self.reason.clone(),
+        }))
+    }
+
+    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+        let mut options: Vec<_> = scene
+            .catalogue()
+            .builds
+            .iter()
+            .map(|b| FieldOption {
+                value: b.key.clone(),
+                label: b.name.clone(),
+            })
+            .collect();
+        if !options.iter().any(|o| o.value == self.build) {
+            options.push(FieldOption {
+                value: self.build.clone(),
+                label: scene.catalogue().build_name(&self.build),
+            });
+        }
+        vec![
+            Field::one_of("build", "Product", options),
+            Field::text("reason", "Why, if it goes past a stop").optional(),
+        ]
+    }
+}

@@ -1,0 +1,30 @@
+//! Trim or fat was given to another lot, for grinding; it goes with the block that it was ground into.
+
+use crate::acts::{Ask, Gate, Review, Scene};
+use crate::caution::Finding;
+use crate::form::Field;
+use crate::ids::{LotId, word};
+use crate::ledger::facts::byproduct_given::ByproductGiven;
+
+impl Review for ByproductGiven {
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        gate.edible_lot().into_iter().collect()
+    }
+
+    fn detail(&self, scene: &Scene<'_>) -> String {
+        format!(
+            "{} {} to {}",
+            scene.mass(&self.reading),
+            word(&self.kind),
+            self.to_tag
+        )
+    }
+
+    fn ask_again(&self, _: LotId, _: &Scene<'_>) -> Option<Ask> {
+        None
+    }
+
+    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+        Vec::new()
+    }
+}

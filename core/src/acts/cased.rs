@@ -1,0 +1,176 @@
+//! Cased and netted: what it went into, how that was made ready, what is left of it.
+
+use crate::acts::desk::words;
+use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::assign::wraps::fits_girth;
+use crate::caution::{Code, Finding, Severity};
+use crate::form::{AskError, Count, Field, FieldKind};
+use crate::ids::{LotId, PieceId};
+use crate::ledger::facts::Act;
+use crate::ledger::facts::cased::Cased;
+use crate::units::show::length;
+use crate::units::{Millimetres, Typed};
+use serde::{Deserialize, Serialize};
+
+/// Cased and netted.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct CasedAsk {
+    /// The piece.
+    pub piece: PieceId,
+    /// The casing or net, by its name in the pantry.
+    pub casing: String,
+    /// How much was taken out of stock, as typed: `2.5 m`.
+    #[serde(default)]
+    pub taken: Option<String>,
+    /// How much of that went back into its salt, as typed.
+    #[serde(default)]
+    pub back: Option<String>,
+    /// How wide it is when filled, as typed: `46 mm`; as the pantry says when left out.
+    #[serde(default)]
+    pub diameter: Option<String>,
+    /// How far it is round the piece, as typed: `24 cm`.
+    #[serde(default)]
+    pub girth: Option<String>,
+    /// Minutes in water.
+    #[serde(default)]
+    pub soaked: Option<Count>,
+    /// How often that was changed.
+    #[serde(default)]
+    pub changes: Option<Count>,
+    /// Whether it held the water that was let through it.
+    #[serde(default)]
+    pub tight: Option<bool>,
+    /// What it weighs as it goes on, wet, as typed.
+    #[serde(default)]
+    pub reading: Option<String>,
+}
+
+impl Draft for CasedAsk {
+    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+        let Some(casing) = words(Some(&self.casing)) else {
+            return Err(AskError::field(
+                "casing",
+                "Say what it went into, by its name in the pantry, such as beef bung.",
+            ));
+        };
+        let act = Cased {
+            piece: self.piece,
+            casing,
+            taken: desk.typed_if(self.taken.as_deref(), "taken")?,
+            back: desk.typed_if(self.back.as_deref(), "back")?,
+            diameter: desk.typed_if(self.diameter.as_deref(), "diameter")?,
+            girth: desk.typed_if(self.girth.as_deref(), "girth")?,
+            soaked_min: desk.count_if(self.soaked.as_ref(), "soaked")?,
+            changes: desk.count_if(self.changes.as_ref(), "changes")?,
+            tight: self.tight,
+            reading: desk.mass_if(self.reading.as_deref(), "reading")?,
+        };
+        desk.about(self.piece, Act::Cased(act))
+    }
+}
+
+impl Review for Cased {
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let mut found = Vec::new();
+        let say =
+            |mm: Millimetres| length(Millimetres(mm.0.round()), gate.home.settings.units.length);
+        if let (Some(diameter), Some(girth)) = (&self.diameter, &self.girth)
+            && !fits_girth(diameter.value, girth.value)
+        {
+            let round = Millimetres(diameter.value.0 * std::f64::consts::PI);
+            let what = if round.0 < girth.value.0 {
+                "That casing is too narrow: it bursts, or it squeezes the piece."
+            } else {
+                "That casing is too wide: air stays under it, and there mould grows."
+            };
+            found.push(
+                Finding::new(Code::CasingFit, Severity::Caution, what)
+                    .saw(format!(
+                        "{} round, over a piece of {}",
+                        say(round),
+                        say(girth.value)
+                    ))
+                    .wants("within 10 % of the piece")
+                    .way_out("Take another width, or two layers of sheet; or keep it as typed."),
+            );
+        }
+        if self.tight == Some(false) {
+            found.push(
+                Finding::new(Code::CasingLeaks, Severity::Caution, "It did not hold the water: where it leaks, air and mould come in.")
+                    .saw("a leak")
+                    .wants("a casing that holds water")
+                    .way_out("Cut the hole away, tie it off or patch it with a second layer; or keep it as typed."),
+            );
+        }
+        found
+    }
+
+    fn detail(&self, scene: &Scene<'_>) -> String {
+        let mut said = vec![self.casing.clone()];
+        said.extend(
+            self.taken
+                .as_ref()
+                .map(|t| format!("{} taken", scene.said(t))),
+        );
+        said.extend(
+            self.back
+                .as_ref()
+                .map(|t| format!("{} back in salt", scene.said(t))),
+        );
+        said.extend(self.soaked_min.map(|m| format!("soaked {m} min")));
+        said.extend(self.changes.map(|n| format!("water changed {n} times")));
+        said.extend(self.tight.map(|t| {
+            if t {
+                "holds water".into()
+            } else {
+                "leaks".into()
+            }
+        }));
+        said.extend(
+            self.reading
+                .as_ref()
+                .map(|r| format!("{} wet", scene.mass(r))),
+        );
+        said.join(", ")
+    }
+
+    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+        let again = |t: &Option<Typed<Millimetres>>| t.as_ref().map(|t| scene.again(t));
+        Some(Ask::Cased(CasedAsk {
+            piece: self.piece,
+            casing: self.casing.clone(),
+            taken: again(&self.taken),
+            back: again(&self.back),
+            diameter: again(&self.diameter),
+            girth: again(&self.girth),
+            soaked: self.soaked_min.map(Count::from),
+            changes: self.changes.map(Count::from),
+            tight: self.tight,
+            reading: self.reading.as_ref().map(|r| scene.again(r)),
+        }))
+    }
+
+    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+        vec![
+            Field::text("casing", "Casing or net"),
+            Field::thickness("taken", "Taken out of stock").optional(),
+            Field::thickness("back", "Back into its salt").optional(),
+            Field::thickness("diameter", "How wide when filled").optional(),
+            Field::thickness("girth", "Round the piece").optional(),
+            Field::new("soaked", "Minutes in water", FieldKind::Count).optional(),
+            Field::new("changes", "Changes of water", FieldKind::Count).optional(),
+            Field::mass("reading", "Its weight, wet").optional(),
+        ]
+    }
+}
+
+impl Cased {
+    /// How much of the stock is used (m).
+    #[must_use]
+    pub fn used_m(&self) -> f64 {
+        let of = |typed: &Option<Typed<Millimetres>>| typed.as_ref().map_or(0.0, |t| t.value.0);
+        (of(&self.taken) - of(&self.back)).max(0.0) / 1_000.0
+    }
+}

@@ -1,0 +1,129 @@
+//! Something was put on a piece by weight: meal, pepper, paste, lard; a cloth on what hangs.
+
+use crate::acts::desk::{cure_out_of_place, words};
+use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::caution::Finding;
+use crate::cure::sheet::Jar;
+use crate::form::{AskError, Field};
+use crate::ids::{LotId, PieceId};
+use crate::ledger::facts::Act;
+use crate::ledger::facts::coated::Coated;
+use crate::ledger::odd::mistyped;
+use crate::units::show::mass;
+use crate::units::{Grams, Milligrams, Typed};
+use serde::{Deserialize, Serialize};
+
+/// Something is put on it by weight.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct CoatedAsk {
+    /// The piece.
+    pub piece: PieceId,
+    /// What it is: corn meal, black pepper, lard.
+    pub name: String,
+    /// How much of it went on, as typed. Give this, or `after`.
+    #[serde(default)]
+    pub reading: Option<String>,
+    /// The piece on the scale with it on, as typed. Give this, `reading` or `jar`.
+    #[serde(default)]
+    pub after: Option<String>,
+    /// The jar it came out of, before and after: what is gone stuck.
+    #[serde(default)]
+    pub jar: Option<Jar>,
+    /// What to name for the allergic.
+    #[serde(default)]
+    pub allergens: Option<String>,
+}
+
+impl Draft for CoatedAsk {
+    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+        if self.name.trim().is_empty() {
+            return Err(AskError::field(
+                "name",
+                "Say what was put on, such as corn meal.",
+            ));
+        }
+        let mut reading = desk.mass_if(self.reading.as_deref(), "reading")?;
+        let after = desk.mass_if(self.after.as_deref(), "after")?;
+        let said = [reading.is_some(), after.is_some(), self.jar.is_some()];
+        if said.iter().filter(|s| **s).count() != 1 {
+            return Err(AskError::field(
+                "reading",
+                "Type how much went on, what the piece weighs with it, or its jar before and after: one of these.",
+            ));
+        }
+        if let Some(jar) = &self.jar {
+            let gone = jar
+                .gone(desk.home.settings.units)
+                .map_err(|e| AskError::Fields(vec![e.under("jar")]))?;
+            reading = Some(Typed::unsaid(Milligrams::from_grams(gone.0)));
+        }
+        let act = Coated {
+            piece: self.piece,
+            name: self.name.trim().into(),
+            reading,
+            after,
+            allergens: words(self.allergens.as_deref()),
+        };
+        desk.about(self.piece, Act::Coated(act))
+    }
+}
+
+/// More than this share of the piece is asked about.
+const USUAL_COAT: f64 = 0.25;
+
+impl Review for Coated {
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let (state, home) = (gate.state, gate.home);
+        let Some(found) = state.pieces.get(&self.piece) else {
+            return Vec::new();
+        };
+        if let Some(cure) = cure_out_of_place(&self.name, gate.catalogue()) {
+            return vec![cure];
+        }
+        let Ok(added) = self.added(found, home.settings.units) else {
+            return Vec::new();
+        };
+        let usual = found.mass.grams() * USUAL_COAT;
+        if added.grams() <= usual {
+            return Vec::new();
+        }
+        vec![mistyped(
+            format!("That is a lot of {} on {}.", self.name, found.tag),
+            mass(Grams(added.grams()), home.settings.units.mass),
+            format!("at most {}", mass(Grams(usual), home.settings.units.mass)),
+            Some("Type what went on it, not what it weighs in all, or keep it as typed.".into()),
+        )]
+    }
+
+    fn detail(&self, scene: &Scene<'_>) -> String {
+        let how_much = match (&self.reading, &self.after) {
+            (Some(reading), _) => scene.mass(reading),
+            (None, Some(after)) => format!("up to {}", scene.mass(after)),
+            (None, None) => String::new(),
+        };
+        let allergens = self.allergens.as_ref().map(|a| format!(" (contains {a})"));
+        format!("{how_much} {}{}", self.name, allergens.unwrap_or_default())
+    }
+
+    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+        Some(Ask::Coated(CoatedAsk {
+            piece: self.piece,
+            name: self.name.clone(),
+            reading: self.reading.as_ref().map(|r| scene.again(r)),
+            after: self.after.as_ref().map(|r| scene.again(r)),
+            jar: None,
+            allergens: self.allergens.clone(),
+        }))
+    }
+
+    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+        vec![
+            Field::text("name", "What was put on"),
+            Field::mass("reading", "How much of it").optional(),
+            Field::mass("after", "Or the piece with it on").optional(),
+            Field::text("allergens", "What to name for the allergic").optional(),
+        ]
+    }
+}

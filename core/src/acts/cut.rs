@@ -1,0 +1,132 @@
+//! Cut into parts; each part keeps its share of a dose, and its own thickness counts.
+
+use crate::acts::form::cuts;
+use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::caution::Finding;
+use crate::form::{AskError, Field, option};
+use crate::ids::{LotId, PieceId};
+use crate::ledger::facts::Act;
+use crate::ledger::facts::cut::{Cut, CutWay, Part};
+use serde::{Deserialize, Serialize};
+use serde_json::json;
+
+/// A part of a cut piece, as typed.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct PartAsk {
+    /// Its weight, as typed: `1 lb 3 oz`.
+    pub reading: String,
+    /// Its greatest thickness, as typed: `45 mm`.
+    #[serde(default)]
+    pub thickness: Option<String>,
+    /// What it is now, when a muscle came out of a larger cut.
+    #[serde(default)]
+    pub cut: Option<String>,
+}
+
+/// Cut into parts.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct CutAsk {
+    /// The piece.
+    pub piece: PieceId,
+    /// What it became.
+    pub parts: Vec<PartAsk>,
+    /// How.
+    #[serde(default)]
+    pub way: CutWay,
+}
+
+impl Draft for CutAsk {
+    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+        let (lot, piece) = desk.find(self.piece)?;
+        let tags = lot.next_part_tags(piece, self.parts.len());
+        let kept = match instead {
+            Some((_, Act::Cut(old))) => old.parts.as_slice(),
+            _ => &[],
+        };
+        let mut parts = Vec::new();
+        for (i, part) in self.parts.iter().enumerate() {
+            if let (Some(cut), Some(came)) = (&part.cut, &lot.state.lot)
+                && came.species().cut(cut).is_none()
+            {
+                return Err(AskError::field(
+                    &format!("parts[{i}].cut"),
+                    "Choose one of the cuts of this animal.",
+                ));
+            }
+            let (piece, tag) = match kept.get(i) {
+                Some(old) => (old.piece, old.tag.clone()),
+                None => (desk.new_piece(), tags[i - kept.len().min(i)].clone()),
+            };
+            parts.push(Part {
+                piece,
+                tag,
+                reading: desk.mass(&part.reading, &format!("parts[{i}].reading"))?,
+                thickness: desk
+                    .typed_if(part.thickness.as_deref(), &format!("parts[{i}].thickness"))?,
+                cut: part.cut.clone(),
+            });
+        }
+        let act = Cut {
+            piece: self.piece,
+            parts,
+            way: self.way,
+        };
+        desk.about(self.piece, Act::Cut(act))
+    }
+}
+
+impl Review for Cut {
+    fn doubts(&self, _: &Gate<'_>) -> Vec<Finding> {
+        Vec::new()
+    }
+
+    fn detail(&self, scene: &Scene<'_>) -> String {
+        self.parts
+            .iter()
+            .map(|p| format!("{} {}", p.tag, scene.mass(&p.reading)))
+            .collect::<Vec<_>>()
+            .join(", ")
+    }
+
+    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+        Some(Ask::Cut(CutAsk {
+            piece: self.piece,
+            parts: self
+                .parts
+                .iter()
+                .map(|p| PartAsk {
+                    reading: scene.again(&p.reading),
+                    thickness: p.thickness.as_ref().map(|t| scene.again(t)),
+                    cut: p.cut.clone(),
+                })
+                .collect(),
+            way: self.way,
+        }))
+    }
+
+    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+        let part = vec![
+            Field::mass("reading", "Weight"),
+            Field::thickness("thickness", "Thickest place"),
+            Field::one_of("cut", "What it is now", cuts(scene)).optional(),
+        ];
+        let ways = [CutWay::Split, CutWay::Ends, CutWay::Seam];
+        vec![
+            Field::rows(
+                "parts",
+                "Parts",
+                part,
+                Some(json!({"reading": "", "thickness": null, "cut": null})),
+            ),
+            Field::one_of(
+                "way",
+                "How",
+                ways.iter().map(|w| option(w, w.said())).collect(),
+            ),
+        ]
+    }
+}

@@ -1,0 +1,460 @@
+//! Hung up, with what hangs there beside the meat.
+
+use crate::acts::desk::words;
+use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::catalogue::builds::Build;
+use crate::catalogue::place_kinds::DryingAir;
+use crate::catalogue::steps::StepKind;
+use crate::caution::{Code, Finding, Severity};
+use crate::cure::no_nitrite::{Door, hazard};
+use crate::cure::sheet::Jar;
+use crate::form::{AskError, Count, Field, FieldKind, FieldOption};
+use crate::ids::{LotId, PieceId};
+use crate::ledger::facts::Act;
+use crate::ledger::facts::hung::{Hung, TarePart};
+use crate::ledger::odd::lost_too_much;
+use crate::ledger::state::Piece;
+use crate::piece::StopBy;
+use crate::place::{PlaceId, PlaceUse};
+use crate::reason;
+use crate::units::show::{share, trim};
+use crate::units::{Amount, Fraction, Milligrams, Typed, reading};
+use crate::verdict::{LEAST_LOSS, SOUR_PH, souring};
+use serde::{Deserialize, Serialize};
+use serde_json::json;
+
+/// Something that hangs there and is not meat.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct TarePartAsk {
+    /// What it is: cloth, net, hook.
+    pub name: String,
+    /// Its weight, as typed.
+    #[serde(default)]
+    pub reading: Option<String>,
+    /// Or the jar it came out of, before and after.
+    #[serde(default)]
+    pub jar: Option<Jar>,
+}
+
+/// Hung up.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct HungAsk {
+    /// The piece.
+    pub piece: PieceId,
+    /// Its weight with everything that hangs there, as typed.
+    pub reading: String,
+    /// What hangs there beside the meat, as typed; the sum of its parts when left out.
+    #[serde(default)]
+    pub tare: Option<String>,
+    /// What that is made of.
+    #[serde(default)]
+    pub parts: Vec<TarePartAsk>,
+    /// The share to lose, a number from 0 to 1 or as typed: `35 %`; the build's when left out.
+    #[serde(default)]
+    pub loss_fraction: Option<Amount>,
+    /// The place it hangs in, by its number on the household's list.
+    #[serde(default)]
+    pub place: Option<Count>,
+    /// Its hook there, counted from one: what hangs on the next ones hangs beside it.
+    #[serde(default)]
+    pub hook: Option<Count>,
+    /// By what it is taken down: its weight when left out. Days and feel prove no loss.
+    #[serde(default)]
+    pub stop: StopWord,
+    /// After so many days, where they decide.
+    #[serde(default)]
+    pub days: Option<Count>,
+    /// Why, where it goes past a stop.
+    #[serde(default)]
+    pub reason: Option<String>,
+}
+
+/// By what a piece is taken down, as it is asked.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum StopWord {
+    /// By its weight.
+    #[default]
+    Weight,
+    /// By days.
+    Days,
+    /// By how it feels.
+    Feel,
+}
+
+impl Draft for HungAsk {
+    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+        let (_, found) = desk.find(self.piece)?;
+        let planned = found
+            .build()
+            .and_then(|b| b.hang.as_ref())
+            .map_or(0.35, |h| h.loss_fraction);
+        let loss = desk
+            .share_if(self.loss_fraction.as_ref(), "loss_fraction")?
+            .unwrap_or(Typed::unsaid(Fraction(planned)));
+        let parts = TarePartAsk::read(&self.parts, desk)?;
+        let tare = match desk.mass_if(self.tare.as_deref(), "tare")? {
+            Some(tare) => tare,
+            None if parts.is_empty() => {
+                return Err(AskError::field(
+                    "tare",
+                    "Weigh cloth, net and clips alone and type that; 0 when nothing hangs there but the piece.",
+                ));
+            }
+            None => reading(parts.iter().map(|p| p.reading.value.grams()).sum()),
+        };
+        let act = Hung {
+            piece: self.piece,
+            reading: desk.mass(&self.reading, "reading")?,
+            tare,
+            parts,
+            loss,
+            place: desk.place(self.place.as_ref(), &[PlaceUse::Hang], "place")?,
+            hook: desk.count_if(self.hook.as_ref(), "hook")?,
+            stop: self.stop_by(desk)?,
+            reason: words(self.reason.as_deref()),
+        };
+        desk.about(self.piece, Act::Hung(act))
+    }
+}
+
+/// A sausage that was warm and is not known to have soured.
+fn not_sour_yet(gate: &Gate<'_>, piece: &Piece) -> Option<Finding> {
+    let time = souring(piece, gate.home)?;
+    let saw = time
+        .looks
+        .last()
+        .map_or_else(|| "no pH".to_string(), |l| format!("pH {}", trim(l.ph, 2)));
+    let finding = |severity, message: &str| {
+        Finding::new(Code::NotSour, severity, message)
+            .saw(saw.clone())
+            .wants(format!(
+                "pH {} or less, read twice 6 h apart",
+                trim(SOUR_PH, 1)
+            ))
+    };
+    if let Some(look) = time.too_high {
+        return Some(
+            Finding::new(
+                Code::NotEaten,
+                Severity::Stop,
+                format!("Nobody may eat {}: it did not sour in time.", piece.tag),
+            )
+            .saw(format!("pH {}", trim(look.ph, 2)))
+            .wants(format!("pH {} or less in its time", trim(SOUR_PH, 1)))
+            .way_out("Throw it away, or put right the entry that says so."),
+        );
+    }
+    if time.confirmed || time.was_cold {
+        return None;
+    }
+    if time.sour.is_some() {
+        return Some(
+            finding(Severity::Caution, "Its sourness was read only once.")
+                .way_out("Read it again in other links at least 6 h after the first time. Saved now it is not ready by drying."),
+        );
+    }
+    let ever_low = time.looks.iter().any(|l| l.ph <= SOUR_PH + 1e-9);
+    let read = !time.looks.is_empty() && !ever_low;
+    (time.was_warm || read).then(|| {
+        finding(
+            Severity::Stop,
+            "It was warm and nobody read that it soured: staphylococcus may have left its toxin, and cooking does not undo that.",
+        )
+        .way_out("Read its pH in several links first. A typed reason goes on, and it is never ready by drying.")
+    })
+}
+
+/// A room or the weather, which nothing keeps cool; an open piece in a fridge.
+pub(crate) fn unlike_its_place(
+    gate: &Gate<'_>,
+    piece: &Piece,
+    place: Option<PlaceId>,
+    tare: Milligrams,
+) -> Option<Finding> {
+    let place = gate.home.settings.place(place?)?;
+    let raw = piece.build().is_some_and(|b| b.raw_dried || b.is_dried());
+    let caution = |code: Code, message: String| Finding::new(code, Severity::Caution, message);
+    match place.kind()?.dries? {
+            DryingAir::Chamber | DryingAir::CoolRoom => None,
+            DryingAir::Fridge => (raw && !tare.is_some()).then(|| {
+                caution(
+                    Code::OpenInFridge,
+                    format!("In {} the air is so dry that the rind of an open piece shuts its water in.", place.name),
+                )
+                .saw("nothing around it")
+                .wants("a casing, a cloth or a wrap, weighed as tare")
+                .way_out("Case or wrap it first, or keep it as typed and feel its rind every week.")
+            }),
+            DryingAir::Room | DryingAir::Outdoors => Some(
+                caution(
+                    Code::RoomDrying,
+                    format!("Nothing keeps {} cool: over 18 °C what is raw spoils, or makes poison that no cooking undoes.", place.name),
+                )
+                .saw(place.name.clone())
+                .wants("10 to 15 °C, 70 to 80 % humidity")
+                .way_out("A chamber, a cool cellar or a fridge to dry in is safer. Kept as typed: read it morning, midday and night, out of reach of animals and flies, a drip tray under it."),
+            ),
+        }
+}
+
+/// Nothing hangs longer (days).
+const MOST_DAYS: u32 = 1_000;
+
+/// A share to lose under this is asked about.
+const ODD_UNDER: f64 = 0.10;
+
+/// A share to lose over this is asked about.
+const ODD_OVER: f64 = 0.60;
+
+/// More than this share lost on the way to the hook is asked about.
+const USUAL_LOSS: f64 = 0.15;
+
+impl Review for Hung {
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let (state, home) = (gate.state, gate.home);
+        let mut found = lost_too_much(
+            self.piece,
+            self.reading.value - self.tare.value,
+            USUAL_LOSS,
+            state,
+            home.settings.units,
+        );
+        if let Some(piece) = gate.piece(self.piece) {
+            found.extend(self.without_nitrite(gate, piece));
+            found.extend(gate.judge().not_for_drying(state, piece));
+            found.extend(not_sour_yet(gate, piece));
+            found.extend(self.odd_target(piece));
+            found.extend(self.no_tare(piece));
+            found.extend(unlike_its_place(gate, piece, self.place, self.tare.value));
+        }
+        found
+    }
+
+    fn detail(&self, scene: &Scene<'_>) -> String {
+        let parts = TarePart::said(&self.parts, scene);
+        let stop = match self.stop {
+            StopBy::Weight => String::new(),
+            StopBy::Days { days } => format!(", taken down after {days} days"),
+            StopBy::Feel => ", taken down by feel".into(),
+        };
+        let hook = self.hook.map(|h| format!(", hook {h}")).unwrap_or_default();
+        format!(
+            "{} on the scale, {} of it not meat{parts}, to lose {}{stop}{hook}",
+            scene.mass(&self.reading),
+            scene.mass(&self.tare),
+            share(self.loss.value)
+        )
+    }
+
+    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+        let sum: Milligrams = self.parts.iter().map(|p| p.reading.value).sum();
+        let summed = !self.parts.is_empty() && sum == self.tare.value;
+        Some(Ask::Hung(HungAsk {
+            piece: self.piece,
+            reading: scene.again(&self.reading),
+            // A sum is made again of its parts; anything else was weighed in one.
+            tare: (!summed).then(|| scene.again(&self.tare)),
+            parts: TarePartAsk::again(&self.parts, scene),
+            loss_fraction: Some(Amount::Text(scene.again(&self.loss))),
+            place: self.place.map(Count::from),
+            hook: self.hook.map(Count::from),
+            stop: StopWord::of(self.stop),
+            days: self.stop.days().map(Count::from),
+            reason: self.reason.clone(),
+        }))
+    }
+
+    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+        let part = vec![
+            Field::text("name", "What it is"),
+            Field::mass("reading", "Its weight"),
+        ];
+        let mut fields = vec![
+            Field::mass("reading", "On the scale"),
+            Field::mass("tare", "Not meat, in one").optional(),
+            Field::rows(
+                "parts",
+                "Or what that is made of",
+                part,
+                Some(json!({"name": "", "reading": ""})),
+            ),
+            Field::new("loss_fraction", "Share to lose", FieldKind::Share),
+        ];
+        fields.extend(scene.place_field("place", &[PlaceUse::Hang]));
+        fields.push(Field::new("hook", "Hook", FieldKind::Count).optional());
+        let stops = [
+            ("weight", "its weight"),
+            ("days", "days"),
+            ("feel", "its feel"),
+        ];
+        let options = stops.map(|(value, label)| FieldOption {
+            value: value.into(),
+            label: label.into(),
+        });
+        fields.push(Field::one_of("stop", "Taken down by", options.to_vec()));
+        fields.push(Field::new("days", "After how many days", FieldKind::Count).optional());
+        fields.push(Field::text("reason", "Why, if it goes past a stop").optional());
+        fields
+    }
+}
+
+impl TarePart {
+    /// ` (cloth 20 g, net 18 g)`; nothing where nobody said what a tare is made of.
+    pub(crate) fn said(parts: &[Self], scene: &Scene<'_>) -> String {
+        if parts.is_empty() {
+            return String::new();
+        }
+        let each = parts
+            .iter()
+            .map(|p| format!("{} {}", p.name, scene.mass(&p.reading)));
+        format!(" ({})", each.collect::<Vec<_>>().join(", "))
+    }
+}
+
+impl TarePartAsk {
+    /// Parts as they are asked again.
+    pub(crate) fn again(parts: &[TarePart], scene: &Scene<'_>) -> Vec<Self> {
+        let again = parts.iter().map(|p| Self {
+            name: p.name.clone(),
+            reading: Some(scene.again(&p.reading)),
+            jar: None,
+        });
+        again.collect()
+    }
+
+    /// Every part with its weight.
+    pub(crate) fn read(all: &[Self], desk: &Desk<'_>) -> Result<Vec<TarePart>, AskError> {
+        let mut parts = Vec::new();
+        for (i, part) in all.iter().enumerate() {
+            let field = |name: &str| format!("parts[{i}].{name}");
+            if part.name.trim().is_empty() {
+                return Err(AskError::field(
+                    &field("name"),
+                    "Say what hangs there, such as cloth.",
+                ));
+            }
+            let typed = desk.mass_if(part.reading.as_deref(), &field("reading"))?;
+            let reading = match (typed, &part.jar) {
+                (Some(reading), None) => reading,
+                (None, Some(jar)) => {
+                    let gone = jar
+                        .gone(desk.home().units)
+                        .map_err(|e| AskError::Fields(vec![e.under(&field("jar"))]))?;
+                    reading(gone.0)
+                }
+                (Some(_), Some(_)) | (None, None) => {
+                    return Err(AskError::field(
+                        &field("reading"),
+                        format!(
+                            "Type what {} weighs, or its jar before and after: one of these.",
+                            part.name.trim()
+                        ),
+                    ));
+                }
+            };
+            parts.push(TarePart {
+                name: part.name.trim().into(),
+                reading,
+            });
+        }
+        Ok(parts)
+    }
+}
+
+impl StopWord {
+    const fn of(stop: StopBy) -> Self {
+        match stop {
+            StopBy::Weight => Self::Weight,
+            StopBy::Days { .. } => Self::Days,
+            StopBy::Feel => Self::Feel,
+        }
+    }
+}
+
+impl HungAsk {
+    fn stop_by(&self, desk: &Desk<'_>) -> Result<StopBy, AskError> {
+        let days = desk.count_if(self.days.as_ref(), "days")?;
+        match (self.stop, days) {
+            (StopWord::Weight, None) => Ok(StopBy::Weight),
+            (StopWord::Feel, None) => Ok(StopBy::Feel),
+            (StopWord::Days, Some(days)) if (1..=MOST_DAYS).contains(&days) => {
+                Ok(StopBy::Days { days })
+            }
+            (StopWord::Days, Some(_) | None) => Err(AskError::field(
+                "days",
+                format!("Give the days on its hook, from 1 to {MOST_DAYS}."),
+            )),
+            (StopWord::Weight | StopWord::Feel, Some(_)) => Err(AskError::field(
+                "days",
+                "Days decide only where it is taken down by days. Choose that, or leave them empty.",
+            )),
+        }
+    }
+}
+
+impl Hung {
+    fn without_nitrite(&self, gate: &Gate<'_>, piece: &Piece) -> Option<Finding> {
+        let dried = piece.build().is_some_and(Build::is_dried);
+        (dried && gate.judge().has_no_nitrite(gate.state, piece))
+            .then(|| hazard(&piece.tag, Door::Hang, "0 ppm nitrite"))
+    }
+
+    /// A loss that leaves raw meat, or leather.
+    fn odd_target(&self, piece: &Piece) -> Option<Finding> {
+        let loss = self.loss.value.0;
+        let raw = piece.build().is_some_and(|b| b.raw_dried);
+        let edge = piece
+            .build()
+            .and_then(|b| b.hang.as_ref())
+            .map(|h| h.least());
+        let reasoned = self.reason.as_deref().is_some_and(reason::is_enough);
+        let (message, wants) = if !(ODD_UNDER..=ODD_OVER).contains(&loss) {
+            (
+                "That is a strange share to lose.".to_string(),
+                "10 to 60 %".to_string(),
+            )
+        } else if raw && !reasoned && loss < LEAST_LOSS - 1e-9 {
+            (
+                "With so little lost it is raw meat, and stays “cook before eating” unless a typed reason says why it is meant so.".to_string(),
+                share(Fraction(LEAST_LOSS)),
+            )
+        } else if let Some(edge) = edge.filter(|e| raw && !reasoned && loss < e - 1e-9) {
+            (
+                "That is under what this product is dried to; it counts as its lower edge."
+                    .to_string(),
+                share(Fraction(edge)),
+            )
+        } else {
+            return None;
+        };
+        Some(
+            Finding::new(Code::LossTarget, Severity::Caution, message)
+                .saw(share(self.loss.value))
+                .wants(wants)
+                .way_out("Type the share as a percent, such as 35 %, or keep it as typed."),
+        )
+    }
+
+    /// What is cased or netted has something beside the meat on the scale.
+    fn no_tare(&self, piece: &Piece) -> Option<Finding> {
+        let cased = piece.build().is_some_and(|b| {
+            b.step(StepKind::Case).is_some() || b.wrap.casing.is_some() || b.wrap.net
+        });
+        (cased && !self.tare.value.is_some()).then(|| {
+            Finding::new(
+                Code::TareMissing,
+                Severity::Caution,
+                "Casing, cloth, net, string and hook hang on the scale too, and none of it dries.",
+            )
+            .saw("0 g beside the meat")
+            .wants("their weight")
+            .way_out("Weigh the same again without the meat, or keep it as typed if nothing hangs there.")
+        })
+    }
+}

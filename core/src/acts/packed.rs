@@ -1,0 +1,344 @@
+//! Sliced and packed.
+
+use crate::acts::desk::words;
+use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::catalogue::species::Range;
+use crate::caution::{Code, Finding, Severity};
+use crate::cure::no_nitrite::{Door, hazard};
+use crate::form::{AskError, Count, Field, FieldKind};
+use crate::ids::{EntryId, LotId, PieceId};
+use crate::ledger::facts::Act;
+use crate::ledger::facts::packed::{NewPack, Packed};
+use crate::ledger::odd::{mistyped, other_reading};
+use crate::ledger::state::{Pack, Piece};
+use crate::piece::printed::{Printed, Word};
+use crate::piece::storage::Storage;
+use crate::place::PlaceUse;
+use crate::units::show::{mass, trim};
+use crate::units::{Grams, Units};
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use serde_json::json;
+
+/// Where packs lie.
+pub(crate) const PLACES: &[PlaceUse] = &[PlaceUse::Freeze, PlaceUse::Cold];
+
+/// A pack, as typed.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct PackAsk {
+    /// Its weight, as typed.
+    pub reading: String,
+    /// How many slices.
+    #[serde(default)]
+    pub slices: Option<Count>,
+    /// Where it is kept, as its build words it.
+    #[serde(default)]
+    pub place: Option<String>,
+    /// What to name for the allergic.
+    #[serde(default)]
+    pub allergens: Option<String>,
+    /// A line to whoever opens it: how it is cooked best, whom it is for.
+    #[serde(default)]
+    pub line: Option<String>,
+    /// The freezer or shelf it lies in, by its number on the household's list.
+    #[serde(default)]
+    pub lies_in: Option<Count>,
+}
+
+/// Sliced and packed.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct PackedAsk {
+    /// The piece.
+    pub piece: PieceId,
+    /// The packs.
+    pub packs: Vec<PackAsk>,
+    /// Ends and crumbs kept, as typed.
+    #[serde(default)]
+    pub ends: Option<String>,
+    /// True when nothing of the piece is left to pack.
+    pub finished: bool,
+    /// Why, where it goes past a stop.
+    #[serde(default)]
+    pub reason: Option<String>,
+}
+
+impl Draft for PackedAsk {
+    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+        let (lot, found) = desk.find(self.piece)?;
+        let tags = lot.next_pack_tags(found, self.packs.len());
+        let kept = match instead {
+            Some((_, Act::Packed(old))) => old.packs.as_slice(),
+            _ => &[],
+        };
+        let mut packs = Vec::new();
+        for (i, pack) in self.packs.iter().enumerate() {
+            let (id, tag) = match kept.get(i) {
+                Some(old) => (old.pack, old.tag.clone()),
+                None => (desk.new_pack(), tags[i - kept.len().min(i)].clone()),
+            };
+            packs.push(NewPack {
+                pack: id,
+                tag,
+                reading: desk.mass(&pack.reading, &format!("packs[{i}].reading"))?,
+                slices: desk.count_if(pack.slices.as_ref(), &format!("packs[{i}].slices"))?,
+                place: pack.place.clone(),
+                allergens: words(pack.allergens.as_deref()),
+                line: one_line(pack.line.as_deref(), &format!("packs[{i}].line"))?,
+                lies_in: desk.place(
+                    pack.lies_in.as_ref(),
+                    PLACES,
+                    &format!("packs[{i}].lies_in"),
+                )?,
+                // A label that was printed stays as it was printed, whatever is put right; a new one is
+                // printed at the gate.
+                printed: kept.get(i).and_then(|old| old.printed.clone()),
+            });
+        }
+        let act = Packed {
+            piece: self.piece,
+            packs,
+            ends: desk.mass_if(self.ends.as_deref(), "ends")?,
+            finished: self.finished,
+            reason: words(self.reason.as_deref()),
+        };
+        desk.about(self.piece, Act::Packed(act))
+    }
+}
+
+/// What fits on a label beside everything that has to be there (characters).
+const LONGEST_LINE: usize = 120;
+
+/// A line for the label, as it was typed.
+fn one_line(typed: Option<&str>, field: &str) -> Result<Option<String>, AskError> {
+    let line = words(typed);
+    if line
+        .as_ref()
+        .is_some_and(|l| l.chars().count() > LONGEST_LINE)
+    {
+        return Err(AskError::field(
+            field,
+            format!("That does not fit on the label. Type {LONGEST_LINE} characters at most."),
+        ));
+    }
+    Ok(line)
+}
+
+/// A pack lighter than this is no pack (g).
+const LEAST_PACK_G: f64 = 10.0;
+
+/// Slicing leaves no more than this share of a piece that nobody weighs.
+const MOST_LEFT: f64 = 0.25;
+
+/// Words of a line that promise that nothing has to be cooked.
+const PROMISES: [&str; 6] = [
+    "ready to eat",
+    "eat as it is",
+    "no need to cook",
+    "safe to eat",
+    "eat raw",
+    "fully cooked",
+];
+
+/// Words of places that are cold.
+const COLD_WORDS: [&str; 9] = [
+    "fridge", "refrig", "freez", "frozen", "cold", "cool", "chill", "ice", "snow",
+];
+
+/// At this water activity, as measured, what is dried keeps without being cold.
+const KEEPS_WARM: f64 = 0.85;
+
+/// What is wrong with keeping a piece's packs in these places, when it is packed and whenever they are moved: a place
+/// that is not cold, and no air around what has no nitrite.
+pub(crate) fn ill_kept(gate: &Gate<'_>, piece: &Piece, places: &[&str]) -> Vec<Finding> {
+    let sealed = |place: &&&str| {
+        let storage = Storage::of(place);
+        storage.sealed && !storage.frozen
+    };
+    let has_none = || {
+        let really = gate.judge().really(gate.state, piece);
+        really.is_some_and(|r| r.no_nitrite)
+    };
+    let airless = places.iter().find(sealed).filter(|_| has_none());
+    let airless = airless.map(|place| hazard(&piece.tag, Door::Sealed, *place));
+    not_cold(piece, places.iter().copied())
+        .into_iter()
+        .chain(airless)
+        .collect()
+}
+
+/// The block on a place that is not cold, for whatever was not measured to keep there.
+fn not_cold<'a>(piece: &Piece, mut places: impl Iterator<Item = &'a str>) -> Option<Finding> {
+    let warm = |place: &&str| {
+        let said = place.to_lowercase();
+        !said.trim().is_empty() && !COLD_WORDS.iter().any(|w| said.contains(w))
+    };
+    let place = places.find(warm)?;
+    let measured = piece
+        .checks
+        .iter()
+        .filter(|c| c.check == "water_activity")
+        .max_by_key(|c| c.at)
+        .and_then(|c| c.value.as_ref()?.replace(',', ".").parse::<f64>().ok());
+    if measured.is_some_and(|aw| aw <= KEEPS_WARM + 1e-9) {
+        return None;
+    }
+    Some(
+        Finding::new(
+            Code::NotColdStorage,
+            Severity::Stop,
+            format!("{} keeps in the fridge or the freezer, not in “{place}”.", piece.tag),
+        )
+        .saw(measured.map_or_else(
+            || "no water activity measured".into(),
+            |aw| format!("water activity {aw}"),
+        ))
+        .wants("a cold place, or a measured water activity of 0.85 or less")
+        .way_out("Choose the fridge or the freezer. If you measured the water activity with an instrument, record that check first."),
+    )
+}
+
+impl Review for Packed {
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let Some(piece) = gate.piece(self.piece) else {
+            return Vec::new();
+        };
+        let judge = gate.judge();
+        if let Some(refused) = gate.edible(piece).filter(|_| !self.packs.is_empty()) {
+            return vec![refused];
+        }
+        let within = judge.within(gate.state, piece);
+        let mut found: Vec<Finding> = gate
+            .waits_for_test(&within.lots)
+            .filter(|_| !self.packs.is_empty())
+            .into_iter()
+            .collect();
+        found.extend(self.odd_weights(piece, gate.home.settings.units));
+        found.extend(self.odd_line(gate, piece));
+        let places: Vec<_> = self
+            .packs
+            .iter()
+            .filter_map(|p| p.place.as_deref())
+            .collect();
+        found.extend(ill_kept(gate, piece, &places));
+        found
+    }
+
+    fn detail(&self, scene: &Scene<'_>) -> String {
+        let ends = self
+            .ends
+            .as_ref()
+            .map(|e| format!(", ends {}", scene.mass(e)));
+        let list: Vec<_> = self.packs.iter().map(|p| scene.mass(&p.reading)).collect();
+        format!("{}{}", list.join(", "), ends.unwrap_or_default())
+    }
+
+    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+        Some(Ask::Packed(PackedAsk {
+            piece: self.piece,
+            packs: self
+                .packs
+                .iter()
+                .map(|p| PackAsk {
+                    reading: scene.again(&p.reading),
+                    slices: p.slices.map(Count::from),
+                    place: p.place.clone(),
+                    allergens: p.allergens.clone(),
+                    line: p.line.clone(),
+                    lies_in: p.lies_in.map(Count::from),
+                })
+                .collect(),
+            ends: self.ends.as_ref().map(|r| scene.again(r)),
+            finished: self.finished,
+            reason: self.reason.clone(),
+        }))
+    }
+
+    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+        let mut pack = vec![
+            Field::mass("reading", "Weight"),
+            Field::new("slices", "Slices", FieldKind::Count).optional(),
+            Field::text("place", "Where it is kept").optional(),
+            Field::text("allergens", "What to name for the allergic").optional(),
+            Field::text("line", "A line to whoever opens it").optional(),
+        ];
+        pack.extend(scene.place_field("lies_in", PLACES));
+        let empty = json!({"reading": "", "slices": null, "place": null, "allergens": null, "line": null, "lies_in": null});
+        vec![
+            Field::rows("packs", "Packs", pack, Some(empty)),
+            Field::mass("ends", "Ends and crumbs").optional(),
+            Field::tick("finished", "Nothing of it is left to pack"),
+            Field::text("reason", "Why, if it goes past a stop").optional(),
+        ]
+    }
+}
+
+impl Packed {
+    /// Notes what the labels say, as they are printed when it is packed; one that was printed stays as it was.
+    pub(crate) fn print(&mut self, says: impl Fn(&Pack) -> Printed, at: Timestamp) {
+        let piece = self.piece;
+        for new in self.packs.iter_mut().filter(|p| p.printed.is_none()) {
+            new.printed = Some(says(&new.pack(piece, (EntryId(0), at))));
+        }
+    }
+
+    /// A maker's line that says another thing than the verdict.
+    fn odd_line(&self, gate: &Gate<'_>, piece: &Piece) -> Option<Finding> {
+        let verdict = gate.judge().piece(gate.state, piece);
+        if verdict.word == Word::ReadyToEat {
+            return None;
+        }
+        let promise = |line: &&str| {
+            let said = line.to_lowercase();
+            PROMISES.iter().any(|p| said.contains(p))
+        };
+        let line = self
+            .packs
+            .iter()
+            .filter_map(|p| p.line.as_deref())
+            .find(promise)?;
+        Some(
+            Finding::new(
+                Code::LineContradicts,
+                Severity::Caution,
+                "Your note says something else than the label.",
+            )
+            .saw(format!("“{line}”"))
+            .wants(verdict.word.said())
+            .way_out("Change the note, or record what would make it ready."),
+        )
+    }
+
+    /// A point for a thousand, or most of the piece gone with the last pack.
+    fn odd_weights(&self, piece: &Piece, units: Units) -> Option<Finding> {
+        let packs = self.packs.iter().map(|p| p.reading.value.grams());
+        let lightest = packs.clone().reduce(f64::min)?;
+        let ends = self.ends.as_ref().map_or(0.0, |e| e.value.grams());
+        let there = piece.mass.grams().max(f64::MIN_POSITIVE);
+        let left = 1.0 - (packs.sum::<f64>() + ends) / there;
+        let message = if lightest < LEAST_PACK_G && there > LEAST_PACK_G * 2.0 {
+            format!("A pack of {} weighs almost nothing.", piece.tag)
+        } else if self.finished && left > MOST_LEFT {
+            format!(
+                "{} % of {} would be gone without a weight.",
+                trim(left * 100.0, 0),
+                piece.tag
+            )
+        } else {
+            return None;
+        };
+        let usual = Range {
+            low: there * (1.0 - MOST_LEFT) / self.packs.len().max(1) as f64,
+            high: there,
+        };
+        Some(mistyped(
+            message,
+            mass(Grams(lightest), units.mass),
+            format!("{} in all", mass(Grams(there), units.mass)),
+            other_reading(lightest, usual, units),
+        ))
+    }
+}

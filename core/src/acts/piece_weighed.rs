@@ -1,0 +1,262 @@
+//! A piece was weighed out of its lot.
+
+use crate::acts::form::cuts;
+use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::animal::expect::OwnShares;
+use crate::catalogue::species::Range;
+use crate::caution::{Code, Finding, Severity};
+use crate::form::{AskError, Field};
+use crate::ids::LotId;
+use crate::ledger::facts::Act;
+use crate::ledger::facts::piece_weighed::PieceWeighed;
+use crate::ledger::odd::{FAR, mistyped, other_reading, over_scale};
+use crate::ledger::state::State;
+use crate::shape::Shape;
+use crate::units::show::{length, mass};
+use crate::units::{Grams, Millimetres, Units};
+use serde::{Deserialize, Serialize};
+
+/// A piece is weighed out of its lot.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct PieceWeighedAsk {
+    /// The lot.
+    pub lot: LotId,
+    /// Its cut.
+    pub cut: String,
+    /// Its weight, as typed.
+    pub reading: String,
+    /// Its greatest thickness, as typed.
+    #[serde(default)]
+    pub thickness: Option<String>,
+    /// Whether the skin is on.
+    #[serde(default)]
+    pub skin_on: bool,
+    /// Whether bone is in.
+    #[serde(default)]
+    pub bone_in: bool,
+    /// Whether fat covers one side.
+    #[serde(default)]
+    pub fat_cap: bool,
+    /// The fat cover that was kept, as typed: `8 mm`.
+    #[serde(default)]
+    pub fat_cover: Option<String>,
+}
+
+impl Draft for PieceWeighedAsk {
+    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+        let (piece, tag) = match instead {
+            Some((_, Act::PieceWeighed(old))) => (old.piece, old.tag.clone()),
+            _ => desk.fresh_piece(self.lot)?,
+        };
+        let lot = desk.lot(self.lot)?;
+        if let Some(came) = &lot.state.lot
+            && came.species().cut(&self.cut).is_none()
+        {
+            return Err(AskError::field(
+                "cut",
+                format!("Choose one of the cuts of {}.", came.species().name),
+            ));
+        }
+        let act = PieceWeighed {
+            piece,
+            tag,
+            cut: self.cut.clone(),
+            reading: desk.mass(&self.reading, "reading")?,
+            shape: Shape {
+                thickness: desk.typed_if(self.thickness.as_deref(), "thickness")?,
+                skin_on: self.skin_on,
+                bone_in: self.bone_in,
+                fat_cap: self.fat_cap,
+                fat_cover: desk.typed_if(self.fat_cover.as_deref(), "fat_cover")?,
+            },
+        };
+        Ok(vec![(self.lot, Act::PieceWeighed(act))])
+    }
+}
+
+/// Lighter than this is no piece (g).
+const SMALLEST_PIECE_G: f64 = 20.0;
+
+/// A lump this many times lighter than one of its cut is asked about.
+const TINY: f64 = 8.0;
+
+/// A case holds so many pieces of about the same weight.
+fn case_piece(grams: f64, count: u32, state: &State, units: Units) -> Vec<Finding> {
+    let weighed = state
+        .pieces
+        .values()
+        .filter(|p| p.parents.is_empty())
+        .count();
+    let mean = state.received.grams() / f64::from(count);
+    let mut asked = Vec::new();
+    if weighed >= count as usize {
+        asked.push(
+            Finding::new(
+                Code::TooManyPieces,
+                Severity::Caution,
+                "That is one piece more than the case held.",
+            )
+            .saw(format!("{} pieces", weighed + 1))
+            .wants(format!("{count} pieces"))
+            .way_out("Look whether one was weighed twice, or correct the number received."),
+        );
+    }
+    if grams > mean * FAR || grams < mean / FAR {
+        asked.push(mistyped(
+            "That is far from what the pieces of this case weigh.".into(),
+            mass(Grams(grams), units.mass),
+            format!("about {}", mass(Grams(mean), units.mass)),
+            other_reading(
+                grams,
+                Range {
+                    low: mean / 1.6,
+                    high: mean * 1.6,
+                },
+                units,
+            ),
+        ));
+    }
+    asked
+}
+
+impl Review for PieceWeighed {
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let (state, home) = (gate.state, gate.home);
+        let Some(lot) = &state.lot else {
+            return Vec::new();
+        };
+        let species = lot.species();
+        let Some(cut) = species.cut(&self.cut) else {
+            return over_scale(&self.reading, &home.settings)
+                .into_iter()
+                .collect();
+        };
+        let grams = self.reading.value.grams();
+        let mut asked = Vec::new();
+        if let Some(count) = lot.received.count {
+            asked.extend(case_piece(grams, count, state, home.settings.units));
+        }
+        let expected = state
+            .expectation(&OwnShares::new())
+            .and_then(|e| e.cuts.into_iter().find(|c| c.cut == self.cut));
+        let usual = expected.as_ref().map(|c| c.mass_g);
+        let lumps = f64::from(expected.and_then(|c| c.count).unwrap_or(1));
+        if grams < SMALLEST_PIECE_G {
+            asked.push(mistyped(
+                "That is lighter than a slice.".into(),
+                mass(Grams(grams), home.settings.units.mass),
+                format!(
+                    "at least {}",
+                    mass(Grams(SMALLEST_PIECE_G), home.settings.units.mass)
+                ),
+                Some(format!(
+                    "Did you mean {}?",
+                    mass(Grams(grams * 1_000.0), home.settings.units.mass)
+                )),
+            ));
+        } else if let Some(usual) = usual {
+            let one = Range {
+                low: usual.low / lumps * 0.6,
+                high: usual.high,
+            };
+            if grams > usual.high * FAR {
+                asked.push(mistyped(
+                    format!(
+                        "That is far more {} than this animal should have.",
+                        cut.name
+                    ),
+                    mass(Grams(grams), home.settings.units.mass),
+                    format!(
+                        "{} to {} in all",
+                        mass(Grams(usual.low), home.settings.units.mass),
+                        mass(Grams(usual.high), home.settings.units.mass)
+                    ),
+                    other_reading(
+                        grams,
+                        Range {
+                            low: usual.low / 4.0,
+                            high: usual.high,
+                        },
+                        home.settings.units,
+                    ),
+                ));
+            } else if grams < usual.low / lumps / TINY
+                && let Some(way_out) = other_reading(grams, one, home.settings.units)
+            {
+                asked.push(mistyped(
+                    format!("That is very little {}.", cut.name),
+                    mass(Grams(grams), home.settings.units.mass),
+                    format!(
+                        "{} to {} in all",
+                        mass(Grams(usual.low), home.settings.units.mass),
+                        mass(Grams(usual.high), home.settings.units.mass)
+                    ),
+                    Some(way_out),
+                ));
+            }
+        }
+        if let Some(Millimetres(mm)) = self.shape.thickness() {
+            let usual = cut.thickness_mm;
+            if mm > usual.high * FAR || mm < usual.low / FAR {
+                let other = [mm * 10.0, mm / 10.0, mm / 25.4, mm * 25.4]
+                    .into_iter()
+                    .find(|v| (usual.low * 0.8..=usual.high * 1.25).contains(v));
+                asked.push(mistyped(
+                    format!("That is not how thick {} is.", cut.name),
+                    length(Millimetres(mm), home.settings.units.length),
+                    format!(
+                        "about {} to {}",
+                        length(Millimetres(usual.low), home.settings.units.length),
+                        length(Millimetres(usual.high), home.settings.units.length)
+                    ),
+                    other.map(|v| {
+                        format!(
+                            "Did you mean {}? Type the unit with the number.",
+                            length(Millimetres(v), home.settings.units.length)
+                        )
+                    }),
+                ));
+            }
+        }
+        asked.extend(over_scale(&self.reading, &home.settings));
+        asked
+    }
+
+    fn detail(&self, scene: &Scene<'_>) -> String {
+        let thick = self.shape.thickness.as_ref();
+        let thick = thick.map(|t| format!(", {} thick", scene.said(t)));
+        format!(
+            "{} {}{}",
+            scene.mass(&self.reading),
+            self.cut.replace('_', " "),
+            thick.unwrap_or_default()
+        )
+    }
+
+    fn ask_again(&self, lot: LotId, scene: &Scene<'_>) -> Option<Ask> {
+        Some(Ask::PieceWeighed(PieceWeighedAsk {
+            lot,
+            cut: self.cut.clone(),
+            reading: scene.again(&self.reading),
+            thickness: self.shape.thickness.as_ref().map(|t| scene.again(t)),
+            skin_on: self.shape.skin_on,
+            bone_in: self.shape.bone_in,
+            fat_cap: self.shape.fat_cap,
+            fat_cover: self.shape.fat_cover.as_ref().map(|t| scene.again(t)),
+        }))
+    }
+
+    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+        vec![
+            Field::mass("reading", "Weight"),
+            Field::thickness("thickness", "Thickest place"),
+            Field::one_of("cut", "Cut", cuts(scene)),
+            Field::tick("skin_on", "Skin on"),
+            Field::tick("bone_in", "Bone in"),
+            Field::tick("fat_cap", "Fat on one side"),
+            Field::thickness("fat_cover", "Fat cover"),
+        ]
+    }
+}

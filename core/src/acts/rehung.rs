@@ -1,0 +1,82 @@
+//! Hung in another place, or on another hook.
+
+use crate::acts::hung::unlike_its_place;
+use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::caution::Finding;
+use crate::form::{AskError, Count, Field, FieldKind};
+use crate::ids::{LotId, PieceId};
+use crate::ledger::facts::Act;
+use crate::ledger::facts::rehung::Rehung;
+use crate::place::PlaceUse;
+use serde::{Deserialize, Serialize};
+
+/// Hung in another place, or on another hook.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct RehungAsk {
+    /// The piece.
+    pub piece: PieceId,
+    /// The place it hangs in from now on, by its number; where it hung before when left out.
+    #[serde(default)]
+    pub place: Option<Count>,
+    /// Its hook there, counted from one.
+    #[serde(default)]
+    pub hook: Option<Count>,
+}
+
+impl Draft for RehungAsk {
+    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+        let place = desk.place(self.place.as_ref(), &[PlaceUse::Hang], "place")?;
+        let hook = desk.count_if(self.hook.as_ref(), "hook")?;
+        if place.is_none() && hook.is_none() {
+            return Err(AskError::field(
+                "place",
+                "Choose the place it hangs in now, or type its hook.",
+            ));
+        }
+        let act = Rehung {
+            piece: self.piece,
+            place,
+            hook,
+        };
+        desk.about(self.piece, Act::Rehung(act))
+    }
+}
+
+impl Review for Rehung {
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let Some(piece) = gate.piece(self.piece) else {
+            return Vec::new();
+        };
+        let tare = piece.tare();
+        let new = self.place.filter(|place| piece.place() != Some(*place));
+        unlike_its_place(gate, piece, new, tare)
+            .into_iter()
+            .collect()
+    }
+
+    fn detail(&self, scene: &Scene<'_>) -> String {
+        let place = self.place.map(|id| scene.place(id));
+        let hook = self.hook.map(|h| format!("hook {h}"));
+        let said: Vec<_> = place.into_iter().chain(hook).collect();
+        said.join(", ")
+    }
+
+    fn ask_again(&self, _: LotId, _: &Scene<'_>) -> Option<Ask> {
+        Some(Ask::Rehung(RehungAsk {
+            piece: self.piece,
+            place: self.place.map(Count::from),
+            hook: self.hook.map(Count::from),
+        }))
+    }
+
+    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+        let mut fields: Vec<Field> = scene
+            .place_field("place", &[PlaceUse::Hang])
+            .into_iter()
+            .collect();
+        fields.push(Field::new("hook", "Hook", FieldKind::Count).optional());
+        fields
+    }
+}

@@ -1,0 +1,114 @@
+//! A step that needs no weighing was done on a piece's way: rinsed, tied, rested.
+
+use crate::acts::desk::words;
+use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::caution::{Code, Finding, Severity};
+use crate::form::Field;
+use crate::ids::{LotId, PieceId};
+use crate::ledger::facts::Act;
+use crate::ledger::facts::step_done::StepDone;
+use crate::units::show::trim;
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+
+/// A step on its way is done.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct StepDoneAsk {
+    /// The piece.
+    pub piece: PieceId,
+    /// The step, by its name in the piece's build.
+    pub step: String,
+    /// What to know about it.
+    #[serde(default)]
+    pub note: Option<String>,
+}
+
+impl Draft for StepDoneAsk {
+    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+        let act = StepDone {
+            piece: self.piece,
+            step: self.step.trim().into(),
+            note: words(self.note.as_deref()),
+        };
+        desk.about(self.piece, Act::StepDone(act))
+    }
+}
+
+/// Before this share of its least time a step cannot be done.
+const CAN_BE_TRUE: f64 = 0.5;
+
+/// What is written down closer together than this was written down together (h).
+const TOGETHER_H: f64 = 0.05;
+
+/// What is asked about something that is said to be done before it can be.
+pub(crate) fn too_soon(
+    what: &str,
+    since: Timestamp,
+    at: Timestamp,
+    earliest_h: f64,
+) -> Option<Finding> {
+    let gone = at.duration_since(since).as_secs_f64() / 3_600.0;
+    (gone >= TOGETHER_H && gone < earliest_h - 1e-9).then(|| {
+        let said = |h: f64| {
+            if h < 1.0 {
+                format!("{} min", trim(h * 60.0, 0))
+            } else if h < 48.0 {
+                format!("{} h", trim(h, 1))
+            } else {
+                format!("{} days", trim(h / 24.0, 1))
+            }
+        };
+        Finding::new(
+            Code::TooSoon,
+            Severity::Caution,
+            format!("Can “{what}” be done so soon?"),
+        )
+        .saw(said(gone))
+        .wants(format!("at least {}", said(earliest_h)))
+        .way_out("Wait, or give the time when it really was.")
+    })
+}
+
+impl Review for StepDone {
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let Some(piece) = gate.piece(self.piece) else {
+            return Vec::new();
+        };
+        let step = piece.open_steps().find(|s| s.id == self.step);
+        let Some(step) = step else { return Vec::new() };
+        let earliest = step.window().earliest_h * CAN_BE_TRUE;
+        let since = piece.last_seen().unwrap_or(piece.since);
+        too_soon(&step.verb, since, gate.at, earliest)
+            .into_iter()
+            .collect()
+    }
+
+    fn detail(&self, scene: &Scene<'_>) -> String {
+        let build = scene
+            .lot
+            .state
+            .pieces
+            .get(&self.piece)
+            .and_then(|p| p.build());
+        let step = build.and_then(|b| b.steps.iter().find(|s| s.id == self.step));
+        let verb = step.map_or(self.step.as_str(), |s| s.verb.as_str());
+        match &self.note {
+            Some(note) => format!("{verb}: {note}"),
+            None => verb.into(),
+        }
+    }
+
+    fn ask_again(&self, _: LotId, _: &Scene<'_>) -> Option<Ask> {
+        Some(Ask::StepDone(StepDoneAsk {
+            piece: self.piece,
+            step: self.step.clone(),
+            note: self.note.clone(),
+        }))
+    }
+
+    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+        vec![Field::text("note", "Note").optional()]
+    }
+}

@@ -1,0 +1,150 @@
+//! Cloth, casing and net weighed when they are off: what was counted as tare is put right, and both are kept.
+
+use crate::acts::hung::TarePartAsk;
+use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::caution::{Code, Finding, Severity};
+use crate::form::{AskError, Field};
+use crate::ids::{LotId, PieceId};
+use crate::ledger::facts::Act;
+use crate::ledger::facts::hung::TarePart;
+use crate::ledger::facts::stripped::{Stripped, StrippedBy, lost};
+use crate::units::show::{mass, share};
+use crate::units::{Fraction, Grams, Milligrams, reading};
+use serde::{Deserialize, Serialize};
+use serde_json::json;
+
+/// What was around a piece, weighed when it is off.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct StrippedAsk {
+    /// The piece.
+    pub piece: PieceId,
+    /// Cloth, casing, net, hook and tag alone, as typed. Give this, its `parts`, or `bare`.
+    #[serde(default)]
+    pub tare: Option<String>,
+    /// What that is made of.
+    #[serde(default)]
+    pub parts: Vec<TarePartAsk>,
+    /// Or the meat alone, as typed.
+    #[serde(default)]
+    pub bare: Option<String>,
+}
+
+impl Draft for StrippedAsk {
+    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+        let parts = TarePartAsk::read(&self.parts, desk)?;
+        let typed = desk.mass_if(self.tare.as_deref(), "tare")?;
+        let bare = desk.mass_if(self.bare.as_deref(), "bare")?;
+        let summed = || reading(parts.iter().map(|p| p.reading.value.grams()).sum());
+        let tare = typed.or_else(|| (!parts.is_empty()).then(summed));
+        let weighed = match (tare, bare) {
+            (Some(tare), None) => StrippedBy::Tare(tare),
+            (None, Some(bare)) => StrippedBy::Bare(bare),
+            (Some(_), Some(_)) | (None, None) => {
+                return Err(AskError::field(
+                    "tare",
+                    "Weigh cloth, casing and net alone, or the meat alone: type one of these.",
+                ));
+            }
+        };
+        let act = Stripped {
+            piece: self.piece,
+            weighed,
+            parts,
+        };
+        desk.about(self.piece, Act::Stripped(act))
+    }
+}
+
+/// A tare that differs by more of what was hung is asked about (share).
+const ODD_SHARE: f64 = 0.08;
+
+impl Review for Stripped {
+    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+        let Some(piece) = gate.piece(self.piece) else {
+            return Vec::new();
+        };
+        let (Ok(found), Some(hanging)) =
+            (self.found(piece, gate.home.settings.units), &piece.hanging)
+        else {
+            return Vec::new();
+        };
+        let mut doubts = Vec::new();
+        let units = gate.home.settings.units.mass;
+        let net = hanging.gross_start.grams();
+        if (found.tare - hanging.tare).grams().abs() > ODD_SHARE * net {
+            doubts.push(
+                Finding::new(
+                    Code::LooksMistyped,
+                    Severity::Caution,
+                    format!("Cloth, casing and net of {} were counted very differently when it was hung.", piece.tag),
+                )
+                .saw(mass(Grams(found.tare.grams()), units))
+                .wants(format!("about {}", mass(Grams(hanging.tare.grams()), units)))
+                .way_out("Weigh only what hung there beside the meat, or keep it as typed: both numbers stay in its history."),
+            );
+        }
+        let loss = lost(hanging, found.tare, found.bare);
+        let was = hanging.lost.map_or(0.0, |l| l.0);
+        let wants = hanging.loss.0 - gate.home.settings.close_enough - 1e-9;
+        if was >= wants && loss.0 < wants {
+            let said = |part: f64| share(Fraction((part * 1_000.0).round() / 1_000.0));
+            doubts.push(
+                Finding::new(
+                    Code::LostTooLittle,
+                    Severity::Caution,
+                    format!("With that tare {} has lost less than it seemed.", piece.tag),
+                )
+                .saw(said(loss.0))
+                .wants(said(hanging.loss.0))
+                .way_out("Look at the number; if it is right it has not dried enough, and stays “cook before eating” where it was to be eaten raw."),
+            );
+        }
+        doubts
+    }
+
+    fn detail(&self, scene: &Scene<'_>) -> String {
+        match &self.weighed {
+            StrippedBy::Tare(tare) => {
+                let parts = TarePart::said(&self.parts, scene);
+                format!("cloth and net {}{parts}", scene.mass(tare))
+            }
+            StrippedBy::Bare(bare) => format!("the meat alone {}", scene.mass(bare)),
+        }
+    }
+
+    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+        let sum: Milligrams = self.parts.iter().map(|p| p.reading.value).sum();
+        let (tare, bare) = match &self.weighed {
+            StrippedBy::Tare(tare) => {
+                let summed = !self.parts.is_empty() && sum == tare.value;
+                ((!summed).then(|| scene.again(tare)), None)
+            }
+            StrippedBy::Bare(bare) => (None, Some(scene.again(bare))),
+        };
+        Some(Ask::Stripped(StrippedAsk {
+            piece: self.piece,
+            tare,
+            parts: TarePartAsk::again(&self.parts, scene),
+            bare,
+        }))
+    }
+
+    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+        let part = vec![
+            Field::text("name", "What it is"),
+            Field::mass("reading", "Its weight"),
+        ];
+        vec![
+            Field::mass("tare", "Cloth, casing and net, in one").optional(),
+            Field::rows(
+                "parts",
+                "Or what that is made of",
+                part,
+                Some(json!({"name": "", "reading": ""})),
+            ),
+            Field::mass("bare", "Or the meat alone").optional(),
+        ]
+    }
+}

@@ -1,0 +1,53 @@
+//! A timer that rang, or ran, was answered: it is over for every page.
+
+use crate::acts::timer_set::timers;
+use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::caution::Finding;
+use crate::form::Field;
+use crate::ids::{LotId, PieceId};
+use crate::ledger::facts::Act;
+use crate::ledger::facts::timer_answered::TimerAnswered;
+use crate::piece::TimerFor;
+use serde::{Deserialize, Serialize};
+
+/// A timer is answered; soaking and coming out of the cure answer theirs by themselves.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct TimerAnsweredAsk {
+    /// The piece.
+    pub piece: PieceId,
+    /// What was waited for.
+    pub what: TimerFor,
+}
+
+impl Draft for TimerAnsweredAsk {
+    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+        let act = TimerAnswered {
+            piece: self.piece,
+            what: self.what,
+        };
+        desk.about(self.piece, Act::TimerAnswered(act))
+    }
+}
+
+impl Review for TimerAnswered {
+    fn doubts(&self, _: &Gate<'_>) -> Vec<Finding> {
+        Vec::new()
+    }
+
+    fn detail(&self, _: &Scene<'_>) -> String {
+        self.what.said().into()
+    }
+
+    fn ask_again(&self, _: LotId, _: &Scene<'_>) -> Option<Ask> {
+        Some(Ask::TimerAnswered(TimerAnsweredAsk {
+            piece: self.piece,
+            what: self.what,
+        }))
+    }
+
+    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+        vec![timers("what", "What was waited for")]
+    }
+}

@@ -1,0 +1,199 @@
+//! Sliced and packed.
+
+use crate::animal::byproduct::Byproduct;
+use crate::catalogue::KeptKey;
+use crate::catalogue::steps::StepKind;
+use crate::ids::{EntryId, PackId, PieceId};
+use crate::ledger::facts::{Fact, Family};
+use crate::ledger::post::{Posted, at_step, err, is_explained, is_gain, no_gain, positive, tidy};
+use crate::ledger::state::{Pack, Piece, Stage, State};
+use crate::ledger::{Account, Entry, Loss};
+use crate::piece::printed::Printed;
+use crate::place::PlaceId;
+use crate::units::{Milligrams, Reading, Units};
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+
+/// A finished, labelled pack.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct NewPack {
+    /// The pack.
+    pub pack: PackId,
+    /// Its tag under its piece's.
+    pub tag: String,
+    /// Its weight.
+    pub reading: Reading,
+    /// How many slices.
+    #[serde(default)]
+    pub slices: Option<u32>,
+    /// Where it is kept, as its build words it.
+    #[serde(default)]
+    pub place: Option<String>,
+    /// What to name for the allergic.
+    #[serde(default)]
+    pub allergens: Option<String>,
+    /// A line to whoever opens it, printed as it was typed.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub line: Option<String>,
+    /// The place of the house it lies in, if that was said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub lies_in: Option<PlaceId>,
+    /// What its label said of how it is eaten, when it was packed.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub printed: Option<Printed>,
+}
+
+/// Sliced and packed.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Packed {
+    /// The piece.
+    pub piece: PieceId,
+    /// The packs.
+    pub packs: Vec<NewPack>,
+    /// Ends and crumbs kept.
+    pub ends: Option<Reading>,
+    /// True when nothing of the piece is left to pack.
+    pub finished: bool,
+    /// Why, where it goes past a stop.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub reason: Option<String>,
+}
+
+/// Rolled in meal and packed, a piece may weigh so much more (share).
+const MOST_COAT: f64 = 0.08;
+
+/// What a piece gained by a coat that its product has and nobody weighed.
+fn coat_nobody_weighed(piece: &Piece, sum: Milligrams) -> Milligrams {
+    let coated = piece
+        .build()
+        .is_some_and(|b| b.step(StepKind::Coat).is_some());
+    let gain = sum - piece.mass;
+    let usual = gain.grams() <= piece.mass.grams() * MOST_COAT;
+    if coated && piece.coats.is_empty() && is_gain(sum, piece.mass) && usual {
+        gain
+    } else {
+        Milligrams::ZERO
+    }
+}
+
+impl Fact for Packed {
+    fn family(&self) -> Family<'_> {
+        Family {
+            packs: self
+                .packs
+                .iter()
+                .map(|p| (p.pack, p.tag.as_str()))
+                .collect(),
+            ..Family::of(self.piece)
+        }
+    }
+
+    fn depends_on(&self) -> Vec<KeptKey> {
+        Vec::new()
+    }
+
+    fn post(&self, state: &State, units: Units) -> Posted {
+        let (found, _) = at_step(state, self.piece, |s| s.kind == StepKind::Pack)?;
+        if self.packs.is_empty() && self.ends.is_none() {
+            return err("packs", "Weigh at least one pack.".into());
+        }
+        for (i, pack) in self.packs.iter().enumerate() {
+            positive(&pack.reading, &format!("packs[{i}].reading"), units)?;
+            if pack.slices == Some(0) {
+                return err(
+                    &format!("packs[{i}].slices"),
+                    "Give one slice or more, or leave it empty.".into(),
+                );
+            }
+        }
+        if let Some(ends) = &self.ends {
+            positive(ends, "ends", units)?;
+        }
+        let ends = self.ends.as_ref().map_or(Milligrams::ZERO, |r| r.value);
+        let sum: Milligrams = self
+            .packs
+            .iter()
+            .map(|p| p.reading.value)
+            .sum::<Milligrams>()
+            + ends;
+        let coat = coat_nobody_weighed(found, sum);
+        if sum > found.mass + coat {
+            no_gain(found, sum, found.mass, "packs", units)?;
+        }
+        let left = found.mass + coat - sum;
+        // With more on the scale than in the books there is nothing left to pack.
+        let over = left < Milligrams::ZERO;
+        let lost = if self.finished || over {
+            left
+        } else {
+            Milligrams::ZERO
+        };
+        let kind = if !over && is_explained(lost, found.mass) {
+            Loss::Slicing
+        } else {
+            Loss::Unaccounted
+        };
+        let mut moves = vec![
+            (Account::Material("meal or coating".into()), -coat),
+            (Account::Piece(self.piece), coat - sum - lost),
+            (Account::Byproduct(Byproduct::Ends), ends),
+            (Account::Loss(kind), lost),
+        ];
+        moves.extend(
+            self.packs
+                .iter()
+                .map(|p| (Account::Pack(p.pack), p.reading.value)),
+        );
+        Ok(tidy(moves))
+    }
+
+    fn begin(&self, state: &mut State, entry: &Entry) {
+        for new in &self.packs {
+            let pack = new.pack(self.piece, (entry.id, entry.happened_at));
+            state.packs.insert(new.pack, pack);
+        }
+    }
+
+    fn conclude(&self, state: &mut State, entry: &Entry) {
+        if let Some(piece) = state.piece_mut(self.piece) {
+            piece.packs.extend(self.packs.iter().map(|p| p.pack));
+            if self.finished {
+                piece.did_kind(StepKind::Pack, entry.happened_at, entry.id);
+                piece.ended = Some(Stage::Packed);
+                piece.moved(entry.happened_at, None);
+                piece.since = entry.happened_at;
+            }
+        }
+    }
+
+    fn reason(&self) -> Option<&str> {
+        self.reason.as_deref()
+    }
+
+    fn label(&self) -> &'static str {
+        "packed"
+    }
+}
+
+impl NewPack {
+    /// The pack that it is, before anything is in it.
+    pub(crate) fn pack(&self, piece: PieceId, (entry, at): (EntryId, Timestamp)) -> Pack {
+        Pack {
+            id: self.pack,
+            piece,
+            tag: self.tag.clone(),
+            mass: Milligrams::ZERO,
+            slices: self.slices,
+            place: self.place.clone(),
+            allergens: self.allergens.clone(),
+            line: self.line.clone(),
+            lies_in: self.lies_in,
+            moves: Vec::new(),
+            printed: self.printed.clone(),
+            printed_at: at,
+            discarded: None,
+            at,
+            entry,
+        }
+    }
+}

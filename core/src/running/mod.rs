@@ -1,0 +1,8 @@
+//! A run as it is now: where each piece stands, what goes in together, what rings, and what is asked before something is done in it.
+
+pub mod alarms;
+pub mod ask;
+pub mod gate;
+pub mod load;
+pub mod mark;
+pub mod now;

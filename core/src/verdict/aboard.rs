@@ -1,0 +1,58 @@
+//! Which pieces lie in a run, by the run and by the ledger: what was weighed, hung or packed since is out of it.
+
+use crate::ids::PieceId;
+use crate::ledger::book::Book;
+use crate::run::{Run, Runs, Sitting, Watched};
+use jiff::Timestamp;
+use std::sync::Arc;
+
+impl Run {
+    /// When a piece was weighed out of this run, by the ledger.
+    #[must_use]
+    pub fn weighed_out(&self, piece: PieceId, book: &Book) -> Option<Timestamp> {
+        let (_, piece) = book.piece(piece)?;
+        let mine = piece.heats.iter().filter(|h| h.run == Some(self.id));
+        mine.map(|h| h.at).max()
+    }
+
+    /// The pieces that lie in it now, where they lie.
+    #[must_use]
+    pub fn aboard(&self, book: &Book) -> Vec<&Sitting> {
+        if self.ended.is_some() {
+            return Vec::new();
+        }
+        let open = self.sittings.iter().filter(|s| s.until.is_none());
+        open.filter(|s| {
+            let out = self.weighed_out(s.piece, book);
+            let there = book.piece(s.piece).is_some_and(|(_, p)| p.may_be_heated());
+            there && out.is_none_or(|at| at < s.from)
+        })
+        .collect()
+    }
+
+    /// What was taken out of it and what was weighed: the moment a piece left, if it did.
+    #[must_use]
+    pub fn left(&self, piece: PieceId, book: &Book) -> Option<Timestamp> {
+        let sitting = self.sitting(piece)?;
+        let weighed = self
+            .weighed_out(piece, book)
+            .filter(|at| *at >= sitting.from);
+        // What hangs, is packed or thrown away lies in no fire, whoever forgot to say so.
+        let elsewhere = book
+            .piece(piece)
+            .filter(|(_, p)| !p.may_be_heated())
+            .map(|(_, p)| p.since.max(sitting.from));
+        let out = [sitting.until, weighed, self.ended, elsewhere];
+        let out = out.into_iter().flatten();
+        out.min()
+    }
+}
+
+impl Runs {
+    /// The run under way in which a piece lies.
+    #[must_use]
+    pub fn with_piece(&self, piece: PieceId, book: &Book) -> Option<&Arc<Watched>> {
+        self.open()
+            .find(|w| w.run.aboard(book).iter().any(|s| s.piece == piece))
+    }
+}
