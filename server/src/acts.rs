@@ -6,7 +6,7 @@ use jiff::Timestamp;
 pub use manifest_core::acts::{Ask as ActAsk, Desk};
 use manifest_core::caution::FieldError;
 use manifest_core::form::AskError;
-use manifest_core::household::Household;
+use manifest_core::house::House;
 use manifest_core::ledger::{LotId, PieceId};
 use manifest_core::units::{bounds, show};
 
@@ -16,7 +16,7 @@ use manifest_core::units::{bounds, show};
 /// When it cannot be, or may be two moments and the person did not `keep` the first.
 pub fn happened_at(
     text: Option<&str>,
-    home: &Household,
+    home: &House,
     now: Timestamp,
     keep: bool,
 ) -> Result<Timestamp, ApiError> {
@@ -24,9 +24,10 @@ pub fn happened_at(
         return Ok(now);
     };
     let moment = home
+        .settings
         .moment(text, now)
         .map_err(|e| ApiError::Fields(vec![e]))?;
-    match moment.doubt(home) {
+    match moment.doubt(&home.settings) {
         Some(doubt) if !keep => Err(ApiError::Question(vec![doubt])),
         _ => Ok(moment.at),
     }
@@ -87,10 +88,10 @@ mod tests {
 
     #[test]
     fn times_are_the_households_own_and_not_in_the_future() {
-        let home = Household {
+        let home = House::from(manifest_core::household::Household {
             time_zone: "America/Denver".into(),
-            ..Household::default()
-        };
+            ..manifest_core::household::Household::default()
+        });
         let now: Timestamp = "2026-11-20T18:00:00Z".parse().unwrap();
         let at = |text| {
             happened_at(Some(text), &home, now, false)

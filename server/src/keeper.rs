@@ -110,11 +110,12 @@ async fn thin(app: &Data<App>) {
 async fn back_up(app: &Data<App>) {
     let now = app.clock.now();
     let (store, pinned) = (app.store.clone(), app.clock.is_pinned());
-    let today = store.read(|_, home| home.day(now));
+    let today = store.read(|_, home| home.settings.day(now));
     let made = actix_web::web::block(move || {
         let is_due = store.read(|book, home| {
             let all = backup::list(store.folder());
-            backup::is_wanted(&all, |at| home.day(at) == today) && book.lots().next().is_some()
+            backup::is_wanted(&all, |at| home.settings.day(at) == today)
+                && book.lots().next().is_some()
         });
         // A demo or a test that stands still has no days.
         if !is_due || pinned || store.trouble().is_some() {

@@ -6,7 +6,7 @@ use actix_web::web::Data;
 use jiff::{SignedDuration, Timestamp, ToSpan};
 use manifest_core::catalogue::place_kinds::PlaceUse;
 use manifest_core::caution::{Code, Finding, Severity};
-use manifest_core::household::Household;
+use manifest_core::house::House;
 use manifest_core::ids::RunId;
 use manifest_core::place::air::Aired;
 use manifest_core::place::equipment::PRACTICE_SENSOR;
@@ -138,7 +138,7 @@ impl Sensors {
     /// What to say of a thermometer beside meat of which nothing was taken for an hour; since when is by this program's
     /// own running.
     #[must_use]
-    pub fn silence(&self, place: &Place, home: &Household, now: Timestamp) -> Option<Finding> {
+    pub fn silence(&self, place: &Place, home: &House, now: Timestamp) -> Option<Finding> {
         let links = self.links();
         let standing = links.get(&place.id)?.standing();
         silence(place, &standing, standing.silent_for(), home, now)
@@ -173,7 +173,7 @@ fn silence(
     place: &Place,
     standing: &Standing,
     silent: Duration,
-    home: &Household,
+    home: &House,
     now: Timestamp,
 ) -> Option<Finding> {
     if silent < SILENT_ALARM {
@@ -181,7 +181,10 @@ fn silence(
     }
     let view = SensorView::of("", standing);
     let since = SignedDuration::try_from(silent).unwrap_or(SignedDuration::ZERO);
-    let since = now.checked_sub(since).unwrap_or(now).to_zoned(home.zone());
+    let since = now
+        .checked_sub(since)
+        .unwrap_or(now)
+        .to_zoned(home.settings.zone());
     let hours = silent.as_secs_f64() / 3_600.0;
     Some(
         Finding::new(
@@ -227,6 +230,7 @@ pub fn tend(app: &Data<App>) {
     let is_practice = app.store.is_practice();
     let wanted: BTreeMap<PlaceId, (String, Practice)> = app.store.read(|_, home| {
         let named = home
+            .settings
             .places()
             .filter_map(|p| Some((p.id, (p.sensor.clone()?, Practice::of(p)))));
         named.collect()
@@ -291,7 +295,7 @@ impl ProbeBook {
 
     fn open(&self) -> Option<Arc<Watched>> {
         self.store.read(|_, home| {
-            let mut open = home.beside.runs.open();
+            let mut open = home.runs.open();
             open.find(|w| w.run.place == Some(self.place)).cloned()
         })
     }
@@ -450,7 +454,7 @@ impl Notebook {
     fn last(&self) -> Option<Aired> {
         let now = self.clock.now();
         self.store.read(|_, home| {
-            let log = home.beside.climate.place(self.place)?;
+            let log = home.climate.place(self.place)?;
             let all = log.aired();
             all.into_iter().rev().find(|r| r.at <= latest(now))
         })
@@ -542,7 +546,7 @@ mod tests {
 
     #[test]
     fn an_hour_without_a_reading_that_is_taken_is_said_with_since_when_and_why() {
-        let home = Household::default();
+        let home = House::default();
         let place: Place = serde_json::from_value(serde_json::json!({
             "id": 3, "name": "cellar fridge", "kind": "fridge", "sensor": "10.0.0.7:8480",
         }))

@@ -32,6 +32,7 @@ use error::at;
 use guard::Guard;
 use jiff::Timestamp;
 use manifest_core::catalogue::Catalogue;
+use manifest_core::house::House;
 use manifest_core::household::Household;
 use manifest_core::ledger::book::{Book, Change};
 use manifest_core::ledger::{EntryId, LotId};
@@ -98,7 +99,7 @@ pub struct Store {
     catalogue: Catalogue,
     file: Mutex<Open>,
     book: RwLock<Book>,
-    home: RwLock<Household>,
+    home: RwLock<House>,
     lists: RwLock<Lists>,
     about: RwLock<About>,
     /// Held for as long as the store is open.
@@ -238,14 +239,14 @@ impl Store {
     }
 
     /// Looks something up in what the ledger derives.
-    pub fn read<T>(&self, look: impl FnOnce(&Book, &Household) -> T) -> T {
+    pub fn read<T>(&self, look: impl FnOnce(&Book, &House) -> T) -> T {
         let book = self.book.read().unwrap_or_else(PoisonError::into_inner);
         let home = self.home.read().unwrap_or_else(PoisonError::into_inner);
         look(&book, &home)
     }
 
     /// Looks something up in the lists beside it.
-    pub fn read_with_lists<T>(&self, look: impl FnOnce(&Book, &Household, &Lists) -> T) -> T {
+    pub fn read_with_lists<T>(&self, look: impl FnOnce(&Book, &House, &Lists) -> T) -> T {
         let lists = self.lists.read().unwrap_or_else(PoisonError::into_inner);
         self.read(|book, home| look(book, home, &lists))
     }
@@ -269,7 +270,7 @@ impl Store {
         self.committed(&mut file)?;
         lists.take(new, version);
         let mut home = self.home.write().unwrap_or_else(PoisonError::into_inner);
-        home.beside.agenda = Arc::new(lists.agenda.list.clone());
+        home.agenda = Arc::new(lists.agenda.list.clone());
         Ok(version)
     }
 
@@ -282,7 +283,7 @@ impl Store {
     pub fn write<E>(
         &self,
         request: Request<'_>,
-        ask: impl FnOnce(&Book, &Household) -> Result<Vec<Change>, E>,
+        ask: impl FnOnce(&Book, &House) -> Result<Vec<Change>, E>,
     ) -> Result<Written, WriteError<E>> {
         let mut file = self.file();
         self.writable(&mut file)?;
@@ -304,7 +305,7 @@ impl Store {
         }
         let (plan, set_back) = self.read(|book, home| {
             let changes = ask(book, home).map_err(WriteError::Asked)?;
-            let plan = book.plan(&changes, request.now, home.units)?;
+            let plan = book.plan(&changes, request.now, home.settings.units)?;
             Ok::<_, WriteError<E>>((plan, book.set_back_by(&changes)))
         })?;
         let (mut chain, mut rows) = (file.chain, file.rows);
@@ -386,10 +387,7 @@ impl Store {
         drop(about);
         self.committed(&mut file)?;
         let mut kept = self.home.write().unwrap_or_else(PoisonError::into_inner);
-        *kept = Household {
-            beside: kept.beside.clone(),
-            ..home
-        };
+        kept.settings = home;
         drop(kept);
         drop(file);
         Ok(())

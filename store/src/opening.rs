@@ -12,7 +12,7 @@ use crate::{
 };
 use jiff::Timestamp;
 use manifest_core::catalogue::Catalogue;
-use manifest_core::household::{Beside, Household};
+use manifest_core::house::House;
 use manifest_core::ledger::book::Book;
 use rusqlite::Connection;
 use std::path::Path;
@@ -26,7 +26,7 @@ const PATIENCE: Duration = Duration::from_secs(2);
 pub struct Opened {
     pub file: Open,
     pub book: Book,
-    pub home: Household,
+    pub home: House,
     pub lists: Lists,
     pub about: About,
 }
@@ -88,15 +88,13 @@ pub fn open(folder: &Path, catalogue: &Catalogue, now: Timestamp) -> Result<Open
     let catalogue = Arc::new(catalogue.with_shelf(sound.of(shelf::all(&conn))?));
     let book = Book::fold(found.entries, catalogue);
     let lists = sound.of(lists::current(&conn))?;
-    let home = Household {
-        beside: Beside {
-            climate: Arc::new(sound.of(readings::climate(&conn))?),
-            agenda: Arc::new(lists.agenda.list.clone()),
-            runs: Arc::new(sound.of(runs::all(&conn))?),
-        },
-        ..sound.of(households::current(&conn))?.unwrap_or_default()
+    let home = House {
+        settings: sound.of(households::current(&conn))?.unwrap_or_default(),
+        climate: Arc::new(sound.of(readings::climate(&conn))?),
+        agenda: Arc::new(lists.agenda.list.clone()),
+        runs: Arc::new(sound.of(runs::all(&conn))?),
     };
-    if let Some(words) = sound.of(beside::broken(&conn, &home))? {
+    if let Some(words) = sound.of(beside::broken(&conn, &home.settings))? {
         sound.is_broken(words);
     }
     let photos = sound.of(beside::broken_photos(&conn))?;

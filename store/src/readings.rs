@@ -187,7 +187,7 @@ impl Store {
         conn: &Connection,
         places: &BTreeSet<PlaceId>,
     ) -> Result<(), StoreError> {
-        let mut climate = self.read(|_, home| (*home.beside.climate).clone());
+        let mut climate = self.read(|_, home| (*home.climate).clone());
         for place in places {
             climate.put(*place, place_log(conn, *place)?);
         }
@@ -247,7 +247,7 @@ impl Store {
         transaction.commit()?;
         self.counted(&mut file, writes)?;
         added.sort_by_key(|r| r.at);
-        let mut climate = self.read(|_, home| (*home.beside.climate).clone());
+        let mut climate = self.read(|_, home| (*home.climate).clone());
         let newest = climate.place(place).and_then(PlaceLog::last);
         if newest.is_none_or(|n| n.at < added[0].at) {
             for read in added {
@@ -308,7 +308,7 @@ impl Store {
         transaction.commit()?;
         self.counted(&mut file, writes)?;
         if struck > 0 {
-            let mut climate = self.read(|_, home| (*home.beside.climate).clone());
+            let mut climate = self.read(|_, home| (*home.climate).clone());
             climate.put(place, place_log(&file.conn, place)?);
             self.lives_in(climate);
         }
@@ -344,6 +344,6 @@ impl Store {
     /// What its places were like, from now on.
     fn lives_in(&self, climate: Climate) {
         let mut home = self.home.write().unwrap_or_else(PoisonError::into_inner);
-        home.beside.climate = Arc::new(climate);
+        home.climate = Arc::new(climate);
     }
 }

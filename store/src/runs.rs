@@ -5,7 +5,7 @@ use crate::readings::{Logged, Source};
 use crate::{Request, Store, StoreError, WriteError};
 use jiff::{Timestamp, ToSpan};
 use manifest_core::caution::Finding;
-use manifest_core::household::Household;
+use manifest_core::house::House;
 use manifest_core::ids::RunId;
 use manifest_core::ledger::book::Book;
 use manifest_core::place::climate::Read;
@@ -131,7 +131,7 @@ impl Store {
         &self,
         request: Request<'_>,
         run: Option<RunId>,
-        ask: impl FnOnce(&Book, &Household) -> Result<Vec<NewEvent>, E>,
+        ask: impl FnOnce(&Book, &House) -> Result<Vec<NewEvent>, E>,
     ) -> Result<RunWritten, WriteError<E>> {
         let mut file = self.file();
         self.writable(&mut file)?;
@@ -232,7 +232,7 @@ impl Store {
 
     fn change_run(&self, id: RunId, to: impl FnOnce(Option<&Watched>) -> Option<Watched>) {
         let mut home = self.home.write().unwrap_or_else(PoisonError::into_inner);
-        let runs = Arc::make_mut(&mut home.beside.runs);
+        let runs = Arc::make_mut(&mut home.runs);
         if let Some(new) = to(runs.0.get(&id).map(|w| &**w)) {
             runs.0.insert(id, Arc::new(new));
         }
@@ -290,7 +290,7 @@ impl Store {
         self.counted(&mut file, writes)?;
         if logged.added > 0 {
             let mut home = self.home.write().unwrap_or_else(PoisonError::into_inner);
-            let runs = Arc::make_mut(&mut home.beside.runs);
+            let runs = Arc::make_mut(&mut home.runs);
             if let Some(watched) = runs.0.get_mut(&run) {
                 let watched = Arc::make_mut(watched);
                 for (probe, reads) in &added {
@@ -345,7 +345,7 @@ impl Store {
     /// A run with its readings.
     #[must_use]
     pub fn watched(&self, id: RunId) -> Option<Arc<Watched>> {
-        self.read(|_, home| home.beside.runs.get(id).cloned())
+        self.read(|_, home| home.runs.get(id).cloned())
     }
 
     /// Thins the readings of runs that were over long ago, each as a whole, once. Says how many were dropped.
@@ -357,7 +357,7 @@ impl Store {
             .saturating_sub((thin::AFTER_DAYS * 24).hours())
             .unwrap_or(now);
         let over: Vec<RunId> = self.read(|_, home| {
-            let all = home.beside.runs.0.values();
+            let all = home.runs.0.values();
             let over = all.filter(|w| w.run.ended.is_some_and(|at| at <= due));
             over.map(|w| w.run.id).collect()
         });

@@ -4,7 +4,7 @@ mod common;
 
 use common::{copied, household, note, now, opened};
 use jiff::SignedDuration;
-use manifest_core::household::Household;
+use manifest_core::house::House;
 use manifest_core::ledger::book::Book;
 use manifest_core::place::climate::Read;
 use manifest_core::run::{Hearth, RunAct, RunStage, RunStageKind, StageEnd};
@@ -22,7 +22,7 @@ use std::sync::atomic::{AtomicBool, Ordering};
 use tempfile::TempDir;
 
 /// Everything that is shown of a ledger, for telling two apart.
-fn shown(store: &Store) -> (Book, Household, Lists) {
+fn shown(store: &Store) -> (Book, manifest_core::house::House, Lists) {
     store.read_with_lists(|book, home, lists| (book.clone(), home.clone(), lists.clone()))
 }
 
@@ -58,7 +58,7 @@ fn with_what_lies_beside(store: &Store) -> String {
         kept: Vec::new(),
         reason: None,
     };
-    let asked = |_: &Book, _: &Household| Ok::<_, String>(vec![set_up]);
+    let asked = |_: &Book, _: &House| Ok::<_, String>(vec![set_up]);
     let run = store.write_run(request, None, asked).unwrap().run;
     let probes: Vec<_> = (0..100)
         .map(|n| NewProbeReading {

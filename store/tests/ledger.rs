@@ -4,6 +4,7 @@ use jiff::Timestamp;
 use manifest_core::animal::KnownWeight;
 use manifest_core::assign::plan::Plans;
 use manifest_core::assign::wishes::{Wish, WishAmount, WishList};
+use manifest_core::house::House;
 use manifest_core::household::Household;
 use manifest_core::ledger::book::{Book, Change};
 use manifest_core::ledger::facts::Act;
@@ -91,7 +92,7 @@ fn what_was_written_is_there_after_opening_again() {
 #[test]
 fn a_retry_under_the_same_key_writes_nothing_new() {
     let (_dir, store) = with_a_lot();
-    let weigh = |_: &Book, _: &Household| Ok::<_, Infallible>(vec![add(piece(1, 2_010.0))]);
+    let weigh = |_: &Book, _: &House| Ok::<_, Infallible>(vec![add(piece(1, 2_010.0))]);
     let first = store
         .write(request(Some("k1"), "weigh 2010"), weigh)
         .unwrap();
@@ -190,7 +191,7 @@ fn settings_are_kept_with_their_history() {
     assert_eq!(
         Store::open(dir.path(), jiff::Timestamp::now())
             .unwrap()
-            .read(|_, h| h.clone()),
+            .read(|_, h| h.settings.clone()),
         home
     );
     let rows: i64 = beside(&dir)
@@ -283,7 +284,7 @@ fn a_file_of_the_first_version_is_brought_up_to_date() {
     }
     let store = Store::open(folder.path(), jiff::Timestamp::now()).unwrap();
     let left = store.read(|book, home| {
-        assert_eq!(home.equipment, None);
+        assert_eq!(home.settings.equipment, None);
         book.lot(LOT).unwrap().state.left.grams()
     });
     assert_eq!(left, 30_000.0);

@@ -6,7 +6,6 @@ use crate::catalogue::builds::Build;
 use crate::caution::{Code, Finding, Severity};
 use crate::form::{AskError, Count};
 use crate::house::House;
-use crate::household::Household;
 use crate::ids::{LotId, PackId, PieceId, VesselId};
 use crate::ledger::book::{Book, LotBook};
 use crate::ledger::facts::Act;
@@ -77,8 +76,8 @@ impl<'a> Desk<'a> {
 
     /// The household.
     #[must_use]
-    pub fn home(&self) -> &'a Household {
-        &self.home.settings
+    pub fn home(&self) -> &'a House {
+        self.home
     }
 
     /// Who says what may be said of a piece.

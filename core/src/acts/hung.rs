@@ -344,7 +344,7 @@ impl TarePartAsk {
                 (Some(reading), None) => reading,
                 (None, Some(jar)) => {
                     let gone = jar
-                        .gone(desk.home().units)
+                        .gone(desk.home.settings.units)
                         .map_err(|e| AskError::Fields(vec![e.under(&field("jar"))]))?;
                     reading(gone.0)
                 }

@@ -1,6 +1,6 @@
 //! What the household moved to another day: a choice within a task's window, never a fact.
 
-mod kinds;
+pub(crate) mod kinds;
 
 use crate::ids::PieceId;
 use jiff::civil::Date;

@@ -8,7 +8,7 @@ use actix_web::{delete, get, post};
 use jiff::ToSpan;
 use jiff::civil::Date;
 use manifest_core::agenda::{Agenda, Move};
-use manifest_core::household::Household;
+use manifest_core::house::House;
 use manifest_core::ledger::book::Book;
 use manifest_core::timetable::{self, Away, MoveRefused, Task};
 use manifest_store::NewList;
@@ -34,7 +34,7 @@ struct AgendaView {
 }
 
 /// Everything that is planned, with what comes after.
-pub fn planned(app: &App, book: &Book, home: &Household) -> Vec<Task> {
+pub fn planned(app: &App, book: &Book, home: &House) -> Vec<Task> {
     let plans = app.plans.all(book, home, app.clock.now());
     let all = plans.iter().flat_map(|p| p.open.iter().chain(&p.ahead));
     all.cloned().collect()
@@ -75,7 +75,7 @@ impl From<MoveRefused> for ApiError {
 #[utoipa::path(tag = "planning", request_body = MovesAsk, responses((status = 200, body = AgendaView), (status = 409, body = Problem), (status = 422, body = Problem)))]
 #[post("/agenda/moves")]
 async fn move_tasks(app: Data<App>, ask: Body<MovesAsk>) -> Result<Json<AgendaView>, ApiError> {
-    let today = app.store.read(|_, home| home.day(app.clock.now()));
+    let today = app.store.read(|_, home| home.settings.day(app.clock.now()));
     let (new, seen) = app.store.read_with_lists(|book, home, lists| {
         let planned = planned(&app, book, home);
         let mut new = lists.agenda.list.clone();
@@ -119,7 +119,7 @@ struct MoveBack {
     /// The piece.
     piece: manifest_core::ids::PieceId,
     /// What.
-    kind: timetable::TaskKind,
+    kind: manifest_core::agenda::TaskKind,
     /// The step of its product, where it is one.
     #[serde(default)]
     step: Option<String>,
@@ -194,7 +194,7 @@ async fn away(app: Data<App>, ask: Query<Absence>) -> Result<Json<Away>, ApiErro
     let now = app.clock.now();
     crate::reading(&app, move |app| {
         app.store.read(|book, home| {
-            let today = home.day(now);
+            let today = home.settings.day(now);
             if ask.from < today {
                 return Err(ApiError::field(
                     "from",

@@ -45,7 +45,7 @@ fn calendar(app: &App) -> String {
             .append_property(Property::new("PRODID", "-//Build Manifest//Calendar//EN"))
             .append_property(Property::new("CALSCALE", "GREGORIAN"))
             .append_property(Property::new("METHOD", "PUBLISH"))
-            .append_property(Property::new("X-WR-CALNAME", &home.name))
+            .append_property(Property::new("X-WR-CALNAME", &home.settings.name))
             .append_property(Property::new("REFRESH-INTERVAL", "PT1H"));
         for planned in timetable::feed(&plans, book, home, now, base) {
             let mut event = Event::with_uid(&format!("{}@{ledger}", planned.uid));

@@ -123,9 +123,9 @@ async fn suits(app: Data<App>, ask: Query<SuitsAsk>) -> Result<Json<Vec<Suitabil
             opened: false,
             fat: None,
             is_cut: false,
-            equipment: home.equipment.as_ref(),
+            equipment: home.settings.equipment.as_ref(),
             holds: &[],
-            units: home.units,
+            units: home.settings.units,
         };
         rank(&candidate, &known)
     })))

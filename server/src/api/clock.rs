@@ -9,7 +9,7 @@ use actix_web::HttpRequest;
 use actix_web::post;
 use actix_web::web::{Data, Json};
 use jiff::{Timestamp, ToSpan};
-use manifest_core::household::Household;
+use manifest_core::house::House;
 use manifest_core::ledger::book::{Ahead, Book};
 use manifest_core::timetable::{Urgency, tasks};
 use manifest_core::units::{Amount, read};
@@ -36,9 +36,9 @@ pub struct AheadView {
 
 impl AheadView {
     /// The same for a page.
-    pub fn of(ahead: &Ahead, home: &Household, now: Timestamp) -> Self {
+    pub fn of(ahead: &Ahead, home: &House, now: Timestamp) -> Self {
         let shown = |at: Timestamp| {
-            let local = at.to_zoned(home.zone());
+            let local = at.to_zoned(home.settings.zone());
             local.strftime("%Y-%m-%d %H:%M").to_string()
         };
         let (entries, them) = match ahead.entries.len() {
@@ -195,23 +195,18 @@ async fn move_on(app: Data<App>, ask: Body<MoveAsk>) -> Result<Json<Moved>, ApiE
     app.tell("settings", &[]);
     Ok(Json(app.store.read(|book, home| Moved {
         now: to,
-        today: home.day(to),
+        today: home.settings.day(to),
         came_due: due(book, home, to).saturating_sub(before),
     })))
 }
 
-fn due(book: &Book, home: &Household, now: Timestamp) -> usize {
+fn due(book: &Book, home: &House, now: Timestamp) -> usize {
     let all = tasks(book, home, now);
     all.iter().filter(|t| t.urgency != Urgency::Coming).count()
 }
 
 /// The moment that is meant.
-fn aim(
-    ask: &MoveAsk,
-    book: &Book,
-    home: &Household,
-    now: Timestamp,
-) -> Result<Timestamp, ApiError> {
+fn aim(ask: &MoveAsk, book: &Book, home: &House, now: Timestamp) -> Result<Timestamp, ApiError> {
     let said = [ask.to.is_some(), ask.by.is_some(), ask.until.is_some()];
     if said.iter().filter(|s| **s).count() != 1 {
         return Err(ApiError::field(
@@ -222,6 +217,7 @@ fn aim(
     if let Some(text) = &ask.to {
         // Its own future is what a clock for practice is moved into.
         return home
+            .settings
             .moment(text, Timestamp::MAX)
             .map(|m| m.at)
             .map_err(|e| ApiError::field("to", e.message));
@@ -254,13 +250,13 @@ fn aim(
 /// No clock is moved further at once (h).
 const MOST_HOURS: f64 = 366.0 * 24.0;
 
-fn morning(home: &Household, day: jiff::civil::Date) -> Timestamp {
-    let at = day.at(MORNING, 0, 0, 0).to_zoned(home.zone());
+fn morning(home: &House, day: jiff::civil::Date) -> Timestamp {
+    let at = day.at(MORNING, 0, 0, 0).to_zoned(home.settings.zone());
     at.map_or(Timestamp::MIN, |z| z.timestamp())
 }
 
-fn morning_after(home: &Household, now: Timestamp) -> Timestamp {
-    let today = home.day(now);
+fn morning_after(home: &House, now: Timestamp) -> Timestamp {
+    let today = home.settings.day(now);
     let first = morning(home, today);
     if first > now {
         return first;
@@ -270,7 +266,7 @@ fn morning_after(home: &Household, now: Timestamp) -> Timestamp {
 
 /// The next timer that rings, hour that comes, or morning of a day on which something falls due; where all of it is late
 /// already, the next morning.
-fn next_due(book: &Book, home: &Household, now: Timestamp) -> Option<Timestamp> {
+fn next_due(book: &Book, home: &House, now: Timestamp) -> Option<Timestamp> {
     let timers = book
         .pieces()
         .filter(|(_, p)| !p.stage().is_over())

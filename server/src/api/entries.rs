@@ -12,7 +12,7 @@ use jiff::{SignedDuration, Timestamp};
 use manifest_core::acts::{Gate, Pass, Scene};
 use manifest_core::caution::Finding;
 use manifest_core::form::Field;
-use manifest_core::household::Household;
+use manifest_core::house::House;
 use manifest_core::ledger::book::{Book, Change, LotBook, Refusal};
 use manifest_core::ledger::facts::Act;
 use manifest_core::ledger::{EntryId, LotId, PackId, PieceId};
@@ -274,7 +274,7 @@ async fn undo(app: Data<App>, http: HttpRequest, id: Path<i64>) -> Result<Json<W
 }
 
 /// Refuses to write below entries that are newer than the present: the clock was wrong, or is.
-fn still_right(book: &Book, home: &Household, now: Timestamp) -> Result<(), ApiError> {
+fn still_right(book: &Book, home: &House, now: Timestamp) -> Result<(), ApiError> {
     match book.ahead(now) {
         Some(ahead) => Err(ApiError::Clock(AheadView::of(&ahead, home, now).said())),
         None => Ok(()),
@@ -318,7 +318,7 @@ async fn undo_together(
                 .iter()
                 .map(|entry| Change::Undo { entry: *entry })
                 .collect();
-            match book.plan(&changes, now, home.units) {
+            match book.plan(&changes, now, home.settings.units) {
                 Err(Refusal::InTheWay(later))
                     if value.with_later && entries.len() + later.len() <= bounds::MOST_ACTS =>
                 {
@@ -383,9 +383,7 @@ pub(crate) async fn write(
     app: &Data<App>,
     http: &HttpRequest,
     fingerprint: String,
-    ask: impl FnOnce(&Book, &Household, jiff::Timestamp) -> Result<Vec<Change>, ApiError>
-    + Send
-    + 'static,
+    ask: impl FnOnce(&Book, &House, jiff::Timestamp) -> Result<Vec<Change>, ApiError> + Send + 'static,
 ) -> Result<Json<Written>, ApiError> {
     let key = key_of(app, http)?;
     let (store, now) = (app.store.clone(), app.clock.now());
@@ -406,7 +404,7 @@ pub(crate) async fn write(
     Ok(Json(written))
 }
 
-fn answer(book: &Book, home: &Household, written: manifest_store::Written) -> Written {
+fn answer(book: &Book, home: &House, written: manifest_store::Written) -> Written {
     let mut answer = Written {
         entries: written.entries,
         lots: written.lots,
@@ -459,7 +457,7 @@ fn answer(book: &Book, home: &Household, written: manifest_store::Written) -> Wr
 pub(crate) fn gate(
     changes: &mut [Change],
     keep: bool,
-    (book, home): (&Book, &Household),
+    (book, home): (&Book, &House),
     now: jiff::Timestamp,
 ) -> Result<(), ApiError> {
     // What concerns all pieces of a vessel is asked once.
@@ -482,7 +480,7 @@ pub(crate) fn gate(
             Pass::Refused(found) => stopped = Some(ApiError::Stopped(found, NOBODY_PASSES)),
         };
     // Each is looked at beside what the ones before it leave behind.
-    book.plan_past(changes, now, home.units, &mut look)?;
+    book.plan_past(changes, now, home.settings.units, &mut look)?;
     match stopped {
         Some(stopped) => Err(stopped),
         None if asked.is_empty() => Ok(()),
@@ -495,7 +493,7 @@ pub(crate) const NOBODY_PASSES: &str =
     "This cannot be done, whatever the reason. See what stops it, and put that right first.";
 
 /// Refuses a write made on an old view of a piece, with what changed since.
-fn not_outdated(book: &Book, home: &Household, seen: &[SeenPiece]) -> Result<(), ApiError> {
+fn not_outdated(book: &Book, home: &House, seen: &[SeenPiece]) -> Result<(), ApiError> {
     for SeenPiece { piece, version } in seen {
         let (lot, _) = book.piece(*piece).ok_or_else(|| no_piece(*piece))?;
         let newest = lot.versions.get(piece).copied().unwrap_or(EntryId(0));

@@ -485,7 +485,7 @@ impl HookView {
 
 fn place_view(app: &App, seen: &Seen<'_>, place: &Place) -> DryingPlaceView {
     let kind = place.kind();
-    let log = seen.home.beside.climate.place(place.id);
+    let log = seen.home.climate.place(place.id);
     let last = log.and_then(|l| l.last());
     let day = log.and_then(|l| l.mean_of_recent());
     DryingPlaceView {
@@ -500,7 +500,9 @@ fn place_view(app: &App, seen: &Seen<'_>, place: &Place) -> DryingPlaceView {
         at: last.map(|r| r.at),
         day_celsius: day.map(|(c, _)| c.0),
         day_humidity: day.and_then(|(_, h)| h).map(|h| h.0),
-        findings: log.map_or_else(Vec::new, |l| air::findings(place, l, seen.home.units.heat)),
+        findings: log.map_or_else(Vec::new, |l| {
+            air::findings(place, l, seen.home.settings.units.heat)
+        }),
         sensor: app.sensors.of(place.id),
     }
 }
@@ -651,6 +653,7 @@ async fn hang_sheet(app: Data<App>, after: Query<After>) -> Result<Json<HangShee
                 next: page.next,
                 places: seen
                     .home
+                    .settings
                     .places()
                     .filter(|p| p.is_for(PlaceUse::Hang))
                     .map(|p| place_view(app, &seen, p))
@@ -665,7 +668,7 @@ async fn hang_sheet(app: Data<App>, after: Query<After>) -> Result<Json<HangShee
                     })
                     .collect(),
                 round: due.into_iter().map(|(_, id)| id).collect(),
-                close_enough: seen.home.close_enough,
+                close_enough: seen.home.settings.close_enough,
             }))
         })
     })
@@ -802,11 +805,14 @@ async fn place_hours(
 ) -> Result<Json<HoursView>, ApiError> {
     let now = app.clock.now();
     let (dries, last) = app.store.read(|_, home| {
-        let place = home.place(*id).filter(|p| p.is_for(PlaceUse::Hang));
+        let place = home
+            .settings
+            .place(*id)
+            .filter(|p| p.is_for(PlaceUse::Hang));
         let place = place.ok_or_else(|| {
             ApiError::NotFound("No such place to dry in is on the list in the settings.".into())
         })?;
-        let log = home.beside.climate.place(*id);
+        let log = home.climate.place(*id);
         Ok::<_, ApiError>((
             place.kind().and_then(|k| k.dries),
             log.and_then(|l| l.last()).map(|r| r.at),

@@ -11,7 +11,7 @@ use jiff::{Timestamp, ToSpan};
 use manifest_core::catalogue::place_kinds::{DryingAir, PlaceUse};
 use manifest_core::caution::{Code, Finding, Severity};
 use manifest_core::heat::typed::unit_doubt;
-use manifest_core::household::Household;
+use manifest_core::house::House;
 use manifest_core::ledger::PieceId;
 use manifest_core::ledger::book::Book;
 use manifest_core::logfile::{self, Columns, DateOrder, LogFile, Refused};
@@ -121,10 +121,10 @@ fn has_log(place: &Place) -> bool {
     .any(|what| place.is_for(what))
 }
 
-fn stretches(home: &Household, place: &Place, now: Timestamp) -> Vec<StretchView> {
+fn stretches(home: &House, place: &Place, now: Timestamp) -> Vec<StretchView> {
     // Where pieces dry, what is too warm for a fridge is meant so.
     let cold = place.kind().is_none_or(|k| k.dries.is_none());
-    let Some(log) = home.beside.climate.place(place.id).filter(|_| cold) else {
+    let Some(log) = home.climate.place(place.id).filter(|_| cold) else {
         return Vec::new();
     };
     let since = now.saturating_sub((14 * 24).hours()).unwrap_or(now);
@@ -147,13 +147,15 @@ fn stretches(home: &Household, place: &Place, now: Timestamp) -> Vec<StretchView
 }
 
 /// What its log gives pause for: only where cold is wanted.
-pub fn findings(place: &Place, home: &Household, now: Timestamp) -> Vec<Finding> {
+pub fn findings(place: &Place, home: &House, now: Timestamp) -> Vec<Finding> {
     if place.kind().is_some_and(|k| k.dries.is_some()) {
-        let log = home.beside.climate.place(place.id);
-        return log.map_or_else(Vec::new, |l| air::findings(place, l, home.units.heat));
+        let log = home.climate.place(place.id);
+        return log.map_or_else(Vec::new, |l| {
+            air::findings(place, l, home.settings.units.heat)
+        });
     }
     let wants_cold = place.is_for(PlaceUse::Cold) || place.is_for(PlaceUse::Brine);
-    let Some(log) = home.beside.climate.place(place.id).filter(|_| wants_cold) else {
+    let Some(log) = home.climate.place(place.id).filter(|_| wants_cold) else {
         return Vec::new();
     };
     let day_ago = now.saturating_sub(24.hours()).unwrap_or(now);
@@ -161,7 +163,7 @@ pub fn findings(place: &Place, home: &Household, now: Timestamp) -> Vec<Finding>
         let all = log.stretches(band).iter().copied();
         all.filter(|s| s.to >= day_ago).max_by_key(|s| s.seconds())
     };
-    let said = |c: f64| show::temperature(Celsius(c), home.units.heat);
+    let said = |c: f64| show::temperature(Celsius(c), home.settings.units.heat);
     let long = |s: Stretch| format!("{} h", show::trim(s.seconds() as f64 / 3_600.0, 1));
     let mut found = Vec::new();
     if let Some(spoiling) = recent(WarmthBand::Spoiling).filter(|s| s.seconds() >= WARNED_AFTER_S) {
@@ -218,7 +220,7 @@ pub fn silence(
     app: &App,
     place: &Place,
     book: &Book,
-    home: &Household,
+    home: &House,
     now: Timestamp,
 ) -> Option<Finding> {
     // Where the clock is moved by hand a thermometer has nothing to say while it stands.
@@ -228,18 +230,16 @@ pub fn silence(
     // Asked for first: it is none but for a place whose thermometer is silent.
     let silence = app.sensors.silence(place, home, now)?;
     let here = |p: &Piece| {
-        !p.stage().is_over() && p.place().is_some_and(|lies| home.lies_in(lies, place.id))
+        !p.stage().is_over()
+            && p.place()
+                .is_some_and(|lies| home.settings.lies_in(lies, place.id))
     };
-    let at_the_fire = home
-        .beside
-        .runs
-        .open()
-        .any(|w| w.run.place == Some(place.id));
+    let at_the_fire = home.runs.open().any(|w| w.run.place == Some(place.id));
     (at_the_fire || book.pieces().any(|(_, p)| here(p))).then_some(silence)
 }
 
-fn view(app: &App, book: &Book, home: &Household, place: &Place, now: Timestamp) -> PlaceView {
-    let log = home.beside.climate.place(place.id);
+fn view(app: &App, book: &Book, home: &House, place: &Place, now: Timestamp) -> PlaceView {
+    let log = home.climate.place(place.id);
     // What a wrong clock dated into the future says nothing about now.
     let edge = now.saturating_add(1.hours()).unwrap_or(now);
     let last = log.and_then(|l| {
@@ -248,7 +248,9 @@ fn view(app: &App, book: &Book, home: &Household, place: &Place, now: Timestamp)
     });
     let kind = place.kind();
     let here = book.pieces().filter(|(_, p)| {
-        !p.stage().is_over() && p.place().is_some_and(|lies| home.lies_in(lies, place.id))
+        !p.stage().is_over()
+            && p.place()
+                .is_some_and(|lies| home.settings.lies_in(lies, place.id))
     });
     let outer = place.stands_in;
     PlaceView {
@@ -259,7 +261,7 @@ fn view(app: &App, book: &Book, home: &Household, place: &Place, now: Timestamp)
         asked: kind.is_some_and(|k| k.asked),
         care: kind.and_then(|k| k.care.clone()),
         dries: kind.and_then(|k| k.dries),
-        stands_in: outer.and_then(|id| Some(home.place(id)?.name.clone())),
+        stands_in: outer.and_then(|id| Some(home.settings.place(id)?.name.clone())),
         celsius: last.map(|r| r.warmth.0),
         at: last.map(|r| r.at),
         readings: log.map_or(0, |l| l.count()),
@@ -287,6 +289,7 @@ async fn places(app: Data<App>) -> Result<Json<PlacesView>, ApiError> {
         crate::reading(&app, move |app| {
             app.store.read(|book, home| PlacesView {
                 places: home
+                    .settings
                     .places()
                     .filter(|p| has_log(p))
                     .map(|p| view(app, book, home, p, now))
@@ -350,7 +353,7 @@ struct Readings {
 
 fn known(app: &App, id: PlaceId) -> Result<Place, ApiError> {
     app.store.read(|_, home| {
-        let place = home.place(id).filter(|p| has_log(p));
+        let place = home.settings.place(id).filter(|p| has_log(p));
         place.cloned().ok_or_else(|| {
             ApiError::NotFound("There is no such place on the list in the settings.".into())
         })
@@ -368,7 +371,7 @@ async fn read_in(
     let place = known(&app, *id)?;
     let now = app.clock.now();
     let last = app.store.read(|_, home| {
-        let log = home.beside.climate.place(place.id);
+        let log = home.climate.place(place.id);
         log.and_then(|l| l.last()).map(|r| r.at)
     });
     let days = ask.days.unwrap_or(USUAL_DAYS).clamp(1, MOST_DAYS);
@@ -505,7 +508,7 @@ async fn read_place(
     let new = app.store.read(|_, home| {
         let one = |(i, r): (usize, &ReadingAsk)| {
             let at = |name: &str| format!("readings[{i}].{name}");
-            let typed = Typed::<Celsius>::read(&r.temperature, home.units)
+            let typed = Typed::<Celsius>::read(&r.temperature, home.settings.units)
                 .map_err(|e| ApiError::field(&at("temperature"), e.to_string()))?;
             let doubt = unit_doubt(&typed, place.read_where());
             if let (Some(doubt), false) = (doubt, ask.keep_as_typed) {
@@ -630,11 +633,11 @@ struct LogLook {
 fn looked_at(
     bytes: &Bytes,
     ask: &ColumnsAsk,
-    home: &Household,
+    home: &House,
     now: Timestamp,
 ) -> Result<(logfile::Table, Columns, LogFile), ApiError> {
     let table = logfile::table(&text_of(bytes)).map_err(|why| ApiError::field("file", why))?;
-    let guessed = logfile::guess(&table, home);
+    let guessed = logfile::guess(&table, &home.settings);
     let columns = match (ask.date, ask.temperature) {
         (Some(date), Some(temperature)) => {
             let usual = guessed.ok();
@@ -645,7 +648,7 @@ fn looked_at(
                 time: ask.time,
                 temperature,
                 humidity: ask.humidity,
-                unit: unit.unwrap_or(home.units.heat),
+                unit: unit.unwrap_or(home.settings.units.heat),
                 dates: dates.unwrap_or(DateOrder::YearMonthDay),
                 header: ask.header.or(usual.map(|u| u.header)).unwrap_or(true),
             }
@@ -659,7 +662,7 @@ fn looked_at(
             }
         }
     };
-    let file = logfile::read(&table, &columns, home, now);
+    let file = logfile::read(&table, &columns, &home.settings, now);
     Ok((table, columns, file))
 }
 
@@ -740,7 +743,7 @@ async fn take_file(
     let of = place.clone();
     let (file, doubts) = crate::blocking(move || {
         let (_, columns, file) = looked_at(&bytes, &ask, &home, now)?;
-        let doubts = logfile::doubts(&file, &columns, &of, &home);
+        let doubts = logfile::doubts(&file, &columns, &of, &home.settings);
         Ok((file, doubts))
     })
     .await?;

@@ -54,9 +54,9 @@ fn trouble(app: &App) -> Option<String> {
 async fn settings(app: Data<App>) -> Json<Settings> {
     let (now, version) = (app.clock.now(), app.store.settings_version());
     Json(app.store.read(|book, home| Settings {
-        household: home.clone(),
+        household: home.settings.clone(),
         now,
-        today: home.day(now),
+        today: home.settings.day(now),
         clock_is_pinned: app.clock.is_pinned(),
         practice: app.store.is_practice(),
         version,
@@ -97,10 +97,10 @@ async fn settle(
             ));
         }
         let used = app.store.read(|book, old| {
-            let listed = old.places().map(|p| p.id);
+            let listed = old.settings.places().map(|p| p.id);
             let pieces = book.lots().flat_map(|lot| lot.state.pieces.values());
             let stays = pieces.flat_map(|p| &p.stays).map(|s| s.place);
-            let read = old.beside.climate.last_place();
+            let read = old.climate.last_place();
             listed.chain(stays).max().unwrap_or_default().max(read)
         });
         equipment.number_places(used);

@@ -33,7 +33,7 @@ async fn weigh_out_sheet(app: Data<App>, ask: Body<SheetAsk>) -> Result<Json<She
             let ways = ways(
                 &prepared.weigh_out(),
                 prepared.own_way(),
-                home,
+                &home.settings,
                 book.catalogue(),
             );
             Ok(Json(SheetView { sheet, ways }))

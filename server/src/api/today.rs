@@ -214,7 +214,7 @@ async fn today(app: Data<App>) -> Result<Json<Today>, ApiError> {
                 practice: false,
             };
             let plans = app.plans.all(book, home, now);
-            let today = home.day(now);
+            let today = home.settings.day(now);
             let tomorrow = today.saturating_add(1.day());
             let open = || plans.iter().flat_map(|p| &p.open);
             let wanted = plans.iter().flat_map(|p| p.open.iter().chain(&p.ahead));
@@ -236,7 +236,7 @@ async fn today(app: Data<App>) -> Result<Json<Today>, ApiError> {
                     None => {}
                 }
             }
-            let alarms = home.places().filter_map(|place| {
+            let alarms = home.settings.places().filter_map(|place| {
                 let mut findings = super::places::findings(place, home, now);
                 findings.extend(super::places::silence(app, place, book, home, now));
                 (!findings.is_empty()).then(|| PlaceAlarm {
@@ -308,7 +308,7 @@ fn outdated(book: &Book, seen: Seen<'_>, after: &After) -> Result<LabelsOutdated
                     product: piece.build().map_or_else(String::new, |b| b.name.clone()),
                     printed,
                     changes: changes.clone(),
-                    printed_on: seen.home.day(pack.printed_at),
+                    printed_on: seen.home.settings.day(pack.printed_at),
                     verdict: VerdictView::of(verdict),
                 });
             }

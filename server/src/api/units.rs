@@ -65,7 +65,7 @@ struct ReadAnswer {
 #[utoipa::path(tag = "reading", request_body = ReadAsk, responses((status = 200, body = ReadAnswer), (status = 422, body = Problem)))]
 #[post("/units/read")]
 async fn read_amount(app: Data<App>, ask: Body<ReadAsk>) -> Result<Json<ReadAnswer>, ApiError> {
-    let units = app.store.read(|_, home| home.units);
+    let units = app.store.read(|_, home| home.settings.units);
     let (text, other) = (&ask.value.text, units.other());
     let mass = |g: Grams| (g.0, show::mass(g, units.mass), show::mass(g, other.mass));
     let share = |f: Fraction| (f.0, show::share(f), String::new());

@@ -48,7 +48,13 @@ pub struct FoundOne {
 
 /// Looks for something, as a person would ask for it.
 pub fn found_list(book: &Book, seen: Seen<'_>, text: &str) -> FoundList {
-    let (hits, in_all) = find(book, seen.home, text, seen.home.day(seen.now), MOST);
+    let (hits, in_all) = find(
+        book,
+        &seen.home.settings,
+        text,
+        seen.home.settings.day(seen.now),
+        MOST,
+    );
     FoundList {
         in_all,
         found: hits
@@ -114,7 +120,7 @@ fn found_one(book: &Book, seen: Seen<'_>, hit: &Hit) -> Option<FoundOne> {
 }
 
 fn in_words(because: &Because, seen: Seen<'_>) -> Option<String> {
-    let units = seen.home.units;
+    let units = seen.home.settings.units;
     match because {
         Because::Tag | Because::Name => None,
         Because::Mass(g) => Some(format!("weighed {}", show::mass(*g, units.mass))),

@@ -273,7 +273,7 @@ pub fn view(book: &LotBook, own: &OwnShares, seen: Seen<'_>) -> Option<LotView> 
         losses: losses(state),
         pieces: state.pieces.values().map(|p| seen.card(book, p)).collect(),
         cautions: lot.species().findings(),
-        findings: odd::unaccounted(state, seen.home.units)
+        findings: odd::unaccounted(state, seen.home.settings.units)
             .into_iter()
             .collect(),
         timeline: timeline(book, seen.home, |_| true),

@@ -13,7 +13,7 @@ use manifest_core::catalogue::builds::{Eat, Way};
 use manifest_core::catalogue::steps::{Step, StepKind, StepStation};
 use manifest_core::cure::ways::Waits;
 use manifest_core::dose::uptake::Uptake;
-use manifest_core::household::Household;
+use manifest_core::house::House;
 use manifest_core::ids::VesselId;
 use manifest_core::ledger::book::{Book, LotBook};
 use manifest_core::ledger::state::{Piece, Stage};
@@ -304,7 +304,7 @@ pub struct Seen<'a> {
     /// Every lot.
     pub book: &'a Book,
     /// The household's units and clock.
-    pub home: &'a Household,
+    pub home: &'a House,
     /// The present.
     pub now: Timestamp,
     /// Verdicts that were worked out before.
@@ -330,7 +330,11 @@ impl<'a> Seen<'a> {
 
     /// Whole days at the household's table from then to now.
     pub fn days_since(&self, then: Timestamp) -> i32 {
-        let days = self.home.day(self.now).since(self.home.day(then));
+        let days = self
+            .home
+            .settings
+            .day(self.now)
+            .since(self.home.settings.day(then));
         days.map_or(0, |span| span.get_days())
     }
 
@@ -409,7 +413,7 @@ impl<'a> Seen<'a> {
 
     /// What a place of the household is called; nothing when it stands on the list no longer.
     pub fn place(&self, id: PlaceId) -> Option<String> {
-        Some(self.home.place(id)?.name.clone())
+        Some(self.home.settings.place(id)?.name.clone())
     }
 
     /// Where its inside is brought to: the higher of its product's mark and what its meat needs
@@ -441,7 +445,7 @@ impl<'a> Seen<'a> {
     fn cure(&self, lot: &LotBook, piece: &Piece) -> Option<CureView> {
         let cure = piece.cure.as_ref()?;
         let dose = cure.dose.as_ref();
-        let span = timetable::cure_span(piece, self.home, lot.state.catalogue());
+        let span = manifest_core::cure::span::cure_span(piece, self.home, lot.state.catalogue());
         let really = self.judge().really(&lot.state, piece);
         Some(CureView {
             since: cure.since,

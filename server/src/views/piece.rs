@@ -466,9 +466,9 @@ pub fn suits(lot: &LotBook, piece: &Piece, seen: Seen<'_>) -> Vec<Suitability> {
         opened: piece.is_opened(),
         fat: piece.fat.as_ref().map(|f| f.value),
         is_cut: true,
-        equipment: seen.home.equipment.as_ref(),
+        equipment: seen.home.settings.equipment.as_ref(),
         holds: &holds,
-        units: seen.home.units,
+        units: seen.home.settings.units,
     };
     rank(&candidate, lot.state.catalogue())
 }

@@ -4,7 +4,7 @@ use super::lot::{LossMass, LotCard, card, losses};
 use crate::api::paging::Page;
 use manifest_core::catalogue::Catalogue;
 use manifest_core::caution::Finding;
-use manifest_core::household::Household;
+use manifest_core::house::House;
 use manifest_core::ledger::PieceId;
 use manifest_core::ledger::book::{Book, LotBook};
 use manifest_core::ledger::odd;
@@ -104,7 +104,7 @@ pub fn household(book: &Book, page: Page<&Arc<LotBook>>) -> HouseholdTally {
 
 /// One lot's tally, if its receipt holds.
 #[must_use]
-pub fn view(lot: &LotBook, home: &Household) -> Option<LotTallyView> {
+pub fn view(lot: &LotBook, home: &House) -> Option<LotTallyView> {
     let state = &lot.state;
     let mut pieces: Vec<_> = state
         .pieces
@@ -131,7 +131,9 @@ pub fn view(lot: &LotBook, home: &Household) -> Option<LotTallyView> {
         products: products([state], state.catalogue()),
         pieces,
         losses: losses(state),
-        findings: odd::unaccounted(state, home.units).into_iter().collect(),
+        findings: odd::unaccounted(state, home.settings.units)
+            .into_iter()
+            .collect(),
     })
 }
 

@@ -182,9 +182,12 @@ fn ground_after(book: &Book, id: LotId, seen: Seen<'_>) -> Vec<PieceId> {
     let mut found = Vec::new();
     for (at, _, _) in ground.iter().filter(|(_, _, holds)| *holds) {
         let clean = cleaned.iter().filter(|c| *c >= at).min();
-        let day = seen.home.day(*at);
+        let day = seen.home.settings.day(*at);
         let next = ground.iter().filter(|(then, _, holds)| {
-            !holds && then >= at && seen.home.day(*then) == day && clean.is_none_or(|c| then < c)
+            !holds
+                && then >= at
+                && seen.home.settings.day(*then) == day
+                && clean.is_none_or(|c| then < c)
         });
         found.extend(next.map(|(_, piece, _)| *piece));
     }

@@ -2,7 +2,7 @@
 
 use jiff::Timestamp;
 use manifest_core::acts::Scene;
-use manifest_core::household::Household;
+use manifest_core::house::House;
 use manifest_core::ledger::book::LotBook;
 use manifest_core::ledger::facts::Act;
 use manifest_core::ledger::{Entry, EntryId, LotId};
@@ -42,7 +42,7 @@ pub struct Happened {
 }
 
 /// The entries of a lot that `keep` chooses, the newest first.
-pub fn timeline(lot: &LotBook, home: &Household, keep: impl Fn(&Entry) -> bool) -> Vec<Happened> {
+pub fn timeline(lot: &LotBook, home: &House, keep: impl Fn(&Entry) -> bool) -> Vec<Happened> {
     let live = lot.live();
     let mut found: Vec<_> = lot
         .entries
@@ -56,7 +56,7 @@ pub fn timeline(lot: &LotBook, home: &Household, keep: impl Fn(&Entry) -> bool) 
 }
 
 /// One entry in words.
-pub fn happened(lot: &LotBook, entry: &Entry, live: bool, home: &Household) -> Happened {
+pub fn happened(lot: &LotBook, entry: &Entry, live: bool, home: &House) -> Happened {
     let scene = Scene { lot, home };
     let undone = entry.replaces.and_then(|id| lot.entry(id));
     let what = match (&entry.act, undone) {

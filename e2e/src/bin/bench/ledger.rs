@@ -3,7 +3,7 @@
 use anyhow::Result;
 use jiff::{SignedDuration, Timestamp};
 use manifest_core::acts::{Ask, Desk};
-use manifest_core::household::Household;
+use manifest_core::house::House;
 use manifest_core::ledger::EntryId;
 use manifest_core::ledger::book::{Book, Change};
 use manifest_store::backup::{self, Why};
@@ -90,7 +90,7 @@ fn begin() -> Timestamp {
 fn write(
     store: &Store,
     now: Timestamp,
-    asks: &dyn Fn(&Book, &Household) -> serde_json::Value,
+    asks: &dyn Fn(&Book, &House) -> serde_json::Value,
 ) -> Result<Vec<EntryId>> {
     let request = Request {
         key: None,

@@ -4,7 +4,7 @@ use anyhow::Result;
 use jiff::{SignedDuration, Timestamp};
 use manifest_core::acts::{Ask, Desk};
 use manifest_core::catalogue::Catalogue;
-use manifest_core::household::Household;
+use manifest_core::house::House;
 use manifest_core::ledger::book::{Book, Change};
 use manifest_core::piece::printed::Word;
 use manifest_core::timetable::{Kept, Said, trips};
@@ -19,7 +19,7 @@ const PER_LOT: usize = 40;
 
 /// Renews the plan of two thousand pieces after one entry, beside working it out anew.
 pub fn bench() -> Result<()> {
-    let home = Household::default();
+    let home = House::default();
     let mut now: Timestamp = "2026-01-01T08:00:00Z".parse()?;
     let mut book = Book::new(Catalogue::shipped());
     for lot in 1..=LOTS {
@@ -89,7 +89,7 @@ pub fn bench() -> Result<()> {
 }
 
 /// Writes an act down.
-pub fn did(book: &mut Book, home: &Household, now: Timestamp, act: &Value) -> Result<()> {
+pub fn did(book: &mut Book, home: &House, now: Timestamp, act: &Value) -> Result<()> {
     let ask: Ask = serde_json::from_value(act.clone())?;
     let acts = ask.draft(&mut Desk::new(book, home, now), None)?;
     let changes: Vec<_> = acts
@@ -101,7 +101,7 @@ pub fn did(book: &mut Book, home: &Household, now: Timestamp, act: &Value) -> Re
             kept: Vec::new(),
         })
         .collect();
-    let plan = book.plan(&changes, now, home.units)?;
+    let plan = book.plan(&changes, now, home.settings.units)?;
     book.take(plan);
     Ok(())
 }

@@ -3,7 +3,7 @@
 use anyhow::{Context, Result};
 use jiff::{SignedDuration, Timestamp};
 use manifest_core::catalogue::Catalogue;
-use manifest_core::household::Household;
+use manifest_core::house::House;
 use manifest_core::ledger::book::Book;
 use manifest_core::verdict::work_out;
 use serde_json::{Value, json};
@@ -15,7 +15,7 @@ const PIECES: usize = 80;
 
 /// Works every verdict of a lot out from its facts.
 pub fn bench() -> Result<()> {
-    let home = Household::default();
+    let home = House::default();
     let book = book(&home)?;
     let lot = book.lots().next().context("the lot")?;
     let mut runs: Vec<Duration> = (0..200)
@@ -33,7 +33,7 @@ pub fn bench() -> Result<()> {
     Ok(())
 }
 
-fn book(home: &Household) -> Result<Book> {
+fn book(home: &House) -> Result<Book> {
     let mut book = Book::new(Catalogue::shipped());
     let mut now: Timestamp = "2026-01-01T08:00:00Z".parse()?;
     let mut days = |book: &mut Book, days: i64, act: Value| -> Result<()> {

@@ -69,7 +69,7 @@ struct SlabsAnswer {
 async fn slabs(app: Data<App>, ask: Body<SlabsAsk>) -> Result<Json<SlabsAnswer>, ApiError> {
     let ask = ask.value;
     app.planned(|p| {
-        let units = p.home.units;
+        let units = p.home.settings.units;
         let length = |text: &Option<String>, field: &str| {
             filled(text.as_deref())
                 .map(|t| read::length(t, units.length).map(|l| l.0))
@@ -136,7 +136,7 @@ async fn slabs(app: Data<App>, ask: Body<SlabsAsk>) -> Result<Json<SlabsAnswer>,
             size,
             mass_g,
             build,
-            equipment: p.home.equipment.as_ref(),
+            equipment: p.home.settings.equipment.as_ref(),
             may_open: !cut.flat && !found.is_some_and(|(_, piece)| piece.is_opened()),
             units,
         })?;
@@ -148,7 +148,7 @@ async fn slabs(app: Data<App>, ask: Body<SlabsAsk>) -> Result<Json<SlabsAnswer>,
                     mass_g: best.each_g,
                     // A roll is wrapped by what it is rolled from.
                     size: Some(if build.wrap.rolled { size } else { best.each }),
-                    equipment: p.home.equipment.as_ref(),
+                    equipment: p.home.settings.equipment.as_ref(),
                     stock: &p.stock,
                     units,
                 })
@@ -158,7 +158,7 @@ async fn slabs(app: Data<App>, ask: Body<SlabsAsk>) -> Result<Json<SlabsAnswer>,
             estimated: measured.0.is_none() || measured.1.is_none(),
             wrap_words: wraps
                 .iter()
-                .map(|w| amount(w.amount, w.kind.unit(), p.home))
+                .map(|w| amount(w.amount, w.kind.unit(), &p.home.settings))
                 .collect(),
             plans,
             wraps,

@@ -12,7 +12,7 @@ use actix_web::web::Json;
 use jiff::civil::Date;
 use manifest_core::assign::plan::{self, KeptPlan, Table};
 use manifest_core::assign::shopping::{ShoppingList, shopping_list};
-use manifest_core::household::Household;
+use manifest_core::house::House;
 use manifest_core::ledger::book::Book;
 use manifest_core::pantry::Standing;
 use manifest_store::{Lists, NewList};
@@ -32,7 +32,7 @@ pub struct Planned<'a> {
     /// The ledger.
     pub book: &'a Book,
     /// The settings.
-    pub home: &'a Household,
+    pub home: &'a House,
     /// Wishes, pantry and plans.
     pub lists: &'a Lists,
     /// Supply and places.
@@ -46,12 +46,12 @@ pub struct Planned<'a> {
 impl Planned<'_> {
     /// Today at the household's table.
     pub fn today(&self) -> Date {
-        self.home.day(self.now)
+        self.home.settings.day(self.now)
     }
 
     /// What a plan takes, less what is kept.
     pub fn shopping(&self, plan: &KeptPlan) -> ShoppingList {
-        shopping_list(&self.table, plan, self.home, &self.stock)
+        shopping_list(&self.table, plan, &self.home.settings, &self.stock)
     }
 
     /// A kept plan by its name, or what was assigned and locked by hand.
@@ -85,8 +85,8 @@ impl App {
                 book,
                 home,
                 lists,
-                table: plan::table(book, home, &lists.plans.list.locks, now),
-                stock: lists.pantry.list.standing(book, home.day(now)),
+                table: plan::table(book, &home.settings, &lists.plans.list.locks, now),
+                stock: lists.pantry.list.standing(book, home.settings.day(now)),
                 now,
             };
             look(&planned)

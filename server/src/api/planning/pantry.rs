@@ -31,7 +31,7 @@ async fn pantry(app: Data<App>) -> Json<PantryView> {
     let today = app.clock.now();
     Json(app.store.read_with_lists(|book, home, lists| PantryView {
         version: lists.pantry.version,
-        items: lists.pantry.list.standing(book, home.day(today)),
+        items: lists.pantry.list.standing(book, home.settings.day(today)),
     }))
 }
 
@@ -80,7 +80,7 @@ async fn put_pantry(app: Data<App>, ask: Body<PantryAsk>) -> Result<Json<Put>, A
     let now = app.clock.now();
     let (before, units) = app
         .store
-        .read_with_lists(|_, home, lists| (lists.pantry.list.clone(), home.units));
+        .read_with_lists(|_, home, lists| (lists.pantry.list.clone(), home.settings.units));
     let mut kept = Vec::new();
     for (i, item) in items.into_iter().enumerate() {
         let at = |name: &str| format!("items[{i}].{name}");

@@ -39,7 +39,7 @@ async fn shopping_text(app: Data<App>, which: Query<WhichPlan>) -> Result<HttpRe
     let text = crate::reading(&app, move |app| {
         app.planned(|p| {
             let list = p.shopping(&p.plan(which.plan.as_deref())?);
-            Ok::<_, ApiError>(list.text(p.home))
+            Ok::<_, ApiError>(list.text(&p.home.settings))
         })
     })
     .await??;
@@ -80,7 +80,7 @@ async fn cutsheet(
             let sheet = p
                 .book
                 .lot(id)
-                .and_then(|lot| cut_sheet(lot, &p.table, &plan, p.home));
+                .and_then(|lot| cut_sheet(lot, &p.table, &plan, &p.home.settings));
             sheet.map(Json).ok_or_else(|| no_lot(id))
         })
     })

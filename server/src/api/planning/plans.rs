@@ -63,7 +63,7 @@ async fn plan_view(app: Data<App>) -> Result<Json<PlanView>, ApiError> {
                 .kept
                 .iter()
                 .map(|plan| KeptView {
-                    summary: summary(&p.table, plan, p.home).priced(&p.shopping(plan)),
+                    summary: summary(&p.table, plan, &p.home.settings).priced(&p.shopping(plan)),
                     plan: plan.clone(),
                 })
                 .collect();
@@ -246,8 +246,14 @@ async fn suggest(app: Data<App>) -> Result<Json<Suggestion>, ApiError> {
                 p.stock.clone(),
             )
         });
-        let mut found = suggestion(&table, &wishes, &home, app.clock.now(), Budget::default());
-        let list = shopping_list(&table, &found.plan(), &home, &stock);
+        let mut found = suggestion(
+            &table,
+            &wishes,
+            &home.settings,
+            app.clock.now(),
+            Budget::default(),
+        );
+        let list = shopping_list(&table, &found.plan(), &home.settings, &stock);
         found.summary = found.summary.priced(&list);
         Ok(found)
     })

@@ -9,7 +9,7 @@ use actix_web::web::{Data, Json};
 use jiff::civil::Date;
 use manifest_core::assign::wishes::{Wish, WishAmount, WishList};
 use manifest_core::catalogue::Catalogue;
-use manifest_core::household::Household;
+use manifest_core::house::House;
 use manifest_core::units::{Grams, Reading, show};
 use manifest_store::NewList;
 use serde::{Deserialize, Serialize};
@@ -30,8 +30,8 @@ pub struct WishView {
 }
 
 /// A wish as people say it.
-pub fn wish_view(wish: &Wish, home: &Household, today: Date, catalogue: &Catalogue) -> WishView {
-    let say = |r: &Reading| show::mass(Grams(r.value.grams()), home.units.mass);
+pub fn wish_view(wish: &Wish, home: &House, today: Date, catalogue: &Catalogue) -> WishView {
+    let say = |r: &Reading| show::mass(Grams(r.value.grams()), home.settings.units.mass);
     let words = match &wish.amount {
         WishAmount::Rate { a_week, until } => format!(
             "{} a week until {}",
@@ -59,17 +59,17 @@ pub fn wish_view(wish: &Wish, home: &Household, today: Date, catalogue: &Catalog
 }
 
 /// A wish in the words in which it was asked.
-fn asked_again(wish: &Wish, home: &Household) -> WishAsk {
+fn asked_again(wish: &Wish, home: &House) -> WishAsk {
     WishAsk {
         id: Some(wish.id),
         build: wish.build.clone(),
         amount: match &wish.amount {
             WishAmount::Rate { a_week, until } => WishAmountAsk::Rate {
-                a_week: a_week.again(home.units),
+                a_week: a_week.again(home.settings.units),
                 until: *until,
             },
             WishAmount::Mass { amount } => WishAmountAsk::Mass {
-                amount: amount.again(home.units),
+                amount: amount.again(home.settings.units),
             },
             WishAmount::Pieces { n } => WishAmountAsk::Pieces { n: *n },
             WishAmount::AllHooks => WishAmountAsk::AllHooks,
@@ -137,7 +137,7 @@ async fn put_wishes(app: Data<App>, ask: Body<WishesAsk>) -> Result<Json<Put>, A
     let ask = ask.value;
     let (units, today) = app
         .store
-        .read(|_, home| (home.units, home.day(app.clock.now())));
+        .read(|_, home| (home.settings.units, home.settings.day(app.clock.now())));
     let mut next = ask.wishes.iter().filter_map(|w| w.id).max().unwrap_or(0);
     let mut wishes = Vec::new();
     for (i, wish) in ask.wishes.into_iter().enumerate() {

@@ -13,7 +13,7 @@ use actix_web::web::{Data, Json, Path};
 use actix_web::{HttpRequest, get, post};
 use jiff::Timestamp;
 use manifest_core::caution::{Finding, Severity};
-use manifest_core::household::Household;
+use manifest_core::house::House;
 use manifest_core::ids::{PieceId, RunId};
 use manifest_core::ledger::book::Book;
 use manifest_core::piece::Piece;
@@ -52,7 +52,7 @@ async fn all_runs(app: Data<App>) -> Result<Json<RunsView>, ApiError> {
     Ok(Json(
         crate::reading(&app, move |app| {
             app.read(|book, seen| {
-                let all = seen.home.beside.runs.0.values();
+                let all = seen.home.runs.0.values();
                 let look = |watched| Look {
                     watched,
                     book,
@@ -98,7 +98,7 @@ impl App {
                 home: seen.home,
                 now: seen.now,
             };
-            let open = seen.home.beside.runs.open();
+            let open = seen.home.runs.open();
             open.flat_map(|w| views::alarms(look(w))).collect()
         })
     }
@@ -236,7 +236,7 @@ async fn plan_run(app: Data<App>, ask: Body<RunPlanAsk>) -> Result<Json<RunPlanV
             let gate = RunGate {
                 book,
                 home,
-                runs: &home.beside.runs,
+                runs: &home.runs,
                 at: seen.now,
             };
             let judge = seen.judge();
@@ -272,7 +272,7 @@ async fn plan_run(app: Data<App>, ask: Body<RunPlanAsk>) -> Result<Json<RunPlanV
                     .and_then(|(_, m)| *m);
             }
             views.sort_by_key(|v| order.iter().position(|(id, _)| *id == v.id));
-            let place = run.place.and_then(|id| home.place(id));
+            let place = run.place.and_then(|id| home.settings.place(id));
             let room = place.map(|p| p.holds * 1_000.0).filter(|g| *g > 0.0);
             let mut findings: Vec<Finding> = place.and_then(load::outdoors).into_iter().collect();
             findings.extend(gate.over_load(&run, &ask.pieces));
@@ -307,10 +307,10 @@ async fn plan_run(app: Data<App>, ask: Body<RunPlanAsk>) -> Result<Json<RunPlanV
 fn too_low(
     place: &manifest_core::place::Place,
     stages: &[RunStage],
-    home: &Household,
+    home: &House,
 ) -> Option<Finding> {
     let lowest = place.lowest_c?;
-    let said = |c: f64| show::temperature(Celsius(c), home.units.heat);
+    let said = |c: f64| show::temperature(Celsius(c), home.settings.units.heat);
     let warm = |s: &&RunStage| {
         !matches!(
             s.kind,
@@ -421,7 +421,7 @@ struct Writing<'a> {
 impl<'a> Writing<'a> {
     /// Into a run as it stood at a moment, or one that is still to be set up; with what the person answered.
     fn new(
-        (book, home, at): (&'a Book, &'a Household, Timestamp),
+        (book, home, at): (&'a Book, &'a House, Timestamp),
         run: Option<Run>,
         (keep, reason): (bool, Option<String>),
     ) -> Self {
@@ -429,7 +429,7 @@ impl<'a> Writing<'a> {
             gate: RunGate {
                 book,
                 home,
-                runs: &home.beside.runs,
+                runs: &home.runs,
                 at,
             },
             id: run.as_ref().map_or(RunId(0), |r| r.id),
@@ -513,7 +513,7 @@ async fn write(
     http: &HttpRequest,
     fingerprint: String,
     run: Option<RunId>,
-    ask: impl FnOnce(&Book, &Household, Timestamp) -> Result<Vec<NewEvent>, ApiError> + Send + 'static,
+    ask: impl FnOnce(&Book, &House, Timestamp) -> Result<Vec<NewEvent>, ApiError> + Send + 'static,
 ) -> Result<Json<RunWrittenView>, ApiError> {
     let key = crate::api::entries::key_of(app, http)?;
     let (store, now) = (app.store.clone(), app.clock.now());
@@ -628,7 +628,7 @@ async fn act_in(
     let meant = serde_json::to_string(&(&value.acts, &value.happened_at));
     let raw = format!("run {} {}", id.0, meant.map_err(|_| ApiError::Internal)?);
     write(&app, &http, raw, Some(id), move |book, home, now| {
-        let watched = home.beside.runs.get(id).ok_or_else(no_run)?;
+        let watched = home.runs.get(id).ok_or_else(no_run)?;
         if let Some(seen) = value.seen {
             let new = watched.run.events.iter().filter(|e| e.no > seen);
             let new: Vec<EntryInWords> = new
@@ -698,7 +698,7 @@ async fn run_now(app: Data<App>, id: Path<i64>) -> Result<Json<RunView>, ApiErro
             home: seen.home,
             now,
         };
-        views::view(look, &seen.home.beside.runs, sensor, thinned)
+        views::view(look, &seen.home.runs, sensor, thinned)
     })))
 }
 

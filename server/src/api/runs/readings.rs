@@ -11,7 +11,7 @@ use actix_web::web::{Bytes, Data, Json, Path, Query};
 use actix_web::{get, post};
 use jiff::Timestamp;
 use manifest_core::heat::typed::{ReadWhere, unit_doubt};
-use manifest_core::household::Household;
+use manifest_core::house::House;
 use manifest_core::ids::{PieceId, RunId};
 use manifest_core::logfile::{self, Columns, DateOrder, Refused};
 use manifest_core::place::climate::Read;
@@ -68,7 +68,7 @@ struct ProbesLogged {
 /// A run that may be read into: one that is not over, or only lately.
 fn known(app: &App, id: RunId) -> Result<Timestamp, ApiError> {
     app.store.read(|_, home| {
-        let watched = home.beside.runs.get(id).ok_or_else(no_run)?;
+        let watched = home.runs.get(id).ok_or_else(no_run)?;
         Ok(watched.run.begun)
     })
 }
@@ -100,7 +100,7 @@ async fn read_probes(
                     format!("Probes are numbered 1 to {MOST_PROBES}."),
                 ));
             }
-            let typed = Typed::<Celsius>::read(&r.temperature, home.units)
+            let typed = Typed::<Celsius>::read(&r.temperature, home.settings.units)
                 .map_err(|e| ApiError::field(&field("temperature"), e.to_string()))?;
             let warmth = typed.value;
             if !(-40.0..=400.0).contains(&warmth.0) {
@@ -111,7 +111,7 @@ async fn read_probes(
             }
             let at = happened_at(filled(r.at.as_deref()), home, now, ask.keep_as_typed)
                 .map_err(|e| e.at("happened_at", &field("at")))?;
-            let run = home.beside.runs.get(id);
+            let run = home.runs.get(id);
             let in_meat = run.is_some_and(|w| w.run.is_in_meat(r.probe, at));
             let doubt = unit_doubt(&typed, ReadWhere::InsideHot).filter(|_| in_meat);
             if let (Some(doubt), false) = (doubt, ask.keep_as_typed) {
@@ -223,11 +223,12 @@ fn looked_at(
     bytes: &Bytes,
     ask: &ProbeFileAsk,
     begun: Timestamp,
-    home: &Household,
+    home: &House,
     now: Timestamp,
 ) -> Result<Looked, ApiError> {
     let table = logfile::table(&text_of(bytes)).map_err(|why| ApiError::field("file", why))?;
-    let guessed = logfile::guess(&table, home).map_err(|why| ApiError::field("columns", why))?;
+    let guessed =
+        logfile::guess(&table, &home.settings).map_err(|why| ApiError::field("columns", why))?;
     let columns = Columns {
         date: ask.date.unwrap_or(guessed.date),
         time: if ask.date.is_some() {
@@ -278,7 +279,7 @@ fn looked_at(
     let mut probes = Vec::new();
     let (mut refused, mut refused_in_all, mut before) = (Vec::new(), 0, 0);
     for (probe, column) in pairs {
-        let file = logfile::read_probe(&table, &columns, column, home, now);
+        let file = logfile::read_probe(&table, &columns, column, &home.settings, now);
         let of = || file.rows.iter().map(|r| r.read).filter(|r| r.at >= begun);
         before += file.rows.len() - of().count();
         probes.push(ProbeColumn {

@@ -2,7 +2,7 @@
 
 use jiff::Timestamp;
 use manifest_core::caution::Finding;
-use manifest_core::household::Household;
+use manifest_core::house::House;
 use manifest_core::ids::{PieceId, RunId};
 use manifest_core::ledger::book::Book;
 use manifest_core::place::climate::Read;
@@ -485,7 +485,7 @@ pub fn view(
         runs,
         at: look.now,
     };
-    let place = run.place.and_then(|id| look.home.place(id));
+    let place = run.place.and_then(|id| look.home.settings.place(id));
     let aboard = pieces.iter().filter(|p| p.left.is_none());
     let wood = aboard.filter_map(|p| {
         let (_, piece) = look.book.piece(p.piece)?;
@@ -622,7 +622,7 @@ fn piece_view(look: Look<'_>, run: &Run, p: PieceNow, comes_off: Option<usize>) 
         book: look.book,
         home: look.home,
     };
-    let units = look.home.units;
+    let units = look.home.settings.units;
     let cooling = weighed.zip(piece).map(|(since, piece)| {
         let clock = judge.cooling_clock(piece);
         let by = |h: f64| manifest_core::run::seconds_on(since, h * 3_600.0).unwrap_or(since);
@@ -702,7 +702,7 @@ fn piece_view(look: Look<'_>, run: &Run, p: PieceNow, comes_off: Option<usize>) 
 /// Sliced sooner than this it tears (h).
 const FIRM_H: f64 = 12.0;
 
-fn stages(run: &Run, home: &Household, now: Timestamp) -> Vec<StageView> {
+fn stages(run: &Run, home: &House, now: Timestamp) -> Vec<StageView> {
     let under_way = run.stage().map(|(_, went)| went.stage);
     run.stages
         .iter()
@@ -732,31 +732,34 @@ fn stages(run: &Run, home: &Household, now: Timestamp) -> Vec<StageView> {
         .collect()
 }
 
-fn ends_said(stage: &RunStage, home: &Household) -> String {
+fn ends_said(stage: &RunStage, home: &House) -> String {
     match stage.ends {
         StageEnd::Hours(h) if h < 1.0 => format!("after {} min", trim(h * 60.0, 0)),
         StageEnd::Hours(h) => format!("after {} h", trim(h, 2)),
-        StageEnd::Inside(c) => format!("at {} inside", temperature(Celsius(c), home.units.heat)),
+        StageEnd::Inside(c) => format!(
+            "at {} inside",
+            temperature(Celsius(c), home.settings.units.heat)
+        ),
         StageEnd::Marks => "when each is at its mark".into(),
     }
 }
 
-fn fire_said(kind: &str, wood: &str, grams: Option<f64>, home: &Household) -> String {
+fn fire_said(kind: &str, wood: &str, grams: Option<f64>, home: &House) -> String {
     let of = if wood.is_empty() {
         kind.to_string()
     } else {
         format!("{kind}, {wood}")
     };
     match grams {
-        Some(g) => format!("{of}, {}", mass(Grams(g), home.units.mass)),
+        Some(g) => format!("{of}, {}", mass(Grams(g), home.settings.units.mass)),
         None => of,
     }
 }
 
 /// A line in words.
 #[must_use]
-pub fn said(event: &Event, run: &Run, book: &Book, home: &Household) -> String {
-    let heat = |c: f64| temperature(Celsius(c), home.units.heat);
+pub fn said(event: &Event, run: &Run, book: &Book, home: &House) -> String {
+    let heat = |c: f64| temperature(Celsius(c), home.settings.units.heat);
     let tag = |id: &PieceId| tag(book, *id);
     match &event.act {
         RunAct::SetUp { name, stages, .. } => {
@@ -821,11 +824,11 @@ pub fn said(event: &Event, run: &Run, book: &Book, home: &Household) -> String {
     }
 }
 
-fn stages_said(stages: &[RunStage], home: &Household) -> String {
+fn stages_said(stages: &[RunStage], home: &House) -> String {
     let one = |s: &RunStage| {
         let set = s
             .set_c
-            .map(|c| format!(" at {}", temperature(Celsius(c), home.units.heat)));
+            .map(|c| format!(" at {}", temperature(Celsius(c), home.settings.units.heat)));
         format!("{}{}", s.name, set.unwrap_or_default())
     };
     let all: Vec<String> = stages.iter().map(one).collect();
