@@ -297,7 +297,8 @@ pub struct Finding {
     pub wants: Option<String>,
     /// What to do about it.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub way_out: Option<String>,
+    #[serde(rename = "way_out")]
+    pub remedy: Option<String>,
 }
 
 impl Finding {
@@ -333,7 +334,7 @@ impl Finding {
             message: message.into(),
             saw: None,
             wants: None,
-            way_out: None,
+            remedy: None,
         }
     }
 
@@ -353,8 +354,8 @@ impl Finding {
 
     /// What to do about it.
     #[must_use]
-    pub fn way_out(mut self, way_out: impl Into<String>) -> Self {
-        self.way_out = Some(way_out.into());
+    pub fn remedy(mut self, remedy: impl Into<String>) -> Self {
+        self.remedy = Some(remedy.into());
         self
     }
 }

@@ -66,7 +66,7 @@ impl ScaleCheck {
                 self.showed_g, self.mass_g, self.on
             ))
             .wants(format!("{} g, give or take a step", self.mass_g))
-            .way_out(
+            .remedy(
                 "Level it, change its battery, calibrate it and check it again; or use another.",
             )
         })
@@ -184,7 +184,7 @@ impl Moment {
             )
             .saw(shown.to_string())
             .wants(again.strftime("%Y-%m-%dT%H:%M%:z").to_string())
-            .way_out("Keep it as typed for the first time; for the second, give the time with its offset as it stands here."),
+            .remedy("Keep it as typed for the first time; for the second, give the time with its offset as it stands here."),
         )
     }
 }

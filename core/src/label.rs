@@ -2,13 +2,13 @@
 
 use crate::catalogue::holds::{HoldAnswer, HoldKind};
 use crate::ledger::state::{Pack, Piece, State};
-use crate::piece::printed::{How, Printed, Word};
+use crate::piece::printed::{How, Printed, Verdict};
 use crate::piece::storage::Storage;
 use crate::reason;
 use crate::units::show::temperature;
 use crate::verdict::contents::contents;
 use crate::verdict::contents::{allergens, ingredients};
-use crate::verdict::{Judge, KeepUntil, ReasonCode, Verdict, Within};
+use crate::verdict::{Assessment, Judge, KeepUntil, ReasonCode, Within};
 use jiff::civil::Date;
 
 /// A label.
@@ -23,7 +23,7 @@ pub struct Label {
     /// When it was packed.
     pub packed_on: Date,
     /// What may be said of it.
-    pub verdict: Verdict,
+    pub verdict: Assessment,
     /// The same in words, as it is printed.
     pub says: String,
     /// Where it is kept and until when; every way of its product when none was chosen.
@@ -81,19 +81,19 @@ pub fn label<'a>(judge: &Judge<'a>, state: &'a State, piece: &'a Piece, pack: &P
 
 /// The word as it is printed, with what it rests on.
 #[must_use]
-pub fn says(judge: &Judge<'_>, verdict: &Verdict) -> String {
+pub fn says(judge: &Judge<'_>, verdict: &Assessment) -> String {
     let why = verdict.reasons.first().map_or("", |r| r.message.as_str());
     match (verdict.word, verdict.how) {
-        (Word::DoNotEat, _) if verdict.waits_for_test() => {
+        (Verdict::DoNotEat, _) if verdict.waits_for_test() => {
             format!("DO NOT EAT UNTIL TESTED. {why}")
         }
-        (Word::DoNotEat, _) => format!("DO NOT EAT. {why}"),
-        (Word::ReadyToEat, Some(How::Dried)) => {
+        (Verdict::DoNotEat, _) => format!("DO NOT EAT. {why}"),
+        (Verdict::ReadyToEat, Some(How::Dried)) => {
             "Ready to eat, dried raw. Not for pregnant women, small children, the old or the ill."
                 .into()
         }
-        (Word::ReadyToEat, Some(How::Cooked) | None) => "Ready to eat.".into(),
-        (Word::CookBeforeEating, _) => format!(
+        (Verdict::ReadyToEat, Some(How::Cooked) | None) => "Ready to eat.".into(),
+        (Verdict::CookBeforeEating, _) => format!(
             "Cook before eating, to {} inside. {why}",
             temperature(verdict.target, judge.home.settings.units.heat)
         ),
@@ -137,7 +137,7 @@ fn made_from(within: &Within<'_>, piece: &Piece) -> String {
 fn notes(
     judge: &Judge<'_>,
     (within, piece, pack): (&Within<'_>, &Piece, &Pack),
-    verdict: &Verdict,
+    verdict: &Assessment,
     keeps: &[KeepUntil],
 ) -> Vec<String> {
     let mut notes = Vec::new();
@@ -207,8 +207,8 @@ fn notes(
 
 /// How it is best heated up: what its product says, and what a check of it found. Nothing of a pan where its nitrate must not
 /// come near one, and nothing at all on what nobody may eat.
-fn cooking<'a>(judge: &Judge<'a>, piece: &'a Piece, verdict: &Verdict) -> Vec<&'a str> {
-    if verdict.word == Word::DoNotEat || verdict.has(ReasonCode::NitrateInFried) {
+fn cooking<'a>(judge: &Judge<'a>, piece: &'a Piece, verdict: &Assessment) -> Vec<&'a str> {
+    if verdict.word == Verdict::DoNotEat || verdict.has(ReasonCode::NitrateInFried) {
         return Vec::new();
     }
     let product = piece.build().and_then(|b| b.cooking.as_deref());

@@ -58,10 +58,10 @@ pub fn air(at: Timestamp) -> (Celsius, Fraction) {
         0.0
     };
     let dry = if is_day(DRY_DAY, day) { 0.20 } else { 0.0 };
-    let warmth = 12.4 + 0.5 * swing + 3.2 * door + warm;
+    let temperature = 12.4 + 0.5 * swing + 3.2 * door + warm;
     let damp = 0.765 - 0.02 * swing - 0.14 * door - dry;
     (
-        Celsius((warmth * 100.0).round() / 100.0),
+        Celsius((temperature * 100.0).round() / 100.0),
         Fraction((damp.clamp(0.2, 0.98) * 100.0).round() / 100.0),
     )
 }
@@ -76,13 +76,13 @@ fn is_silent(at: Timestamp) -> bool {
 #[must_use]
 pub fn reading(number: i64) -> Said {
     let at = Timestamp::from_second(number.saturating_mul(EVERY_S)).unwrap_or_default();
-    let (warmth, damp) = air(at);
-    let warmth = if number % JUMPS_EVERY == 0 {
-        Celsius(warmth.0 + 9.0)
+    let (temperature, damp) = air(at);
+    let temperature = if number % JUMPS_EVERY == 0 {
+        Celsius(temperature.0 + 9.0)
     } else {
-        warmth
+        temperature
     };
-    Said::of_place(number.unsigned_abs(), at, warmth, Some(damp))
+    Said::of_place(number.unsigned_abs(), at, temperature, Some(damp))
 }
 
 /// The lines of a number: none in its silence, two where it stutters, and sometimes one that nobody understands.
@@ -114,7 +114,7 @@ pub fn csv(until: Timestamp, hours: i64) -> String {
         let damp = said.humidity.map_or(0.0, |h| h.0 * 100.0);
         let times = if number % TWICE_EVERY == 0 { 2 } else { 1 };
         for _ in 0..times {
-            let _ = writeln!(text, "{},{:.1},{damp:.0}", said.at, said.warmth.0);
+            let _ = writeln!(text, "{},{:.1},{damp:.0}", said.at, said.temperature.0);
         }
     }
     text
@@ -133,7 +133,7 @@ mod tests {
             .map(reading)
             .map(|s| Aired {
                 at: s.at,
-                warmth: s.warmth,
+                temperature: s.temperature,
                 humidity: s.humidity,
             })
             .collect()
@@ -159,7 +159,10 @@ mod tests {
                 .filter_map(|h| Some(h.humidity?.0))
                 .sum::<f64>()
                 / 24.0;
-            let warmest = hours.iter().map(|h| h.warmth.0).fold(f64::MIN, f64::max);
+            let warmest = hours
+                .iter()
+                .map(|h| h.temperature.0)
+                .fold(f64::MIN, f64::max);
             assert_eq!(damp < 0.60, is_day(DRY_DAY, d), "day {d}: {damp}");
             assert_eq!(warmest > 18.0, is_day(WARM_DAY, d), "day {d}: {warmest}");
         }

@@ -24,7 +24,7 @@ const TWICE_EVERY: i64 = 23;
 
 /// How warm the fridge is.
 #[must_use]
-pub fn warmth(at: Timestamp) -> Celsius {
+pub fn temperature(at: Timestamp) -> Celsius {
     let second = at.as_second();
     let (day, of_day) = (second.div_euclid(DAY_S), second.rem_euclid(DAY_S));
     let compressor = 0.5 * (second as f64 / 2_700.0 * std::f64::consts::TAU).sin();
@@ -59,9 +59,9 @@ fn is_silent(at: Timestamp) -> bool {
 #[must_use]
 pub fn reading(number: i64) -> Said {
     let at = Timestamp::from_second(number.saturating_mul(EVERY_S)).unwrap_or_default();
-    let warmth = warmth(at);
-    let humidity = Fraction((0.62 - (warmth.0 - 3.0) * 0.02).clamp(0.2, 0.9));
-    Said::of_place(number.unsigned_abs(), at, warmth, Some(humidity))
+    let temperature = temperature(at);
+    let humidity = Fraction((0.62 - (temperature.0 - 3.0) * 0.02).clamp(0.2, 0.9));
+    Said::of_place(number.unsigned_abs(), at, temperature, Some(humidity))
 }
 
 /// The lines of a number: none in its silence, two where it stutters, and sometimes one that nobody understands.
@@ -89,14 +89,14 @@ mod tests {
     fn every_fourth_day_has_a_warm_afternoon_and_the_others_are_cold() {
         let day = |d: i64| (0..144).map(move |n| reading((d * DAY_S / EVERY_S) + n));
         for d in 20_000..20_008 {
-            let warm = day(d).filter(|r| r.warmth.0 > 7.0).count();
+            let warm = day(d).filter(|r| r.temperature.0 > 7.0).count();
             if d % WARM_EVERY_DAYS == WARM_DAY {
                 // some four hours, and no day
                 assert!((18..40).contains(&warm), "{d}: {warm}");
             } else {
                 assert_eq!(warm, 0, "{d}");
             }
-            assert!(day(d).all(|r| r.warmth.0 > 1.0));
+            assert!(day(d).all(|r| r.temperature.0 > 1.0));
         }
     }
 

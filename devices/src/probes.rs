@@ -283,7 +283,7 @@ impl World {
             } else {
                 (100 - since / 7_200).max(20)
             };
-            let Some(warmth) = self.reads(probe).filter(|_| battery > 0) else {
+            let Some(temperature) = self.reads(probe).filter(|_| battery > 0) else {
                 if battery > 0 {
                     all.push(unplugged(number, at, probe));
                 }
@@ -292,7 +292,7 @@ impl World {
             let line = line_of(&Said {
                 number,
                 at,
-                warmth: Celsius((warmth * 10.0).round() / 10.0),
+                temperature: Celsius((temperature * 10.0).round() / 10.0),
                 humidity: None,
                 probe: Some(probe),
                 battery: u8::try_from(battery).ok(),
@@ -436,7 +436,7 @@ mod tests {
             .map(|s| {
                 (
                     (s.at.as_second() - began().as_second()) as f64 / 60.0,
-                    s.warmth.0,
+                    s.temperature.0,
                 )
             })
             .collect()
@@ -481,7 +481,8 @@ mod tests {
             };
             assert!(seen, "{word}: {heard:?}");
             assert!(
-                kept.iter().all(|s| (-40.0..=130.0).contains(&s.warmth.0)),
+                kept.iter()
+                    .all(|s| (-40.0..=130.0).contains(&s.temperature.0)),
                 "{word}"
             );
         }
@@ -514,7 +515,7 @@ mod tests {
         // it goes on warming after the pull, and then cools
         let said = lines(&script, until(4));
         let first = said.iter().filter_map(|l| match read(l) {
-            Ok(Line::Reading(s)) if s.probe == Some(1) => Some((s.at, s.warmth.0)),
+            Ok(Line::Reading(s)) if s.probe == Some(1) => Some((s.at, s.temperature.0)),
             Ok(_) | Err(_) => None,
         });
         let first: Vec<_> = first.collect();

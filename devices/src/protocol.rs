@@ -30,7 +30,7 @@ pub struct Said {
     /// When it was taken.
     pub at: Timestamp,
     /// How warm.
-    pub warmth: Celsius,
+    pub temperature: Celsius,
     /// How damp.
     pub humidity: Option<Fraction>,
     /// The probe, of a thermometer with several.
@@ -47,13 +47,13 @@ impl Said {
     pub const fn of_place(
         number: u64,
         at: Timestamp,
-        warmth: Celsius,
+        temperature: Celsius,
         humidity: Option<Fraction>,
     ) -> Self {
         Self {
             number,
             at,
-            warmth,
+            temperature,
             humidity,
             probe: None,
             battery: None,
@@ -97,12 +97,15 @@ pub fn line_of(said: &Said) -> String {
         .humidity
         .map_or_else(|| "-".into(), |h| format!("{:.0}", h.0 * 100.0));
     let text = match said.probe {
-        None => format!("R {} {} {:.2} {damp}", said.number, said.at, said.warmth.0),
+        None => format!(
+            "R {} {} {:.2} {damp}",
+            said.number, said.at, said.temperature.0
+        ),
         Some(probe) => {
             let (degrees, unit) = if said.in_fahrenheit {
-                (said.warmth.0 * 1.8 + 32.0, 'F')
+                (said.temperature.0 * 1.8 + 32.0, 'F')
             } else {
-                (said.warmth.0, 'C')
+                (said.temperature.0, 'C')
             };
             let left = said.battery.map_or_else(|| "-".into(), |b| b.to_string());
             let (number, at) = (said.number, said.at);
@@ -150,16 +153,21 @@ pub fn read(line: &str) -> Result<Line, Garbled> {
 fn of_place<'a>(mut words: impl Iterator<Item = &'a str>) -> Option<Line> {
     let number = words.next()?.parse().ok()?;
     let at = words.next()?.parse().ok()?;
-    let warmth: f64 = words.next()?.parse().ok()?;
+    let temperature: f64 = words.next()?.parse().ok()?;
     let humidity = match words.next()? {
         "-" => None,
         percent => Some(percent.parse::<f64>().ok()? / 100.0),
     };
-    let sensible = (-60.0..=60.0).contains(&warmth)
+    let sensible = (-60.0..=60.0).contains(&temperature)
         && humidity.is_none_or(|h| (0.0..=1.0).contains(&h))
         && words.next().is_none();
-    let (warmth, humidity) = (Celsius(warmth), humidity.map(Fraction));
-    sensible.then_some(Line::Reading(Said::of_place(number, at, warmth, humidity)))
+    let (temperature, humidity) = (Celsius(temperature), humidity.map(Fraction));
+    sensible.then_some(Line::Reading(Said::of_place(
+        number,
+        at,
+        temperature,
+        humidity,
+    )))
 }
 
 /// No thermometer has more probes.
@@ -198,7 +206,7 @@ fn of_probe<'a>(mut words: impl Iterator<Item = &'a str>) -> Option<Line> {
         .then_some(Line::Reading(Said {
             number,
             at,
-            warmth: Celsius(celsius),
+            temperature: Celsius(celsius),
             humidity: None,
             probe: Some(probe),
             battery,
@@ -211,9 +219,9 @@ mod tests {
     use super::*;
     use proptest::prelude::*;
 
-    fn reading(number: u64, warmth: f64) -> Said {
+    fn reading(number: u64, temperature: f64) -> Said {
         let at = "2026-11-20T09:00:00Z".parse().unwrap();
-        Said::of_place(number, at, Celsius(warmth), Some(Fraction(0.61)))
+        Said::of_place(number, at, Celsius(temperature), Some(Fraction(0.61)))
     }
 
     #[test]

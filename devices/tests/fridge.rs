@@ -83,7 +83,10 @@ fn its_readings_follow_the_listeners_clock_and_come_once_each() {
     });
     let read = notes.read.lock().unwrap();
     assert!(read.is_sorted_by(|a, b| a.at < b.at));
-    assert!(read.iter().any(|r| r.warmth.0 > 7.0), "a warm afternoon");
+    assert!(
+        read.iter().any(|r| r.temperature.0 > 7.0),
+        "a warm afternoon"
+    );
     until("what came is counted", || {
         link.standing().heard.readings == read.len() as u64
     });

@@ -3,7 +3,7 @@
 
 use crate::error::ApiError;
 use jiff::Timestamp;
-pub use manifest_core::acts::{Ask as ActAsk, Desk};
+pub use manifest_core::acts::{Ask as ActAsk, DraftContext};
 use manifest_core::caution::FieldError;
 use manifest_core::form::AskError;
 use manifest_core::house::House;

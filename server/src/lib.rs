@@ -39,9 +39,9 @@ pub struct App {
     /// What changed, for open pages.
     pub events: broadcast::Sender<String>,
     /// Verdicts that were worked out, for as long as their facts stand.
-    pub verdicts: manifest_core::verdict::Kept,
+    pub verdicts: manifest_core::verdict::VerdictCache,
     /// Plans that were worked out, for as long as their facts stand.
-    pub plans: manifest_core::timetable::Kept,
+    pub plans: manifest_core::timetable::PlanCache,
     /// Thermometers that are listened to.
     pub sensors: sensors::Sensors,
     /// What stands in the way of writing.
@@ -62,8 +62,8 @@ impl App {
             store,
             clock: Arc::new(clock),
             events: broadcast::channel(64).0,
-            verdicts: manifest_core::verdict::Kept::default(),
-            plans: manifest_core::timetable::Kept::default(),
+            verdicts: manifest_core::verdict::VerdictCache::default(),
+            plans: manifest_core::timetable::PlanCache::default(),
             sensors: sensors::Sensors::default(),
             standing: keeper::Standing::default(),
             listeners: api::events::Listeners::default(),

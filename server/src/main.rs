@@ -275,7 +275,7 @@ fn run(command: Command) -> Result<()> {
 /// What is wrong with a ledger, with the last whole backup where there is one.
 fn with_way_out(error: StoreError, data: &Path) -> anyhow::Error {
     match error {
-        StoreError::Damaged(_) => anyhow!("{error}. {}", manifest_store::way_out(data)),
+        StoreError::Damaged(_) => anyhow!("{error}. {}", manifest_store::remedy(data)),
         other => other.into(),
     }
 }

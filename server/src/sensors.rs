@@ -12,7 +12,7 @@ use manifest_core::place::air::Aired;
 use manifest_core::place::equipment::PRACTICE_SENSOR;
 use manifest_core::place::live::Thinner;
 use manifest_core::place::{Place, PlaceId};
-use manifest_core::run::{Run, Seat, Watched};
+use manifest_core::run::{ProbeLocation, Run, Watched};
 use manifest_core::units::show;
 use manifest_devices::link::{Link, Listener, Standing, State, Taken};
 use manifest_devices::made_up::{DeviceClock, serve};
@@ -201,7 +201,7 @@ fn silence(
             show::trim(hours, 1),
             view.said
         ))
-        .way_out("Look at another thermometer and type what it says. Then see to this one: its power, its network, its clock."),
+        .remedy("Look at another thermometer and type what it says. Then see to this one: its power, its network, its clock."),
     )
 }
 
@@ -365,7 +365,7 @@ impl Listener for ProbeBook {
                     probe,
                     read: manifest_core::place::climate::Read {
                         at: said.at,
-                        warmth: said.warmth,
+                        temperature: said.temperature,
                     },
                 }));
             }
@@ -408,9 +408,9 @@ fn script_of(run: &Run, book: &manifest_core::ledger::book::Book) -> Vec<String>
     for (probe, seats) in &run.probes {
         for seat in seats {
             let place = match &seat.seat {
-                Seat::Piece(id) => id.0.to_string(),
-                Seat::Chamber(_) => "AIR".into(),
-                Seat::Out => "OUT".into(),
+                ProbeLocation::Piece(id) => id.0.to_string(),
+                ProbeLocation::Chamber(_) => "AIR".into(),
+                ProbeLocation::Out => "OUT".into(),
             };
             lines.push(format!("SEAT {} {probe} {place}", seat.from));
             if let Some(until) = seat.until {
@@ -511,12 +511,12 @@ impl Listener for Notebook {
             taken.taken += 1;
             let kept = thinner.take(Aired {
                 at: said.at,
-                warmth: said.warmth,
+                temperature: said.temperature,
                 humidity: said.humidity,
             });
             new.extend(kept.into_iter().map(|r| NewReading {
                 at: r.at,
-                warmth: r.warmth,
+                temperature: r.temperature,
                 humidity: r.humidity,
             }));
         }

@@ -5,7 +5,7 @@
 
 mod support;
 
-use manifest_core::acts::{Desk, Scene};
+use manifest_core::acts::{DraftContext, RenderContext};
 use manifest_core::catalogue::Catalogue;
 use manifest_core::ledger::state::Stage;
 use manifest_store::Store;
@@ -234,12 +234,12 @@ fn every_old_entry_asked_again_gives_the_same_act() {
         let now = expected(&folder)["now"].as_str().unwrap().parse().unwrap();
         store.read(|book, home| {
             for lot in book.lots() {
-                let scene = Scene { lot, home };
+                let scene = RenderContext { lot, home };
                 for entry in lot.live_entries() {
                     let Some(ask) = scene.ask_again(entry) else {
                         continue;
                     };
-                    let mut desk = Desk::new(book, home, now);
+                    let mut desk = DraftContext::new(book, home, now);
                     let acts = ask.draft(&mut desk, Some((entry.lot, &entry.act)));
                     assert_eq!(
                         acts.unwrap_or_else(|e| panic!("{e}: {ask:?}")),

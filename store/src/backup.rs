@@ -163,7 +163,7 @@ pub(crate) fn take_from(
                     // What is wrong is wrong in the ledger: nothing of it is called a backup.
                     StoreError::Damaged(what) => StoreError::Untrusted {
                         what,
-                        way_out: opening::way_out(folder),
+                        remedy: opening::remedy(folder),
                     },
                     other => other,
                 })?;

@@ -56,13 +56,13 @@ pub enum StoreError {
     Damaged(String),
     /// The file fails its own checks, and its sound part is open for reading.
     #[error(
-        "{what}. What stands before is sound and can be read; nothing more is written here. {way_out}"
+        "{what}. What stands before is sound and can be read; nothing more is written here. {remedy}"
     )]
     Untrusted {
         /// What is missing or changed.
         what: String,
         /// What to do.
-        way_out: String,
+        remedy: String,
     },
     /// The file was taken away while it was open.
     #[error(

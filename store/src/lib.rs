@@ -24,7 +24,7 @@ mod witness;
 
 pub use error::{PutError, StoreError, WriteError};
 pub use lists::{Lists, NewList, Versioned};
-pub use opening::{was_in_use, way_out};
+pub use opening::{remedy, was_in_use};
 pub use part::Part;
 pub use seal::Hash;
 
@@ -84,12 +84,12 @@ pub struct Trouble {
     /// What is missing or changed.
     pub what: String,
     /// What to do.
-    pub way_out: String,
+    pub remedy: String,
 }
 
 impl From<Trouble> for StoreError {
-    fn from(Trouble { what, way_out }: Trouble) -> Self {
-        Self::Untrusted { what, way_out }
+    fn from(Trouble { what, remedy }: Trouble) -> Self {
+        Self::Untrusted { what, remedy }
     }
 }
 

@@ -114,7 +114,7 @@ pub fn open(folder: &Path, catalogue: &Catalogue, now: Timestamp) -> Result<Open
         practice_now: practice_now.and_then(|text| text.parse().ok()),
         trouble: sound.broken.map(|what| Trouble {
             what,
-            way_out: way_out(folder),
+            remedy: remedy(folder),
         }),
         photos,
         settings_version: rows[0],
@@ -225,7 +225,7 @@ fn ahead(witness: &Witness, found: &Found, rows: [i64; 4]) -> Option<String> {
 
 /// The newest backup that reads back, and how to restore it.
 #[must_use]
-pub fn way_out(folder: &Path) -> String {
+pub fn remedy(folder: &Path) -> String {
     let sound = backup::list(folder)
         .into_iter()
         .find_map(|b| Some((backup::contents(&b.path).ok()?, b)));

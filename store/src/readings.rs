@@ -48,7 +48,7 @@ pub struct NewReading {
     /// When.
     pub at: Timestamp,
     /// How warm.
-    pub warmth: Celsius,
+    pub temperature: Celsius,
     /// How damp.
     pub humidity: Option<Fraction>,
 }
@@ -61,7 +61,7 @@ pub struct Reading {
     /// When.
     pub at: Timestamp,
     /// How warm.
-    pub warmth: Celsius,
+    pub temperature: Celsius,
     /// How damp.
     pub humidity: Option<Fraction>,
     /// Where it came from.
@@ -83,15 +83,15 @@ pub struct Logged {
     pub batch: Option<i64>,
 }
 
-fn milli(warmth: Celsius) -> i64 {
-    (warmth.0 * 1_000.0).round() as i64
+fn milli(temperature: Celsius) -> i64 {
+    (temperature.0 * 1_000.0).round() as i64
 }
 
 fn read_of(row: &Row<'_>) -> rusqlite::Result<Aired> {
     let permille: Option<i64> = row.get("humidity_permille")?;
     Ok(Aired {
         at: Timestamp::from_second(row.get("at_s")?).unwrap_or_default(),
-        warmth: Celsius(row.get::<_, i64>("milli_c")? as f64 / 1_000.0),
+        temperature: Celsius(row.get::<_, i64>("milli_c")? as f64 / 1_000.0),
         humidity: permille.map(|n| Fraction(n as f64 / 1_000.0)),
     })
 }
@@ -99,13 +99,13 @@ fn read_of(row: &Row<'_>) -> rusqlite::Result<Aired> {
 fn reading_of(row: &Row<'_>) -> rusqlite::Result<Reading> {
     let Aired {
         at,
-        warmth,
+        temperature,
         humidity,
     } = read_of(row)?;
     Ok(Reading {
         id: row.get("id")?,
         at,
-        warmth,
+        temperature,
         humidity,
         source: Source::of(&row.get::<_, String>("source")?),
         batch: row.get("batch")?,
@@ -222,14 +222,15 @@ impl Store {
             let now = now.to_string();
             for new in readings {
                 let humidity = new.humidity.map(|h| (h.0 * 1_000.0).round() as i64);
-                let (at, warmth) = (new.at.as_second(), milli(new.warmth));
+                let (at, temperature) = (new.at.as_second(), milli(new.temperature));
                 let word = source.word();
-                if insert.execute(params![place, at, warmth, humidity, word, batch, now])? == 1 {
+                if insert.execute(params![place, at, temperature, humidity, word, batch, now])? == 1
+                {
                     logged.added += 1;
                     logged.batch = Some(batch);
                     added.push(Aired {
                         at: Timestamp::from_second(at).unwrap_or_default(),
-                        warmth: Celsius(warmth as f64 / 1_000.0),
+                        temperature: Celsius(temperature as f64 / 1_000.0),
                         humidity: humidity.map(|n| Fraction(n as f64 / 1_000.0)),
                     });
                 } else {

@@ -115,7 +115,7 @@ fn readings_of(conn: &Connection, run: RunId) -> Result<ProbeReadings, StoreErro
     while let Some(row) = rows.next()? {
         found.entry(row.get("probe")?).or_default().push(Read {
             at: Timestamp::from_second(row.get("at_s")?).unwrap_or_default(),
-            warmth: Celsius(row.get::<_, i64>("milli_c")? as f64 / 1_000.0),
+            temperature: Celsius(row.get::<_, i64>("milli_c")? as f64 / 1_000.0),
         });
     }
     let found = found.into_iter().map(|(no, all)| (no, Arc::new(all)));
@@ -262,7 +262,7 @@ impl Store {
             for NewProbeReading { probe, read } in new {
                 let (at, milli) = (
                     read.at.as_second(),
-                    (read.warmth.0 * 1_000.0).round() as i64,
+                    (read.temperature.0 * 1_000.0).round() as i64,
                 );
                 if insert.execute(params![run.0, probe, at, milli, source_no(source)])? == 1 {
                     let new = params![run.0, probe, at];
@@ -274,7 +274,7 @@ impl Store {
                     logged.added += 1;
                     added.entry(*probe).or_default().push(Read {
                         at: Timestamp::from_second(at).unwrap_or_default(),
-                        warmth: Celsius(milli as f64 / 1_000.0),
+                        temperature: Celsius(milli as f64 / 1_000.0),
                     });
                 } else {
                     logged.doubled += 1;

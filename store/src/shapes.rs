@@ -10,7 +10,7 @@ mod v2;
 use crate::StoreError;
 use manifest_core::catalogue::builds::Build;
 use manifest_core::catalogue::species::Species;
-use manifest_core::catalogue::{Kept, KeptKey};
+use manifest_core::catalogue::{Kept, SnapshotKey};
 use manifest_core::household::Household;
 use manifest_core::ledger::facts::Act;
 use serde::de::DeserializeOwned;
@@ -75,7 +75,7 @@ pub fn household(text: &str) -> Household {
 /// Something on the shelf as its row holds it; none for a kind that this program does not know.
 pub fn kept(kind: &str, shape: i64, text: &str) -> Result<Option<Kept>, StoreError> {
     let value: Value = serde_json::from_str(text).map_err(StoreError::Json)?;
-    Ok(if kind == KeptKey::species("", 1).kind {
+    Ok(if kind == SnapshotKey::species("", 1).kind {
         Some(Kept::Species(Arc::new(lenient::<Species>(value, None)?)))
     } else if kind == Kept::Build(Arc::new(Build::gone("", 1))).key().kind {
         let value = if shape < TODAY {

@@ -1,15 +1,15 @@
 //! What the ledger leans on, by kind, key and version.
 
 use crate::{StoreError, shapes};
-use manifest_core::catalogue::{Kept, Shelf};
+use manifest_core::catalogue::{Kept, Snapshot};
 use rusqlite::{Connection, Transaction, params};
 use std::collections::HashSet;
 
 /// Everything that is kept.
-pub fn all(conn: &Connection) -> Result<Shelf, StoreError> {
+pub fn all(conn: &Connection) -> Result<Snapshot, StoreError> {
     let mut stmt = conn.prepare("SELECT kind, shape, content FROM shelf")?;
     let mut rows = stmt.query([])?;
-    let mut shelf = Shelf::new();
+    let mut shelf = Snapshot::new();
     while let Some(row) = rows.next()? {
         let (kind, content): (String, String) = (row.get("kind")?, row.get("content")?);
         if let Some(kept) = shapes::kept(&kind, row.get("shape")?, &content)? {

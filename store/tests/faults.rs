@@ -7,7 +7,7 @@ use jiff::SignedDuration;
 use manifest_core::house::House;
 use manifest_core::ledger::book::Book;
 use manifest_core::place::climate::Read;
-use manifest_core::run::{Hearth, RunAct, RunStage, RunStageKind, StageEnd};
+use manifest_core::run::{Appliance, RunAct, RunStage, RunStageKind, StageEnd};
 use manifest_core::units::Celsius;
 use manifest_store::backup::{self, Why};
 use manifest_store::photos::Photo;
@@ -32,7 +32,7 @@ fn with_what_lies_beside(store: &Store) -> String {
     let readings: Vec<_> = (0..150)
         .map(|n| NewReading {
             at: at(-10 * n),
-            warmth: Celsius(if n < 12 { 12.4 } else { 3.0 }),
+            temperature: Celsius(if n < 12 { 12.4 } else { 3.0 }),
             humidity: None,
         })
         .collect();
@@ -47,7 +47,7 @@ fn with_what_lies_beside(store: &Store) -> String {
         act: RunAct::SetUp {
             place: None,
             name: "drum".into(),
-            hearth: Hearth::Smoker,
+            hearth: Appliance::Smoker,
             school: None,
             stages: vec![RunStage::new(
                 RunStageKind::Smoke,
@@ -65,7 +65,7 @@ fn with_what_lies_beside(store: &Store) -> String {
             probe: 1,
             read: Read {
                 at: at(n),
-                warmth: Celsius(4.0 + n as f64 / 2.0),
+                temperature: Celsius(4.0 + n as f64 / 2.0),
             },
         })
         .collect();
@@ -184,7 +184,7 @@ fn what_lies_beside_the_entries_is_sealed_too_and_named() {
         let store = opened(folder.path());
         let trouble = store.trouble().unwrap();
         assert!(trouble.what.contains(words), "{}", trouble.what);
-        assert!(trouble.way_out.contains(&sound.name), "{}", trouble.way_out);
+        assert!(trouble.remedy.contains(&sound.name), "{}", trouble.remedy);
         let refused = store.back_up(Why::ByHand, now()).unwrap_err().to_string();
         assert!(
             refused.contains(words) && refused.contains(&sound.name),
@@ -246,9 +246,9 @@ fn what_is_missing_is_named_and_the_sound_part_can_be_read() {
     let trouble = store.trouble().unwrap();
     assert_eq!(trouble.what, "entries 24 to 28 are missing");
     assert!(
-        trouble.way_out.contains("holds 23 entries"),
+        trouble.remedy.contains("holds 23 entries"),
         "{}",
-        trouble.way_out
+        trouble.remedy
     );
     assert!(note(&store, "on top").is_err());
     assert_eq!(store.read(|book, _| book.last_entry().0), 23);

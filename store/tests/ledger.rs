@@ -175,7 +175,7 @@ fn a_damaged_file_is_opened_for_reading_alone() {
     let store = Store::open(dir.path(), jiff::Timestamp::now()).unwrap();
     let trouble = store.trouble().unwrap();
     assert_eq!(trouble.what, "entry 1 is not what was written");
-    assert!(trouble.way_out.contains("no backup"), "{}", trouble.way_out);
+    assert!(trouble.remedy.contains("no backup"), "{}", trouble.remedy);
 }
 
 #[test]

@@ -153,7 +153,7 @@ fn whatever_the_program_does_it_keeps_its_locks_on_the_ledger() {
     kept("an entry");
     let reading = NewReading {
         at: now(),
-        warmth: manifest_core::units::Celsius(3.0),
+        temperature: manifest_core::units::Celsius(3.0),
         humidity: None,
     };
     store.log(1, &[reading], Source::Hand, now()).unwrap();

@@ -4,7 +4,7 @@ use jiff::{Timestamp, ToSpan};
 use manifest_core::ids::RunId;
 use manifest_core::place::climate::Read;
 use manifest_core::run::thin::{AFTER_DAYS, OFF_C};
-use manifest_core::run::{Hearth, RunAct, RunStage, RunStageKind, StageEnd};
+use manifest_core::run::{Appliance, RunAct, RunStage, RunStageKind, StageEnd};
 use manifest_core::units::Celsius;
 use manifest_store::readings::Source;
 use manifest_store::runs::{NewEvent, NewProbeReading};
@@ -32,7 +32,7 @@ fn set_up() -> RunAct {
     RunAct::SetUp {
         place: None,
         name: "drum".into(),
-        hearth: Hearth::Smoker,
+        hearth: Appliance::Smoker,
         school: None,
         stages: vec![RunStage::new(
             RunStageKind::Smoke,
@@ -62,12 +62,12 @@ fn write(
 
 fn readings(n: i64) -> Vec<NewProbeReading> {
     let of = |i: i64| {
-        let warmth = Celsius(90.0 - 86.0 * (-(i as f64) / 700.0).exp() + 0.1 * (i % 3) as f64);
+        let temperature = Celsius(90.0 - 86.0 * (-(i as f64) / 700.0).exp() + 0.1 * (i % 3) as f64);
         NewProbeReading {
             probe: 1,
             read: Read {
                 at: at(30 * i),
-                warmth,
+                temperature,
             },
         }
     };
@@ -145,7 +145,10 @@ fn an_old_run_is_thinned_once_as_a_whole_and_nothing_else_deletes_a_reading() {
         let (a, b) = (thin[after - 1], thin[after.min(thin.len() - 1)]);
         let share = (read.at.as_second() - a.at.as_second()) as f64
             / (b.at.as_second() - a.at.as_second()).max(1) as f64;
-        let line = a.warmth.0 + share * (b.warmth.0 - a.warmth.0);
-        assert!((line - read.warmth.0).abs() <= OFF_C + 1e-6, "{read:?}");
+        let line = a.temperature.0 + share * (b.temperature.0 - a.temperature.0);
+        assert!(
+            (line - read.temperature.0).abs() <= OFF_C + 1e-6,
+            "{read:?}"
+        );
     }
 }

@@ -1,7 +1,7 @@
 //! A piece was given a product.
 
-use crate::acts::desk::words;
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::context::words;
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::assign::{Candidate, suitability};
 use crate::caution::{Code, Finding, Severity};
 use crate::form::{Field, FieldOption};
@@ -29,7 +29,7 @@ pub struct AssignedAsk {
 }
 
 impl Draft for AssignedAsk {
-    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         let version = match instead {
             // What it was given stays in the version that it had then.
             Some((_, Act::Assigned(old))) if old.build == self.build => old.version,
@@ -49,7 +49,7 @@ impl Draft for AssignedAsk {
 const PLAIN_THICKEST: Millimetres = Millimetres(50.0);
 
 impl Review for Assigned {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let build = gate.catalogue().build_as(&self.build_ref());
         let (Some(piece), Some(lot)) = (gate.piece(self.piece), &gate.state.lot) else {
             return Vec::new();
@@ -86,7 +86,7 @@ impl Review for Assigned {
                     Finding::new(Code::Unsuitable, Severity::Stop, why)
                         .saw(format!("{} of {}", cut.name, species.name))
                         .wants("a cut that makes it")
-                        .way_out("Choose one of the products that suit it."),
+                        .remedy("Choose one of the products that suit it."),
                 );
             }
         }
@@ -107,17 +107,17 @@ impl Review for Assigned {
                 )
                 .saw(said(thick))
                 .wants(format!("at most {}", said(PLAIN_THICKEST)))
-                .way_out("Split it or open it flat first, or keep it: it is cooked right through."),
+                .remedy("Split it or open it flat first, or keep it: it is cooked right through."),
             );
         }
         found
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         scene.catalogue().build_as(&self.build_ref()).name.clone()
     }
 
-    fn ask_again(&self, _: LotId, _: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, _: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Assigned(AssignedAsk {
             piece: self.piece,
             build: self.build.clone(),
@@ -125,7 +125,7 @@ impl Review for Assigned {
         }))
     }
 
-    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
         let mut options: Vec<_> = scene
             .catalogue()
             .builds

@@ -1,6 +1,6 @@
 //! Nothing more will be weighed out of a lot; what is left is shared between what explains it and what nothing does.
 
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::caution::{Code, Finding, Severity};
 use crate::form::Field;
 use crate::ids::LotId;
@@ -21,13 +21,13 @@ pub struct BreakdownClosedAsk {
 }
 
 impl Draft for BreakdownClosedAsk {
-    fn draft(&self, _: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, _: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         Ok(vec![(self.lot, Act::BreakdownClosed(BreakdownClosed {}))])
     }
 }
 
 impl Review for BreakdownClosed {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let (state, home) = (gate.state, gate.home);
         let (dressing, _) = explained(state);
         let unexplained = state.left - dressing;
@@ -42,19 +42,19 @@ impl Review for BreakdownClosed {
             )
             .saw(mass(Grams(unexplained.grams()), home.settings.units.mass))
             .wants("at most 2 %")
-            .way_out("Look for a bone bucket that was not weighed, a wet tub on the scale, or a mistyped digit."),
+            .remedy("Look for a bone bucket that was not weighed, a wet tub on the scale, or a mistyped digit."),
         ]
     }
 
-    fn detail(&self, _: &Scene<'_>) -> String {
+    fn detail(&self, _: &RenderContext<'_>) -> String {
         String::new()
     }
 
-    fn ask_again(&self, lot: LotId, _: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, lot: LotId, _: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::BreakdownClosed(BreakdownClosedAsk { lot }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         Vec::new()
     }
 }

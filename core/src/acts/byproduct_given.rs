@@ -1,17 +1,17 @@
 //! Trim or fat was given to another lot, for grinding; it goes with the block that it was ground into.
 
-use crate::acts::{Ask, Gate, Review, Scene};
+use crate::acts::{Ask, RenderContext, Review, Validator};
 use crate::caution::Finding;
 use crate::form::Field;
 use crate::ids::{LotId, word};
 use crate::ledger::facts::byproduct_given::ByproductGiven;
 
 impl Review for ByproductGiven {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         gate.edible_lot().into_iter().collect()
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         format!(
             "{} {} to {}",
             scene.mass(&self.reading),
@@ -20,11 +20,11 @@ impl Review for ByproductGiven {
         )
     }
 
-    fn ask_again(&self, _: LotId, _: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, _: &RenderContext<'_>) -> Option<Ask> {
         None
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         Vec::new()
     }
 }

@@ -1,6 +1,6 @@
 //! Trim, fat, bone or skin was weighed, out of the lot or off a piece.
 
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::animal::byproduct::Byproduct;
 use crate::caution::Finding;
 use crate::form::{Field, options};
@@ -27,7 +27,7 @@ pub struct ByproductWeighedAsk {
 }
 
 impl Draft for ByproductWeighedAsk {
-    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let act = ByproductWeighed {
             piece: self.piece,
             kind: self.kind,
@@ -38,18 +38,18 @@ impl Draft for ByproductWeighedAsk {
 }
 
 impl Review for ByproductWeighed {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let home = gate.home;
         over_scale(&self.reading, &home.settings)
             .into_iter()
             .collect()
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         format!("{} {}", scene.mass(&self.reading), word(&self.kind))
     }
 
-    fn ask_again(&self, lot: LotId, scene: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, lot: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::ByproductWeighed(ByproductWeighedAsk {
             lot,
             piece: self.piece,
@@ -58,7 +58,7 @@ impl Review for ByproductWeighed {
         }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         vec![
             Field::one_of("kind", "What it is", options(&Byproduct::ALL)),
             Field::mass("reading", "Weight"),

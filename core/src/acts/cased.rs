@@ -1,7 +1,7 @@
 //! Cased and netted: what it went into, how that was made ready, what is left of it.
 
-use crate::acts::desk::words;
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::context::words;
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::assign::wraps::fits_girth;
 use crate::caution::{Code, Finding, Severity};
 use crate::form::{AskError, Count, Field, FieldKind};
@@ -48,7 +48,7 @@ pub struct CasedAsk {
 }
 
 impl Draft for CasedAsk {
-    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let Some(casing) = words(Some(&self.casing)) else {
             return Err(AskError::field(
                 "casing",
@@ -72,7 +72,7 @@ impl Draft for CasedAsk {
 }
 
 impl Review for Cased {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let mut found = Vec::new();
         let say =
             |mm: Millimetres| length(Millimetres(mm.0.round()), gate.home.settings.units.length);
@@ -93,7 +93,7 @@ impl Review for Cased {
                         say(girth.value)
                     ))
                     .wants("within 10 % of the piece")
-                    .way_out("Take another width, or two layers of sheet; or keep it as typed."),
+                    .remedy("Take another width, or two layers of sheet; or keep it as typed."),
             );
         }
         if self.tight == Some(false) {
@@ -101,23 +101,23 @@ impl Review for Cased {
                 Finding::new(Code::CasingLeaks, Severity::Caution, "It did not hold the water: where it leaks, air and mould come in.")
                     .saw("a leak")
                     .wants("a casing that holds water")
-                    .way_out("Cut the hole away, tie it off or patch it with a second layer; or keep it as typed."),
+                    .remedy("Cut the hole away, tie it off or patch it with a second layer; or keep it as typed."),
             );
         }
         found
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         let mut said = vec![self.casing.clone()];
         said.extend(
             self.taken
                 .as_ref()
-                .map(|t| format!("{} taken", scene.said(t))),
+                .map(|t| format!("{} taken", scene.label(t))),
         );
         said.extend(
             self.back
                 .as_ref()
-                .map(|t| format!("{} back in salt", scene.said(t))),
+                .map(|t| format!("{} back in salt", scene.label(t))),
         );
         said.extend(self.soaked_min.map(|m| format!("soaked {m} min")));
         said.extend(self.changes.map(|n| format!("water changed {n} times")));
@@ -136,7 +136,7 @@ impl Review for Cased {
         said.join(", ")
     }
 
-    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
         let again = |t: &Option<Typed<Millimetres>>| t.as_ref().map(|t| scene.again(t));
         Some(Ask::Cased(CasedAsk {
             piece: self.piece,
@@ -152,7 +152,7 @@ impl Review for Cased {
         }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         vec![
             Field::text("casing", "Casing or net"),
             Field::thickness("taken", "Taken out of stock").optional(),

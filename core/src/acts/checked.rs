@@ -1,9 +1,9 @@
 //! Something was looked at, smelled, felt, tasted or measured, and graded.
 
-use crate::acts::desk::words;
+use crate::acts::context::words;
 use crate::acts::noted::photo_name;
 use crate::acts::step_done::too_soon;
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::catalogue::steps::{Check, CheckValue};
 use crate::caution::{Code, Finding, Severity};
 use crate::form::{AskError, Field, FieldOption};
@@ -45,7 +45,7 @@ pub struct CheckedAsk {
 }
 
 impl Draft for CheckedAsk {
-    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         let known = &desk.catalogue().checks;
         let Some(check) = known.iter().find(|c| c.key == self.check) else {
             let keys: Vec<_> = known.iter().map(|c| c.key.as_str()).collect();
@@ -152,7 +152,7 @@ fn readable(check: &Check, value: &str) -> Result<(), AskError> {
 }
 
 impl Review for Checked {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let tacky = self.grade.as_deref() == Some("tacky") && self.check == "tacky";
         let wet_since = gate.piece(self.piece).and_then(|p| {
             let soaked = p.soaks.iter().map(|s| s.at).max();
@@ -164,14 +164,14 @@ impl Review for Checked {
         self.odd_ph(gate).into_iter().chain(soon).collect()
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         let check = scene.catalogue().check(&self.check);
         let name = check.map_or(self.check.as_str(), |c| c.name.as_str());
         let grade = self.grade.as_ref().map(|key| {
             let found = check.and_then(|c| c.grades.iter().find(|g| g.key == *key));
             found.map_or_else(|| key.replace('_', " "), |g| g.name.clone())
         });
-        let seen = self.mould.map(|m| m.said());
+        let seen = self.mould.map(|m| m.label());
         let said: Vec<_> = [grade, seen, self.value.clone(), self.note.clone()]
             .into_iter()
             .flatten()
@@ -179,7 +179,7 @@ impl Review for Checked {
         format!("{name}: {}", said.join(", "))
     }
 
-    fn ask_again(&self, _: LotId, _: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, _: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Checked(CheckedAsk {
             piece: self.piece,
             check: self.check.clone(),
@@ -192,7 +192,7 @@ impl Review for Checked {
         }))
     }
 
-    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
         let check = scene.catalogue().check(&self.check);
         let mut fields = Vec::new();
         if let Some(check) = check.filter(|c| !c.grades.is_empty()) {
@@ -212,7 +212,7 @@ impl Review for Checked {
 
 impl Checked {
     /// A pH that no ferment makes so soon, or at all.
-    fn odd_ph(&self, gate: &Gate<'_>) -> Option<Finding> {
+    fn odd_ph(&self, gate: &Validator<'_>) -> Option<Finding> {
         let lowest = ph_values(self.value.as_deref()?)
             .into_iter()
             .reduce(f64::min)?;
@@ -236,7 +236,7 @@ impl Checked {
             Finding::new(Code::NotSour, Severity::Caution, message)
                 .saw(format!("pH {lowest}"))
                 .wants(wants)
-                .way_out("Check the meter in its buffer and read several links again. Saved as typed it proves nothing."),
+                .remedy("Check the meter in its buffer and read several links again. Saved as typed it proves nothing."),
         )
     }
 }
@@ -263,7 +263,7 @@ impl CheckedAsk {
                 "grade",
                 format!(
                     "Mould like this ({}) is “{}”. Leave the grade out, or type a worse one.",
-                    seen.said(),
+                    seen.label(),
                     call.grade().replace('_', " ")
                 ),
             )),

@@ -1,7 +1,7 @@
 //! Grinder, board and knives were cleaned after a lot: what is ground afterwards takes nothing of it.
 
-use crate::acts::desk::words;
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::context::words;
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::caution::Finding;
 use crate::form::Field;
 use crate::ids::LotId;
@@ -22,7 +22,7 @@ pub struct CleanedAsk {
 }
 
 impl Draft for CleanedAsk {
-    fn draft(&self, _: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, _: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let act = Cleaned {
             note: words(self.note.as_deref()),
         };
@@ -31,22 +31,22 @@ impl Draft for CleanedAsk {
 }
 
 impl Review for Cleaned {
-    fn doubts(&self, _: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, _: &Validator<'_>) -> Vec<Finding> {
         Vec::new()
     }
 
-    fn detail(&self, _: &Scene<'_>) -> String {
+    fn detail(&self, _: &RenderContext<'_>) -> String {
         self.note.clone().unwrap_or_default()
     }
 
-    fn ask_again(&self, lot: LotId, _: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, lot: LotId, _: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Cleaned(CleanedAsk {
             lot,
             note: self.note.clone(),
         }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         vec![Field::text("note", "With what").optional()]
     }
 }

@@ -1,7 +1,7 @@
 //! Something was put on a piece by weight: meal, pepper, paste, lard; a cloth on what hangs.
 
-use crate::acts::desk::{cure_out_of_place, words};
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::context::{cure_out_of_place, words};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::caution::Finding;
 use crate::cure::sheet::Jar;
 use crate::form::{AskError, Field};
@@ -37,7 +37,7 @@ pub struct CoatedAsk {
 }
 
 impl Draft for CoatedAsk {
-    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         if self.name.trim().is_empty() {
             return Err(AskError::field(
                 "name",
@@ -74,7 +74,7 @@ impl Draft for CoatedAsk {
 const USUAL_COAT: f64 = 0.25;
 
 impl Review for Coated {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let (state, home) = (gate.state, gate.home);
         let Some(found) = state.pieces.get(&self.piece) else {
             return Vec::new();
@@ -97,7 +97,7 @@ impl Review for Coated {
         )]
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         let how_much = match (&self.reading, &self.after) {
             (Some(reading), _) => scene.mass(reading),
             (None, Some(after)) => format!("up to {}", scene.mass(after)),
@@ -107,7 +107,7 @@ impl Review for Coated {
         format!("{how_much} {}{}", self.name, allergens.unwrap_or_default())
     }
 
-    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Coated(CoatedAsk {
             piece: self.piece,
             name: self.name.clone(),
@@ -118,7 +118,7 @@ impl Review for Coated {
         }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         vec![
             Field::text("name", "What was put on"),
             Field::mass("reading", "How much of it").optional(),

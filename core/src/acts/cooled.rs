@@ -1,6 +1,6 @@
 //! An inside temperature was read so long after the heat: how it cooled.
 
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::caution::Finding;
 use crate::form::{Field, FieldKind, hours};
 use crate::heat::typed::{ReadWhere, unit_doubt};
@@ -25,7 +25,7 @@ pub struct CooledAsk {
 }
 
 impl Draft for CooledAsk {
-    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let act = Cooled {
             piece: self.piece,
             inside: desk.typed(&self.inside, "inside")?,
@@ -36,7 +36,7 @@ impl Draft for CooledAsk {
 }
 
 impl Review for Cooled {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let unit = unit_doubt(&self.inside, ReadWhere::InsideCooling);
         let last = gate
             .piece(self.piece)
@@ -48,15 +48,15 @@ impl Review for Cooled {
         unit.into_iter().chain(fast).collect()
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         format!(
             "{} inside, {} h after the heat",
-            scene.said(&self.inside),
+            scene.label(&self.inside),
             trim(self.hours, 2)
         )
     }
 
-    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Cooled(CooledAsk {
             piece: self.piece,
             inside: scene.again(&self.inside),
@@ -64,7 +64,7 @@ impl Review for Cooled {
         }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         vec![
             Field::new("inside", "Inside", FieldKind::Temperature),
             Field::new("hours", "Hours after the heat", FieldKind::Text),

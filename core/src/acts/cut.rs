@@ -1,7 +1,7 @@
 //! Cut into parts; each part keeps its share of a dose, and its own thickness counts.
 
 use crate::acts::form::cuts;
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::caution::Finding;
 use crate::form::{AskError, Field, option};
 use crate::ids::{LotId, PieceId};
@@ -40,7 +40,7 @@ pub struct CutAsk {
 }
 
 impl Draft for CutAsk {
-    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         let (lot, piece) = desk.find(self.piece)?;
         let tags = lot.next_part_tags(piece, self.parts.len());
         let kept = match instead {
@@ -80,11 +80,11 @@ impl Draft for CutAsk {
 }
 
 impl Review for Cut {
-    fn doubts(&self, _: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, _: &Validator<'_>) -> Vec<Finding> {
         Vec::new()
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         self.parts
             .iter()
             .map(|p| format!("{} {}", p.tag, scene.mass(&p.reading)))
@@ -92,7 +92,7 @@ impl Review for Cut {
             .join(", ")
     }
 
-    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Cut(CutAsk {
             piece: self.piece,
             parts: self
@@ -108,7 +108,7 @@ impl Review for Cut {
         }))
     }
 
-    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
         let part = vec![
             Field::mass("reading", "Weight"),
             Field::thickness("thickness", "Thickest place"),
@@ -125,7 +125,7 @@ impl Review for Cut {
             Field::one_of(
                 "way",
                 "How",
-                ways.iter().map(|w| option(w, w.said())).collect(),
+                ways.iter().map(|w| option(w, w.label())).collect(),
             ),
         ]
     }

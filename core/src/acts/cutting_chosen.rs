@@ -1,6 +1,6 @@
 //! A way of cutting was settled on for the whole animal.
 
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::catalogue::cutting::ChoiceOption;
 use crate::caution::Finding;
 use crate::form::{AskError, Field, FieldOption};
@@ -23,7 +23,7 @@ pub struct CuttingChosenAsk {
 }
 
 impl Draft for CuttingChosenAsk {
-    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let lot = desk.lot(self.lot)?;
         let came = lot
             .state
@@ -60,11 +60,11 @@ impl Draft for CuttingChosenAsk {
 }
 
 impl Review for CuttingChosen {
-    fn doubts(&self, _: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, _: &Validator<'_>) -> Vec<Finding> {
         Vec::new()
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         let choice = scene
             .catalogue()
             .cutting
@@ -77,7 +77,7 @@ impl Review for CuttingChosen {
         )
     }
 
-    fn ask_again(&self, lot: LotId, _: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, lot: LotId, _: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::CuttingChosen(CuttingChosenAsk {
             lot,
             choice: self.choice.clone(),
@@ -85,7 +85,7 @@ impl Review for CuttingChosen {
         }))
     }
 
-    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
         let choice = scene
             .catalogue()
             .cutting

@@ -1,6 +1,6 @@
 //! Thrown away.
 
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::caution::{Code, Finding, Severity};
 use crate::form::Field;
 use crate::ids::{LotId, PackId, PieceId};
@@ -27,7 +27,7 @@ pub struct DiscardedAsk {
 }
 
 impl Draft for DiscardedAsk {
-    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let away = |packs: Vec<PackId>| {
             Act::Discarded(Discarded {
                 piece: self.piece,
@@ -56,7 +56,7 @@ fn there(state: &State, piece: &Piece) -> Vec<PackId> {
 }
 
 impl Review for Discarded {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let Some(piece) = gate.piece(self.piece).filter(|_| self.packs.is_empty()) else {
             return Vec::new();
         };
@@ -77,11 +77,11 @@ impl Review for Discarded {
                 ),
             )
             .saw(tags.join(", "))
-            .way_out("Throw the packs away with it, or save as it is to keep them."),
+            .remedy("Throw the packs away with it, or save as it is to keep them."),
         ]
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         let tags: Vec<_> = self
             .packs
             .iter()
@@ -94,7 +94,7 @@ impl Review for Discarded {
         }
     }
 
-    fn ask_again(&self, _: LotId, _: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, _: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Discarded(DiscardedAsk {
             piece: self.piece,
             reason: self.reason.clone(),
@@ -103,7 +103,7 @@ impl Review for Discarded {
         }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         vec![Field::text("reason", "Why")]
     }
 }

@@ -1,9 +1,9 @@
 //! A piece was put into its cure; its dose is a fact with the numbers it was made of.
 
-use crate::acts::desk::{filled, words};
+use crate::acts::context::{filled, words};
 use crate::acts::weigh_out::SheetAsk;
 use crate::acts::weighed::{WeighedAsk, WeighedLineAsk, as_weighed, weighed_again, weighed_form};
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::catalogue::builds::Build;
 use crate::catalogue::cures::Role;
 use crate::caution::{Code, Finding, Severity};
@@ -137,7 +137,7 @@ fn is_as_ticked(made: &Sheet, ticked: &[TickedLine]) -> Result<(), AskError> {
 }
 
 impl Draft for DosedAsk {
-    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         let Some(weighed) = &self.weighed else {
             return match (instead, self.into) {
                 (Some((_, Act::Dosed(old))), None) => self.as_it_happened(old, desk),
@@ -169,7 +169,7 @@ impl Draft for DosedAsk {
 impl Review for Dosed {
     /// What was weighed is never refused, but past a stop it is more often a slip than a dose. A
     /// sheet asks for the reason by itself.
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let explained = self.dose.reason.is_some();
         let asks = |f: &&Finding| match f.severity {
             Severity::Info => false,
@@ -197,7 +197,7 @@ impl Review for Dosed {
             .collect()
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         let dose = &self.dose;
         let lines: Vec<_> = dose
             .lines
@@ -216,7 +216,7 @@ impl Review for Dosed {
         )
     }
 
-    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Dosed(DosedAsk {
             pieces: vec![self.piece],
             reason: self.dose.reason.clone(),
@@ -226,7 +226,7 @@ impl Review for Dosed {
         }))
     }
 
-    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
         let mut fields = weighed_form(&self.dose, "weighed", scene);
         let piece = scene.lot.state.pieces.get(&self.piece);
         fields.extend(scene.place_field("place", cures_in(piece.and_then(|p| p.build()))));
@@ -237,7 +237,7 @@ impl Review for Dosed {
 
 impl DosedAsk {
     /// What a place has to be for, by the product of the first piece.
-    fn places(&self, desk: &Desk<'_>) -> &'static [PlaceUse] {
+    fn places(&self, desk: &DraftContext<'_>) -> &'static [PlaceUse] {
         let first = self.pieces.first().and_then(|id| desk.book.piece(*id));
         cures_in(first.and_then(|(_, p)| p.build()))
     }
@@ -264,7 +264,7 @@ impl DosedAsk {
     }
 
     /// The cure that the sheet works out, as the scale can show it.
-    fn computed(&self, desk: &mut Desk<'_>) -> Drafted {
+    fn computed(&self, desk: &mut DraftContext<'_>) -> Drafted {
         let ask = self.on_sheet();
         let prepared = ask.prepare(desk.book, desk.home)?;
         let made = prepared.sheet(desk.book, desk.home)?;
@@ -308,7 +308,7 @@ impl DosedAsk {
     }
 
     /// A dose that is put right by its numbers: it happened, so it is judged and marked at any height, and never refused.
-    fn as_it_happened(&self, old: &Dosed, desk: &mut Desk<'_>) -> Drafted {
+    fn as_it_happened(&self, old: &Dosed, desk: &mut DraftContext<'_>) -> Drafted {
         if self.pieces != [old.piece] {
             return Err(AskError::field("pieces", "Correct one piece at a time."));
         }
@@ -363,7 +363,7 @@ impl DosedAsk {
         &self,
         old: &Dosed,
         piece: &Piece,
-        desk: &Desk<'_>,
+        desk: &DraftContext<'_>,
     ) -> Result<Option<WeighedAsk>, AskError> {
         let typed = |name: &str| {
             let amount = self.own.numbers.get(name)?.as_ref()?;
@@ -445,7 +445,7 @@ impl DosedAsk {
     }
 
     /// Pieces laid into a brine that other pieces lie in already: nothing is weighed, all share what is there.
-    fn laid_into(&self, vessel: VesselId, desk: &Desk<'_>) -> Drafted {
+    fn laid_into(&self, vessel: VesselId, desk: &DraftContext<'_>) -> Drafted {
         let lies: Vec<_> = desk
             .book
             .vessel(vessel)

@@ -1,6 +1,6 @@
 //! Laid in vacuum, so that a dry rim and a wet middle even out.
 
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::no_nitrite::{Door, hazard};
 use crate::form::{AskError, Count, Field, FieldKind};
@@ -35,7 +35,7 @@ pub struct EvenedOutAsk {
 const USUAL_DAYS: std::ops::RangeInclusive<u32> = 5..=84;
 
 impl Draft for EvenedOutAsk {
-    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let weeks = desk.count_if(self.weeks.as_ref(), "weeks")?;
         let days = desk.count_if(self.days.as_ref(), "days")?;
         let days = match (weeks, days) {
@@ -58,7 +58,7 @@ impl Draft for EvenedOutAsk {
 }
 
 impl Review for EvenedOut {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let Some(piece) = gate.piece(self.piece) else {
             return Vec::new();
         };
@@ -75,13 +75,13 @@ impl Review for EvenedOut {
                 )
                 .saw(format!("{} days", self.days))
                 .wants("1 week for a hard rind, 2 to 8 for rim and middle")
-                .way_out("Weeks and days are typed apart; or keep it as typed."),
+                .remedy("Weeks and days are typed apart; or keep it as typed."),
             );
         }
         found
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         let place = self.place.map(|id| format!(", {}", scene.place(id)));
         format!(
             "in vacuum for {} days{}",
@@ -90,7 +90,7 @@ impl Review for EvenedOut {
         )
     }
 
-    fn ask_again(&self, _: LotId, _: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, _: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::EvenedOut(EvenedOutAsk {
             piece: self.piece,
             weeks: None,
@@ -99,7 +99,7 @@ impl Review for EvenedOut {
         }))
     }
 
-    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
         let mut fields = vec![Field::new("days", "Days", FieldKind::Count)];
         fields.extend(scene.place_field("place", &[PlaceUse::Cold]));
         fields

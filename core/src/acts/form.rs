@@ -1,10 +1,10 @@
 //! The fields of an act that a person may put right; every correction is drawn from these.
 
-use crate::acts::Scene;
+use crate::acts::RenderContext;
 use crate::form::FieldOption;
 
 /// The cuts of the animal.
-pub(crate) fn cuts(scene: &Scene<'_>) -> Vec<FieldOption> {
+pub(crate) fn cuts(scene: &RenderContext<'_>) -> Vec<FieldOption> {
     let species = scene.lot.state.lot.as_ref().map(|l| l.species());
     species
         .into_iter()

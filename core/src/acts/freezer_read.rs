@@ -1,6 +1,6 @@
 //! An inside temperature was read in the freezer, of one piece or of all that lies there.
 
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::caution::{Code, Finding, Severity};
 use crate::form::{Field, FieldKind};
 use crate::heat::typed::{ReadWhere, unit_doubt};
@@ -30,7 +30,7 @@ pub struct FreezerReadAsk {
 }
 
 impl Draft for FreezerReadAsk {
-    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let act = FreezerRead {
             piece: self.piece,
             inside: desk.typed(&self.inside, "inside")?,
@@ -41,16 +41,16 @@ impl Draft for FreezerReadAsk {
 }
 
 impl Review for FreezerRead {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let unit = unit_doubt(&self.inside, ReadWhere::Freezer);
         unit.into_iter().chain(self.how_thick(gate)).collect()
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
-        format!("{} inside", scene.said(&self.inside))
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
+        format!("{} inside", scene.label(&self.inside))
     }
 
-    fn ask_again(&self, lot: LotId, scene: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, lot: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::FreezerRead(FreezerReadAsk {
             lot,
             piece: self.piece,
@@ -59,7 +59,7 @@ impl Review for FreezerRead {
         }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         vec![
             Field::new(
                 "inside",
@@ -73,7 +73,7 @@ impl Review for FreezerRead {
 
 impl FreezerRead {
     /// Where days go by thickness and nobody knows it, the longer time counts.
-    fn how_thick(&self, gate: &Gate<'_>) -> Option<Finding> {
+    fn how_thick(&self, gate: &Validator<'_>) -> Option<Finding> {
         if self.thickness.is_some() {
             return None;
         }
@@ -106,7 +106,7 @@ impl FreezerRead {
             )
             .saw("no thickness")
             .wants("the thickness where it was read")
-            .way_out("Type the thickness. Saved without it, the longer time counts.")
+            .remedy("Type the thickness. Saved without it, the longer time counts.")
         })
     }
 }

@@ -1,7 +1,7 @@
 //! Meat was ground or diced into one block.
 
-use crate::acts::desk::{cure_out_of_place, filled};
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::context::{cure_out_of_place, filled};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::animal::byproduct::Byproduct;
 use crate::catalogue::meats::NO_MEAT;
 use crate::caution::{Code, Finding, Severity};
@@ -66,7 +66,7 @@ pub struct GroundAsk {
 }
 
 impl Draft for GroundAsk {
-    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         let home_tag = lot_tag(desk, self.lot)?;
         let old = match instead {
             Some((_, Act::Ground(old))) => Some(old),
@@ -146,7 +146,11 @@ impl Draft for GroundAsk {
 }
 
 /// The animal that something bought is said to be of; what its name says is read when it is needed.
-fn meat_of(desk: &Desk<'_>, said: Option<&str>, i: usize) -> Result<Option<String>, AskError> {
+fn meat_of(
+    desk: &DraftContext<'_>,
+    said: Option<&str>,
+    i: usize,
+) -> Result<Option<String>, AskError> {
     let catalogue = desk.catalogue();
     match filled(said) {
         Some(NO_MEAT) => Ok(Some(NO_MEAT.into())),
@@ -159,7 +163,7 @@ fn meat_of(desk: &Desk<'_>, said: Option<&str>, i: usize) -> Result<Option<Strin
     }
 }
 
-fn lot_tag(desk: &Desk<'_>, lot: LotId) -> Result<String, AskError> {
+fn lot_tag(desk: &DraftContext<'_>, lot: LotId) -> Result<String, AskError> {
     let found = desk.lot(lot)?.state.lot.as_ref();
     found
         .map(|l| l.received.tag.clone())
@@ -167,7 +171,7 @@ fn lot_tag(desk: &Desk<'_>, lot: LotId) -> Result<String, AskError> {
 }
 
 /// What another lot's trim is called where it goes: `pork fat of HG1`.
-fn given_name(desk: &Desk<'_>, lot: LotId, kind: Byproduct) -> Result<String, AskError> {
+fn given_name(desk: &DraftContext<'_>, lot: LotId, kind: Byproduct) -> Result<String, AskError> {
     let found = desk.lot(lot)?.state.lot.as_ref();
     let came = found.ok_or_else(|| AskError::no_lot(lot))?;
     Ok(format!(
@@ -212,7 +216,7 @@ fn keep_what_was_given(old: &Ground, sources: &mut [GroundFrom]) -> Result<(), A
 }
 
 impl Review for Ground {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let unknown = |source: &GroundFrom| match source {
             GroundFrom::Added {
                 name,
@@ -229,7 +233,7 @@ impl Review for Ground {
                 format!("Nobody said of which animal “{name}” is."),
             )
             .wants("the animal, or that it is no meat")
-            .way_out("Say the animal. Kept as it is, the block is cooked as the strictest meat is, and never dried raw.")
+            .remedy("Say the animal. Kept as it is, the block is cooked as the strictest meat is, and never dried raw.")
         };
         let mut found: Vec<_> = self.sources.iter().filter_map(unknown).map(ask).collect();
         let pieces = self.pieces().filter_map(|id| gate.piece(id));
@@ -245,7 +249,7 @@ impl Review for Ground {
         found
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         format!(
             "{} from {} parts",
             scene.mass(&self.reading),
@@ -253,7 +257,7 @@ impl Review for Ground {
         )
     }
 
-    fn ask_again(&self, lot: LotId, scene: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, lot: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
         let source = |s: &GroundFrom| match s {
             GroundFrom::Piece { piece } => GroundFromAsk::Piece { piece: *piece },
             GroundFrom::Kept { kind, reading } => GroundFromAsk::Kept {
@@ -281,7 +285,7 @@ impl Review for Ground {
         }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         let mut fields = vec![
             Field::mass("reading", "What came out"),
             Field::thickness("thickness", "How thick it lies"),
@@ -305,7 +309,7 @@ impl Review for Ground {
 
 impl Ground {
     /// A test that is waited for, where meat of more than one animal goes in.
-    fn among_others(&self, gate: &Gate<'_>) -> Option<Finding> {
+    fn among_others(&self, gate: &Validator<'_>) -> Option<Finding> {
         let judge = gate.judge();
         let mut lots: Vec<&State> = vec![gate.state];
         for piece in self.pieces().filter_map(|id| gate.piece(id)) {

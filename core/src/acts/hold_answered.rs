@@ -1,7 +1,7 @@
 //! Something that holds the meat back was answered.
 
-use crate::acts::desk::words;
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::context::words;
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::catalogue::Catalogue;
 use crate::catalogue::holds::{HoldAnswer, HoldKind};
 use crate::caution::{Code, Finding, Severity};
@@ -32,7 +32,7 @@ pub struct HoldAnsweredAsk {
 }
 
 impl Draft for HoldAnsweredAsk {
-    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let note = words(self.note.as_deref());
         let numbered = note
             .as_ref()
@@ -72,7 +72,7 @@ pub fn stamp_is_a_test(home: &House, catalogue: &Catalogue) -> bool {
 }
 
 /// Refuses a stamp as an answer where it says nothing.
-fn stamp_counts(desk: &Desk<'_>) -> Result<(), AskError> {
+fn stamp_counts(desk: &DraftContext<'_>) -> Result<(), AskError> {
     if stamp_is_a_test(desk.home, desk.catalogue()) {
         return Ok(());
     }
@@ -87,7 +87,7 @@ fn stamp_counts(desk: &Desk<'_>) -> Result<(), AskError> {
 }
 
 impl Review for HoldAnswered {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let before = gate.state.facts.answers.get(&self.kind).map(|a| a.answer);
         let given_up = matches!(self.answer, HoldAnswer::NotTested | HoldAnswer::NotAffected);
         match before {
@@ -97,9 +97,9 @@ impl Review for HoldAnswered {
                     Severity::Caution,
                     "This animal is recorded as positive. Another answer does not lift that.",
                 )
-                .saw(self.answer.said())
+                .saw(self.answer.label())
                 .wants("the positive answer itself corrected, if it was a slip")
-                .way_out("Correct or undo the positive answer. Saved as it is, both answers stay and nobody eats it."),
+                .remedy("Correct or undo the positive answer. Saved as it is, both answers stay and nobody eats it."),
             ],
             Some(HoldAnswer::Waiting) if given_up => vec![
                 Finding::new(
@@ -107,25 +107,25 @@ impl Review for HoldAnswered {
                     Severity::Stop,
                     "A sample was sent in. Without its result nobody knows whether the animal was ill.",
                 )
-                .saw(self.answer.said())
+                .saw(self.answer.label())
                 .wants("the result of the sample")
-                .way_out("Wait for the result. A typed reason goes on, and the label says so."),
+                .remedy("Wait for the result. A typed reason goes on, and the label says so."),
             ],
             Some(_) | None => Vec::new(),
         }
     }
 
-    fn detail(&self, _: &Scene<'_>) -> String {
+    fn detail(&self, _: &RenderContext<'_>) -> String {
         let note = self.note.as_ref().map(|n| format!(" ({n})"));
         format!(
             "{}: {}{}",
             word(&self.kind).replace('_', " "),
-            self.answer.said(),
+            self.answer.label(),
             note.unwrap_or_default()
         )
     }
 
-    fn ask_again(&self, lot: LotId, _: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, lot: LotId, _: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::HoldAnswered(HoldAnsweredAsk {
             lot,
             kind: self.kind,
@@ -135,13 +135,13 @@ impl Review for HoldAnswered {
         }))
     }
 
-    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
         let lot = scene.lot.state.lot.as_ref();
         let hold = lot.and_then(|l| l.holds().find(|h| h.kind == self.kind));
         let answers = hold.map_or(&[][..], |h| h.answers()).iter();
         let answers = answers.map(|a| FieldOption {
             value: word(a),
-            label: a.said().into(),
+            label: a.label().into(),
         });
         vec![
             Field::one_of("answer", "Answer", answers.collect()),

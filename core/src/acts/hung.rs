@@ -1,7 +1,7 @@
 //! Hung up, with what hangs there beside the meat.
 
-use crate::acts::desk::words;
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::context::words;
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::catalogue::builds::Build;
 use crate::catalogue::place_kinds::DryingAir;
 use crate::catalogue::steps::StepKind;
@@ -88,7 +88,7 @@ pub enum StopWord {
 }
 
 impl Draft for HungAsk {
-    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let (_, found) = desk.find(self.piece)?;
         let planned = found
             .build()
@@ -124,7 +124,7 @@ impl Draft for HungAsk {
 }
 
 /// A sausage that was warm and is not known to have soured.
-fn not_sour_yet(gate: &Gate<'_>, piece: &Piece) -> Option<Finding> {
+fn not_sour_yet(gate: &Validator<'_>, piece: &Piece) -> Option<Finding> {
     let time = souring(piece, gate.home)?;
     let saw = time
         .looks
@@ -147,7 +147,7 @@ fn not_sour_yet(gate: &Gate<'_>, piece: &Piece) -> Option<Finding> {
             )
             .saw(format!("pH {}", trim(look.ph, 2)))
             .wants(format!("pH {} or less in its time", trim(SOUR_PH, 1)))
-            .way_out("Throw it away, or put right the entry that says so."),
+            .remedy("Throw it away, or put right the entry that says so."),
         );
     }
     if time.confirmed || time.was_cold {
@@ -156,7 +156,7 @@ fn not_sour_yet(gate: &Gate<'_>, piece: &Piece) -> Option<Finding> {
     if time.sour.is_some() {
         return Some(
             finding(Severity::Caution, "Its sourness was read only once.")
-                .way_out("Read it again in other links at least 6 h after the first time. Saved now it is not ready by drying."),
+                .remedy("Read it again in other links at least 6 h after the first time. Saved now it is not ready by drying."),
         );
     }
     let ever_low = time.looks.iter().any(|l| l.ph <= SOUR_PH + 1e-9);
@@ -166,13 +166,13 @@ fn not_sour_yet(gate: &Gate<'_>, piece: &Piece) -> Option<Finding> {
             Severity::Stop,
             "It was warm and nobody read that it soured: staphylococcus may have left its toxin, and cooking does not undo that.",
         )
-        .way_out("Read its pH in several links first. A typed reason goes on, and it is never ready by drying.")
+        .remedy("Read its pH in several links first. A typed reason goes on, and it is never ready by drying.")
     })
 }
 
 /// A room or the weather, which nothing keeps cool; an open piece in a fridge.
 pub(crate) fn unlike_its_place(
-    gate: &Gate<'_>,
+    gate: &Validator<'_>,
     piece: &Piece,
     place: Option<PlaceId>,
     tare: Milligrams,
@@ -189,7 +189,7 @@ pub(crate) fn unlike_its_place(
                 )
                 .saw("nothing around it")
                 .wants("a casing, a cloth or a wrap, weighed as tare")
-                .way_out("Case or wrap it first, or keep it as typed and feel its rind every week.")
+                .remedy("Case or wrap it first, or keep it as typed and feel its rind every week.")
             }),
             DryingAir::Room | DryingAir::Outdoors => Some(
                 caution(
@@ -198,7 +198,7 @@ pub(crate) fn unlike_its_place(
                 )
                 .saw(place.name.clone())
                 .wants("10 to 15 °C, 70 to 80 % humidity")
-                .way_out("A chamber, a cool cellar or a fridge to dry in is safer. Kept as typed: read it morning, midday and night, out of reach of animals and flies, a drip tray under it."),
+                .remedy("A chamber, a cool cellar or a fridge to dry in is safer. Kept as typed: read it morning, midday and night, out of reach of animals and flies, a drip tray under it."),
             ),
         }
 }
@@ -216,7 +216,7 @@ const ODD_OVER: f64 = 0.60;
 const USUAL_LOSS: f64 = 0.15;
 
 impl Review for Hung {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let (state, home) = (gate.state, gate.home);
         let mut found = lost_too_much(
             self.piece,
@@ -236,8 +236,8 @@ impl Review for Hung {
         found
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
-        let parts = TarePart::said(&self.parts, scene);
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
+        let parts = TarePart::label(&self.parts, scene);
         let stop = match self.stop {
             StopBy::Weight => String::new(),
             StopBy::Days { days } => format!(", taken down after {days} days"),
@@ -252,7 +252,7 @@ impl Review for Hung {
         )
     }
 
-    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
         let sum: Milligrams = self.parts.iter().map(|p| p.reading.value).sum();
         let summed = !self.parts.is_empty() && sum == self.tare.value;
         Some(Ask::Hung(HungAsk {
@@ -270,7 +270,7 @@ impl Review for Hung {
         }))
     }
 
-    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
         let part = vec![
             Field::text("name", "What it is"),
             Field::mass("reading", "Its weight"),
@@ -306,7 +306,7 @@ impl Review for Hung {
 
 impl TarePart {
     /// ` (cloth 20 g, net 18 g)`; nothing where nobody said what a tare is made of.
-    pub(crate) fn said(parts: &[Self], scene: &Scene<'_>) -> String {
+    pub(crate) fn label(parts: &[Self], scene: &RenderContext<'_>) -> String {
         if parts.is_empty() {
             return String::new();
         }
@@ -319,7 +319,7 @@ impl TarePart {
 
 impl TarePartAsk {
     /// Parts as they are asked again.
-    pub(crate) fn again(parts: &[TarePart], scene: &Scene<'_>) -> Vec<Self> {
+    pub(crate) fn again(parts: &[TarePart], scene: &RenderContext<'_>) -> Vec<Self> {
         let again = parts.iter().map(|p| Self {
             name: p.name.clone(),
             reading: Some(scene.again(&p.reading)),
@@ -329,7 +329,7 @@ impl TarePartAsk {
     }
 
     /// Every part with its weight.
-    pub(crate) fn read(all: &[Self], desk: &Desk<'_>) -> Result<Vec<TarePart>, AskError> {
+    pub(crate) fn read(all: &[Self], desk: &DraftContext<'_>) -> Result<Vec<TarePart>, AskError> {
         let mut parts = Vec::new();
         for (i, part) in all.iter().enumerate() {
             let field = |name: &str| format!("parts[{i}].{name}");
@@ -378,7 +378,7 @@ impl StopWord {
 }
 
 impl HungAsk {
-    fn stop_by(&self, desk: &Desk<'_>) -> Result<StopBy, AskError> {
+    fn stop_by(&self, desk: &DraftContext<'_>) -> Result<StopBy, AskError> {
         let days = desk.count_if(self.days.as_ref(), "days")?;
         match (self.stop, days) {
             (StopWord::Weight, None) => Ok(StopBy::Weight),
@@ -399,7 +399,7 @@ impl HungAsk {
 }
 
 impl Hung {
-    fn without_nitrite(&self, gate: &Gate<'_>, piece: &Piece) -> Option<Finding> {
+    fn without_nitrite(&self, gate: &Validator<'_>, piece: &Piece) -> Option<Finding> {
         let dried = piece.build().is_some_and(Build::is_dried);
         (dried && gate.judge().has_no_nitrite(gate.state, piece))
             .then(|| hazard(&piece.tag, Door::Hang, "0 ppm nitrite"))
@@ -437,7 +437,7 @@ impl Hung {
             Finding::new(Code::LossTarget, Severity::Caution, message)
                 .saw(share(self.loss.value))
                 .wants(wants)
-                .way_out("Type the share as a percent, such as 35 %, or keep it as typed."),
+                .remedy("Type the share as a percent, such as 35 %, or keep it as typed."),
         )
     }
 
@@ -454,7 +454,7 @@ impl Hung {
             )
             .saw("0 g beside the meat")
             .wants("their weight")
-            .way_out("Weigh the same again without the meat, or keep it as typed if nothing hangs there.")
+            .remedy("Weigh the same again without the meat, or keep it as typed if nothing hangs there.")
         })
     }
 }

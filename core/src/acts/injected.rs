@@ -1,7 +1,7 @@
 //! Brine was pumped into a piece that lies in it: the scale before and after says how much.
 
-use crate::acts::desk::words;
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::context::words;
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::catalogue::cures::Role;
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::cover::USUAL_PICKUP;
@@ -37,7 +37,7 @@ pub struct InjectedAsk {
 }
 
 impl Draft for InjectedAsk {
-    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let after = ("after", self.after.as_str());
         desk.weighed_together(after, self.piece, &[], self.vessel)?
             .into_iter()
@@ -65,7 +65,7 @@ pub struct Pumped {
 }
 
 impl Review for Injected {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let Some(piece) = gate.piece(self.piece) else {
             return Vec::new();
         };
@@ -78,11 +78,11 @@ impl Review for Injected {
         found
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         format!("{} with the brine in it", scene.again(&self.after))
     }
 
-    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Injected(InjectedAsk {
             piece: Some(self.piece),
             vessel: None,
@@ -91,7 +91,7 @@ impl Review for Injected {
         }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         vec![
             Field::mass("after", "Weight after injecting"),
             Field::text("reason", "Why, if it goes past a stop").optional(),
@@ -132,7 +132,7 @@ impl Pumped {
 
     /// Ceilings by the higher figure. Floors by the lower, where its days are counted as an injected piece's: by
     /// then meat and brine are not alike.
-    fn findings(&self, piece: &Piece, gate: &Gate<'_>) -> Vec<Finding> {
+    fn findings(&self, piece: &Piece, gate: &Validator<'_>) -> Vec<Finding> {
         let Some(dose) = piece.cure.as_ref().and_then(|c| c.dose.as_ref()) else {
             return Vec::new();
         };
@@ -159,7 +159,7 @@ impl Pumped {
         let mut found = rules.judge_down_to(&case, least).unwrap_or_default();
         let low = |f: &&mut Finding| matches!(f.code, Code::NitriteBelowFloor | Code::ColourOnly);
         for finding in found.iter_mut().filter(low) {
-            finding.way_out = Some(
+            finding.remedy = Some(
                 "Leave it in the brine as long as a piece that was not injected, or make the brine stronger."
                     .into(),
             );

@@ -1,6 +1,6 @@
 //! Two pieces folded into a pair, or several bound into one.
 
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::caution::Finding;
 use crate::form::{AskError, Field, option};
 use crate::ids::{LotId, PieceId};
@@ -26,7 +26,7 @@ pub struct JoinedAsk {
 }
 
 impl Draft for JoinedAsk {
-    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         let first = self
             .pieces
             .first()
@@ -57,12 +57,12 @@ impl Draft for JoinedAsk {
 }
 
 impl Review for Joined {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let pieces = self.pieces.iter().filter_map(|id| gate.piece(*id));
         pieces.filter_map(|p| gate.edible(p)).collect()
     }
 
-    fn detail(&self, _: &Scene<'_>) -> String {
+    fn detail(&self, _: &RenderContext<'_>) -> String {
         let way = match self.way {
             JoinWay::Pair => "folded into one pair",
             JoinWay::Bind => "bound into one",
@@ -70,7 +70,7 @@ impl Review for Joined {
         format!("{} pieces {way}", self.pieces.len())
     }
 
-    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Joined(JoinedAsk {
             pieces: self.pieces.clone(),
             way: self.way,
@@ -79,7 +79,7 @@ impl Review for Joined {
         }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         let ways = vec![
             option(&JoinWay::Pair, "folded into one pair"),
             option(&JoinWay::Bind, "bound into one"),

@@ -1,6 +1,6 @@
 //! Labels were printed: what they say is kept, so that it can be told when it no longer holds.
 
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::caution::Finding;
 use crate::form::{AskError, Field};
 use crate::ids::{LotId, PackId};
@@ -20,7 +20,7 @@ pub struct LabelPrintedAsk {
 }
 
 impl Draft for LabelPrintedAsk {
-    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         if self.packs.is_empty() {
             return Err(AskError::field("packs", "Choose at least one pack."));
         }
@@ -42,25 +42,25 @@ impl Draft for LabelPrintedAsk {
 }
 
 impl Review for LabelPrinted {
-    fn doubts(&self, _: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, _: &Validator<'_>) -> Vec<Finding> {
         Vec::new()
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         let tag = |l: &PrintedLabel| {
             let pack = scene.lot.state.packs.get(&l.pack);
             let tag = pack.map_or_else(|| l.pack.0.to_string(), |p| p.tag.clone());
-            format!("{tag}: {}", l.says.word.said())
+            format!("{tag}: {}", l.says.word.label())
         };
         self.labels.iter().map(tag).collect::<Vec<_>>().join(", ")
     }
 
-    fn ask_again(&self, _: LotId, _: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, _: &RenderContext<'_>) -> Option<Ask> {
         // What paper says is not put right in a ledger: it is printed anew, or undone.
         None
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         Vec::new()
     }
 }

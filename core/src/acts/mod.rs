@@ -9,16 +9,15 @@ pub mod cased;
 pub mod checked;
 pub mod cleaned;
 pub mod coated;
+pub(crate) mod context;
 pub mod cooled;
 pub mod cut;
 pub mod cutting_chosen;
-pub(crate) mod desk;
 pub mod discarded;
 pub mod dosed;
 pub mod evened_out;
 pub mod form;
 pub mod freezer_read;
-mod gate;
 pub mod ground;
 pub mod hold_answered;
 pub mod hung;
@@ -34,8 +33,8 @@ pub mod place_read;
 pub mod purchased;
 pub mod received;
 pub mod rehung;
+mod render;
 pub mod rested;
-mod scene;
 pub mod smoked;
 pub mod soaked;
 pub mod step_done;
@@ -47,6 +46,7 @@ pub mod topped_up;
 pub mod turned;
 pub mod under_way;
 pub mod undone;
+mod validator;
 pub mod weigh_out;
 pub mod weighed;
 pub mod weighed_in;
@@ -56,23 +56,23 @@ use crate::caution::Finding;
 use crate::form::Field;
 use crate::ledger::LotId;
 use crate::ledger::facts::{Act, for_each_act};
-pub use desk::{Desk, Drafted};
-pub use gate::{Gate, Pass};
-pub use scene::Scene;
+pub use context::{DraftContext, Drafted};
+pub use render::RenderContext;
 use serde::{Deserialize, Serialize};
+pub use validator::{Pass, Validator};
 
 /// What every fact answers above the ledger: what to ask about before it is stored, how it is told,
 /// and how it is sent again when it is put right.
 pub trait Review {
     /// What to ask about before it is stored: a caution may be kept, a block wants a reason, and some blocks let nobody pass.
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding>;
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding>;
     /// With which numbers, in the household's units.
-    fn detail(&self, scene: &Scene<'_>) -> String;
+    fn detail(&self, scene: &RenderContext<'_>) -> String;
     /// The same act as a person would send it; drafted again it gives this very act. None for
     /// what follows from another act and is put right there.
-    fn ask_again(&self, lot: LotId, scene: &Scene<'_>) -> Option<Ask>;
+    fn ask_again(&self, lot: LotId, scene: &RenderContext<'_>) -> Option<Ask>;
     /// The fields of that command which a person may put right.
-    fn form(&self, scene: &Scene<'_>) -> Vec<Field>;
+    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field>;
 }
 
 macro_rules! reviews {
@@ -98,7 +98,7 @@ pub trait Draft {
     ///
     /// # Errors
     /// What cannot be read, is not there, or is stopped.
-    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted;
+    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted;
 }
 
 macro_rules! asks {
@@ -117,7 +117,7 @@ macro_rules! asks {
             ///
             /// # Errors
             /// What cannot be read, is not there, or is stopped.
-            pub fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+            pub fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
                 match self {
                     $(Self::$variant(ask) => ask.draft(desk, instead),)+
                 }
@@ -174,8 +174,8 @@ asks! {
 impl Act {
     /// What gives pause before it is written down; empty when nothing does.
     #[must_use]
-    pub fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
-        self.review().doubts(gate)
+    pub fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
+        self.review().warnings(gate)
     }
 }
 

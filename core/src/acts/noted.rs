@@ -1,7 +1,7 @@
 //! Something seen, felt or measured, in words.
 
-use crate::acts::desk::words;
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::context::words;
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::caution::Finding;
 use crate::form::{AskError, Field};
 use crate::ids::{LotId, PieceId};
@@ -42,7 +42,7 @@ pub(crate) fn photo_name(typed: Option<&str>) -> Result<Option<String>, AskError
 }
 
 impl Draft for NotedAsk {
-    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let photo = photo_name(self.photo.as_deref())?;
         let act = Noted {
             piece: self.piece,
@@ -54,11 +54,11 @@ impl Draft for NotedAsk {
 }
 
 impl Review for Noted {
-    fn doubts(&self, _: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, _: &Validator<'_>) -> Vec<Finding> {
         Vec::new()
     }
 
-    fn detail(&self, _: &Scene<'_>) -> String {
+    fn detail(&self, _: &RenderContext<'_>) -> String {
         match (&self.photo, self.text.is_empty()) {
             (Some(_), true) => "a photo".into(),
             (Some(_), false) => format!("{}, with a photo", self.text),
@@ -66,7 +66,7 @@ impl Review for Noted {
         }
     }
 
-    fn ask_again(&self, _: LotId, _: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, _: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Noted(NotedAsk {
             piece: self.piece,
             text: self.text.clone(),
@@ -74,7 +74,7 @@ impl Review for Noted {
         }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         let note = Field::text("text", "Note");
         vec![if self.photo.is_some() {
             note.optional()

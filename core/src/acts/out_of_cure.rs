@@ -1,7 +1,7 @@
 //! Out of the cure, rinsed and weighed.
 
-use crate::acts::desk::words;
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::context::words;
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::caution::Finding;
 use crate::form::{Field, option};
 use crate::house::House;
@@ -39,7 +39,7 @@ pub struct OutOfCureAsk {
 }
 
 impl Draft for OutOfCureAsk {
-    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let reading = ("reading", self.reading.as_str());
         desk.weighed_together(reading, self.piece, &self.pieces, self.vessel)?
             .into_iter()
@@ -63,7 +63,7 @@ const MOST_GAINED: f64 = 0.20;
 const USUAL_LOSS: f64 = 0.20;
 
 impl Review for OutOfCure {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let (state, home) = (gate.state, gate.home);
         let mut found = lost_too_much(
             self.piece,
@@ -83,14 +83,14 @@ impl Review for OutOfCure {
         found
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         let surface = self
             .surface
-            .map_or_else(String::new, |s| format!(", {}", s.said()));
+            .map_or_else(String::new, |s| format!(", {}", s.label()));
         format!("{}{surface}", scene.mass(&self.reading))
     }
 
-    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::OutOfCure(OutOfCureAsk {
             piece: Some(self.piece),
             pieces: Vec::new(),
@@ -101,13 +101,13 @@ impl Review for OutOfCure {
         }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         vec![
             Field::mass("reading", "Weight"),
             Field::one_of(
                 "surface",
                 "Its surface",
-                Surface::ALL.map(|s| option(&s, s.said())).into(),
+                Surface::ALL.map(|s| option(&s, s.label())).into(),
             )
             .optional(),
             Field::text("reason", "Why, if it goes past a block").optional(),
@@ -118,7 +118,7 @@ impl Review for OutOfCure {
 impl Surface {
     const ALL: [Self; 4] = [Self::Rinsed, Self::Wiped, Self::Brushed, Self::AsItWas];
 
-    const fn said(self) -> &'static str {
+    const fn label(self) -> &'static str {
         match self {
             Self::Rinsed => "rinsed",
             Self::Wiped => "wiped",

@@ -1,8 +1,8 @@
 //! Packs were moved to another place, or taken out of the freezer to thaw.
 
-use crate::acts::desk::words;
+use crate::acts::context::words;
 use crate::acts::packed::{PLACES, ill_kept};
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::caution::Finding;
 use crate::form::{AskError, Count, Field};
 use crate::ids::{LotId, PackId, PieceId};
@@ -29,7 +29,7 @@ pub struct PackMovedAsk {
 }
 
 impl Draft for PackMovedAsk {
-    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let Some(place) = words(Some(&self.place)) else {
             return Err(AskError::field(
                 "place",
@@ -63,14 +63,14 @@ impl Draft for PackMovedAsk {
 }
 
 impl Review for PackMoved {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let Some(piece) = gate.piece(self.piece) else {
             return Vec::new();
         };
         ill_kept(gate, piece, &[&self.place])
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         let tags = self.packs.iter().map(|id| {
             let pack = scene.lot.state.packs.get(id);
             pack.map_or_else(|| id.0.to_string(), |p| p.tag.clone())
@@ -79,7 +79,7 @@ impl Review for PackMoved {
         format!("{} to: {}", tags.join(", "), self.place)
     }
 
-    fn ask_again(&self, _: LotId, _: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, _: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::PackMoved(PackMovedAsk {
             packs: self.packs.clone(),
             place: self.place.clone(),
@@ -88,7 +88,7 @@ impl Review for PackMoved {
         }))
     }
 
-    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
         let mut fields = vec![Field::text("place", "Where they are kept")];
         fields.extend(scene.place_field("lies_in", PLACES));
         fields.push(Field::text("reason", "Why, if it goes past a block").optional());

@@ -1,7 +1,7 @@
 //! Sliced and packed.
 
-use crate::acts::desk::words;
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::context::words;
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::catalogue::species::Range;
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::no_nitrite::{Door, hazard};
@@ -11,7 +11,7 @@ use crate::ledger::facts::Act;
 use crate::ledger::facts::packed::{NewPack, Packed};
 use crate::ledger::odd::{mistyped, other_reading};
 use crate::ledger::state::{Pack, Piece};
-use crate::piece::printed::{Printed, Word};
+use crate::piece::printed::{Printed, Verdict};
 use crate::piece::storage::Storage;
 use crate::place::PlaceUse;
 use crate::units::show::{mass, trim};
@@ -67,7 +67,7 @@ pub struct PackedAsk {
 }
 
 impl Draft for PackedAsk {
-    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         let (lot, found) = desk.find(self.piece)?;
         let tags = lot.next_pack_tags(found, self.packs.len());
         let kept = match instead {
@@ -153,7 +153,7 @@ const KEEPS_WARM: f64 = 0.85;
 
 /// What is wrong with keeping a piece's packs in these places, when it is packed and whenever they are moved: a place
 /// that is not cold, and no air around what has no nitrite.
-pub(crate) fn ill_kept(gate: &Gate<'_>, piece: &Piece, places: &[&str]) -> Vec<Finding> {
+pub(crate) fn ill_kept(gate: &Validator<'_>, piece: &Piece, places: &[&str]) -> Vec<Finding> {
     let sealed = |place: &&&str| {
         let storage = Storage::of(place);
         storage.sealed && !storage.frozen
@@ -197,12 +197,12 @@ fn not_cold<'a>(piece: &Piece, mut places: impl Iterator<Item = &'a str>) -> Opt
             |aw| format!("water activity {aw}"),
         ))
         .wants("a cold place, or a measured water activity of 0.85 or less")
-        .way_out("Choose the fridge or the freezer. If you measured the water activity with an instrument, record that check first."),
+        .remedy("Choose the fridge or the freezer. If you measured the water activity with an instrument, record that check first."),
     )
 }
 
 impl Review for Packed {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let Some(piece) = gate.piece(self.piece) else {
             return Vec::new();
         };
@@ -227,7 +227,7 @@ impl Review for Packed {
         found
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         let ends = self
             .ends
             .as_ref()
@@ -236,7 +236,7 @@ impl Review for Packed {
         format!("{}{}", list.join(", "), ends.unwrap_or_default())
     }
 
-    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Packed(PackedAsk {
             piece: self.piece,
             packs: self
@@ -257,7 +257,7 @@ impl Review for Packed {
         }))
     }
 
-    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
         let mut pack = vec![
             Field::mass("reading", "Weight"),
             Field::new("slices", "Slices", FieldKind::Count).optional(),
@@ -286,9 +286,9 @@ impl Packed {
     }
 
     /// A maker's line that says another thing than the verdict.
-    fn odd_line(&self, gate: &Gate<'_>, piece: &Piece) -> Option<Finding> {
+    fn odd_line(&self, gate: &Validator<'_>, piece: &Piece) -> Option<Finding> {
         let verdict = gate.judge().piece(gate.state, piece);
-        if verdict.word == Word::ReadyToEat {
+        if verdict.word == Verdict::ReadyToEat {
             return None;
         }
         let promise = |line: &&str| {
@@ -307,8 +307,8 @@ impl Packed {
                 "Your note says something else than the label.",
             )
             .saw(format!("“{line}”"))
-            .wants(verdict.word.said())
-            .way_out("Change the note, or record what would make it ready."),
+            .wants(verdict.word.label())
+            .remedy("Change the note, or record what would make it ready."),
         )
     }
 

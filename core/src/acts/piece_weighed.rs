@@ -1,7 +1,7 @@
 //! A piece was weighed out of its lot.
 
 use crate::acts::form::cuts;
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::animal::expect::OwnShares;
 use crate::catalogue::species::Range;
 use crate::caution::{Code, Finding, Severity};
@@ -45,7 +45,7 @@ pub struct PieceWeighedAsk {
 }
 
 impl Draft for PieceWeighedAsk {
-    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         let (piece, tag) = match instead {
             Some((_, Act::PieceWeighed(old))) => (old.piece, old.tag.clone()),
             _ => desk.fresh_piece(self.lot)?,
@@ -100,7 +100,7 @@ fn case_piece(grams: f64, count: u32, state: &State, units: Units) -> Vec<Findin
             )
             .saw(format!("{} pieces", weighed + 1))
             .wants(format!("{count} pieces"))
-            .way_out("Look whether one was weighed twice, or correct the number received."),
+            .remedy("Look whether one was weighed twice, or correct the number received."),
         );
     }
     if grams > mean * FAR || grams < mean / FAR {
@@ -122,7 +122,7 @@ fn case_piece(grams: f64, count: u32, state: &State, units: Units) -> Vec<Findin
 }
 
 impl Review for PieceWeighed {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let (state, home) = (gate.state, gate.home);
         let Some(lot) = &state.lot else {
             return Vec::new();
@@ -183,7 +183,7 @@ impl Review for PieceWeighed {
                     ),
                 ));
             } else if grams < usual.low / lumps / TINY
-                && let Some(way_out) = other_reading(grams, one, home.settings.units)
+                && let Some(remedy) = other_reading(grams, one, home.settings.units)
             {
                 asked.push(mistyped(
                     format!("That is very little {}.", cut.name),
@@ -193,7 +193,7 @@ impl Review for PieceWeighed {
                         mass(Grams(usual.low), home.settings.units.mass),
                         mass(Grams(usual.high), home.settings.units.mass)
                     ),
-                    Some(way_out),
+                    Some(remedy),
                 ));
             }
         }
@@ -224,9 +224,9 @@ impl Review for PieceWeighed {
         asked
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         let thick = self.shape.thickness.as_ref();
-        let thick = thick.map(|t| format!(", {} thick", scene.said(t)));
+        let thick = thick.map(|t| format!(", {} thick", scene.label(t)));
         format!(
             "{} {}{}",
             scene.mass(&self.reading),
@@ -235,7 +235,7 @@ impl Review for PieceWeighed {
         )
     }
 
-    fn ask_again(&self, lot: LotId, scene: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, lot: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::PieceWeighed(PieceWeighedAsk {
             lot,
             cut: self.cut.clone(),
@@ -248,7 +248,7 @@ impl Review for PieceWeighed {
         }))
     }
 
-    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
         vec![
             Field::mass("reading", "Weight"),
             Field::thickness("thickness", "Thickest place"),

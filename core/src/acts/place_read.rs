@@ -1,6 +1,6 @@
 //! The temperature around meat was read, for some hours: of a place, a lot or a piece.
 
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::caution::Finding;
 use crate::form::{AskError, Count, Field, FieldKind, hours};
 use crate::hanging::ferment::souring_step;
@@ -37,7 +37,7 @@ pub struct PlaceReadAsk {
 }
 
 impl Draft for PlaceReadAsk {
-    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         let typed = match &self.place {
             Count::Whole(id) => id.to_string(),
             Count::Other(n) => n.to_string(),
@@ -59,7 +59,7 @@ impl Draft for PlaceReadAsk {
                 place: known.map(|p| p.id),
                 name: known.map_or_else(|| typed.clone(), |p| p.name.clone()),
                 piece,
-                warmth: desk.typed(&self.temperature, "temperature")?,
+                temperature: desk.typed(&self.temperature, "temperature")?,
                 humidity: desk.share_if(self.humidity.as_ref(), "humidity")?,
                 hours: self.hours.as_ref().map(|h| hours(h, "hours")).transpose()?,
             }))
@@ -100,7 +100,7 @@ impl Draft for PlaceReadAsk {
 }
 
 impl Review for PlaceRead {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let place = self.place.and_then(|id| gate.home.settings.place(id));
         let dries = |p: &Piece| p.is_drying() || souring_step(p).is_some();
         let warm = self.piece.and_then(|id| gate.piece(id)).is_some_and(dries);
@@ -109,28 +109,30 @@ impl Review for PlaceRead {
             None if warm => ReadWhere::Air,
             None => ReadWhere::Cold,
         };
-        unit_doubt(&self.warmth, read_where).into_iter().collect()
+        unit_doubt(&self.temperature, read_where)
+            .into_iter()
+            .collect()
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         let humidity = self
             .humidity
             .as_ref()
-            .map(|h| format!(", {} damp", scene.said(h)));
+            .map(|h| format!(", {} damp", scene.label(h)));
         let hours = self.hours.map(|h| format!(", {} h", trim(h, 1)));
         format!(
             "{}: {}{}{}",
             self.name,
-            scene.said(&self.warmth),
+            scene.label(&self.temperature),
             humidity.unwrap_or_default(),
             hours.unwrap_or_default()
         )
     }
 
-    fn ask_again(&self, lot: LotId, scene: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, lot: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::PlaceRead(PlaceReadAsk {
             place: Count::Text(self.name.clone()),
-            temperature: scene.again(&self.warmth),
+            temperature: scene.again(&self.temperature),
             humidity: self.humidity.as_ref().map(|h| Amount::Text(scene.again(h))),
             hours: self.hours.map(Amount::Number),
             lot: self.piece.is_none().then_some(lot),
@@ -138,7 +140,7 @@ impl Review for PlaceRead {
         }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         vec![
             Field::text("place", "Place"),
             Field::new("temperature", "How warm", FieldKind::Temperature),

@@ -1,8 +1,8 @@
 //! Several came in under one name; each is a lot of its own.
 
-use crate::acts::desk::filled;
+use crate::acts::context::filled;
 use crate::acts::received::{ReceivedAsk, money};
-use crate::acts::{Desk, Draft, Drafted};
+use crate::acts::{Draft, DraftContext, Drafted};
 use crate::form::AskError;
 use crate::ids::LotId;
 use crate::ledger::facts::Act;
@@ -25,7 +25,7 @@ pub struct PurchasedAsk {
 
 impl Draft for PurchasedAsk {
     /// The shipping is shared out to the last hundredth.
-    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         if instead.is_some() {
             return Err(AskError::field(
                 "act",

@@ -1,8 +1,8 @@
 //! Something came in: an animal, a share of one, a purchase.
 
-use crate::acts::desk::filled;
+use crate::acts::context::filled;
 use crate::acts::form::cuts;
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::animal::{KnownWeight, Portion};
 use crate::catalogue::species::Range;
 use crate::caution::Finding;
@@ -91,7 +91,7 @@ pub struct ReceivedAsk {
 }
 
 impl Draft for ReceivedAsk {
-    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         let received = self.received(desk, instead)?;
         let lot = match instead {
             Some((lot, _)) => lot,
@@ -118,7 +118,7 @@ pub(crate) fn money(text: &str, field: &str) -> Result<i64, AskError> {
 }
 
 impl Review for Received {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let home = gate.home;
         let grams = self.reading.value.grams();
         let each = grams / f64::from(self.count.unwrap_or(1).max(1));
@@ -147,7 +147,7 @@ impl Review for Received {
         if each >= least {
             return Vec::new();
         }
-        let way_out = other_reading(
+        let remedy = other_reading(
             each,
             Range {
                 low: least,
@@ -163,11 +163,11 @@ impl Review for Received {
             },
             mass(Grams(each), home.settings.units.mass),
             format!("at least {}", mass(Grams(least), home.settings.units.mass)),
-            way_out,
+            remedy,
         )]
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         let what = match (&self.cut, self.count) {
             (Some(cut), Some(n)) => format!("{n} × {}", cut.replace('_', " ")),
             (Some(cut), None) => cut.replace('_', " "),
@@ -177,17 +177,17 @@ impl Review for Received {
         format!(
             "{} {what}, {}{}",
             scene.mass(&self.reading),
-            self.origin.said(),
+            self.origin.label(),
             together.unwrap_or_default()
         )
     }
 
-    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
         let b = &self.background;
         let price = self
             .price
             .clone()
-            .or_else(|| self.cost_cents.map(Scene::cents_again));
+            .or_else(|| self.cost_cents.map(RenderContext::cents_again));
         Some(Ask::Received(ReceivedAsk {
             name: self.name.clone(),
             species: self.species.clone(),
@@ -199,7 +199,7 @@ impl Review for Received {
             cut: self.cut.clone(),
             cost: price,
             price_per: self.price_per,
-            shipping: self.shipping_cents.map(Scene::cents_again),
+            shipping: self.shipping_cents.map(RenderContext::cents_again),
             together: self.together.clone(),
             skin_on: self.skin_on,
             sex: self.sex,
@@ -215,7 +215,7 @@ impl Review for Received {
         }))
     }
 
-    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
         let species = scene.catalogue().species.iter().map(|s| FieldOption {
             value: s.key.clone(),
             label: s.name.clone(),
@@ -262,7 +262,7 @@ impl ReceivedAsk {
     /// What came in, before it has a number; `instead` is what it corrects.
     pub(crate) fn received(
         &self,
-        desk: &mut Desk<'_>,
+        desk: &mut DraftContext<'_>,
         instead: Option<(LotId, &Act)>,
     ) -> Result<Received, AskError> {
         let found = desk
@@ -324,7 +324,7 @@ impl ReceivedAsk {
         let worked_out = same
             .filter(|old| old.price.is_none())
             .and_then(|old| old.cost_cents)
-            .map(Scene::cents_again);
+            .map(RenderContext::cents_again);
         Ok(Received {
             species_version: same.map_or(found.version, |old| old.species_version),
             portion: self.portion.unwrap_or(usual),

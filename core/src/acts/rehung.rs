@@ -1,7 +1,7 @@
 //! Hung in another place, or on another hook.
 
 use crate::acts::hung::unlike_its_place;
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::caution::Finding;
 use crate::form::{AskError, Count, Field, FieldKind};
 use crate::ids::{LotId, PieceId};
@@ -26,7 +26,7 @@ pub struct RehungAsk {
 }
 
 impl Draft for RehungAsk {
-    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let place = desk.place(self.place.as_ref(), &[PlaceUse::Hang], "place")?;
         let hook = desk.count_if(self.hook.as_ref(), "hook")?;
         if place.is_none() && hook.is_none() {
@@ -45,7 +45,7 @@ impl Draft for RehungAsk {
 }
 
 impl Review for Rehung {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let Some(piece) = gate.piece(self.piece) else {
             return Vec::new();
         };
@@ -56,14 +56,14 @@ impl Review for Rehung {
             .collect()
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         let place = self.place.map(|id| scene.place(id));
         let hook = self.hook.map(|h| format!("hook {h}"));
         let said: Vec<_> = place.into_iter().chain(hook).collect();
         said.join(", ")
     }
 
-    fn ask_again(&self, _: LotId, _: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, _: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Rehung(RehungAsk {
             piece: self.piece,
             place: self.place.map(Count::from),
@@ -71,7 +71,7 @@ impl Review for Rehung {
         }))
     }
 
-    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
         let mut fields: Vec<Field> = scene
             .place_field("place", &[PlaceUse::Hang])
             .into_iter()

@@ -1,6 +1,6 @@
 //! The peak that an inside still came to while it rested after the heat.
 
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::caution::{Code, Finding, Severity};
 use crate::form::{Field, FieldKind, hours_if};
 use crate::heat::typed::{ReadWhere, unit_doubt};
@@ -26,7 +26,7 @@ pub struct RestedAsk {
 }
 
 impl Draft for RestedAsk {
-    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let act = Rested {
             piece: self.piece,
             peak: desk.typed(&self.peak, "peak")?,
@@ -37,7 +37,7 @@ impl Draft for RestedAsk {
 }
 
 impl Review for Rested {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let Some(piece) = gate.piece(self.piece) else {
             return Vec::new();
         };
@@ -59,7 +59,7 @@ impl Review for Rested {
                 )
                 .saw(format!("a peak of {}", said(peak)))
                 .wants(format!("at least {}", said(out)))
-                .way_out("Look at the number and its unit; it decides what the pack may claim."),
+                .remedy("Look at the number and its unit; it decides what the pack may claim."),
             ),
             Some(_) => found.extend(gate.judge().peak_doubt(piece, last, peak)),
             None => found.push(
@@ -70,24 +70,24 @@ impl Review for Rested {
                 )
                 .saw(format!("a peak of {}", said(peak)))
                 .wants("an internal temperature when it came out")
-                .way_out("Correct the entry of its heat, or check the number and its unit."),
+                .remedy("Correct the entry of its heat, or check the number and its unit."),
             ),
         }
         found
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         let rest = self
             .hours
             .map(|h| format!(" within {} min", trim(h * 60.0, 0)));
         format!(
             "peak {} inside{}",
-            scene.said(&self.peak),
+            scene.label(&self.peak),
             rest.unwrap_or_default()
         )
     }
 
-    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Rested(RestedAsk {
             piece: self.piece,
             peak: scene.again(&self.peak),
@@ -95,7 +95,7 @@ impl Review for Rested {
         }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         vec![
             Field::new("peak", "Peak inside", FieldKind::Temperature),
             Field::new("rest", "How long it rested", FieldKind::Text).optional(),

@@ -1,7 +1,7 @@
 //! Smoked or cooked, and weighed; a piece may be smoked more than once.
 
-use crate::acts::desk::words;
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::context::words;
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::catalogue::steps::{Step, StepKind};
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::no_nitrite::{Door, SLOW_UNDER, hazard};
@@ -11,7 +11,7 @@ use crate::ledger::facts::Act;
 use crate::ledger::facts::smoked::{Smoked, heat_of};
 use crate::ledger::odd::lost_too_much;
 use crate::ledger::state::Piece;
-use crate::piece::printed::Word;
+use crate::piece::printed::Verdict;
 use crate::run::{RunStageKind, series};
 use crate::running::mark::{HeatMark, mark};
 use crate::running::now::{Look, WarmUp};
@@ -54,7 +54,7 @@ pub struct SmokedAsk {
 }
 
 impl Draft for SmokedAsk {
-    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         let kept = match instead {
             Some((_, Act::Smoked(old))) => Some(old),
             Some(_) | None => None,
@@ -109,7 +109,7 @@ impl Draft for SmokedAsk {
 
 /// What a run says of a piece that comes out of it: the inside it came to, and the warmest its zone was.
 fn read_in(
-    desk: &Desk<'_>,
+    desk: &DraftContext<'_>,
     run: RunId,
     piece: PieceId,
 ) -> Result<(Option<Typed<Celsius>>, Option<Typed<Celsius>>), AskError> {
@@ -139,13 +139,13 @@ fn read_in(
         .and_then(|p| p.record)
         .map(|r| Typed::unsaid(as_recorded(r)));
     let zone = series::of_zone(&watched.run, &watched.readings, &sitting.zone);
-    let warmest = zone.iter().map(|r| r.warmth.0).reduce(f64::max);
+    let warmest = zone.iter().map(|r| r.temperature.0).reduce(f64::max);
     let warmest = warmest.map(|c| Typed::unsaid(Celsius((c * 10.0).round() / 10.0)));
     Ok((inside, warmest))
 }
 
 /// The steps in front of the heat that stages of its runs have done while it lay there; none while it saw only cold.
-fn done_before(desk: &Desk<'_>, piece: PieceId) -> Vec<String> {
+fn done_before(desk: &DraftContext<'_>, piece: PieceId) -> Vec<String> {
     let Ok((_, found)) = desk.find(piece) else {
         return Vec::new();
     };
@@ -175,7 +175,7 @@ const HOT_INSIDE: Celsius = Celsius(60.0);
 const USUAL_LOSS: f64 = 0.35;
 
 impl Review for Smoked {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let (state, home) = (gate.state, gate.home);
         let mut found = lost_too_much(
             self.piece,
@@ -194,17 +194,17 @@ impl Review for Smoked {
         found
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         let mut said = vec![scene.mass(&self.reading)];
         said.extend(
             self.inside
                 .as_ref()
-                .map(|c| format!("{} inside", scene.said(c))),
+                .map(|c| format!("{} inside", scene.label(c))),
         );
         said.extend(
             self.chamber
                 .as_ref()
-                .map(|c| format!("chamber {}", scene.said(c))),
+                .map(|c| format!("chamber {}", scene.label(c))),
         );
         let piece = scene
             .lot
@@ -219,7 +219,7 @@ impl Review for Smoked {
         }
     }
 
-    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Smoked(SmokedAsk {
             piece: Some(self.piece),
             pieces: Vec::new(),
@@ -241,7 +241,7 @@ impl Review for Smoked {
         }))
     }
 
-    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
         let build = scene
             .lot
             .state
@@ -275,7 +275,12 @@ impl Review for Smoked {
 
 impl Smoked {
     /// Without nitrite, smoke is hot from the start or it is a hazard.
-    fn without_nitrite(&self, gate: &Gate<'_>, piece: &Piece, kind: StepKind) -> Option<Finding> {
+    fn without_nitrite(
+        &self,
+        gate: &Validator<'_>,
+        piece: &Piece,
+        kind: StepKind,
+    ) -> Option<Finding> {
         if !gate.judge().has_no_nitrite(gate.state, piece) {
             return None;
         }
@@ -297,7 +302,12 @@ impl Smoked {
     }
 
     /// Heat that does not do what it was for.
-    fn under_its_mark(&self, gate: &Gate<'_>, piece: &Piece, kind: StepKind) -> Option<Finding> {
+    fn under_its_mark(
+        &self,
+        gate: &Validator<'_>,
+        piece: &Piece,
+        kind: StepKind,
+    ) -> Option<Finding> {
         if kind == StepKind::ColdSmoke {
             return None;
         }
@@ -307,7 +317,7 @@ impl Smoked {
             ..
         } = mark(gate.judge(), gate.state, piece);
         let said = |c| temperature(c, gate.home.settings.units.heat);
-        let stays = if gate.judge().piece(gate.state, piece).word == Word::ReadyToEat {
+        let stays = if gate.judge().piece(gate.state, piece).word == Verdict::ReadyToEat {
             ""
         } else {
             " It stays “cook before eating”."
@@ -321,7 +331,7 @@ impl Smoked {
                 )
                 .saw("no inside temperature")
                 .wants(format!("{} inside", said(mark)))
-                .way_out("Read it in the thickest place and type it, or keep it as typed."),
+                .remedy("Read it in the thickest place and type it, or keep it as typed."),
             );
         };
         let there = if mark == target {
@@ -343,7 +353,7 @@ impl Smoked {
             )
             .saw(format!("{} inside", said(inside.value)))
             .wants(format!("{} inside", said(mark)))
-            .way_out(if slip {
+            .remedy(if slip {
                 format!("Did you mean {}? Look at the unit.", said(meant))
             } else {
                 "Take it on to its mark, or keep it as typed.".into()
@@ -352,7 +362,7 @@ impl Smoked {
     }
 
     /// What its run says otherwise: a probe that read less than was typed, a piece too long in the warm hours.
-    fn unlike_its_run(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn unlike_its_run(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let found = self.run.and_then(|id| gate.home.runs.get(id));
         let look = found.map(|watched| Look {
             watched,
@@ -366,7 +376,7 @@ impl Smoked {
         let said = |c: Celsius| temperature(c, gate.home.settings.units.heat);
         let mut all = Vec::new();
         if let (Some(inside), Some(read)) = (&self.inside, seen.record)
-            && inside.value.0 > read.warmth.0 + UNLIKE_C
+            && inside.value.0 > read.temperature.0 + UNLIKE_C
         {
             all.push(
                 Finding::new(
@@ -375,10 +385,11 @@ impl Smoked {
                     "Its probe and its checks never read that much.",
                 )
                 .saw(format!("{} typed", said(inside.value)))
-                .wants(format!("{} by what was read in its run", said(read.warmth)))
-                .way_out(
-                    "Look at the number and its unit, or write the check down that you go by.",
-                ),
+                .wants(format!(
+                    "{} by what was read in its run",
+                    said(read.temperature)
+                ))
+                .remedy("Look at the number and its unit, or write the check down that you go by."),
             );
         }
         if let Some(clock) = seen.warm_up.filter(WarmUp::is_over) {
@@ -390,7 +401,7 @@ impl Smoked {
                 )
                 .saw(format!("{} h", trim(clock.minutes / 60.0, 1)))
                 .wants(format!("at most {} h", trim(clock.limit / 60.0, 0)))
-                .way_out("Next time hotter from the start, or thinner pieces. If in doubt, throw it away."),
+                .remedy("Next time hotter from the start, or thinner pieces. If in doubt, throw it away."),
             );
         }
         all

@@ -1,6 +1,6 @@
 //! Soaked in water after the cure.
 
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::caution::{Code, Finding, Severity};
 use crate::dose::limits::HUNG_SALT;
 use crate::form::{Count, Field, FieldKind};
@@ -29,7 +29,7 @@ pub struct SoakedAsk {
 }
 
 impl Draft for SoakedAsk {
-    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let act = Soaked {
             piece: self.piece,
             minutes: desk.count(&self.minutes, "minutes")?,
@@ -41,7 +41,7 @@ impl Draft for SoakedAsk {
 }
 
 impl Review for Soaked {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let bland = || {
             let piece = gate.piece(self.piece)?;
             piece.build().filter(|b| b.raw_dried)?;
@@ -56,7 +56,7 @@ impl Review for Soaked {
                 )
                 .saw(format!("as little as {} left by the model", said(left)))
                 .wants(format!("at least {}", said(HUNG_SALT)))
-                .way_out(
+                .remedy(
                     "Rinse it and leave it at that. Saved as typed it may not be ready by drying.",
                 )
             })
@@ -64,7 +64,7 @@ impl Review for Soaked {
         bland().into_iter().collect()
     }
 
-    fn detail(&self, _: &Scene<'_>) -> String {
+    fn detail(&self, _: &RenderContext<'_>) -> String {
         let changes = match self.changes {
             0 => String::new(),
             1 => ", water changed once".into(),
@@ -74,7 +74,7 @@ impl Review for Soaked {
         format!("{} min{iced}{changes}", self.minutes)
     }
 
-    fn ask_again(&self, _: LotId, _: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, _: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Soaked(SoakedAsk {
             piece: self.piece,
             minutes: self.minutes.into(),
@@ -83,7 +83,7 @@ impl Review for Soaked {
         }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         vec![
             Field::new("minutes", "Minutes in the water", FieldKind::Count),
             Field::new("changes", "Changes of water", FieldKind::Count),

@@ -1,7 +1,7 @@
 //! A step that needs no weighing was done on a piece's way: rinsed, tied, rested.
 
-use crate::acts::desk::words;
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::context::words;
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::caution::{Code, Finding, Severity};
 use crate::form::Field;
 use crate::ids::{LotId, PieceId};
@@ -26,7 +26,7 @@ pub struct StepDoneAsk {
 }
 
 impl Draft for StepDoneAsk {
-    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let act = StepDone {
             piece: self.piece,
             step: self.step.trim().into(),
@@ -67,12 +67,12 @@ pub(crate) fn too_soon(
         )
         .saw(said(gone))
         .wants(format!("at least {}", said(earliest_h)))
-        .way_out("Wait, or give the time when it really was.")
+        .remedy("Wait, or give the time when it really was.")
     })
 }
 
 impl Review for StepDone {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let Some(piece) = gate.piece(self.piece) else {
             return Vec::new();
         };
@@ -85,7 +85,7 @@ impl Review for StepDone {
             .collect()
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         let build = scene
             .lot
             .state
@@ -100,7 +100,7 @@ impl Review for StepDone {
         }
     }
 
-    fn ask_again(&self, _: LotId, _: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, _: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::StepDone(StepDoneAsk {
             piece: self.piece,
             step: self.step.clone(),
@@ -108,7 +108,7 @@ impl Review for StepDone {
         }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         vec![Field::text("note", "Note").optional()]
     }
 }

@@ -1,7 +1,7 @@
 //! Cloth, casing and net weighed when they are off: what was counted as tare is put right, and both are kept.
 
 use crate::acts::hung::TarePartAsk;
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::caution::{Code, Finding, Severity};
 use crate::form::{AskError, Field};
 use crate::ids::{LotId, PieceId};
@@ -32,7 +32,7 @@ pub struct StrippedAsk {
 }
 
 impl Draft for StrippedAsk {
-    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let parts = TarePartAsk::read(&self.parts, desk)?;
         let typed = desk.mass_if(self.tare.as_deref(), "tare")?;
         let bare = desk.mass_if(self.bare.as_deref(), "bare")?;
@@ -61,7 +61,7 @@ impl Draft for StrippedAsk {
 const ODD_SHARE: f64 = 0.08;
 
 impl Review for Stripped {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let Some(piece) = gate.piece(self.piece) else {
             return Vec::new();
         };
@@ -70,11 +70,11 @@ impl Review for Stripped {
         else {
             return Vec::new();
         };
-        let mut doubts = Vec::new();
+        let mut warnings = Vec::new();
         let units = gate.home.settings.units.mass;
         let net = hanging.gross_start.grams();
         if (found.tare - hanging.tare).grams().abs() > ODD_SHARE * net {
-            doubts.push(
+            warnings.push(
                 Finding::new(
                     Code::LooksMistyped,
                     Severity::Caution,
@@ -82,7 +82,7 @@ impl Review for Stripped {
                 )
                 .saw(mass(Grams(found.tare.grams()), units))
                 .wants(format!("about {}", mass(Grams(hanging.tare.grams()), units)))
-                .way_out("Weigh only what hung there beside the meat, or keep it as typed: both numbers stay in its history."),
+                .remedy("Weigh only what hung there beside the meat, or keep it as typed: both numbers stay in its history."),
             );
         }
         let loss = lost(hanging, found.tare, found.bare);
@@ -90,7 +90,7 @@ impl Review for Stripped {
         let wants = hanging.loss.0 - gate.home.settings.close_enough - 1e-9;
         if was >= wants && loss.0 < wants {
             let said = |part: f64| share(Fraction((part * 1_000.0).round() / 1_000.0));
-            doubts.push(
+            warnings.push(
                 Finding::new(
                     Code::LostTooLittle,
                     Severity::Caution,
@@ -98,23 +98,23 @@ impl Review for Stripped {
                 )
                 .saw(said(loss.0))
                 .wants(said(hanging.loss.0))
-                .way_out("Look at the number; if it is right it has not dried enough, and stays “cook before eating” where it was to be eaten raw."),
+                .remedy("Look at the number; if it is right it has not dried enough, and stays “cook before eating” where it was to be eaten raw."),
             );
         }
-        doubts
+        warnings
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         match &self.weighed {
             StrippedBy::Tare(tare) => {
-                let parts = TarePart::said(&self.parts, scene);
+                let parts = TarePart::label(&self.parts, scene);
                 format!("cloth and net {}{parts}", scene.mass(tare))
             }
             StrippedBy::Bare(bare) => format!("the meat alone {}", scene.mass(bare)),
         }
     }
 
-    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
         let sum: Milligrams = self.parts.iter().map(|p| p.reading.value).sum();
         let (tare, bare) = match &self.weighed {
             StrippedBy::Tare(tare) => {
@@ -131,7 +131,7 @@ impl Review for Stripped {
         }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         let part = vec![
             Field::text("name", "What it is"),
             Field::mass("reading", "Its weight"),

@@ -1,8 +1,8 @@
 //! Taken down.
 
-use crate::acts::desk::filled;
+use crate::acts::context::filled;
 use crate::acts::weighed_in::too_fast;
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::caution::{Code, Finding, Severity};
 use crate::form::Field;
 use crate::ids::{LotId, PieceId};
@@ -29,7 +29,7 @@ pub struct TakenDownAsk {
 }
 
 impl Draft for TakenDownAsk {
-    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let weighed: Vec<(PieceId, Option<Reading>)> = match filled(self.reading.as_deref()) {
             Some(typed) => desk
                 .shared_on_hooks(("reading", typed), self.piece, &self.pieces)?
@@ -52,7 +52,7 @@ impl Draft for TakenDownAsk {
 }
 
 impl Review for TakenDown {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let Some(reading) = &self.reading else {
             return self.unweighed(gate).into_iter().collect();
         };
@@ -87,20 +87,20 @@ impl Review for TakenDown {
                 )
                 .saw(percent(lost.max(0.0)))
                 .wants(percent(hanging.loss.0))
-                .way_out("Hang it on, or keep it as typed."),
+                .remedy("Hang it on, or keep it as typed."),
             );
         }
         found
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         self.reading.as_ref().map_or_else(
             || "not weighed".into(),
             |reading| format!("{} on the scale", scene.mass(reading)),
         )
     }
 
-    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::TakenDown(TakenDownAsk {
             piece: Some(self.piece),
             pieces: Vec::new(),
@@ -108,14 +108,14 @@ impl Review for TakenDown {
         }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         vec![Field::mass("reading", "On the scale").optional()]
     }
 }
 
 impl TakenDown {
     /// What nobody weighs has lost nobody knows how much.
-    fn unweighed(&self, gate: &Gate<'_>) -> Option<Finding> {
+    fn unweighed(&self, gate: &Validator<'_>) -> Option<Finding> {
         let piece = gate.piece(self.piece)?;
         Some(
             Finding::new(
@@ -128,7 +128,7 @@ impl TakenDown {
             )
             .saw("no weight")
             .wants("what the scale shows, cloth and net and all")
-            .way_out("Weigh it now, or keep it as typed: days and feel are schools, no proof."),
+            .remedy("Weigh it now, or keep it as typed: days and feel are schools, no proof."),
         )
     }
 }

@@ -11,7 +11,7 @@ use crate::house::House;
 use crate::ledger::Loss;
 use crate::ledger::book::{Book, Change};
 use crate::ledger::state::{Piece, Stage};
-use crate::piece::printed::Word;
+use crate::piece::printed::Verdict;
 use crate::units::{Milligrams, Units};
 use crate::verdict::Judge;
 use jiff::Timestamp;
@@ -43,7 +43,10 @@ impl Kitchen {
         let parsed: Ask = serde_json::from_value(ask.clone()).map_err(|e| format!("{e}: {ask}"))?;
         self.now = Timestamp::from_second(self.now.as_second() + 3_600).unwrap();
         let acts = parsed
-            .draft(&mut Desk::new(&self.book, &self.home, self.now), None)
+            .draft(
+                &mut DraftContext::new(&self.book, &self.home, self.now),
+                None,
+            )
             .map_err(|e| e.to_string())?;
         let changes: Vec<_> = acts
             .into_iter()
@@ -76,7 +79,7 @@ impl Kitchen {
     }
 
     /// What may be said of a piece.
-    fn word(&self, tag: &str) -> Word {
+    fn word(&self, tag: &str) -> Verdict {
         let judge = Judge {
             book: &self.book,
             home: &self.home,
@@ -199,7 +202,7 @@ fn a_full_day(kitchen: &mut Kitchen) {
 fn asked_again(kitchen: &Kitchen) -> Vec<String> {
     let mut wrong = Vec::new();
     for lot in kitchen.book.lots() {
-        let scene = Scene {
+        let scene = RenderContext {
             lot,
             home: &kitchen.home,
         };
@@ -209,7 +212,7 @@ fn asked_again(kitchen: &Kitchen) -> Vec<String> {
             };
             // over the wire and back
             let ask: Ask = serde_json::from_value(serde_json::to_value(&ask).unwrap()).unwrap();
-            let mut desk = Desk::new(&kitchen.book, &kitchen.home, kitchen.now);
+            let mut desk = DraftContext::new(&kitchen.book, &kitchen.home, kitchen.now);
             match ask.draft(&mut desk, Some((entry.lot, &entry.act))) {
                 Ok(acts) if acts == [(entry.lot, entry.act.clone())] => {}
                 other => wrong.push(format!("{:?}\nasked: {ask:?}\ngot: {other:?}", entry.act)),
@@ -223,7 +226,7 @@ fn asked_again(kitchen: &Kitchen) -> Vec<String> {
 fn fields_astray(kitchen: &Kitchen) -> Vec<String> {
     let mut astray = Vec::new();
     for lot in kitchen.book.lots() {
-        let scene = Scene {
+        let scene = RenderContext {
             lot,
             home: &kitchen.home,
         };
@@ -287,7 +290,7 @@ fn a_dose_put_right_keeps_what_was_not_touched_and_judges_what_was() {
         .find(|e| e.act.kind() == "dosed")
         .unwrap()
         .clone();
-    let scene = Scene {
+    let scene = RenderContext {
         lot: &lot,
         home: &kitchen.home,
     };
@@ -298,7 +301,7 @@ fn a_dose_put_right_keeps_what_was_not_touched_and_judges_what_was() {
     let ask: Ask = serde_json::from_value(ask).unwrap();
     let acts = ask
         .draft(
-            &mut Desk::new(&kitchen.book, &kitchen.home, kitchen.now),
+            &mut DraftContext::new(&kitchen.book, &kitchen.home, kitchen.now),
             Some((entry.lot, &entry.act)),
         )
         .unwrap();
@@ -399,7 +402,7 @@ fn a_small_ham_is_smoked_then_aged_with_weighings() {
     kitchen.did(json!({"act": "taken_down", "piece": 1, "reading": "1.525 kg"}));
     let piece = kitchen.piece("HG1-1");
     assert_eq!(piece.stage(), Stage::Pack);
-    assert_eq!(kitchen.word("HG1-1"), Word::ReadyToEat);
+    assert_eq!(kitchen.word("HG1-1"), Verdict::ReadyToEat);
     let lot = kitchen.book.lots().next().unwrap();
     assert_eq!(lot.state.losses[&Loss::Evaporation].grams(), 340.0);
     kitchen.balanced();
@@ -418,13 +421,13 @@ fn dried_strips_are_cooked_here_or_packed_to_be_cooked() {
     // over steam they take up water
     cooked.did(json!({"act": "smoked", "piece": 1, "reading": "655 g", "inside": "72 C"}));
     assert_eq!(cooked.piece("HG1-1").stage(), Stage::Pack);
-    assert_eq!(cooked.word("HG1-1"), Word::ReadyToEat);
+    assert_eq!(cooked.word("HG1-1"), Verdict::ReadyToEat);
     cooked.balanced();
     let mut raw = dried();
     raw.did(
         json!({"act": "packed", "piece": 1, "packs": [{"reading": "625 g"}], "finished": true}),
     );
-    assert_eq!(raw.word("HG1-1"), Word::CookBeforeEating);
+    assert_eq!(raw.word("HG1-1"), Verdict::CookBeforeEating);
     raw.balanced();
 }
 
@@ -494,7 +497,7 @@ fn what_is_under_way_is_taken_as_it_is_known() {
     );
     assert!(piece.dose().is_none() && piece.cure.is_some());
     // nobody knows its dose, so nobody eats it raw
-    assert_eq!(kitchen.word("HG1-1"), Word::CookBeforeEating);
+    assert_eq!(kitchen.word("HG1-1"), Verdict::CookBeforeEating);
     kitchen.did(json!({"act": "taken_down", "piece": 1, "reading": "1.87 kg"}));
     assert_eq!(kitchen.piece("HG1-1").stage(), Stage::Pack);
 
@@ -510,7 +513,7 @@ fn what_is_under_way_is_taken_as_it_is_known() {
     let heated = kitchen.piece("HG3-1");
     assert_eq!(heated.stage(), Stage::Pack);
     // the heat is known, the dose is not
-    assert_eq!(kitchen.word("HG1-1"), Word::CookBeforeEating);
+    assert_eq!(kitchen.word("HG1-1"), Verdict::CookBeforeEating);
     kitchen.balanced();
     #[rustfmt::skip]
     let cases = [
@@ -561,9 +564,9 @@ fn what_is_not_in_the_catalogue_is_refused_at_the_desk() {
 fn a_discard_grade_means_nobody_eats_it_whatever_is_graded_later() {
     let mut kitchen = Kitchen::cured("belly-slab", "belly", 2_000);
     kitchen.did(json!({"act": "checked", "piece": 1, "check": "smell", "grade": "discard"}));
-    assert_eq!(kitchen.word("HG1-1"), Word::DoNotEat);
+    assert_eq!(kitchen.word("HG1-1"), Verdict::DoNotEat);
     kitchen.did(json!({"act": "checked", "piece": 1, "check": "firmness", "grade": "firm"}));
-    assert_eq!(kitchen.word("HG1-1"), Word::DoNotEat);
+    assert_eq!(kitchen.word("HG1-1"), Verdict::DoNotEat);
     kitchen.did(json!({"act": "checked", "piece": 1, "check": "smell", "grade": "good"}));
-    assert_eq!(kitchen.word("HG1-1"), Word::DoNotEat);
+    assert_eq!(kitchen.word("HG1-1"), Verdict::DoNotEat);
 }

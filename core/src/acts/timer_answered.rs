@@ -1,7 +1,7 @@
 //! A timer that rang, or ran, was answered: it is over for every page.
 
 use crate::acts::timer_set::timers;
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::caution::Finding;
 use crate::form::Field;
 use crate::ids::{LotId, PieceId};
@@ -22,7 +22,7 @@ pub struct TimerAnsweredAsk {
 }
 
 impl Draft for TimerAnsweredAsk {
-    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let act = TimerAnswered {
             piece: self.piece,
             what: self.what,
@@ -32,22 +32,22 @@ impl Draft for TimerAnsweredAsk {
 }
 
 impl Review for TimerAnswered {
-    fn doubts(&self, _: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, _: &Validator<'_>) -> Vec<Finding> {
         Vec::new()
     }
 
-    fn detail(&self, _: &Scene<'_>) -> String {
-        self.what.said().into()
+    fn detail(&self, _: &RenderContext<'_>) -> String {
+        self.what.label().into()
     }
 
-    fn ask_again(&self, _: LotId, _: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, _: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::TimerAnswered(TimerAnsweredAsk {
             piece: self.piece,
             what: self.what,
         }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         vec![timers("what", "What was waited for")]
     }
 }

@@ -1,7 +1,7 @@
 //! A timer was set: it rings on every open page until it is answered.
 
-use crate::acts::desk::words;
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::context::words;
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::caution::Finding;
 use crate::form::{Count, Field, FieldKind, option};
 use crate::ids::{LotId, PieceId};
@@ -27,7 +27,7 @@ pub struct TimerSetAsk {
 }
 
 impl Draft for TimerSetAsk {
-    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let act = TimerSet {
             piece: self.piece,
             what: self.what,
@@ -39,19 +39,19 @@ impl Draft for TimerSetAsk {
 }
 
 impl Review for TimerSet {
-    fn doubts(&self, _: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, _: &Validator<'_>) -> Vec<Finding> {
         Vec::new()
     }
 
-    fn detail(&self, _: &Scene<'_>) -> String {
+    fn detail(&self, _: &RenderContext<'_>) -> String {
         let note = self
             .note
             .as_ref()
             .map_or_else(String::new, |n| format!(": {n}"));
-        format!("{} min {}{note}", self.minutes, self.what.said())
+        format!("{} min {}{note}", self.minutes, self.what.label())
     }
 
-    fn ask_again(&self, _: LotId, _: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, _: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::TimerSet(TimerSetAsk {
             piece: self.piece,
             what: self.what,
@@ -60,7 +60,7 @@ impl Review for TimerSet {
         }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         vec![
             timers("what", "What is waited for"),
             Field::new("minutes", "Minutes", FieldKind::Count),
@@ -71,6 +71,6 @@ impl Review for TimerSet {
 
 /// Which timer, as a field to choose from.
 pub(crate) fn timers(name: &str, label: &str) -> Field {
-    let options = TimerFor::ALL.map(|what| option(&what, what.said()));
+    let options = TimerFor::ALL.map(|what| option(&what, what.label()));
     Field::one_of(name, label, options.to_vec())
 }

@@ -1,8 +1,8 @@
 //! Something was poured into a running vessel: water until the meat was covered again, or what was found missing.
 
-use crate::acts::desk::words;
+use crate::acts::context::words;
 use crate::acts::weighed::{WeighedLineAsk, named_as};
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::catalogue::cures::Role;
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::sheet::watch::may_be_a_cure;
@@ -39,7 +39,7 @@ pub struct ToppedUpAsk {
 }
 
 impl Draft for ToppedUpAsk {
-    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         let pieces = match (self.piece, instead) {
             // Put right, it is one piece's share.
             (Some(piece), Some(_)) => vec![piece],
@@ -53,7 +53,7 @@ impl Draft for ToppedUpAsk {
             (None, _) => desk.those(None, &[], self.vessel)?,
         };
         let mut lines = Vec::new();
-        if let Some(text) = crate::acts::desk::filled(self.reading.as_deref()) {
+        if let Some(text) = crate::acts::context::filled(self.reading.as_deref()) {
             lines.push((
                 "water".to_string(),
                 (Role::Water, None),
@@ -69,7 +69,7 @@ impl Draft for ToppedUpAsk {
                     "Name what was put in, such as salt.",
                 ));
             }
-            let Some(text) = crate::acts::desk::filled(line.reading.as_deref()) else {
+            let Some(text) = crate::acts::context::filled(line.reading.as_deref()) else {
                 return Err(AskError::field(
                     &field("reading"),
                     format!("Type how much {name} was put in, such as 30 g."),
@@ -120,7 +120,7 @@ const USUAL_TOP_UP: f64 = 1.0;
 
 impl Review for ToppedUp {
     /// What it makes of the brine: thinner than its floor, or stronger than its ceiling.
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let Some(piece) = gate.piece(self.piece) else {
             return Vec::new();
         };
@@ -141,16 +141,16 @@ impl Review for ToppedUp {
                 "That is more than was mixed for it in the first place.",
             )
             .saw(say(self.line.mass.value, gate.home.settings.units))
-            .way_out("Check the digits and the unit, or keep it as typed: the brine is so much thinner then."),
+            .remedy("Check the digits and the unit, or keep it as typed: the brine is so much thinner then."),
         );
         found
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         format!("{} {}", scene.again(&self.line.mass), self.line.name)
     }
 
-    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
         // Water said by volume comes back so: a weight would be read as another amount.
         let said = match self.line.role {
             Role::Water if self.line.mass.said.contains(char::is_alphabetic) => {
@@ -177,7 +177,7 @@ impl Review for ToppedUp {
         }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         let is_water = self.line.role == Role::Water && self.line.name == "water";
         let poured = if is_water {
             // By weight or by volume.
@@ -207,7 +207,7 @@ impl ToppedUp {
             )
             .saw(self.line.name.clone())
             .wants(dose.cure.name.clone())
-            .way_out(format!(
+            .remedy(format!(
                 "If it is the same, type {}. If another one went in already, correct the dose by what was weighed.",
                 dose.cure.name
             ))
@@ -215,7 +215,7 @@ impl ToppedUp {
     }
 
     /// A name that nothing here knows, in the amount of a curing salt, where there is no other.
-    fn what_is_it(&self, gate: &Gate<'_>, piece: &Piece) -> Option<Finding> {
+    fn what_is_it(&self, gate: &Validator<'_>, piece: &Piece) -> Option<Finding> {
         let dose = piece.dose()?;
         let meat = piece.cure.as_ref()?.meat.grams().max(f64::MIN_POSITIVE);
         let rate = self.line.mass.value.grams() / meat * 1_000.0;
@@ -226,7 +226,7 @@ impl ToppedUp {
     }
 }
 
-fn water(text: &str, desk: &Desk<'_>, field: &str) -> Result<Reading, AskError> {
+fn water(text: &str, desk: &DraftContext<'_>, field: &str) -> Result<Reading, AskError> {
     let grams = read::water(text, desk.home.settings.units)
         .map_err(|e| AskError::field(field, e.to_string()))?;
     let mut read: Reading = Typed::unsaid(crate::units::Milligrams::from_grams(grams.0));

@@ -1,6 +1,6 @@
 //! Turned, massaged or stirred.
 
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::caution::{Code, Finding, Severity};
 use crate::form::Field;
 use crate::ids::{LotId, PieceId, VesselId};
@@ -25,7 +25,7 @@ pub struct TurnedAsk {
 }
 
 impl Draft for TurnedAsk {
-    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         desk.those(self.piece, &[], self.vessel)?
             .into_iter()
             .map(|piece| {
@@ -40,7 +40,7 @@ impl Draft for TurnedAsk {
 }
 
 impl Review for Turned {
-    fn doubts(&self, _: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, _: &Validator<'_>) -> Vec<Finding> {
         if self.nothing_floats != Some(false) {
             return Vec::new();
         }
@@ -50,11 +50,11 @@ impl Review for Turned {
                 Severity::Caution,
                 "What sticks out of the brine takes no cure and spoils first.",
             )
-            .way_out("Hold it under with a plate or a board, never with metal that reacts, and top the brine up."),
+            .remedy("Hold it under with a plate or a board, never with metal that reacts, and top the brine up."),
         ]
     }
 
-    fn detail(&self, _: &Scene<'_>) -> String {
+    fn detail(&self, _: &RenderContext<'_>) -> String {
         match self.nothing_floats {
             Some(true) => "nothing floats".into(),
             Some(false) => "something floated".into(),
@@ -62,7 +62,7 @@ impl Review for Turned {
         }
     }
 
-    fn ask_again(&self, _: LotId, _: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, _: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Turned(TurnedAsk {
             piece: Some(self.piece),
             vessel: None,
@@ -70,7 +70,7 @@ impl Review for Turned {
         }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         vec![Field::tick("nothing_floats", "Nothing floats").optional()]
     }
 }

@@ -1,10 +1,10 @@
 //! A piece is entered that was on its way already: a household begins amid the season. What is not known of it stays unknown.
 
-use crate::acts::desk::words;
+use crate::acts::context::words;
 use crate::acts::form::cuts;
 use crate::acts::received::ReceivedAsk;
 use crate::acts::weighed::{WeighedAsk, as_weighed, weighed_again, weighed_form};
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::catalogue::species::Species;
 use crate::caution::Finding;
 use crate::form::{AskError, Count, Field, FieldKind};
@@ -78,7 +78,7 @@ pub struct UnderWayAsk {
 }
 
 impl Draft for UnderWayAsk {
-    fn draft(&self, desk: &mut Desk<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         let old = match instead {
             Some((lot, Act::UnderWay(old))) => Some((lot, old)),
             _ => None,
@@ -200,7 +200,7 @@ impl Draft for UnderWayAsk {
     }
 }
 
-fn species_of(desk: &Desk<'_>, lot: LotId) -> Result<Arc<Species>, AskError> {
+fn species_of(desk: &DraftContext<'_>, lot: LotId) -> Result<Arc<Species>, AskError> {
     let found = desk.lot(lot)?.state.lot.as_ref();
     found
         .map(|l| {
@@ -211,7 +211,7 @@ fn species_of(desk: &Desk<'_>, lot: LotId) -> Result<Arc<Species>, AskError> {
 }
 
 impl Review for UnderWay {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         let home = gate.home;
         let inside = self.inside.as_ref();
         let unit = inside.and_then(|c| unit_doubt(c, ReadWhere::InsideHot));
@@ -221,7 +221,7 @@ impl Review for UnderWay {
             .collect()
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         let at = match self.at {
             UnderWayAt::InCure => "in its cure",
             UnderWayAt::Hanging => "hanging",
@@ -245,7 +245,7 @@ impl Review for UnderWay {
         )
     }
 
-    fn ask_again(&self, lot: LotId, scene: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, lot: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::UnderWay(UnderWayAsk {
             lot: Some(lot),
             received: None,
@@ -268,7 +268,7 @@ impl Review for UnderWay {
         }))
     }
 
-    fn form(&self, scene: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
         let mut fields = vec![
             Field::mass("reading", "What the scale says"),
             Field::mass("green", "Green weight, if known").optional(),

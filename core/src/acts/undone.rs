@@ -1,25 +1,25 @@
 //! The entry that this one replaces did not happen.
 
-use crate::acts::{Ask, Gate, Review, Scene};
+use crate::acts::{Ask, RenderContext, Review, Validator};
 use crate::caution::Finding;
 use crate::form::Field;
 use crate::ids::LotId;
 use crate::ledger::facts::undone::Undone;
 
 impl Review for Undone {
-    fn doubts(&self, _: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, _: &Validator<'_>) -> Vec<Finding> {
         Vec::new()
     }
 
-    fn detail(&self, _: &Scene<'_>) -> String {
+    fn detail(&self, _: &RenderContext<'_>) -> String {
         String::new()
     }
 
-    fn ask_again(&self, _: LotId, _: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, _: &RenderContext<'_>) -> Option<Ask> {
         None
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         Vec::new()
     }
 }

@@ -1,7 +1,7 @@
 //! A dose as it was really weighed: asked, said again, put right, and judged over the meat that is really there.
 
-use crate::acts::desk::filled;
-use crate::acts::{Desk, Scene};
+use crate::acts::context::filled;
+use crate::acts::{DraftContext, RenderContext};
 use crate::catalogue::cures::{Composition, CureAsk, CureChoice, Role};
 use crate::caution::Severity;
 use crate::cure::sheet::watch::salt_finding;
@@ -46,7 +46,7 @@ pub struct WeighedAsk {
 }
 
 /// A dose as a person would say it was weighed.
-pub(crate) fn weighed_again(dose: &Dose, scene: &Scene<'_>) -> WeighedAsk {
+pub(crate) fn weighed_again(dose: &Dose, scene: &RenderContext<'_>) -> WeighedAsk {
     let line = |l: &DoseLine| WeighedLineAsk {
         role: Some(l.role),
         name: l.name.clone(),
@@ -62,7 +62,7 @@ pub(crate) fn weighed_again(dose: &Dose, scene: &Scene<'_>) -> WeighedAsk {
 
 /// The fields of a dose as it was weighed, under `at`. An ingredient left empty was left out; what
 /// went in besides is added.
-pub(crate) fn weighed_form(dose: &Dose, at: &str, scene: &Scene<'_>) -> Vec<Field> {
+pub(crate) fn weighed_form(dose: &Dose, at: &str, scene: &RenderContext<'_>) -> Vec<Field> {
     let mut fields: Vec<_> = dose
         .lines
         .iter()
@@ -117,7 +117,7 @@ pub(crate) fn as_weighed(
     piece: &Piece,
     old: Option<&Dose>,
     at: &str,
-    desk: &Desk<'_>,
+    desk: &DraftContext<'_>,
 ) -> Result<Dose, AskError> {
     let catalogue = desk.catalogue();
     let cure = match old.filter(|o| o.cure.ask() == weighed.cure) {
@@ -256,7 +256,7 @@ pub(crate) fn named_as(
     name: &str,
     said: Option<Role>,
     cure: &CureChoice,
-    desk: &Desk<'_>,
+    desk: &DraftContext<'_>,
 ) -> (Role, Option<Composition>) {
     let catalogue = desk.catalogue();
     // The cure of a dose is called by its own name, whatever that is.

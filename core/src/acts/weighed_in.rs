@@ -1,6 +1,6 @@
 //! Weighed on its hook.
 
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::catalogue::species::Range;
 use crate::caution::{Code, Finding, Severity};
 use crate::form::Field;
@@ -30,7 +30,7 @@ pub struct WeighedInAsk {
 }
 
 impl Draft for WeighedInAsk {
-    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let weighed = desk.shared_on_hooks(("reading", &self.reading), self.piece, &self.pieces)?;
         weighed
             .into_iter()
@@ -53,7 +53,7 @@ const THINNEST: Millimetres = Millimetres(25.0);
 
 /// A weight that no drying explains: more was lost than its forecast's fast edge for the days gone
 /// by.
-pub(crate) fn too_fast(gate: &Gate<'_>, id: PieceId, reading: &Reading) -> Option<Finding> {
+pub(crate) fn too_fast(gate: &Validator<'_>, id: PieceId, reading: &Reading) -> Option<Finding> {
     let piece = gate.piece(id)?;
     let hanging = piece.hanging.as_ref()?;
     let start = hanging.net_start().grams();
@@ -89,7 +89,7 @@ pub(crate) fn too_fast(gate: &Gate<'_>, id: PieceId, reading: &Reading) -> Optio
         )
         .saw(said(now))
         .wants(format!("not much under {}", said(least)))
-        .way_out(
+        .remedy(
             other_reading(
                 now,
                 Range {
@@ -107,17 +107,17 @@ pub(crate) fn too_fast(gate: &Gate<'_>, id: PieceId, reading: &Reading) -> Optio
 }
 
 impl Review for WeighedIn {
-    fn doubts(&self, gate: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
         too_fast(gate, self.piece, &self.reading)
             .into_iter()
             .collect()
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         format!("{} on the scale", scene.mass(&self.reading))
     }
 
-    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::WeighedIn(WeighedInAsk {
             piece: Some(self.piece),
             pieces: Vec::new(),
@@ -125,7 +125,7 @@ impl Review for WeighedIn {
         }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         vec![Field::mass("reading", "On the scale")]
     }
 }

@@ -1,6 +1,6 @@
 //! A piece was worked on with the knife and is still one.
 
-use crate::acts::{Ask, Desk, Draft, Drafted, Gate, Review, Scene};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::animal::byproduct::Byproduct;
 use crate::caution::Finding;
 use crate::form::{Field, options};
@@ -46,7 +46,7 @@ pub struct WorkedAsk {
 }
 
 impl Draft for WorkedAsk {
-    fn draft(&self, desk: &mut Desk<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let mut off = Vec::new();
         for (i, came) in self.off.iter().enumerate() {
             off.push(Off {
@@ -77,11 +77,11 @@ pub const fn gives(work: Work) -> Byproduct {
 }
 
 impl Review for Worked {
-    fn doubts(&self, _: &Gate<'_>) -> Vec<Finding> {
+    fn warnings(&self, _: &Validator<'_>) -> Vec<Finding> {
         Vec::new()
     }
 
-    fn detail(&self, scene: &Scene<'_>) -> String {
+    fn detail(&self, scene: &RenderContext<'_>) -> String {
         let mut words: Vec<_> = self
             .off
             .iter()
@@ -95,12 +95,12 @@ impl Review for Worked {
         words.extend(
             self.thickness
                 .as_ref()
-                .map(|t| format!("{} thick", scene.said(t))),
+                .map(|t| format!("{} thick", scene.label(t))),
         );
         words.join(", ")
     }
 
-    fn ask_again(&self, _: LotId, scene: &Scene<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Worked(WorkedAsk {
             piece: self.piece,
             work: self.work,
@@ -118,7 +118,7 @@ impl Review for Worked {
         }))
     }
 
-    fn form(&self, _: &Scene<'_>) -> Vec<Field> {
+    fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         let off = vec![
             Field::one_of("kind", "What came off", options(&Byproduct::ALL)),
             Field::mass("reading", "Its weight"),

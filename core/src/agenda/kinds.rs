@@ -57,7 +57,7 @@ impl TripPlace {
 impl TaskKind {
     /// What to do, in the words of a calendar.
     #[must_use]
-    pub const fn said(self) -> &'static str {
+    pub const fn label(self) -> &'static str {
         match self {
             Self::Discard => "throw away",
             Self::Assign => "give a product",

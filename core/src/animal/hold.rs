@@ -167,7 +167,7 @@ impl HoldState {
         {
             finding = finding.saw("not tested");
         }
-        Some(finding.way_out(if self.status == HoldStatus::Bad {
+        Some(finding.remedy(if self.status == HoldStatus::Bad {
             "Keep it apart, ask your wildlife agency how to get rid of it, and throw every piece away."
         } else {
             &self.asks

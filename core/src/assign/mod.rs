@@ -319,7 +319,7 @@ fn thickness(build: &Build, piece: &Candidate<'_>, found: &mut Suitability) {
             )
             .saw(length(thick, piece.units.length))
             .wants(format!("at most {}", length(limit, piece.units.length)))
-            .way_out("Split it or open it flat before it is dosed."),
+            .remedy("Split it or open it flat before it is dosed."),
         );
         if found.score > 0 {
             found.first.push("split, or open flat".into());
@@ -356,7 +356,7 @@ fn drying(build: &Build, piece: &Candidate<'_>, found: &mut Suitability) {
         RawDryingVerdict::Caution if piece.wild => refuse(raw.words.clone()),
         RawDryingVerdict::Caution => found.findings.push(
             Finding::new(Code::SpeciesCaution, Severity::Caution, raw.words.clone())
-                .way_out("Mark the pack: not for pregnant, very young, old or ill people."),
+                .remedy("Mark the pack: not for pregnant, very young, old or ill people."),
         ),
         RawDryingVerdict::FreezeFirst => {
             let mut held = false;
@@ -368,9 +368,7 @@ fn drying(build: &Build, piece: &Candidate<'_>, found: &mut Suitability) {
             if piece.holds.is_empty() {
                 found.findings.push(
                     Finding::new(Code::SpeciesCaution, Severity::Caution, raw.words.clone())
-                        .way_out(
-                            "Freeze it first, or choose a product that is heated to its mark.",
-                        ),
+                        .remedy("Freeze it first, or choose a product that is heated to its mark."),
                 );
             }
         }
@@ -389,7 +387,7 @@ fn tools(build: &Build, equipment: &Equipment, found: &mut Suitability) {
     if found.lacks.is_empty() || found.score == 0 {
         return;
     }
-    let names: Vec<_> = found.lacks.iter().map(|t| t.said()).collect();
+    let names: Vec<_> = found.lacks.iter().map(|t| t.label()).collect();
     found.findings.push(
         Finding::new(
             Code::ToolMissing,
@@ -397,7 +395,7 @@ fn tools(build: &Build, equipment: &Equipment, found: &mut Suitability) {
             "It takes something that is not on your equipment list.",
         )
         .wants(names.join(", "))
-        .way_out("Add it to the list in the settings if you have it, or borrow it."),
+        .remedy("Add it to the list in the settings if you have it, or borrow it."),
     );
 }
 
@@ -444,7 +442,7 @@ fn heat(build: &Build, piece: &Candidate<'_>, found: &mut Suitability) {
             temperature(Celsius(safe), piece.units.heat),
             piece.species.safe_inside_why
         ))
-        .way_out(if strict {
+        .remedy(if strict {
             "Take it on to the higher temperature."
         } else {
             "The pack is marked: cook before eating."

@@ -1,6 +1,6 @@
 //! Builds: a product's dose, steps, targets and own words, read from a data file.
 
-pub use super::dosing::{BuildDose, DoseField, DoseUnit, Seasoning, Way};
+pub use super::dosing::{BuildDose, DoseField, DoseUnit, DosingMethod, Seasoning};
 use super::rules::{Class, Form};
 use super::species::{Muscles, Range, Species};
 use super::steps::{Step, StepKind};
@@ -69,7 +69,7 @@ pub enum Tool {
 impl Tool {
     /// As people call it.
     #[must_use]
-    pub const fn said(self) -> &'static str {
+    pub const fn label(self) -> &'static str {
         match self {
             Self::Smoker => "a smoker",
             Self::Oven => "an oven",
@@ -178,7 +178,7 @@ pub struct OtherWay {
     pub words: String,
     /// How it is dosed then; as the product when left out.
     #[serde(default)]
-    pub method: Option<Way>,
+    pub method: Option<DosingMethod>,
     /// The dose then; the product's when left out.
     #[serde(default)]
     pub dose: Option<BuildDose>,
@@ -201,42 +201,42 @@ pub struct SmokePlan {
 }
 
 /// The ways by which somebody's recipe may be dosed, whatever its product: their word among the ways of a dose.
-pub const RECIPE_WAYS: [(&str, Way); 8] = [
-    ("recipe_dry", Way::MeasuredDry),
-    ("recipe_wet", Way::WetRub),
-    ("recipe_ground", Way::GroundMix),
-    ("recipe_label", Way::LabelRate),
-    ("recipe_equilibrium", Way::EquilibriumBrine),
-    ("recipe_cover", Way::CoverBrine),
-    ("recipe_injection", Way::Injection),
-    ("recipe_salt_box", Way::SaltBox),
+pub const RECIPE_WAYS: [(&str, DosingMethod); 8] = [
+    ("recipe_dry", DosingMethod::MeasuredDry),
+    ("recipe_wet", DosingMethod::WetRub),
+    ("recipe_ground", DosingMethod::GroundMix),
+    ("recipe_label", DosingMethod::LabelRate),
+    ("recipe_equilibrium", DosingMethod::EquilibriumBrine),
+    ("recipe_cover", DosingMethod::CoverBrine),
+    ("recipe_injection", DosingMethod::Injection),
+    ("recipe_salt_box", DosingMethod::SaltBox),
 ];
 
-fn recipe_way(key: &str) -> Option<Way> {
+fn recipe_way(key: &str) -> Option<DosingMethod> {
     RECIPE_WAYS.iter().find(|(k, _)| *k == key).map(|(_, w)| *w)
 }
 
 /// The numbers of a way where a recipe leaves them out: nothing goes in that it does not name, and its box has the hours
 /// of the usual school.
-const fn recipe_numbers(way: Way) -> &'static [(&'static str, f64)] {
+const fn recipe_numbers(way: DosingMethod) -> &'static [(&'static str, f64)] {
     match way {
-        Way::MeasuredDry | Way::WetRub | Way::GroundMix => {
+        DosingMethod::MeasuredDry | DosingMethod::WetRub | DosingMethod::GroundMix => {
             &[("cure_g_per_kg", 0.0), ("salt_g_per_kg", 0.0)]
         }
-        Way::LabelRate => &[("dose_g_per_kg", 0.0)],
-        Way::EquilibriumBrine => &[
+        DosingMethod::LabelRate => &[("dose_g_per_kg", 0.0)],
+        DosingMethod::EquilibriumBrine => &[
             ("nitrite_ppm", 0.0),
             ("salt_fraction", 0.0),
             ("sugar_fraction", 0.0),
             ("water_per_meat", 1.0),
         ],
-        Way::CoverBrine => &[
+        DosingMethod::CoverBrine => &[
             ("cure_per_l", 0.0),
             ("salt_per_l", 0.0),
             ("sugar_per_l", 0.0),
             ("water_per_meat", 1.0),
         ],
-        Way::Injection => &[
+        DosingMethod::Injection => &[
             ("pump_fraction", 0.1),
             ("nitrite_ppm", 0.0),
             ("salt_fraction", 0.0),
@@ -244,13 +244,13 @@ const fn recipe_numbers(way: Way) -> &'static [(&'static str, f64)] {
             ("rest_covers", 0.0),
             ("water_per_meat", 0.5),
         ],
-        Way::SaltBox => &[
+        DosingMethod::SaltBox => &[
             ("salt_per_meat", 1.0),
             ("hours_per_25_mm", 24.0),
             ("least_hours", 4.0),
             ("most_hours", 240.0),
         ],
-        Way::None => &[],
+        DosingMethod::None => &[],
     }
 }
 
@@ -340,7 +340,7 @@ pub struct Build {
     /// The products it stands among in lists.
     pub family: String,
     /// How it is dosed.
-    pub method: Way,
+    pub method: DosingMethod,
     /// What becomes of it, as the rules divide the world.
     pub class: Class,
     /// A lump or a mix.
@@ -448,8 +448,8 @@ impl Build {
 
     /// The product dosed by a recipe that somebody brought: by its way, with the numbers it gives and nothing of the
     /// product's own. None for what is not cured.
-    fn by_recipe(&self, method: Way) -> Option<Self> {
-        if self.ending || self.method == Way::None {
+    fn by_recipe(&self, method: DosingMethod) -> Option<Self> {
+        if self.ending || self.method == DosingMethod::None {
             return None;
         }
         let own = self.dose.as_ref();
@@ -470,7 +470,7 @@ impl Build {
     /// The product as it is made by a dose of that way: its own, one of its other ways, or a mix that
     /// was made by the recipe of another product.
     #[must_use]
-    pub fn dosed_by(&self, way: Option<&str>, method: Way) -> Option<Self> {
+    pub fn dosed_by(&self, way: Option<&str>, method: DosingMethod) -> Option<Self> {
         let made = way.and_then(|key| self.in_way(key));
         let standing = made.as_ref().unwrap_or(self);
         if standing.method == method {
@@ -535,7 +535,7 @@ impl Build {
             cooking: None,
             goes_wrong: String::new(),
             family: String::new(),
-            method: Way::MeasuredDry,
+            method: DosingMethod::MeasuredDry,
             class: Class::Cooked,
             form: Form::Whole,
             eat: Eat::CookBeforeEating,

@@ -1,6 +1,6 @@
 //! Everything that is wrong with a data file, said so that it can be mended.
 
-use super::builds::{Build, HangPlan, LEAST_LOSS, Way};
+use super::builds::{Build, DosingMethod, HangPlan, LEAST_LOSS};
 use super::load::Read;
 use super::species::Species;
 use super::steps::{DoneBy, StepKind};
@@ -288,7 +288,7 @@ fn ways(b: &Build, cures: &[&str], file: &mut File<'_>) {
 fn dosed(b: &Build, at: &str, file: &mut File<'_>) {
     let Some(dose) = &b.dose else {
         file.that(
-            b.ending == (b.method == Way::None),
+            b.ending == (b.method == DosingMethod::None),
             "method",
             "no [dose] in a build that is cured",
             "a [dose], or none and an ending",
@@ -296,7 +296,7 @@ fn dosed(b: &Build, at: &str, file: &mut File<'_>) {
         return;
     };
     file.that(
-        b.method != Way::None,
+        b.method != DosingMethod::None,
         "method",
         "none, in a build that is cured",
         "how it is cured; only an ending is not",

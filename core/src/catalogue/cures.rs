@@ -92,7 +92,7 @@ impl CureChoice {
 
     /// As a person would say it.
     #[must_use]
-    pub fn said(&self) -> String {
+    pub fn label(&self) -> String {
         self.name.clone()
     }
 

@@ -6,11 +6,11 @@ use crate::units::bounds::Measure;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
-/// A way of dosing. What is special about each stands in one file under [`crate::cure::ways`].
+/// A way of dosing. What is special about each stands in one file under [`crate::cure::methods`].
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum Way {
+pub enum DosingMethod {
     /// Rubbed with a dose measured on its weight.
     MeasuredDry,
     /// The same, carried by syrup, wine, a sauce or a slurry.

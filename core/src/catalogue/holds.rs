@@ -109,7 +109,7 @@ pub enum HoldAnswer {
 impl HoldAnswer {
     /// As it is said.
     #[must_use]
-    pub const fn said(self) -> &'static str {
+    pub const fn label(self) -> &'static str {
         match self {
             Self::Waiting => "sent in, waiting for the result",
             Self::Clear => "clear",

@@ -8,12 +8,12 @@ use super::lexicon::{Lexicon, meats_of};
 use super::meats::{Allergen, Meat};
 use super::place_kinds::PlaceKind;
 use super::rules::RuleSet;
-use super::schools::Schools;
 use super::shapes::Shapes;
 use super::species::Species;
 use super::spoons::Spoon;
 use super::steps::{Check, Step, StepKind};
-use super::{Catalogue, Shelf, Shelves};
+use super::time_rules::TimeRules;
+use super::{Catalogue, Shelves, Snapshot};
 use crate::data::DataFile;
 use crate::ids::word;
 use serde::Deserialize;
@@ -71,7 +71,7 @@ pub(super) struct Read {
     pub builds: Vec<(String, Build)>,
     pub rules: Vec<(String, RuleSet)>,
     pub cures: Vec<Cure>,
-    pub schools: Option<Schools>,
+    pub schools: Option<TimeRules>,
     pub cutting: Vec<Choice>,
     pub checks: Vec<Check>,
     pub spoons: Vec<Spoon>,
@@ -148,7 +148,7 @@ impl Catalogue {
                     lexicon: Arc::new(lexicon),
                     shelves,
                     shapes,
-                    shelf: Shelf::new(),
+                    shelf: Snapshot::new(),
                 })
             }
             _ => Err(mistakes),

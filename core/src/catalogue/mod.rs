@@ -1,7 +1,7 @@
 //! The catalogue: species, builds, cures, rules, schools, ways of cutting and checks, as data.
 //!
 //! It is an argument of whatever judges or plans. What a household began with is kept on its
-//! [`Shelf`] by key and version, so that a running piece and an old dose keep theirs when the
+//! [`Snapshot`] by key and version, so that a running piece and an old dose keep theirs when the
 //! catalogue changes; what stands on neither is shown as gone and never breaks a ledger.
 
 pub mod builds;
@@ -16,11 +16,11 @@ mod load;
 pub mod meats;
 pub mod place_kinds;
 pub mod rules;
-pub mod schools;
 pub mod shapes;
 pub mod species;
 pub mod spoons;
 pub mod steps;
+pub mod time_rules;
 
 use crate::caution::FieldError;
 use crate::units::{Grams, PPM};
@@ -32,7 +32,6 @@ use lexicon::Lexicon;
 use meats::{Allergen, Meat};
 use place_kinds::PlaceKind;
 use rules::{Class, Law, RuleSet};
-use schools::{School, SchoolFact, Schools};
 use serde::{Deserialize, Serialize};
 use shapes::Shapes;
 use species::{Range, Species};
@@ -40,6 +39,7 @@ use spoons::Spoon;
 use std::collections::BTreeMap;
 use std::sync::{Arc, LazyLock};
 use steps::Check;
+use time_rules::{TimeRule, TimeRuleFact, TimeRules};
 
 /// Which shelf of the pantry an ingredient stands on; what is not named here is a spice.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -120,7 +120,7 @@ pub enum Kept {
 
 /// Names something kept: its kind, its word and its version.
 #[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
-pub struct KeptKey {
+pub struct SnapshotKey {
     /// `build` or `species`.
     pub kind: &'static str,
     /// Its stable word.
@@ -129,7 +129,7 @@ pub struct KeptKey {
     pub version: u32,
 }
 
-impl KeptKey {
+impl SnapshotKey {
     /// Names a build.
     #[must_use]
     pub fn build(of: &BuildRef) -> Self {
@@ -154,16 +154,16 @@ impl KeptKey {
 impl Kept {
     /// What it is called by machines.
     #[must_use]
-    pub fn key(&self) -> KeptKey {
+    pub fn key(&self) -> SnapshotKey {
         match self {
-            Self::Build(b) => KeptKey::build(&b.reference()),
-            Self::Species(s) => KeptKey::species(&s.key, s.version),
+            Self::Build(b) => SnapshotKey::build(&b.reference()),
+            Self::Species(s) => SnapshotKey::species(&s.key, s.version),
         }
     }
 }
 
 /// What a household began with, by kind, word and version.
-pub type Shelf = BTreeMap<KeptKey, Kept>;
+pub type Snapshot = BTreeMap<SnapshotKey, Kept>;
 
 /// Everything that people may dispute, as data.
 #[derive(Clone, Debug, PartialEq)]
@@ -177,7 +177,7 @@ pub struct Catalogue {
     /// Rule sets.
     pub rules: Vec<RuleSet>,
     /// Schools for curing days.
-    pub schools: Schools,
+    pub schools: TimeRules,
     /// Ways of cutting.
     pub cutting: Vec<Choice>,
     /// Checks and their grades.
@@ -197,7 +197,7 @@ pub struct Catalogue {
     /// How meat lies and is wrapped.
     pub shapes: Shapes,
     /// What the household began with.
-    shelf: Shelf,
+    shelf: Snapshot,
 }
 
 static SHIPPED: LazyLock<Arc<Catalogue>> = LazyLock::new(|| {
@@ -217,7 +217,7 @@ impl Catalogue {
 
     /// The same catalogue with what a household began with.
     #[must_use]
-    pub fn with_shelf(&self, shelf: Shelf) -> Self {
+    pub fn with_shelf(&self, shelf: Snapshot) -> Self {
         Self {
             shelf,
             ..self.clone()
@@ -226,7 +226,7 @@ impl Catalogue {
 
     /// What the household began with.
     #[must_use]
-    pub fn shelf(&self) -> &Shelf {
+    pub fn shelf(&self) -> &Snapshot {
         &self.shelf
     }
 
@@ -237,7 +237,7 @@ impl Catalogue {
 
     /// What the catalogue itself knows under a name, to be put on a shelf.
     #[must_use]
-    pub fn to_keep(&self, key: &KeptKey) -> Option<Kept> {
+    pub fn to_keep(&self, key: &SnapshotKey) -> Option<Kept> {
         if let Some(kept) = self.shelf.get(key) {
             return Some(kept.clone());
         }
@@ -258,7 +258,7 @@ impl Catalogue {
     /// A build as it was at its version: from the shelf, else from the catalogue, else as gone.
     #[must_use]
     pub fn build_as(&self, of: &BuildRef) -> Arc<Build> {
-        match self.shelf.get(&KeptKey::build(of)) {
+        match self.shelf.get(&SnapshotKey::build(of)) {
             Some(Kept::Build(build)) => build.clone(),
             Some(Kept::Species(_)) | None => self
                 .build(&of.key)
@@ -298,7 +298,7 @@ impl Catalogue {
     #[must_use]
     pub fn species_as(&self, key: &str, version: u32) -> Arc<Species> {
         let newest = self.species(key);
-        let kept = match self.shelf.get(&KeptKey::species(key, version)) {
+        let kept = match self.shelf.get(&SnapshotKey::species(key, version)) {
             Some(Kept::Species(species)) => species.clone(),
             Some(Kept::Build(_)) | None => {
                 return newest
@@ -361,7 +361,7 @@ impl Catalogue {
 
     /// The school called `key`.
     #[must_use]
-    pub fn school(&self, key: &str) -> Option<&School> {
+    pub fn school(&self, key: &str) -> Option<&TimeRule> {
         self.schools.list.iter().find(|s| s.key == key)
     }
 
@@ -369,9 +369,9 @@ impl Catalogue {
     ///
     /// # Errors
     /// At field `school`, with the words that are known.
-    pub fn school_named(&self, key: &str) -> Result<SchoolFact, FieldError> {
+    pub fn school_named(&self, key: &str) -> Result<TimeRuleFact, FieldError> {
         self.school(key.trim())
-            .map(SchoolFact::from)
+            .map(TimeRuleFact::from)
             .ok_or_else(|| {
                 let keys: Vec<_> = self.schools.list.iter().map(|s| s.key.as_str()).collect();
                 FieldError::new(
@@ -386,8 +386,8 @@ impl Catalogue {
 
     /// A household's school, whole; none when it chose none or it is not known here.
     #[must_use]
-    pub fn school_fact(&self, key: Option<&str>) -> Option<SchoolFact> {
-        self.school(key?).map(SchoolFact::from)
+    pub fn school_fact(&self, key: Option<&str>) -> Option<TimeRuleFact> {
+        self.school(key?).map(TimeRuleFact::from)
     }
 
     /// The check called `key`.

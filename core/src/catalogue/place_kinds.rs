@@ -30,7 +30,7 @@ impl PlaceUse {
 
     /// What there is too little of, when it is full.
     #[must_use]
-    pub const fn said(self) -> &'static str {
+    pub const fn label(self) -> &'static str {
         match self {
             Self::Hang => "hooks",
             Self::Brine => "tubs",

@@ -20,7 +20,7 @@ pub enum Class {
 impl Class {
     /// As a person would say it.
     #[must_use]
-    pub fn said(self) -> &'static str {
+    pub fn label(self) -> &'static str {
         match self {
             Self::Fry => "anything sliced to be fried",
             Self::Cooked => "cooked or smoked meat",

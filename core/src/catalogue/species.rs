@@ -325,7 +325,7 @@ impl Species {
     #[must_use]
     pub fn findings(&self) -> Vec<Finding> {
         let say = |c: &SpeciesCaution| {
-            Finding::new(Code::SpeciesCaution, c.severity, &c.message).way_out(&c.asks)
+            Finding::new(Code::SpeciesCaution, c.severity, &c.message).remedy(&c.asks)
         };
         self.cautions.iter().map(say).collect()
     }

@@ -188,7 +188,7 @@ fn a_running_piece_keeps_its_version_and_what_is_gone_is_said_so() {
         name: "slab of old".into(),
         ..(**newest).clone()
     };
-    let mut shelf = Shelf::new();
+    let mut shelf = Snapshot::new();
     let kept = Kept::Build(Arc::new(old.clone()));
     shelf.insert(kept.key(), kept);
     let catalogue = shipped.with_shelf(shelf);
@@ -222,7 +222,7 @@ fn cuts_are_kept_as_they_were_but_what_is_safe_follows_the_newest_word() {
         ..(**pig).clone()
     };
     old.cuts.truncate(2);
-    let mut shelf = Shelf::new();
+    let mut shelf = Snapshot::new();
     let kept = Kept::Species(Arc::new(old.clone()));
     shelf.insert(kept.key(), kept);
     let found = shipped.with_shelf(shelf).species_as("pig", 7);

@@ -94,7 +94,7 @@ pub fn equilibrium_brine(
         "cure",
         &format!(
             "{} holds no nitrite. Choose a cure that does, such as cure1, or set nitrite_ppm to 0.",
-            cure.said()
+            cure.label()
         ),
     );
     let rules = catalogue.rules_with_limit(&ask.rule_set, ask.class, Law::Immersed, ask.skin_on);

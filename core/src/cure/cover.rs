@@ -115,7 +115,7 @@ pub fn cover_brine(
     };
     let mut checks = Checks::default();
     checks.above_zero(Measure::Mass, ask.meat_g, "meat_g", "2010");
-    brine.check(&mut checks, &cure.said());
+    brine.check(&mut checks, &cure.label());
     checks.that(
         ask.pickup_fraction > 0.0 && ask.pickup_fraction <= MOST_PICKUP,
         "pickup_fraction",

@@ -1,11 +1,11 @@
 //! How long one piece lies in its cure: by the household's school, its faces and its build.
 
-use super::time::{CureTimeAsk, SchoolDays, Schools, centre_share, cure_time};
-use super::ways::box_hours;
+use super::methods::box_hours;
+use super::time::{CureTimeAsk, SchoolDays, TimeRules, centre_share, cure_time};
 use crate::catalogue::builds::Build;
-use crate::catalogue::dosing::Way;
+use crate::catalogue::dosing::DosingMethod;
 use crate::caution::{Code, FieldError, Finding};
-use crate::dose::{OwnTime, SchoolFact};
+use crate::dose::{OwnTime, TimeRuleFact};
 use crate::shape::Shape;
 use crate::units::{Grams, Millimetres, Units};
 
@@ -58,8 +58,8 @@ pub struct DayPlan {
 /// A thickness that cannot be.
 pub fn days(
     lying: &Lying<'_>,
-    school: Option<&SchoolFact>,
-    schools: &Schools,
+    school: Option<&TimeRuleFact>,
+    schools: &TimeRules,
     units: Units,
 ) -> Result<DayPlan, Vec<FieldError>> {
     let got = cure_time(
@@ -79,7 +79,7 @@ pub fn days(
     let of = |key: &str| got.schools.iter().find(|s| s.school == key);
     let is_inch_rule = school.is_some_and(|s| s.per_inch.is_some());
     let closed = lying.shape.has_closed_face();
-    let gone = |own: &SchoolFact| {
+    let gone = |own: &TimeRuleFact| {
         let exact = own.per_inch? * lying.thickness.inches() + own.plus?;
         Some(((exact - 1e-9).ceil().max(0.0) as u32, own.key.clone()))
     };
@@ -101,7 +101,7 @@ pub fn days(
         .build
         .dose
         .as_ref()
-        .filter(|_| lying.build.method == Way::SaltBox)
+        .filter(|_| lying.build.method == DosingMethod::SaltBox)
     {
         let usual = || box_hours(dose, lying.thickness, lying.mass);
         let hours = lying.time.hours.unwrap_or_else(usual);
@@ -178,7 +178,7 @@ pub fn thick_days(thickness: Millimetres) -> u32 {
 
 /// The days that a thick piece dried raw needs besides, where after those of its plan its middle has not caught up: no
 /// plan ends on a day on which it could not be taken out.
-fn raw_thick(lying: &Lying<'_>, planned: u32, schools: &Schools) -> u32 {
+fn raw_thick(lying: &Lying<'_>, planned: u32, schools: &TimeRules) -> u32 {
     if !lying.build.raw_dried || lying.build.is_ground() {
         return 0;
     }
@@ -216,7 +216,7 @@ mod tests {
                 pumped: false,
                 time: &OwnTime::default(),
             };
-            let school = school.map(|k| SchoolFact::from(catalogue.school(k).unwrap()));
+            let school = school.map(|k| TimeRuleFact::from(catalogue.school(k).unwrap()));
             let plan = days(&lying, school.as_ref(), &catalogue.schools, Units::METRIC).unwrap();
             (plan.days, plan.by)
         };

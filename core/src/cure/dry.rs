@@ -191,7 +191,7 @@ pub(crate) fn recipe(
             if ppm > 0.0 && cure.made_of.nitrite <= 0.0 {
                 checks.push(FieldError::new(
                     "cure",
-                    format!("{} holds no nitrite, so it cannot give {}. Choose a cure that does, such as cure1.", cure.said(), crate::units::show::content(Ppm(ppm))),
+                    format!("{} holds no nitrite, so it cannot give {}. Choose a cure that does, such as cure1.", cure.label(), crate::units::show::content(Ppm(ppm))),
                 ));
                 0.0
             } else if ppm > 0.0 {
@@ -353,7 +353,7 @@ pub(crate) fn scale_findings(
             )
             .saw(format!("{} g on {reads}", trim(cure_g, 3)))
             .wants(format!("at least {} g", trim(scales.fine_division_g, 3)))
-            .way_out(better),
+            .remedy(better),
         );
     }
     if nominal_ppm <= 0.0 {
@@ -368,7 +368,7 @@ pub(crate) fn scale_findings(
         )
         .saw(format!("±{} % on {reads}", trim(spread * 100.0, 0)))
         .wants("at most ±15 %")
-        .way_out(better)
+        .remedy(better)
     })
 }
 

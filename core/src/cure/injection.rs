@@ -86,7 +86,7 @@ pub fn injection(
     };
     let mut checks = Checks::default();
     checks.above_zero(Measure::Mass, ask.meat_g, "meat_g", "2010");
-    brine.check(&mut checks, &cure.said());
+    brine.check(&mut checks, &cure.label());
     if let Some(pump) = ask.pump_fraction {
         checks.that(
             pump > 0.0 && pump <= 1.0,
@@ -153,7 +153,7 @@ pub fn injection(
 /// Less or more in the meat than anybody means to pump.
 pub(crate) fn unusual(pump: f64, nitrite_ppm: f64) -> Option<Finding> {
     let (low, high) = USUAL;
-    let (words, way_out) = if pump < low {
+    let (words, remedy) = if pump < low {
         (
             "So little brine leaves uncured places between the needle's ways.",
             "Inject once more, every 25 to 40 mm and along the bone, and weigh again.",
@@ -174,7 +174,7 @@ pub(crate) fn unusual(pump: f64, nitrite_ppm: f64) -> Option<Finding> {
                 ppm(nitrite_ppm)
             ))
             .wants("8 to 12 % of the meat")
-            .way_out(way_out),
+            .remedy(remedy),
     )
 }
 

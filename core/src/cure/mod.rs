@@ -8,6 +8,7 @@ pub mod days;
 pub mod dry;
 pub mod front;
 pub mod injection;
+pub mod methods;
 pub mod no_nitrite;
 pub mod printed;
 pub mod sheet;
@@ -17,7 +18,6 @@ pub mod spoons;
 pub mod time;
 pub mod unusual;
 pub mod vessel;
-pub mod ways;
 
 use crate::catalogue::builds::Seasoning;
 use serde::{Deserialize, Serialize};

@@ -35,7 +35,7 @@ pub enum Door {
 }
 
 impl Door {
-    const fn said(self) -> &'static str {
+    const fn label(self) -> &'static str {
         match self {
             Self::Hang => "hung",
             Self::Slow => "smoked or warmed slowly",
@@ -71,12 +71,12 @@ pub fn hazard(what: &str, door: Door, saw: impl Into<String>) -> Finding {
         Severity::Stop,
         format!(
             "{what} without nitrite, {}: nothing holds botulism back.",
-            door.said()
+            door.label()
         ),
     )
     .saw(saw)
     .wants(door.wants())
-    .way_out(door.remedy())
+    .remedy(door.remedy())
 }
 
 /// What a dose without nitrite leads to: by the steps of its product, its days and its container. A product that is made without

@@ -1,10 +1,10 @@
 //! How long a dosed piece lies in its cure: the days of its rule, those too cold to count, and those that a check added.
 
 use crate::catalogue::Catalogue;
-use crate::catalogue::dosing::Way;
+use crate::catalogue::dosing::DosingMethod;
 use crate::cure::days::{Lying, days};
+use crate::cure::methods;
 use crate::cure::no_nitrite;
-use crate::cure::ways;
 use crate::house::House;
 use crate::house::around::around;
 use crate::piece::Piece;
@@ -119,14 +119,14 @@ pub fn cold_seconds(piece: &Piece, until: Timestamp, home: &House) -> i64 {
     read.sort_by_key(|a| a.at);
     let mut before: Option<&Around> = None;
     for a in read {
-        if cold(&a.warmth.value) {
+        if cold(&a.temperature.value) {
             let long = SignedDuration::from_secs((a.hours * 3_600.0) as i64);
             all.push(Stretch {
                 from: a.at.checked_sub(long).unwrap_or(Timestamp::MIN),
                 to: a.at,
             });
             // Two looks that lie close were as cold between.
-            if let Some(b) = before.filter(|b| cold(&b.warmth.value))
+            if let Some(b) = before.filter(|b| cold(&b.temperature.value))
                 && a.at.as_second() - b.at.as_second() <= GAP_S
             {
                 all.push(Stretch {
@@ -147,13 +147,13 @@ pub fn cold_seconds(piece: &Piece, until: Timestamp, home: &House) -> i64 {
 /// Hours of a piece in its salt box; none for any other cure, or without a thickness.
 #[must_use]
 pub fn box_hours(piece: &Piece) -> Option<f64> {
-    let dose = piece.dose().filter(|d| d.method == Way::SaltBox)?;
+    let dose = piece.dose().filter(|d| d.method == DosingMethod::SaltBox)?;
     if let Some(hours) = dose.time.hours {
         return Some(hours);
     }
     let recipe = piece.build()?.dose.as_ref()?;
     let thickness = dose.time.thickness(piece.shape.thickness())?;
-    Some(ways::box_hours(
+    Some(methods::box_hours(
         recipe,
         thickness,
         Grams(piece.green.grams()),

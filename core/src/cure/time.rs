@@ -1,6 +1,6 @@
 //! How many days in the cure, by every school that applies.
 
-pub use crate::catalogue::schools::{Numbers, School, Schools};
+pub use crate::catalogue::time_rules::{Numbers, TimeRule, TimeRules};
 use crate::caution::{Checks, Code, FieldError, Finding, Severity};
 use crate::units::bounds::Measure;
 use crate::units::show::{length, temperature, trim};
@@ -149,7 +149,7 @@ fn early_centre(spread: f64, closed_face: bool) -> f64 {
 /// the square of the thickness, which is why thick pieces carry a finding.
 pub fn cure_time(
     ask: &CureTimeAsk,
-    schools: &Schools,
+    schools: &TimeRules,
     units: Units,
 ) -> Result<CureTimeAnswer, Vec<FieldError>> {
     let mut checks = Checks::default();
@@ -193,7 +193,7 @@ pub fn cure_time(
     })
 }
 
-fn every_school(ask: &CureTimeAsk, thickness: Millimetres, schools: &Schools) -> Vec<SchoolDays> {
+fn every_school(ask: &CureTimeAsk, thickness: Millimetres, schools: &TimeRules) -> Vec<SchoolDays> {
     let n = &schools.numbers;
     let mut found = Vec::new();
     let mut add = |school: &str, exact_days: f64| {
@@ -286,7 +286,7 @@ fn findings(
                 length(Millimetres(limit), units.length),
                 if closed { " with one face closed" } else { "" }
             ))
-            .way_out("Split it, open it flat, or inject it."),
+            .remedy("Split it, open it flat, or inject it."),
         );
     }
     if ask.temperature_c < n.cold_c {
@@ -298,7 +298,7 @@ fn findings(
             )
             .saw(temperature(Celsius(ask.temperature_c), units.heat))
             .wants(cold_place(units))
-            .way_out("Move it to a warmer shelf and add the lost days."),
+            .remedy("Move it to a warmer shelf and add the lost days."),
         );
     } else if ask.temperature_c > n.warm_c {
         let spoiling = ask.temperature_c > n.spoiling_c;
@@ -318,7 +318,7 @@ fn findings(
             )
             .saw(temperature(Celsius(ask.temperature_c), units.heat))
             .wants(cold_place(units))
-            .way_out("Move it to a colder place now."),
+            .remedy("Move it to a colder place now."),
         );
     }
     found

@@ -5,7 +5,7 @@
 use super::sheet::watch::MOST_SALT;
 use crate::catalogue::Catalogue;
 use crate::catalogue::cures::{CureChoice, Role};
-use crate::catalogue::dosing::Way;
+use crate::catalogue::dosing::DosingMethod;
 use crate::caution::{Code, Finding, Severity};
 use crate::dose::DoseLine;
 use crate::units::show::{content, rate, trim};
@@ -30,7 +30,7 @@ fn odd(message: String, saw: String, wants: String) -> Finding {
     Finding::new(Code::OddAmount, Severity::Caution, message)
         .saw(saw)
         .wants(wants)
-        .way_out("Check the digits and the unit. Saved as typed it stays on the piece.")
+        .remedy("Check the digits and the unit. Saved as typed it stays on the piece.")
 }
 
 /// What is asked about the amounts of a dose over so much meat (g).
@@ -39,10 +39,10 @@ pub fn unusual(
     lines: &[DoseLine],
     cure: &CureChoice,
     meat_g: f64,
-    method: Way,
+    method: DosingMethod,
     catalogue: &Catalogue,
 ) -> Vec<Finding> {
-    if meat_g <= 0.0 || method == Way::SaltBox {
+    if meat_g <= 0.0 || method == DosingMethod::SaltBox {
         return Vec::new();
     }
     let grams = |role: Role| -> f64 {
@@ -64,7 +64,7 @@ pub fn unusual(
             .map(|l| l.brings(cure, |c| c.salt))
             .sum::<f64>();
     // Dry, that is asked about by the band of the scale; here it is the brine that evens out.
-    if method == Way::EquilibriumBrine && per_kg(salt, base) > MOST_SALT {
+    if method == DosingMethod::EquilibriumBrine && per_kg(salt, base) > MOST_SALT {
         found.push(
             Finding::new(
                 Code::SaltHigh,
@@ -73,7 +73,7 @@ pub fn unusual(
             )
             .saw(said(per_kg(salt, base)))
             .wants(format!("at most {}", said(MOST_SALT)))
-            .way_out("Look for a misplaced point, e.g. 2.2% for 22%."),
+            .remedy("Look for a misplaced point, e.g. 2.2% for 22%."),
         );
     }
     let sugar = per_kg(grams(Role::Sugar), base);
@@ -85,7 +85,7 @@ pub fn unusual(
         ));
     }
     let water = grams(Role::Water) / meat_g;
-    if method == Way::EquilibriumBrine && water > MOST_WATER {
+    if method == DosingMethod::EquilibriumBrine && water > MOST_WATER {
         found.push(odd(
             "That is a lot of water for the meat.".into(),
             format!("{} times the meat", trim(water, 1)),
@@ -151,19 +151,19 @@ mod tests {
         use Code::{AcceleratorOverCap, OddAmount, SaltHigh};
         use Role::{Accelerator, Binder, Salt, Spice, Sugar, Water};
         #[rustfmt::skip]
-        let rows: &[(&str, Way, &[(Role, &str, f64)], &[Code])] = &[
-            ("2.2 % in all",             Way::EquilibriumBrine, &[(Salt, "salt", 110.0), (Water, "water", 2_000.0)], &[]),
-            ("22 % for 2.2 %",           Way::EquilibriumBrine, &[(Salt, "salt", 1_100.0), (Water, "water", 2_000.0)], &[SaltHigh]),
-            ("60 l for 3 kg",            Way::EquilibriumBrine, &[(Salt, "salt", 1_400.0), (Water, "water", 60_000.0)], &[OddAmount]),
-            ("a strong cover brine",     Way::CoverBrine,       &[(Salt, "salt", 900.0), (Water, "water", 6_000.0)], &[]),
-            ("sugar at 600 g/kg",        Way::MeasuredDry,      &[(Salt, "salt", 66.0), (Sugar, "sugar", 1_800.0)], &[OddAmount]),
-            ("a sweet sausage",          Way::GroundMix,        &[(Salt, "salt", 75.0), (Sugar, "sugar", 180.0)], &[]),
-            ("phosphate by its packet",  Way::GroundMix,        &[(Spice, "sodium phosphate", 12.0)], &[]),
-            ("five times that",          Way::GroundMix,        &[(Spice, "sodium phosphate", 60.0)], &[OddAmount]),
-            ("binder by the cup",        Way::GroundMix,        &[(Binder, "binder enzyme", 150.0)], &[OddAmount]),
-            ("erythorbate as it should", Way::MeasuredDry,      &[(Accelerator, "sodium erythorbate", 1.65)], &[]),
-            ("ten times that",           Way::MeasuredDry,      &[(Accelerator, "sodium erythorbate", 16.5)], &[AcceleratorOverCap]),
-            ("a salt box for a leg",     Way::SaltBox,          &[(Salt, "salt", 3_000.0)], &[]),
+        let rows: &[(&str, DosingMethod, &[(Role, &str, f64)], &[Code])] = &[
+            ("2.2 % in all",             DosingMethod::EquilibriumBrine, &[(Salt, "salt", 110.0), (Water, "water", 2_000.0)], &[]),
+            ("22 % for 2.2 %",           DosingMethod::EquilibriumBrine, &[(Salt, "salt", 1_100.0), (Water, "water", 2_000.0)], &[SaltHigh]),
+            ("60 l for 3 kg",            DosingMethod::EquilibriumBrine, &[(Salt, "salt", 1_400.0), (Water, "water", 60_000.0)], &[OddAmount]),
+            ("a strong cover brine",     DosingMethod::CoverBrine,       &[(Salt, "salt", 900.0), (Water, "water", 6_000.0)], &[]),
+            ("sugar at 600 g/kg",        DosingMethod::MeasuredDry,      &[(Salt, "salt", 66.0), (Sugar, "sugar", 1_800.0)], &[OddAmount]),
+            ("a sweet sausage",          DosingMethod::GroundMix,        &[(Salt, "salt", 75.0), (Sugar, "sugar", 180.0)], &[]),
+            ("phosphate by its packet",  DosingMethod::GroundMix,        &[(Spice, "sodium phosphate", 12.0)], &[]),
+            ("five times that",          DosingMethod::GroundMix,        &[(Spice, "sodium phosphate", 60.0)], &[OddAmount]),
+            ("binder by the cup",        DosingMethod::GroundMix,        &[(Binder, "binder enzyme", 150.0)], &[OddAmount]),
+            ("erythorbate as it should", DosingMethod::MeasuredDry,      &[(Accelerator, "sodium erythorbate", 1.65)], &[]),
+            ("ten times that",           DosingMethod::MeasuredDry,      &[(Accelerator, "sodium erythorbate", 16.5)], &[AcceleratorOverCap]),
+            ("a salt box for a leg",     DosingMethod::SaltBox,          &[(Salt, "salt", 3_000.0)], &[]),
         ];
         for (why, way, lines, want) in rows {
             let lines: Vec<_> = lines.iter().map(|(r, n, g)| line(*r, n, *g)).collect();

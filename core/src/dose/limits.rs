@@ -32,7 +32,7 @@ pub(crate) fn nitrate_in_fried() -> Finding {
         Severity::Stop,
         "Nitrate in meat that is fried turns into nitrosamines, which cause cancer.",
     )
-    .way_out("Use cure #1, or make something that dries for weeks.")
+    .remedy("Use cure #1, or make something that dries for weeks.")
 }
 
 impl RuleSet {
@@ -52,7 +52,7 @@ impl RuleSet {
                 ),
                 _ => FieldError::new(
                     "form",
-                    format!("There is no {} from ground meat. Choose sausage_dried, or form whole.", class.said()),
+                    format!("There is no {} from ground meat. Choose sausage_dried, or form whole.", class.label()),
                 ),
             })?;
         if skin_on && !limit.skin_on_possible {
@@ -122,7 +122,7 @@ impl RuleSet {
                     Severity::Info,
                     "Cured without nitrite: nothing holds botulism back in a warm or airless place.",
                 )
-                .way_out("Keep it loosely covered at 3 °C (37 °F) or colder for at most 7 days, cook it right through, then eat within 7 days or freeze. No cold smoke, no hanging, no vacuum unless frozen."),
+                .remedy("Keep it loosely covered at 3 °C (37 °F) or colder for at most 7 days, cook it right through, then eat within 7 days or freeze. No cold smoke, no hanging, no vacuum unless frozen."),
             );
             return Ok(findings);
         }
@@ -134,7 +134,7 @@ impl RuleSet {
 
     fn judge_nitrite(&self, case: &Case, ceiling: f64, findings: &mut Vec<Finding>) {
         let Band { nominal, high, .. } = case.nitrite;
-        let way_out = "Weigh out less cure, or weigh the meat again.";
+        let remedy = "Weigh out less cure, or weigh the meat again.";
         if nominal > self.refuse_over_ppm {
             findings.push(
                 Finding::new(
@@ -144,14 +144,14 @@ impl RuleSet {
                 )
                 .saw(ppm(nominal))
                 .wants(format!("at most {}", ppm(self.refuse_over_ppm)))
-                .way_out("Check which cure is in your hand: cure #1 in place of a weak pre-blend is 12 times too much."),
+                .remedy("Check which cure is in your hand: cure #1 in place of a weak pre-blend is 12 times too much."),
             );
         }
         let over = |severity, message: String, saw: f64| {
             Finding::new(Code::NitriteOverLimit, severity, message)
                 .saw(ppm(saw))
                 .wants(format!("at most {}", ppm(ceiling)))
-                .way_out(way_out)
+                .remedy(remedy)
         };
         if nominal > ceiling + self.stop_margin_ppm {
             findings.push(over(
@@ -159,7 +159,7 @@ impl RuleSet {
                 format!(
                     "More nitrite than {} allows for {}.",
                     self.name,
-                    case.class.said()
+                    case.class.label()
                 ),
                 nominal,
             ));
@@ -169,7 +169,7 @@ impl RuleSet {
                 format!(
                     "The dose may pass what {} allows for {}: your scale cannot tell.",
                     self.name,
-                    case.class.said()
+                    case.class.label()
                 ),
                 high,
             ));
@@ -183,7 +183,7 @@ impl RuleSet {
                 )
                 .saw(ppm(nominal))
                 .wants(format!("at most {}", ppm(self.home_cap_ppm)))
-                .way_out(way_out),
+                .remedy(remedy),
             );
         }
     }
@@ -199,7 +199,7 @@ impl RuleSet {
                 )
                 .saw(ppm(nominal))
                 .wants(format!("at least {}", ppm(floor)))
-                .way_out("Raise the dose, or keep it cold and cook it like fresh meat."),
+                .remedy("Raise the dose, or keep it cold and cook it like fresh meat."),
             );
         } else if nominal < floor - self.stop_margin_ppm {
             findings.push(
@@ -210,7 +210,7 @@ impl RuleSet {
                 )
                 .saw(ppm(nominal))
                 .wants(format!("at least {}", ppm(floor)))
-                .way_out("Raise the dose, or smoke it hot and keep it cold before and after."),
+                .remedy("Raise the dose, or smoke it hot and keep it cold before and after."),
             );
         }
     }
@@ -230,12 +230,12 @@ impl RuleSet {
                     format!(
                         "More nitrate than {} allows for {}.",
                         self.name,
-                        case.class.said()
+                        case.class.label()
                     ),
                 )
                 .saw(ppm(nitrate.nominal))
                 .wants(format!("at most {}", ppm(ceiling)))
-                .way_out("Use a cure without nitrate, or less of this one."),
+                .remedy("Use a cure without nitrate, or less of this one."),
             );
         } else if nitrate.high > ceiling {
             findings.push(
@@ -249,7 +249,7 @@ impl RuleSet {
                 )
                 .saw(ppm(nitrate.high))
                 .wants(format!("at most {}", ppm(ceiling)))
-                .way_out("Use a finer scale, or less of this cure."),
+                .remedy("Use a finer scale, or less of this cure."),
             );
         } else if case.class == Class::Cooked {
             findings.push(
@@ -260,9 +260,7 @@ impl RuleSet {
                 )
                 .saw(ppm(nitrate.nominal))
                 .wants("none")
-                .way_out(
-                    "Use cure #1 for everything that is cooked, smoked or fried within weeks.",
-                ),
+                .remedy("Use cure #1 for everything that is cooked, smoked or fried within weeks."),
             );
         }
     }
@@ -318,7 +316,7 @@ pub fn floor_finding(
             )
             .saw(said(nitrite.nominal))
             .wants(format!("at least {}", said(floor)))
-            .way_out("Weigh more of the curing salt, up to its limit, or make something that is cooked at once."),
+            .remedy("Weigh more of the curing salt, up to its limit, or make something that is cooked at once."),
         )
     } else if nitrite.low < floor * (1.0 - DRAWN) {
         Some(
@@ -329,7 +327,7 @@ pub fn floor_finding(
             )
             .saw(format!("{} to {}", said(nitrite.low), said(nitrite.high)))
             .wants(format!("at least {}", said(floor)))
-            .way_out("A finer scale tells."),
+            .remedy("A finer scale tells."),
         )
     } else {
         None

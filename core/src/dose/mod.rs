@@ -5,8 +5,8 @@ pub mod uptake;
 
 use crate::catalogue::builds::BuildRef;
 use crate::catalogue::cures::{Composition, CureChoice, Role};
-use crate::catalogue::dosing::Way;
-pub use crate::catalogue::schools::SchoolFact;
+use crate::catalogue::dosing::DosingMethod;
+pub use crate::catalogue::time_rules::TimeRuleFact;
 use crate::caution::{FieldError, Finding};
 use crate::dose::limits::{Case, Class, Form, Law, RuleSet};
 use crate::dose::uptake::{Governs, Uptake};
@@ -215,7 +215,7 @@ impl BrineState {
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub struct Dose {
     /// By which way it was dosed.
-    pub method: Way,
+    pub method: DosingMethod,
     /// The product it was made for; none where an old ledger does not say.
     #[serde(default)]
     pub build: Option<BuildRef>,
@@ -237,7 +237,7 @@ pub struct Dose {
     pub judged: Judged,
     /// The cure-time school chosen, or none for the default.
     #[serde(default)]
-    pub school: Option<SchoolFact>,
+    pub school: Option<TimeRuleFact>,
     /// The other pieces of the same mix or brine.
     #[serde(default)]
     pub mixed_with: Vec<PieceId>,
@@ -325,7 +325,7 @@ impl Contents {
         lines: &[DoseLine],
         cure: &CureChoice,
         meat_g: f64,
-        (method, taken_up): (Way, Option<&TakenUp>),
+        (method, taken_up): (DosingMethod, Option<&TakenUp>),
         pumped: Option<f64>,
         scales: (f64, f64),
     ) -> Self {
@@ -334,7 +334,7 @@ impl Contents {
             nitrate,
             salt,
         } = bands(lines, cure, meat_g, method.in_brine(), scales);
-        if method == Way::SaltBox {
+        if method == DosingMethod::SaltBox {
             return Self::in_salt_box(lines, cure, meat_g);
         }
         let Some(taken) = taken_up else {

@@ -264,7 +264,7 @@ fn no_fit(ask: &HangForecastAsk, counted: usize) -> Finding {
         "These weighings do not fit how meat dries: no day can be told."
     };
     Finding::new(Code::NoForecast, Severity::Caution, message)
-        .way_out("Look at the tare and the digits, and weigh it again in some days.")
+        .remedy("Look at the tare and the digits, and weigh it again in some days.")
 }
 
 #[cfg(test)]

@@ -255,10 +255,10 @@ impl<'a> Paces<'a> {
     /// How much faster or slower than usual the air of a place dries, where it was measured and lies within what that holds for.
     fn by_damp(&self, place: PlaceId) -> Option<f64> {
         let log = self.home.climate.place(place)?;
-        let (warmth, damp) = log.mean_of_recent()?;
+        let (temperature, damp) = log.mean_of_recent()?;
         let damp = damp?.0 * 100.0;
         let ((cool, warm), (dry, wet)) = BY_DAMP;
-        let holds = (cool..=warm).contains(&warmth.0) && (dry..=wet).contains(&damp);
+        let holds = (cool..=warm).contains(&temperature.0) && (dry..=wet).contains(&damp);
         holds.then_some((100.0 - damp) / USUAL_MISSING)
     }
 

@@ -96,7 +96,7 @@ pub fn hang_target(ask: &HangTargetAsk) -> Result<HangTargetAnswer, Vec<FieldErr
             )
             .saw(format!("{} g", trim(now, 1)))
             .wants(format!("at most {} g", trim(ask.gross_start_g, 1)))
-            .way_out("Look for a hand or a neighbour on the scale, and weigh it again."),
+            .remedy("Look for a hand or a neighbour on the scale, and weigh it again."),
         );
     }
     Ok(HangTargetAnswer {

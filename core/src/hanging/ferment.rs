@@ -45,7 +45,7 @@ pub struct Fermenting<'a> {
     /// True when its time is over.
     pub late: bool,
     /// How warm it was around it last.
-    pub warmth: Option<Typed<Celsius>>,
+    pub temperature: Option<Typed<Celsius>>,
     /// What gives pause.
     pub findings: Vec<Finding>,
 }
@@ -88,7 +88,7 @@ pub fn fermenting<'a>(piece: &'a Piece, home: &House, now: Timestamp) -> Option<
         sour: time.confirmed,
         once: time.sour.is_some(),
         late: now >= time.end,
-        warmth: piece.around.last().map(|a| a.warmth.clone()),
+        temperature: piece.around.last().map(|a| a.temperature.clone()),
         findings: Vec::new(),
     };
     found.findings = findings(&found, home);
@@ -129,7 +129,7 @@ fn findings(of: &Fermenting<'_>, home: &House) -> Vec<Finding> {
             Finding::new(Code::NotSour, s, message)
                 .saw(saw.clone())
                 .wants(wants.clone())
-                .way_out("Read its pH now in the middle of one; warm it to 22 to 24 °C until it is sour.")
+                .remedy("Read its pH now in the middle of one; warm it to 22 to 24 °C until it is sour.")
         }));
         let silent = of.ph.is_none_or(|(_, at)| {
             of.since
@@ -149,7 +149,7 @@ fn findings(of: &Fermenting<'_>, home: &House) -> Vec<Finding> {
         }
     }
     let (cold, warm) = WARMTH;
-    if let Some(read) = &of.warmth
+    if let Some(read) = &of.temperature
         && !of.sour
         && !(cold..=warm).contains(&read.value.0)
     {

@@ -267,7 +267,7 @@ impl<'a> Hooks<'a> {
                     Severity::Caution,
                     "Taken down without a weight, its loss is unknown and it is cooked before eating.",
                 )
-                .way_out("Weigh it when it comes down: the days and the feel may decide, the weight proves it."),
+                .remedy("Weigh it when it comes down: the days and the feel may decide, the weight proves it."),
             ),
             (Reached::No, StopBy::Weight) => {}
         }
@@ -278,7 +278,7 @@ impl<'a> Hooks<'a> {
                     Severity::Stop,
                     "Its mould has to be out of the chamber at once.",
                 )
-                .way_out("Wipe it with vinegar, look under the casing, smell it; slime or a bad smell: discard it untasted. Then write the next look down."),
+                .remedy("Wipe it with vinegar, look under the casing, smell it; slime or a bad smell: discard it untasted. Then write the next look down."),
             );
         }
         let drips = row.days < DRIPS_DAYS
@@ -324,7 +324,7 @@ impl<'a> Hooks<'a> {
                         mouldy.join(", ")
                     ),
                 )
-                .way_out("Take that one out, and look at this one from all sides."),
+                .remedy("Take that one out, and look at this one from all sides."),
             );
         }
         let cooked = |p: &Piece| !p.heats.is_empty();
@@ -342,7 +342,7 @@ impl<'a> Hooks<'a> {
                         raw.join(", ")
                     ),
                 )
-                .way_out("Hang it apart, above them, where nothing drips on it."),
+                .remedy("Hang it apart, above them, where nothing drips on it."),
             );
         }
         found
@@ -396,7 +396,7 @@ fn hard_rind(row: &Row<'_>) -> Option<Finding> {
             .wants(format!("about {}, as its forecast had it", a_day(expected))),
         None => finding.saw("hard outside before it is dry"),
     };
-    Some(finding.way_out(
+    Some(finding.remedy(
         "Damper air (75 to 80 %) and less of it, or take it down and let it even out in vacuum for a week; then hang it on.",
     ))
 }

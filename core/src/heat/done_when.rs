@@ -100,7 +100,7 @@ pub fn done_when(ask: &DoneWhenAsk) -> Result<DoneWhenAnswer, Vec<FieldError>> {
             )
             .saw(readings.len().to_string())
             .wants(format!("at least {LEAST}"))
-            .way_out("Read it again in some minutes."),
+            .remedy("Read it again in some minutes."),
         );
         return Ok(answer);
     }
@@ -120,7 +120,7 @@ pub fn done_when(ask: &DoneWhenAsk) -> Result<DoneWhenAnswer, Vec<FieldError>> {
             )
             .saw(format!("{chamber:.1} °C"))
             .wants(format!("over {:.1} °C", ask.target_c))
-            .way_out("Make it hotter."),
+            .remedy("Make it hotter."),
         );
         return Ok(answer);
     }
@@ -132,7 +132,7 @@ pub fn done_when(ask: &DoneWhenAsk) -> Result<DoneWhenAnswer, Vec<FieldError>> {
                 Severity::Info,
                 "It stands still: what evaporates cools it as fast as the chamber heats it.",
             )
-            .way_out("Wait it out, wrap it, or make the chamber hotter and damper; then a time can be told again."),
+            .remedy("Wait it out, wrap it, or make the chamber hotter and damper; then a time can be told again."),
         );
         return Ok(answer);
     }
@@ -152,7 +152,7 @@ pub fn done_when(ask: &DoneWhenAsk) -> Result<DoneWhenAnswer, Vec<FieldError>> {
                 Severity::Caution,
                 "These readings do not rise as meat heats: no time can be told.",
             )
-            .way_out("Look whether the probe sits in the thickest place and the chamber is read."),
+            .remedy("Look whether the probe sits in the thickest place and the chamber is read."),
         ),
     }
     Ok(answer)

@@ -67,7 +67,7 @@ pub fn unit_doubt(typed: &Typed<Celsius>, place: ReadWhere) -> Option<Finding> {
         )
         .saw(format!("{number}, read as °{own}"))
         .wants("the number with its unit")
-        .way_out(format!(
+        .remedy(format!(
             "Type {number} {other} or {number} {own}. Without its unit it proves nothing."
         ))
     })

@@ -5,8 +5,8 @@ use crate::piece::Piece;
 use crate::place::climate;
 use crate::place::climate::PlaceLog;
 use crate::place::climate::{GAP_S, Stretch, WarmthBand};
-use crate::place::warmth::Spell;
-use crate::place::warmth::merged;
+use crate::place::spells::Spell;
+use crate::place::spells::merged;
 use crate::units::Celsius;
 use jiff::{SignedDuration, Timestamp};
 
@@ -53,7 +53,7 @@ fn by_entry(piece: &Piece) -> Vec<Spell> {
     read.sort_by_key(|a| a.at);
     let mut before: Option<(Timestamp, Celsius)> = None;
     for a in read {
-        let c = a.warmth.value;
+        let c = a.temperature.value;
         if a.hours > 0.0 && warm(c) {
             let long = SignedDuration::from_secs((a.hours * 3_600.0) as i64);
             found.push(Spell {

@@ -10,7 +10,7 @@ mod household;
 
 use super::state::{Pack, Piece, State};
 use super::{Entry, EntryId, LotId, PackId, PieceId};
-use crate::catalogue::{Catalogue, Kept, KeptKey};
+use crate::catalogue::{Catalogue, Kept, SnapshotKey};
 use crate::caution::{FieldError, Finding};
 use crate::ledger::facts::Act;
 use crate::ledger::facts::undone::Undone;
@@ -448,7 +448,7 @@ impl LotBook {
                 Err(errors) if is_head(entry.id) => return Err(Refusal::Fields(errors)),
                 Err(errors) => obstacles.push(Obstacle {
                     entry: entry.id,
-                    what: self.said(entry),
+                    what: self.label(entry),
                     why: errors
                         .into_iter()
                         .map(|e| e.message)
@@ -474,7 +474,7 @@ impl LotBook {
 
     /// An entry as people would name it: `HG1-2 out of cure`.
     #[must_use]
-    pub fn said(&self, entry: &Entry) -> String {
+    pub fn label(&self, entry: &Entry) -> String {
         let family = entry.act.fact().family();
         // What a cut makes is under the piece it was cut from; anything else is what it makes.
         let made = family

@@ -29,7 +29,7 @@ pub fn unaccounted(state: &State, units: Units) -> Option<Finding> {
         )
         .saw(mass(Grams(size.grams()), units.mass))
         .wants("at most 2 %")
-        .way_out("Look through the history for a mistyped digit and correct that entry.")
+        .remedy("Look through the history for a mistyped digit and correct that entry.")
     })
 }
 
@@ -80,12 +80,12 @@ pub(crate) fn mistyped(
     message: String,
     saw: String,
     wants: String,
-    way_out: Option<String>,
+    remedy: Option<String>,
 ) -> Finding {
     Finding::new(Code::LooksMistyped, Severity::Caution, message)
         .saw(saw)
         .wants(wants)
-        .way_out(way_out.unwrap_or_else(|| "Look at the scale again, or keep it as typed.".into()))
+        .remedy(remedy.unwrap_or_else(|| "Look at the scale again, or keep it as typed.".into()))
 }
 
 /// More on the scale than any scale of the house can weigh.

@@ -244,7 +244,7 @@ pub(crate) fn alive(state: &State, id: PieceId) -> Result<&Piece, Vec<FieldError
     match piece.stage() {
         stage if stage.is_over() => Err(vec![FieldError::new(
             "piece",
-            format!("{} {}.", piece.tag, stage.said()),
+            format!("{} {}.", piece.tag, stage.label()),
         )]),
         _ => Ok(piece),
     }
@@ -318,7 +318,7 @@ pub(crate) fn not_now(piece: &Piece) -> Vec<FieldError> {
         format!(
             "{} {}, so this cannot be done with it now.",
             piece.tag,
-            piece.stage().said()
+            piece.stage().label()
         ),
     )]
 }

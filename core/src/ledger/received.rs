@@ -23,7 +23,7 @@ impl Origin {
 
     /// In a word.
     #[must_use]
-    pub const fn said(self) -> &'static str {
+    pub const fn label(self) -> &'static str {
         match self {
             Self::Harvested => "harvested",
             Self::Raised => "raised",

@@ -455,7 +455,7 @@ fn row(
     Ok(LogRow {
         read: Read {
             at,
-            warmth: Celsius(celsius),
+            temperature: Celsius(celsius),
         },
         humidity,
     })
@@ -521,13 +521,18 @@ fn local(at: DateTime, home: &Household, before: Option<Timestamp>) -> Result<Ti
 
 /// What is asked about a file before its readings are taken: another unit than it seems, hours without a reading.
 #[must_use]
-pub fn doubts(file: &LogFile, columns: &Columns, place: &Place, home: &Household) -> Vec<Finding> {
+pub fn warnings(
+    file: &LogFile,
+    columns: &Columns,
+    place: &Place,
+    home: &Household,
+) -> Vec<Finding> {
     let mut found = Vec::new();
     let mut read: Vec<Read> = file.rows.iter().map(|r| r.read).collect();
     read.sort_by_key(|r| r.at);
-    let mut warmth: Vec<f64> = read.iter().map(|r| r.warmth.0).collect();
-    warmth.sort_by(f64::total_cmp);
-    if let Some(middle) = warmth.get(warmth.len() / 2) {
+    let mut temperature: Vec<f64> = read.iter().map(|r| r.temperature.0).collect();
+    temperature.sort_by(f64::total_cmp);
+    if let Some(middle) = temperature.get(temperature.len() / 2) {
         let (said, unit) = match columns.unit {
             HeatUnit::Celsius => (*middle, HeatUnit::Celsius),
             HeatUnit::Fahrenheit => (middle * 1.8 + 32.0, HeatUnit::Fahrenheit),
@@ -546,7 +551,7 @@ pub fn doubts(file: &LogFile, columns: &Columns, place: &Place, home: &Household
                     "Is this file in {other}? Its middle reading is {}.",
                     trim(said, 1)
                 ),
-                way_out: Some("Choose the unit of the file, or take it as it is.".into()),
+                remedy: Some("Choose the unit of the file, or take it as it is.".into()),
                 ..f
             }
         }));
@@ -574,7 +579,7 @@ pub fn doubts(file: &LogFile, columns: &Columns, place: &Place, home: &Household
             said(to)
         ))
         .wants("a reading every 12 h or more often")
-        .way_out("Look whether the thermometer stopped, and how warm the meat was then.")
+        .remedy("Look whether the thermometer stopped, and how warm the meat was then.")
     }));
     found
 }

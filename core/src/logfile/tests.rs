@@ -13,11 +13,11 @@ fn read_all(text: &str, home: &Household) -> (Columns, LogFile) {
     (columns, file)
 }
 
-fn said(file: &LogFile) -> Vec<(String, f64)> {
+fn label(file: &LogFile) -> Vec<(String, f64)> {
     let of = |r: &LogRow| {
         (
             r.read.at.to_string(),
-            (r.read.warmth.0 * 100.0).round() / 100.0,
+            (r.read.temperature.0 * 100.0).round() / 100.0,
         )
     };
     file.rows.iter().map(of).collect()
@@ -25,7 +25,7 @@ fn said(file: &LogFile) -> Vec<(String, f64)> {
 
 #[test]
 fn logs_are_read_whatever_parts_and_orders_them() {
-    let one = |text: &str| said(&read_all(text, &Household::default()).1);
+    let one = |text: &str| label(&read_all(text, &Household::default()).1);
     let want = [
         ("2026-11-20T18:30:00Z".to_string(), 3.4),
         ("2026-11-20T19:00:00Z".to_string(), -1.0),
@@ -88,7 +88,7 @@ fn the_hour_that_comes_twice_goes_on_and_the_one_that_never_comes_is_refused() {
         ..Household::default()
     };
     let autumn = "2026-11-01 01:30,3\n2026-11-01 01:50,3\n2026-11-01 01:10,3\n2026-11-01 02:10,3";
-    let at: Vec<_> = said(&read_all(autumn, &home).1)
+    let at: Vec<_> = label(&read_all(autumn, &home).1)
         .into_iter()
         .map(|r| r.0)
         .collect();

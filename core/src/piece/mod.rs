@@ -178,7 +178,7 @@ pub struct Around {
     /// When it was read, at the end of the hours.
     pub at: Timestamp,
     /// How warm it was.
-    pub warmth: Typed<Celsius>,
+    pub temperature: Typed<Celsius>,
     /// For how many hours, as far as that is known.
     pub hours: f64,
     /// True when the piece hung, evened out or was dried already: warmth is part of that.
@@ -529,12 +529,18 @@ impl Piece {
     }
 
     /// Writes down how warm it lay.
-    pub fn lay_in(&mut self, entry: EntryId, at: Timestamp, warmth: &Typed<Celsius>, hours: f64) {
+    pub fn lay_in(
+        &mut self,
+        entry: EntryId,
+        at: Timestamp,
+        temperature: &Typed<Celsius>,
+        hours: f64,
+    ) {
         let drying = self.is_drying();
         self.around.push(Around {
             entry,
             at,
-            warmth: warmth.clone(),
+            temperature: temperature.clone(),
             hours,
             drying,
         });

@@ -158,7 +158,7 @@ impl MouldSeen {
 
     /// As it is written down: never what it does, always what it is.
     #[must_use]
-    pub fn said(&self) -> String {
+    pub fn label(&self) -> String {
         let colour = match self.colour {
             MouldColour::White => "white",
             MouldColour::GreyGreen => "grey-green",

@@ -7,7 +7,7 @@ use serde::{Deserialize, Serialize};
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum Word {
+pub enum Verdict {
     /// As it is.
     ReadyToEat,
     /// Not without cooking: everything that is not proved to be one of the others.
@@ -16,10 +16,10 @@ pub enum Word {
     DoNotEat,
 }
 
-impl Word {
+impl Verdict {
     /// As a label says it.
     #[must_use]
-    pub const fn said(self) -> &'static str {
+    pub const fn label(self) -> &'static str {
         match self {
             Self::ReadyToEat => "ready to eat",
             Self::CookBeforeEating => "cook before eating",
@@ -86,7 +86,7 @@ pub enum LabelChange {
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Printed {
     /// The word.
-    pub word: Word,
+    pub word: Verdict,
     /// What made it ready.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub how: Option<How>,

@@ -47,7 +47,7 @@ impl Stage {
 
     /// Where a piece is, as a sentence about it goes on.
     #[must_use]
-    pub const fn said(self) -> &'static str {
+    pub const fn label(self) -> &'static str {
         match self {
             Self::Assign => "has no product yet",
             Self::Dose => "waits for its dose",

@@ -23,7 +23,7 @@ impl TimerFor {
 
     /// As people call it.
     #[must_use]
-    pub const fn said(self) -> &'static str {
+    pub const fn label(self) -> &'static str {
         match self {
             Self::Soak => "in the water",
             Self::SaltBox => "in the salt",

@@ -31,7 +31,7 @@ impl Work {
 
     /// What was done, in the past tense.
     #[must_use]
-    pub const fn said(self) -> &'static str {
+    pub const fn label(self) -> &'static str {
         match self {
             Self::Skin => "skinned",
             Self::BoneOut => "boned out",

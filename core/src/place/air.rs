@@ -14,7 +14,7 @@ pub struct Aired {
     /// When.
     pub at: Timestamp,
     /// How warm.
-    pub warmth: Celsius,
+    pub temperature: Celsius,
     /// How damp.
     pub humidity: Option<Fraction>,
 }
@@ -25,7 +25,7 @@ pub struct Hour {
     /// Its beginning.
     pub from: Timestamp,
     /// The mean of its readings.
-    pub warmth: Celsius,
+    pub temperature: Celsius,
     /// The mean of those that said it.
     pub humidity: Option<Fraction>,
     /// How often the door was opened, by what the readings show.
@@ -54,7 +54,7 @@ pub fn opened(reads: &[Aired]) -> Vec<Timestamp> {
     for pair in reads.windows(2) {
         let [before, now] = pair else { continue };
         let apart = now.at.as_second() - before.at.as_second();
-        let warmed = now.warmth.0 - before.warmth.0 >= DOOR_WARMTH;
+        let warmed = now.temperature.0 - before.temperature.0 >= DOOR_WARMTH;
         let damp = before.humidity.zip(now.humidity);
         let swung = damp.is_some_and(|(a, b)| (b.0 - a.0).abs() >= DOOR_DAMP);
         let new = found
@@ -80,7 +80,7 @@ pub fn hours(reads: &[Aired]) -> Vec<Hour> {
             let mean = |sum: f64, n: usize| sum / n as f64;
             Some(Hour {
                 from: Timestamp::from_second(no * HOUR_S).ok()?,
-                warmth: Celsius(mean(all.iter().map(|r| r.warmth.0).sum(), all.len())),
+                temperature: Celsius(mean(all.iter().map(|r| r.temperature.0).sum(), all.len())),
                 humidity: (!damp.is_empty()).then(|| Fraction(mean(damp.iter().sum(), damp.len()))),
                 opened: doors.iter().filter(|d| hour(**d) == no).count() as u32,
             })
@@ -97,7 +97,7 @@ pub fn mean(hours: &[Hour]) -> Option<(Celsius, Option<Fraction>)> {
     }
     let damp: Vec<f64> = hours.iter().filter_map(|h| Some(h.humidity?.0)).collect();
     Some((
-        Celsius(hours.iter().map(|h| h.warmth.0).sum::<f64>() / n as f64),
+        Celsius(hours.iter().map(|h| h.temperature.0).sum::<f64>() / n as f64),
         (!damp.is_empty()).then(|| Fraction(damp.iter().sum::<f64>() / damp.len() as f64)),
     ))
 }
@@ -153,36 +153,36 @@ pub fn findings(place: &Place, log: &PlaceLog, heat: HeatUnit) -> Vec<Finding> {
     let mut found = Vec::new();
     let said = |c: f64| temperature(Celsius(c), heat);
     let range = format!("{} to {}", said(wanted.cold), said(wanted.warm));
-    if let Some((warmth, _)) = log.mean_of_last_hour() {
-        let (severity, limit) = if warmth.0 > TOO_WARM + 5e-3 {
+    if let Some((temperature, _)) = log.mean_of_last_hour() {
+        let (severity, limit) = if temperature.0 > TOO_WARM + 5e-3 {
             (Severity::Stop, TOO_WARM)
         } else {
             (Severity::Caution, wanted.warm)
         };
-        if warmth.0 > limit + 5e-3 {
+        if temperature.0 > limit + 5e-3 {
             found.push(
                 Finding::new(
                     Code::AirTooWarm,
                     severity,
                     format!("{} is too warm to hang meat in.", place.name),
                 )
-                .saw(format!("{} over the last hour", said(tenth(warmth.0))))
+                .saw(format!("{} over the last hour", said(tenth(temperature.0))))
                 .wants(range.clone())
-                .way_out("Cool it now, or take what hangs there down into the fridge until it is cool again."),
+                .remedy("Cool it now, or take what hangs there down into the fridge until it is cool again."),
             );
         }
     }
-    let Some((warmth, damp)) = log.mean_of_recent() else {
+    let Some((temperature, damp)) = log.mean_of_recent() else {
         return found;
     };
-    if warmth.0 < wanted.cold - 5e-3 {
+    if temperature.0 < wanted.cold - 5e-3 {
         found.push(
             Finding::new(
                 Code::AirTooCold,
                 Severity::Info,
                 format!("{} is so cold that hardly anything dries.", place.name),
             )
-            .saw(format!("{} over the last day", said(tenth(warmth.0))))
+            .saw(format!("{} over the last day", said(tenth(temperature.0))))
             .wants(range),
         );
     }
@@ -208,7 +208,7 @@ pub fn findings(place: &Place, log: &PlaceLog, heat: HeatUnit) -> Vec<Finding> {
             )
             .saw(saw)
             .wants(span)
-            .way_out("Set a tray of salted water in, still the air, and feel the rinds."),
+            .remedy("Set a tray of salted water in, still the air, and feel the rinds."),
         );
     } else if damp.0 > wanted.damp + 5e-4 {
         found.push(
@@ -222,7 +222,7 @@ pub fn findings(place: &Place, log: &PlaceLog, heat: HeatUnit) -> Vec<Finding> {
             )
             .saw(saw)
             .wants(span)
-            .way_out("Let air through, hang less in it, and look at every piece for slime."),
+            .remedy("Let air through, hang less in it, and look at every piece for slime."),
         );
     }
     found
@@ -239,7 +239,7 @@ mod tests {
     fn read(minute: i64, c: f64, damp: Option<f64>) -> Aired {
         Aired {
             at: Timestamp::from_second(1_800_000_000 + minute * 60).unwrap(),
-            warmth: Celsius(c),
+            temperature: Celsius(c),
             humidity: damp.map(Fraction),
         }
     }
@@ -260,8 +260,8 @@ mod tests {
             .collect();
         let got = hours(&reads);
         assert_eq!(got.len(), 2);
-        assert_eq!((got[0].warmth.0, got[0].opened), (12.0, 0));
-        assert!((got[1].warmth.0 - (12.0 * 6.0 + 3.4) / 6.0).abs() < 1e-9);
+        assert_eq!((got[0].temperature.0, got[0].opened), (12.0, 0));
+        assert!((got[1].temperature.0 - (12.0 * 6.0 + 3.4) / 6.0).abs() < 1e-9);
         assert_eq!(got[1].opened, 1, "what settles after it is no second door");
     }
 
@@ -285,7 +285,7 @@ mod tests {
     fn damp_that_nobody_measured_is_not_averaged() {
         let got = hours(&[read(0, 12.0, None), read(5, 14.0, Some(0.8))]);
         assert_eq!(
-            (got[0].warmth.0, got[0].humidity),
+            (got[0].temperature.0, got[0].humidity),
             (13.0, Some(Fraction(0.8)))
         );
         assert_eq!(

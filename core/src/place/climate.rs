@@ -4,7 +4,7 @@
 //! to go on, too warm for a fridge, or so warm that meat spoils.
 
 use super::PlaceId;
-use super::warmth::{self, Spell, WarmHour};
+use super::spells::{self, Spell, WarmHour};
 use crate::place::air::{self, Aired};
 use crate::units::{Celsius, Fraction};
 use jiff::Timestamp;
@@ -95,7 +95,7 @@ pub struct Read {
     /// When.
     pub at: Timestamp,
     /// How warm.
-    pub warmth: Celsius,
+    pub temperature: Celsius,
 }
 
 /// What the readings of one place say.
@@ -117,11 +117,11 @@ impl PlaceLog {
         let is_one_log = before.is_some_and(|b| read.at.as_second() - b.at.as_second() <= GAP_S);
         let mut changed = false;
         for (band, stretches) in WarmthBand::ALL.into_iter().zip(&mut self.bands) {
-            if !band.holds(read.warmth) {
+            if !band.holds(read.temperature) {
                 continue;
             }
             changed = true;
-            let goes_on = is_one_log && before.is_some_and(|b| band.holds(b.warmth));
+            let goes_on = is_one_log && before.is_some_and(|b| band.holds(b.temperature));
             match stretches.last_mut().filter(|_| goes_on) {
                 Some(last) => last.to = read.at,
                 None => stretches.push(Stretch {
@@ -131,10 +131,10 @@ impl PlaceLog {
             }
         }
         if let Some(before) = before.filter(|_| is_one_log) {
-            warmth::add_between(
+            spells::add_between(
                 &mut self.warm,
-                (before.at.as_second(), before.warmth.0),
-                (read.at.as_second(), read.warmth.0),
+                (before.at.as_second(), before.temperature.0),
+                (read.at.as_second(), read.temperature.0),
             );
         }
         self.count += 1;
@@ -150,7 +150,7 @@ impl PlaceLog {
     pub fn take_aired(&mut self, read: Aired) -> bool {
         let changed = self.take(Read {
             at: read.at,
-            warmth: read.warmth,
+            temperature: read.temperature,
         });
         self.damp.extend(read.humidity.map(|h| (read.at, h)));
         let first = self.recent.front().map(|r| r.at);
@@ -183,7 +183,7 @@ impl PlaceLog {
             while damp.next_if(|(at, _)| *at < read.at).is_some() {}
             found.push(Aired {
                 at: read.at,
-                warmth: read.warmth,
+                temperature: read.temperature,
                 humidity: damp.next_if(|(at, _)| *at == read.at).map(|(_, h)| h),
             });
         }
@@ -234,7 +234,7 @@ impl PlaceLog {
     /// How warm it was within some time, as far as it was over 7 °C.
     #[must_use]
     pub fn warm(&self, over: Stretch) -> Vec<Spell> {
-        warmth::of_log(&self.warm, over)
+        spells::of_log(&self.warm, over)
     }
 
     /// The newest reading.
@@ -257,7 +257,7 @@ impl PlaceLog {
     /// The stretch in a band that its newest reading belongs to.
     #[must_use]
     pub fn running(&self, band: WarmthBand) -> Option<Stretch> {
-        let last = self.last().filter(|r| band.holds(r.warmth))?;
+        let last = self.last().filter(|r| band.holds(r.temperature))?;
         self.stretches(band)
             .last()
             .copied()
@@ -332,7 +332,7 @@ mod tests {
     fn log(reads: &[(i64, f64)]) -> PlaceLog {
         PlaceLog::of(reads.iter().map(|(hour, c)| Read {
             at: at(*hour),
-            warmth: Celsius(*c),
+            temperature: Celsius(*c),
         }))
     }
 

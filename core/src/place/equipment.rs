@@ -152,7 +152,7 @@ impl Equipment {
                 mass(Grams(largest.max_g), unit),
                 largest.name
             ))
-            .way_out(
+            .remedy(
                 "Check the digits and the unit; if it was weighed in parts or elsewhere, keep it as typed.",
             )
         })
@@ -174,7 +174,7 @@ impl Equipment {
                 volume(Litres(largest.holds), units),
                 largest.name
             ))
-            .way_out("Share pieces and brine over two tubs by weight, or use less water.")
+            .remedy("Share pieces and brine over two tubs by weight, or use less water.")
         })
     }
 
@@ -299,7 +299,7 @@ impl Equipment {
             )
             .saw(length(long, units.length))
             .wants(format!("at most {}", length(longest, units.length)))
-            .way_out("Cut it shorter before it is dosed, or hang it.")
+            .remedy("Cut it shorter before it is dosed, or hang it.")
         })
     }
 }
@@ -389,7 +389,7 @@ mod tests {
             (Tool::Vacuum, false), (Tool::Grinder, false), (Tool::Stuffer, false), (Tool::Pan, false),
         ];
         for (tool, want) in cases {
-            assert_eq!(kitchen.has(tool), want, "{}", tool.said());
+            assert_eq!(kitchen.has(tool), want, "{}", tool.label());
         }
     }
 }

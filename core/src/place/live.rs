@@ -12,15 +12,20 @@ pub const EVERY_S: i64 = 290;
 /// once, a ferment, a hook.
 ///
 /// # Source
-/// The bands of `place::climate` and `place::warmth`, and those of souring and hanging.
+/// The bands of `place::climate` and `place::spells`, and those of souring and hanging.
 const LIMITS: [f64; 7] = [STANDS_STILL.0, TOO_WARM.0, SPOILS.0, 15.0, 15.5, 18.0, 21.0];
 
 /// Half a hundredth of a degree is what turning °F into °C leaves.
 const ROUNDED_C: f64 = 5e-3;
 
 /// On which side of each limit it is.
-fn sides(warmth: Celsius) -> [(bool, bool); LIMITS.len()] {
-    LIMITS.map(|limit| (warmth.0 > limit + ROUNDED_C, warmth.0 < limit - ROUNDED_C))
+fn sides(temperature: Celsius) -> [(bool, bool); LIMITS.len()] {
+    LIMITS.map(|limit| {
+        (
+            temperature.0 > limit + ROUNDED_C,
+            temperature.0 < limit - ROUNDED_C,
+        )
+    })
 }
 
 /// Thins the readings of a place as they come.
@@ -56,7 +61,7 @@ impl Thinner {
         if read.at <= before.at {
             return Vec::new();
         }
-        let crosses = sides(before.warmth) != sides(read.warmth);
+        let crosses = sides(before.temperature) != sides(read.temperature);
         let is_time = read.at.as_second() - kept.at.as_second() >= EVERY_S;
         if !crosses && !is_time {
             self.since.push(read);
@@ -66,9 +71,9 @@ impl Thinner {
         let mut written = std::mem::take(&mut self.since);
         if !crosses {
             // Up to the new one nothing but highs and lows is of note.
-            let ends = [kept.warmth.0, read.warmth.0];
+            let ends = [kept.temperature.0, read.temperature.0];
             let (low, high) = (ends[0].min(ends[1]), ends[0].max(ends[1]));
-            written.retain(|r| r.warmth.0 < low || r.warmth.0 > high);
+            written.retain(|r| r.temperature.0 < low || r.temperature.0 > high);
         }
         written.push(read);
         self.kept = Some(read);
@@ -77,7 +82,7 @@ impl Thinner {
 
     /// Of what came since only the lowest, the highest and the newest can ever be written.
     fn keep_of_note(&mut self) {
-        let by = |a: &&Aired, b: &&Aired| a.warmth.0.total_cmp(&b.warmth.0);
+        let by = |a: &&Aired, b: &&Aired| a.temperature.0.total_cmp(&b.temperature.0);
         let low = self.since.iter().min_by(by).map(|r| r.at);
         let high = self.since.iter().max_by(by).map(|r| r.at);
         let last = self.since.last().map(|r| r.at);
@@ -92,10 +97,10 @@ mod tests {
     use jiff::Timestamp;
     use proptest::prelude::*;
 
-    fn read(at: i64, warmth: f64) -> Aired {
+    fn read(at: i64, temperature: f64) -> Aired {
         Aired {
             at: Timestamp::from_second(1_800_000_000 + at).unwrap(),
-            warmth: Celsius(warmth),
+            temperature: Celsius(temperature),
             humidity: None,
         }
     }
@@ -110,7 +115,7 @@ mod tests {
 
     /// Seconds between two readings both of which were over a limit.
     fn over(reads: &[Aired], limit: f64) -> i64 {
-        let is_over = |r: &Aired| r.warmth.0 > limit + ROUNDED_C;
+        let is_over = |r: &Aired| r.temperature.0 > limit + ROUNDED_C;
         let both = reads
             .windows(2)
             .filter(|w| is_over(&w[0]) && is_over(&w[1]));
@@ -124,17 +129,17 @@ mod tests {
             steps in prop::collection::vec((1_i64..40, -0.9..0.9_f64), 1..400),
             begin in 0.0..20.0_f64,
         ) {
-            let (mut at, mut warmth) = (0, begin);
+            let (mut at, mut temperature) = (0, begin);
             let all: Vec<Aired> = steps
                 .into_iter()
                 .map(|(seconds, degrees)| {
                     at += seconds;
-                    warmth = (warmth + degrees).clamp(-5.0, 26.0);
-                    read(at, warmth)
+                    temperature = (temperature + degrees).clamp(-5.0, 26.0);
+                    read(at, temperature)
                 })
                 .collect();
             let kept = thinned(&all);
-            let warmths = |reads: &[Aired]| reads.iter().map(|r| r.warmth.0).collect::<Vec<_>>();
+            let warmths = |reads: &[Aired]| reads.iter().map(|r| r.temperature.0).collect::<Vec<_>>();
             let low = |reads: &[Aired]| warmths(reads).into_iter().fold(f64::MAX, f64::min);
             let high = |reads: &[Aired]| warmths(reads).into_iter().fold(f64::MIN, f64::max);
             prop_assert_eq!(low(&kept), low(&all));
@@ -154,9 +159,12 @@ mod tests {
         // one door that was opened for half a minute is seen
         let mut all = all;
         for r in &mut all[40_000..40_030] {
-            r.warmth = Celsius(8.2);
+            r.temperature = Celsius(8.2);
         }
-        let seen = thinned(&all).iter().filter(|r| r.warmth.0 > 8.0).count();
+        let seen = thinned(&all)
+            .iter()
+            .filter(|r| r.temperature.0 > 8.0)
+            .count();
         assert!((2..=3).contains(&seen), "{seen}");
     }
 }

@@ -4,7 +4,7 @@ pub mod air;
 pub mod climate;
 pub mod equipment;
 pub mod live;
-pub mod warmth;
+pub mod spells;
 
 use crate::catalogue::Catalogue;
 pub use crate::catalogue::place_kinds::{PlaceAsk, PlaceKind, PlaceMeasure, PlaceUse};

@@ -4,7 +4,7 @@ use super::section::{Page, Part};
 use super::sums::{RecipeMethod, Sums, is_in};
 use crate::catalogue::builds::RECIPE_WAYS;
 use crate::catalogue::cures::{Composition, CureAsk, Role};
-use crate::catalogue::dosing::Way;
+use crate::catalogue::dosing::DosingMethod;
 use crate::units::show::trim;
 use serde::Serialize;
 use std::collections::BTreeMap;
@@ -16,7 +16,7 @@ pub struct RecipeStart {
     /// Its word among the ways of a dose.
     pub way: String,
     /// By which way it doses.
-    pub method: Way,
+    pub method: DosingMethod,
     /// The curing salt: a word of the catalogue, or what it is made of.
     pub cure: CureAsk,
     /// The numbers of the way, by their word, as they would be typed.
@@ -76,7 +76,7 @@ pub(super) fn start(page: &Page<'_>, sums: &Sums, own_g: Option<f64>) -> Option<
     let scaled = |g: f64| format!("{} g", number(g * own_g.unwrap_or(meat) / meat));
     let mut sugar_inside = false;
     match way {
-        Way::MeasuredDry | Way::WetRub | Way::GroundMix => {
+        DosingMethod::MeasuredDry | DosingMethod::WetRub | DosingMethod::GroundMix => {
             put("cure_g_per_kg", per_kg(cure_g));
             // Salt in all: what the cure and the sauces bring counts.
             // A hair more than exact: rounded down, the cure alone would bring more than was asked for.
@@ -85,10 +85,10 @@ pub(super) fn start(page: &Page<'_>, sums: &Sums, own_g: Option<f64>) -> Option<
                 format!("{} g/kg", number(sums.salt? * 1_000.0 + 1e-6)),
             );
         }
-        Way::LabelRate => {
+        DosingMethod::LabelRate => {
             put("dose_g_per_kg", per_kg(cure_g));
         }
-        Way::EquilibriumBrine => {
+        DosingMethod::EquilibriumBrine => {
             let all = meat + sums.brine?;
             put(
                 "nitrite_ppm",
@@ -102,7 +102,7 @@ pub(super) fn start(page: &Page<'_>, sums: &Sums, own_g: Option<f64>) -> Option<
             put("water_g", scaled(water_g));
             sugar_inside = true;
         }
-        Way::CoverBrine => {
+        DosingMethod::CoverBrine => {
             let per_l = |g: f64| format!("{} g/l", number(g / water_g * 1_000.0));
             if water_g <= 0.0 {
                 return None;
@@ -114,7 +114,7 @@ pub(super) fn start(page: &Page<'_>, sums: &Sums, own_g: Option<f64>) -> Option<
             put("pickup_fraction", percent(sums.pickup_share));
             sugar_inside = true;
         }
-        Way::Injection => {
+        DosingMethod::Injection => {
             let brine = sums.brine?;
             let pump = sums.pump?;
             let taken = pump + if sums.covers { sums.pickup_share } else { 0.0 };
@@ -129,10 +129,10 @@ pub(super) fn start(page: &Page<'_>, sums: &Sums, own_g: Option<f64>) -> Option<
             put("water_g", scaled(water_g));
             sugar_inside = true;
         }
-        Way::SaltBox => {
+        DosingMethod::SaltBox => {
             put("salt_per_meat", number(salt_g / meat));
         }
-        Way::None => return None,
+        DosingMethod::None => return None,
     }
     let additions = ingredients
         .iter()
@@ -140,7 +140,7 @@ pub(super) fn start(page: &Page<'_>, sums: &Sums, own_g: Option<f64>) -> Option<
             *g > 0.0
                 && match p.role {
                     Some(Role::CuringSalt) | None => false,
-                    Some(Role::Salt) => way == Way::LabelRate,
+                    Some(Role::Salt) => way == DosingMethod::LabelRate,
                     Some(Role::Sugar) => !sugar_inside,
                     Some(Role::Water) => !water_is_the_brine(way),
                     Some(Role::Spice | Role::Liquid | Role::Accelerator | Role::Binder) => true,
@@ -173,28 +173,28 @@ pub(super) fn start(page: &Page<'_>, sums: &Sums, own_g: Option<f64>) -> Option<
     })
 }
 
-const fn water_is_the_brine(way: Way) -> bool {
+const fn water_is_the_brine(way: DosingMethod) -> bool {
     match way {
-        Way::EquilibriumBrine | Way::CoverBrine | Way::Injection => true,
-        Way::MeasuredDry
-        | Way::WetRub
-        | Way::GroundMix
-        | Way::LabelRate
-        | Way::SaltBox
-        | Way::None => false,
+        DosingMethod::EquilibriumBrine | DosingMethod::CoverBrine | DosingMethod::Injection => true,
+        DosingMethod::MeasuredDry
+        | DosingMethod::WetRub
+        | DosingMethod::GroundMix
+        | DosingMethod::LabelRate
+        | DosingMethod::SaltBox
+        | DosingMethod::None => false,
     }
 }
 
-const fn way(method: RecipeMethod, wet: bool) -> Option<Way> {
+const fn way(method: RecipeMethod, wet: bool) -> Option<DosingMethod> {
     Some(match method {
-        RecipeMethod::Dry if wet => Way::WetRub,
-        RecipeMethod::Dry => Way::MeasuredDry,
-        RecipeMethod::Ground => Way::GroundMix,
-        RecipeMethod::Label => Way::LabelRate,
-        RecipeMethod::EquilibriumBrine => Way::EquilibriumBrine,
-        RecipeMethod::CoverBrine => Way::CoverBrine,
-        RecipeMethod::Injection => Way::Injection,
-        RecipeMethod::SaltBox => Way::SaltBox,
+        RecipeMethod::Dry if wet => DosingMethod::WetRub,
+        RecipeMethod::Dry => DosingMethod::MeasuredDry,
+        RecipeMethod::Ground => DosingMethod::GroundMix,
+        RecipeMethod::Label => DosingMethod::LabelRate,
+        RecipeMethod::EquilibriumBrine => DosingMethod::EquilibriumBrine,
+        RecipeMethod::CoverBrine => DosingMethod::CoverBrine,
+        RecipeMethod::Injection => DosingMethod::Injection,
+        RecipeMethod::SaltBox => DosingMethod::SaltBox,
         RecipeMethod::Unknown => return None,
     })
 }

@@ -618,7 +618,7 @@ fn the_weight_that_is_advised_is_not_too_much_again() {
         let over = read(&text(cure));
         assert!(too_much(&over), "{meat} {cure}");
         let advice = over.findings.iter().find_map(|f| {
-            let (_, rest) = f.finding.way_out.as_deref()?.split_once("at most ")?;
+            let (_, rest) = f.finding.remedy.as_deref()?.split_once("at most ")?;
             rest.split_once(" g").map(|(grams, _)| grams.to_owned())
         });
         let advice = advice.expect("a weight is advised");

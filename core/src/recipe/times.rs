@@ -119,7 +119,7 @@ pub(super) fn beside_ours(
                     what: Beside::CureDays,
                     said: line
                         .scanned
-                        .said(typed, (lexemes[i - 1].at.0, lexeme.at.1))
+                        .label(typed, (lexemes[i - 1].at.0, lexeme.at.1))
                         .to_string(),
                     low,
                     high,
@@ -145,7 +145,7 @@ pub(super) fn beside_ours(
                 };
                 found.push(BesideOurs {
                     what,
-                    said: line.scanned.said(typed, lexeme.at).to_string(),
+                    said: line.scanned.label(typed, lexeme.at).to_string(),
                     low,
                     high,
                     ours: match what {
@@ -357,7 +357,7 @@ pub(super) fn findings(
                 )
                 .saw(b.said.clone())
                 .wants(b.ours.clone())
-                .way_out("Cure it in the fridge; only what hangs to dry lies warmer."),
+                .remedy("Cure it in the fridge; only what hangs to dry lies warmer."),
                 b.line,
             ),
             Beside::ColdPlace if cures && b.high > 4.5 => add(
@@ -368,7 +368,7 @@ pub(super) fn findings(
                 )
                 .saw(b.said.clone())
                 .wants(b.ours.clone())
-                .way_out("Take a colder shelf."),
+                .remedy("Take a colder shelf."),
                 b.line,
             ),
             Beside::Inside => {
@@ -384,7 +384,7 @@ pub(super) fn findings(
                         )
                         .saw(b.said.clone())
                         .wants(format!("{} °C", trim(wants, 1)))
-                        .way_out("Take it hotter, or cook it before eating."),
+                        .remedy("Take it hotter, or cook it before eating."),
                         b.line,
                     );
                 }
@@ -399,7 +399,7 @@ pub(super) fn findings(
                         )
                         .saw(b.said.clone())
                         .wants(format!("{} days", trim(ours, 0)))
-                        .way_out("Leave it in for our days, or cut it thinner."),
+                        .remedy("Leave it in for our days, or cut it thinner."),
                         b.line,
                     );
                 }
@@ -429,7 +429,7 @@ pub(super) fn findings(
                     "Raw meat left out of the cold spoils before it is cured.",
                 )
                 .wants("1 to 4 °C (34 to 40 °F)")
-                .way_out("Cure it in the fridge from the first hour to the last."),
+                .remedy("Cure it in the fridge from the first hour to the last."),
                 source,
             );
         }
@@ -440,7 +440,7 @@ pub(super) fn findings(
                     Severity::Caution,
                     "Warm brine on raw meat keeps it for hours where germs grow.",
                 )
-                .way_out("Let the brine go cold in the fridge before the meat goes in."),
+                .remedy("Let the brine go cold in the fridge before the meat goes in."),
                 source,
             );
         }
@@ -466,7 +466,7 @@ pub(super) fn findings(
                     },
                     "Without nitrite, meat that is hung, smoked cold or sealed gives botulism what it wants: a moist, airless, slowly warming place.",
                 )
-                .way_out("Dose a curing salt, or keep it cold, cook it within days, and freeze the rest."),
+                .remedy("Dose a curing salt, or keep it cold, cook it within days, and freeze the rest."),
                 source,
             );
         }

@@ -1,6 +1,6 @@
 //! What is done in a run, as it is kept.
 
-use super::{Hearth, HeatSchool, ProbeNo, RunStage};
+use super::{Appliance, HeatRule, ProbeNo, RunStage};
 use crate::ids::PieceId;
 use crate::place::PlaceId;
 use crate::units::{Celsius, Typed};
@@ -10,7 +10,7 @@ use serde::{Deserialize, Serialize};
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum Seat {
+pub enum ProbeLocation {
     /// In a piece.
     Piece(PieceId),
     /// In the air of a zone.
@@ -65,7 +65,7 @@ impl FireKind {
 
     /// As it is called.
     #[must_use]
-    pub const fn said(self) -> &'static str {
+    pub const fn label(self) -> &'static str {
         match self {
             Self::Chips => "chips",
             Self::Chunks => "chunks",
@@ -132,7 +132,7 @@ impl Sight {
 
     /// As it is said.
     #[must_use]
-    pub const fn said(self) -> &'static str {
+    pub const fn label(self) -> &'static str {
         match self {
             Self::WaterPan => "water pan filled",
             Self::Misted => "misted",
@@ -158,10 +158,10 @@ pub enum RunAct {
         /// What it is called.
         name: String,
         /// What it is made in.
-        hearth: Hearth,
+        hearth: Appliance,
         /// By which school of heat, where one was chosen.
         #[serde(default, skip_serializing_if = "Option::is_none")]
-        school: Option<HeatSchool>,
+        school: Option<HeatRule>,
         /// Its stages.
         stages: Vec<RunStage>,
     },
@@ -199,7 +199,7 @@ pub enum RunAct {
         /// The probe.
         probe: ProbeNo,
         /// Where.
-        seat: Seat,
+        seat: ProbeLocation,
     },
     /// A probe was checked.
     ProbeChecked {
@@ -224,7 +224,8 @@ pub enum RunAct {
         /// The zone.
         zone: String,
         /// How warm.
-        warmth: Typed<Celsius>,
+        #[serde(rename = "warmth")]
+        temperature: Typed<Celsius>,
     },
     /// A fire was lit.
     Lit {

@@ -11,8 +11,8 @@ pub mod stages;
 mod tests;
 pub mod thin;
 
-pub use act::{Bath, FireKind, RunAct, Seat, Sight};
-pub use stages::{HeatSchool, RunStage, RunStageKind, StageEnd};
+pub use act::{Bath, FireKind, ProbeLocation, RunAct, Sight};
+pub use stages::{HeatRule, RunStage, RunStageKind, StageEnd};
 
 use crate::caution::Finding;
 use crate::ids::{PieceId, RunId};
@@ -36,7 +36,7 @@ pub const MOST_PROBES: ProbeNo = 12;
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum Hearth {
+pub enum Appliance {
     /// A smoker.
     Smoker,
     /// An oven.
@@ -45,10 +45,10 @@ pub enum Hearth {
     Pot,
 }
 
-impl Hearth {
+impl Appliance {
     /// As it is called.
     #[must_use]
-    pub const fn said(self) -> &'static str {
+    pub const fn label(self) -> &'static str {
         match self {
             Self::Smoker => "smoker",
             Self::Oven => "oven",
@@ -91,9 +91,9 @@ pub struct Sitting {
 
 /// Where a probe was.
 #[derive(Clone, Debug, PartialEq)]
-pub struct Seated {
+pub struct ProbeSpan {
     /// Where.
-    pub seat: Seat,
+    pub seat: ProbeLocation,
     /// Since when.
     pub from: Timestamp,
     /// Until when; none while it is there.
@@ -162,9 +162,9 @@ pub struct Run {
     /// What it is called.
     pub name: String,
     /// What it is made in.
-    pub hearth: Hearth,
+    pub hearth: Appliance,
     /// By which school of heat, where one was chosen.
-    pub school: Option<HeatSchool>,
+    pub school: Option<HeatRule>,
     /// When it was set up.
     pub begun: Timestamp,
     /// Its stages.
@@ -176,7 +176,7 @@ pub struct Run {
     /// Who lay where.
     pub sittings: Vec<Sitting>,
     /// Where each probe was.
-    pub probes: BTreeMap<ProbeNo, Vec<Seated>>,
+    pub probes: BTreeMap<ProbeNo, Vec<ProbeSpan>>,
     /// What each probe is off by: added to what it says (°C).
     pub offsets: BTreeMap<ProbeNo, f64>,
     /// Readings of the chamber by hand, by zone.
@@ -309,7 +309,7 @@ impl Run {
                 if let Some(last) = seats.last_mut().filter(|s| s.until.is_none()) {
                     last.until = Some(at);
                 }
-                seats.push(Seated {
+                seats.push(ProbeSpan {
                     seat: seat.clone(),
                     from: at,
                     until: None,
@@ -326,10 +326,10 @@ impl Run {
                 piece: *piece,
                 read: read.clone(),
             }),
-            RunAct::ChamberRead { zone, warmth } => {
+            RunAct::ChamberRead { zone, temperature } => {
                 let read = Read {
                     at,
-                    warmth: warmth.value,
+                    temperature: temperature.value,
                 };
                 self.chamber.push((zone.clone(), read));
             }
@@ -381,7 +381,7 @@ impl Run {
             let Some(last) = seats.last_mut().filter(|s| s.until.is_none()) else {
                 continue;
             };
-            if last.seat == Seat::Piece(piece) {
+            if last.seat == ProbeLocation::Piece(piece) {
                 last.until = Some(at);
             }
         }
@@ -470,7 +470,7 @@ impl Run {
             .unwrap_or_default();
         seats.iter().any(|s| {
             let here = s.from <= at && s.until.is_none_or(|u| at < u);
-            here && matches!(s.seat, Seat::Piece(_))
+            here && matches!(s.seat, ProbeLocation::Piece(_))
         })
     }
 
@@ -480,7 +480,7 @@ impl Run {
         let mut all = self.probes.iter();
         all.find_map(|(no, seats)| {
             let last = seats.last().filter(|s| s.until.is_none())?;
-            (last.seat == Seat::Piece(piece)).then_some(*no)
+            (last.seat == ProbeLocation::Piece(piece)).then_some(*no)
         })
     }
 }

@@ -1,6 +1,6 @@
 //! What the readings of a run say: which of them are of the meat, how warm a zone was, what a piece without a probe may be at.
 
-use super::{ProbeNo, ProbeReadings, Run, Seat, Seated, minutes};
+use super::{ProbeLocation, ProbeNo, ProbeReadings, ProbeSpan, Run, minutes};
 use crate::ids::PieceId;
 use crate::place::climate::Read;
 use crate::units::Celsius;
@@ -46,7 +46,7 @@ impl ProbeFaultKind {
 
     /// As it is said.
     #[must_use]
-    pub const fn said(self) -> &'static str {
+    pub const fn label(self) -> &'static str {
         match self {
             Self::OutOfMeat => "does not read like meat any more (out of it, or a broken cable)",
             Self::Jump => "jumped, and came back",
@@ -131,10 +131,11 @@ const AIR_FRESH_MIN: f64 = 30.0;
 impl Beginning<'_> {
     /// True for a first reading that may be of the meat: people say that a probe is set, and walk to the smoker with it.
     fn may_be_meat(&self, read: &Read) -> bool {
-        let c = read.warmth.0;
+        let c = read.temperature.0;
         let too_warm = |rate: f64| {
-            self.known
-                .is_some_and(|k| c - k.warmth.0 > STEP_C + rate * minutes(k.at, read.at).max(0.0))
+            self.known.is_some_and(|k| {
+                c - k.temperature.0 > STEP_C + rate * minutes(k.at, read.at).max(0.0)
+            })
         };
         if c <= NO_HOT_AIR_C {
             return true;
@@ -142,7 +143,7 @@ impl Beginning<'_> {
         let before = self.air.partition_point(|a| a.at <= read.at);
         let air = self.air.get(before.wrapping_sub(1));
         let air = air.filter(|a| minutes(a.at, read.at) <= AIR_FRESH_MIN);
-        let like_air = air.is_some_and(|a| c >= a.warmth.0 - LIKE_AIR_C);
+        let like_air = air.is_some_and(|a| c >= a.temperature.0 - LIKE_AIR_C);
         let unlike_meat = self.known.is_none() || too_warm(BACK_C_PER_MIN);
         !(too_warm(STEP_C_PER_MIN) || (like_air && unlike_meat))
     }
@@ -156,10 +157,10 @@ pub fn sound(probe: ProbeNo, raw: &[Read], beginning: Beginning<'_>) -> Sounded 
     let mut out: Vec<Read> = Vec::new();
     let seated = beginning.seated;
     for read in raw {
-        if !read.warmth.0.is_finite() {
+        if !read.temperature.0.is_finite() {
             continue;
         }
-        let moist = read.warmth.0 <= HOTTEST_MEAT_C;
+        let moist = read.temperature.0 <= HOTTEST_MEAT_C;
         let Some(last) = sounded.reads.last().copied() else {
             if moist && beginning.may_be_meat(read) {
                 out.clear();
@@ -173,7 +174,7 @@ pub fn sound(probe: ProbeNo, raw: &[Read], beginning: Beginning<'_>) -> Sounded 
         if gap <= 0.0 {
             continue;
         }
-        let change = (read.warmth.0 - last.warmth.0).abs();
+        let change = (read.temperature.0 - last.temperature.0).abs();
         let fits = if out.is_empty() {
             change <= STEP_C + STEP_C_PER_MIN * gap
         } else {
@@ -200,8 +201,11 @@ impl Sounded {
         let Some(first) = out.first() else {
             return;
         };
-        let in_f = self.reads.last().map(|last| last.warmth.0 * 1.8 + 32.0);
-        let kind = if in_f.is_some_and(|f| (first.warmth.0 - f).abs() <= FAHRENHEIT_C) {
+        let in_f = self
+            .reads
+            .last()
+            .map(|last| last.temperature.0 * 1.8 + 32.0);
+        let kind = if in_f.is_some_and(|f| (first.temperature.0 - f).abs() <= FAHRENHEIT_C) {
             ProbeFaultKind::Fahrenheit
         } else if out.len() <= JUMP && until.is_some() {
             ProbeFaultKind::Jump
@@ -215,7 +219,7 @@ impl Sounded {
                 kind,
                 from: first.at,
                 until,
-                saw: first.warmth,
+                saw: first.temperature,
             });
         }
         out.clear();
@@ -227,7 +231,7 @@ pub(crate) fn of_seat(
     run: &Run,
     readings: &ProbeReadings,
     probe: ProbeNo,
-    seat: &Seated,
+    seat: &ProbeSpan,
 ) -> Vec<Read> {
     let all = readings.of(probe);
     let from = all.partition_point(|r| r.at < seat.from);
@@ -240,7 +244,7 @@ pub(crate) fn of_seat(
         .iter()
         .map(|r| Read {
             at: r.at,
-            warmth: Celsius(r.warmth.0 + offset),
+            temperature: Celsius(r.temperature.0 + offset),
         })
         .collect()
 }
@@ -250,14 +254,14 @@ pub(crate) fn of_seat(
 pub fn of_zone(run: &Run, readings: &ProbeReadings, zone: &str) -> Vec<Read> {
     let mut all: Vec<Read> = Vec::new();
     for (no, seats) in &run.probes {
-        let here = |s: &&Seated| matches!(&s.seat, Seat::Chamber(z) if z == zone);
+        let here = |s: &&ProbeSpan| matches!(&s.seat, ProbeLocation::Chamber(z) if z == zone);
         for seat in seats.iter().filter(here) {
             all.extend(of_seat(run, readings, *no, seat));
         }
     }
     let by_hand = run.chamber.iter().filter(|(z, _)| z == zone);
     all.extend(by_hand.map(|(_, r)| *r));
-    all.retain(|r| r.warmth.0.is_finite());
+    all.retain(|r| r.temperature.0.is_finite());
     all.sort_by_key(|r| r.at);
     all.dedup_by_key(|r| r.at);
     all
@@ -276,7 +280,7 @@ pub fn silent(
         .get(&probe)?
         .last()
         .filter(|s| s.until.is_none())?;
-    if seat.seat == Seat::Out {
+    if seat.seat == ProbeLocation::Out {
         return None;
     }
     let all = readings.of(probe);
@@ -295,7 +299,7 @@ pub fn silent(
         kind: ProbeFaultKind::Silent,
         from: last.at,
         until: None,
-        saw: last.warmth,
+        saw: last.temperature,
     })
 }
 
@@ -333,7 +337,7 @@ pub fn inside_to_record(
         let after = reads.iter().filter(|r| from.is_none_or(|f| r.at > f));
         after
             .copied()
-            .max_by(|a, b| a.warmth.0.total_cmp(&b.warmth.0))
+            .max_by(|a, b| a.temperature.0.total_cmp(&b.temperature.0))
     };
     let counts = |no: i64| !doubted.iter().any(|(n, _)| *n == no);
     let mine = || {
@@ -346,17 +350,17 @@ pub fn inside_to_record(
     };
     let coldest = check.coldest()?;
     let before = reads.iter().rev().find(|r| r.at <= check.at);
-    let too_high = before.map_or(0.0, |r| (r.warmth.0 - coldest.0).max(0.0));
+    let too_high = before.map_or(0.0, |r| (r.temperature.0 - coldest.0).max(0.0));
     let later = highest(Some(check.at)).map(|r| Read {
         at: r.at,
-        warmth: Celsius(r.warmth.0 - too_high),
+        temperature: Celsius(r.temperature.0 - too_high),
     });
     let checked = Read {
         at: check.at,
-        warmth: coldest,
+        temperature: coldest,
     };
     match later {
-        Some(later) if later.warmth.0 > coldest.0 => Some(later),
+        Some(later) if later.temperature.0 > coldest.0 => Some(later),
         Some(_) | None => Some(checked),
     }
 }

@@ -1,6 +1,6 @@
 //! Stages of a run, and where they come from: the steps of what is smoked, and a school of heat.
 
-use super::Hearth;
+use super::Appliance;
 use crate::catalogue::builds::Build;
 use crate::catalogue::steps::StepKind;
 use crate::units::Celsius;
@@ -41,7 +41,7 @@ impl RunStageKind {
 
     /// As it is called.
     #[must_use]
-    pub const fn said(self) -> &'static str {
+    pub const fn label(self) -> &'static str {
         match self {
             Self::Dry => "dry the surface",
             Self::ColdSmoke => "cold smoke",
@@ -112,7 +112,7 @@ impl RunStage {
     pub fn new(kind: RunStageKind, set: Option<Celsius>, ends: StageEnd) -> Self {
         Self {
             kind,
-            name: kind.said().into(),
+            name: kind.label().into(),
             set_c: set.map(Celsius::get),
             smoke: kind.is_smoke(),
             damper: String::new(),
@@ -131,7 +131,7 @@ impl RunStage {
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum HeatSchool {
+pub enum HeatRule {
     /// 75 to 95 °C: fat does not render.
     Low,
     /// 100 to 115 °C.
@@ -145,13 +145,13 @@ pub const COLD_SMOKE_C: f64 = 30.0;
 /// Cooler than this a smoke is slow: it leans on nitrite (°C).
 pub const SLOW_UNDER_C: f64 = 80.0;
 
-impl HeatSchool {
+impl HeatRule {
     /// All of them.
     pub const ALL: [Self; 3] = [Self::Low, Self::Medium, Self::HotFinish];
 
     /// As it is called.
     #[must_use]
-    pub const fn said(self) -> &'static str {
+    pub const fn label(self) -> &'static str {
         match self {
             Self::Low => "low",
             Self::Medium => "medium",
@@ -197,7 +197,7 @@ impl HeatSchool {
 
 /// The stages of a run over these builds, one after the other: cold smoke and its rest where one of them has it, then heat.
 #[must_use]
-pub fn proposed(builds: &[&Build], hearth: Hearth, school: HeatSchool) -> Vec<RunStage> {
+pub fn proposed(builds: &[&Build], hearth: Appliance, school: HeatRule) -> Vec<RunStage> {
     use RunStageKind as Kind;
     let has = |kind: StepKind| {
         let with = |b: &&&Build| b.steps.iter().any(|s| s.kind == kind);
@@ -205,7 +205,7 @@ pub fn proposed(builds: &[&Build], hearth: Hearth, school: HeatSchool) -> Vec<Ru
     };
     let mut stages = Vec::new();
     match hearth {
-        Hearth::Smoker => {
+        Appliance::Smoker => {
             // What one piece has on its way is no reason to smoke the others cold.
             let colds = |b: &Build| b.steps.iter().any(|s| s.kind == StepKind::ColdSmoke);
             let cold = !builds.is_empty() && builds.iter().all(|b| colds(b));
@@ -228,11 +228,11 @@ pub fn proposed(builds: &[&Build], hearth: Hearth, school: HeatSchool) -> Vec<Ru
                 stages.extend(school.stages());
             }
         }
-        Hearth::Oven => {
+        Appliance::Oven => {
             let c = match school {
-                HeatSchool::Low => 90.0,
-                HeatSchool::Medium => 110.0,
-                HeatSchool::HotFinish => 150.0,
+                HeatRule::Low => 90.0,
+                HeatRule::Medium => 110.0,
+                HeatRule::HotFinish => 150.0,
             };
             stages.push(RunStage::new(
                 Kind::Finish,
@@ -240,7 +240,7 @@ pub fn proposed(builds: &[&Build], hearth: Hearth, school: HeatSchool) -> Vec<Ru
                 StageEnd::Marks,
             ));
         }
-        Hearth::Pot => stages.push(RunStage::new(
+        Appliance::Pot => stages.push(RunStage::new(
             Kind::Boil,
             Some(Celsius(80.0)),
             StageEnd::Marks,

@@ -3,9 +3,9 @@
 use super::series::{Beginning, ProbeFaultKind, inside_to_record, of_zone, range, sound};
 use super::stages::proposed;
 use super::*;
-use crate::running::gate::check_stages;
 use crate::running::load::{Planned, loads, order};
 use crate::running::now::warm_up;
+use crate::running::validator::check_stages;
 use crate::testing::build;
 use crate::units::Millimetres;
 use crate::verdict::plausible::{OfPiece, of_piece};
@@ -21,7 +21,7 @@ fn at(minute: f64) -> Timestamp {
 fn read(minute: f64, c: f64) -> Read {
     Read {
         at: at(minute),
-        warmth: Celsius(c),
+        temperature: Celsius(c),
     }
 }
 
@@ -33,9 +33,9 @@ fn run(acts: Vec<(f64, RunAct)>) -> Run {
     let set_up = RunAct::SetUp {
         place: None,
         name: "drum".into(),
-        hearth: Hearth::Smoker,
+        hearth: Appliance::Smoker,
         school: None,
-        stages: HeatSchool::ALL
+        stages: HeatRule::ALL
             .map(|_| {
                 RunStage::new(
                     RunStageKind::Smoke,
@@ -67,7 +67,7 @@ fn loaded(piece: i64) -> RunAct {
 fn set(probe: ProbeNo, piece: i64) -> RunAct {
     RunAct::ProbeSet {
         probe,
-        seat: Seat::Piece(PieceId(piece)),
+        seat: ProbeLocation::Piece(PieceId(piece)),
     }
 }
 
@@ -108,7 +108,11 @@ fn what_is_not_of_the_meat_does_not_count_and_is_said() {
         assert_eq!(found.reads.len(), counts, "{name}");
         let said = found.faults.first().map(|f| (f.kind, f.until.is_none()));
         assert_eq!(said, want, "{name}");
-        let most = found.reads.iter().map(|r| r.warmth.0).fold(0.0, f64::max);
+        let most = found
+            .reads
+            .iter()
+            .map(|r| r.temperature.0)
+            .fold(0.0, f64::max);
         assert!(most <= 44.0, "{name}: {most} was never in the meat");
     }
 }
@@ -119,7 +123,7 @@ fn a_probe_that_was_just_put_in_settles_and_one_that_is_set_again_counts_again()
     raw.extend((3..20).map(|i| read(f64::from(i), 5.0 + 0.2 * f64::from(i))));
     let found = sound(1, &raw, put_in(0.0));
     assert!(found.faults.is_empty(), "{:?}", found.faults);
-    assert!(found.reads.iter().skip(1).all(|r| r.warmth.0 < 10.0));
+    assert!(found.reads.iter().skip(1).all(|r| r.temperature.0 < 10.0));
 
     let readings = |probe: ProbeNo, all: &[Read]| {
         let mut readings = ProbeReadings::default();
@@ -151,12 +155,12 @@ fn a_probe_that_was_just_put_in_settles_and_one_that_is_set_again_counts_again()
         of_piece(&moved, &all, PieceId(8), OfPiece::default())
             .reads
             .iter()
-            .all(|r| r.warmth.0 == 9.0)
+            .all(|r| r.temperature.0 == 9.0)
     );
     // and in the air it belongs to the zone
     let air = RunAct::ProbeSet {
         probe: 1,
-        seat: Seat::Chamber("left".into()),
+        seat: ProbeLocation::Chamber("left".into()),
     };
     let hung = run(vec![(0.0, loaded(7)), (0.0, set(1, 7)), (30.0, air)]);
     assert_eq!(of_zone(&hung, &all, "left").len(), 30);
@@ -177,7 +181,7 @@ fn a_probe_that_is_said_to_be_set_and_still_in_the_hot_air_counts_only_once_it_i
     for known in [None, Some(read(15.0, 50.0))] {
         let found = sound(3, &raw, set(known));
         assert_eq!(found.reads.len(), 34, "{known:?}");
-        assert!(found.reads.iter().all(|r| r.warmth.0 < 60.0));
+        assert!(found.reads.iter().all(|r| r.temperature.0 < 60.0));
         let only_air = sound(3, &raw[..6], set(known));
         assert!(only_air.reads.is_empty());
         assert_eq!(only_air.faults[0].kind, ProbeFaultKind::OutOfMeat);
@@ -200,7 +204,7 @@ fn an_offset_is_added_to_everything_a_probe_said() {
     let mut readings = ProbeReadings::default();
     readings.take(1, &heating(40, &[]));
     let found = of_piece(&run, &readings, PieceId(7), OfPiece::default());
-    assert!((found.reads[0].warmth.0 - 19.2).abs() < 1e-9);
+    assert!((found.reads[0].temperature.0 - 19.2).abs() < 1e-9);
 }
 
 #[test]
@@ -243,7 +247,7 @@ fn the_coldest_place_of_the_last_check_decides_and_what_its_probe_says_later_is_
         readings.take(1, raw);
         let found = of_piece(&run, &readings, PieceId(7), OfPiece::default());
         inside_to_record(&run, &found.reads, PieceId(7), &found.doubted)
-            .map(|r| (r.warmth.0 * 10.0).round() / 10.0)
+            .map(|r| (r.temperature.0 * 10.0).round() / 10.0)
     };
     let raw = heating(61, &[]);
     assert_eq!(recorded(vec![], &raw), Some(44.0));
@@ -293,7 +297,7 @@ fn stages_come_from_what_is_smoked() {
             .collect::<Vec<_>>()
     };
     use RunStageKind as Kind;
-    let twice = kinds(&["shoulder-slab"], Hearth::Smoker, HeatSchool::Low);
+    let twice = kinds(&["shoulder-slab"], Appliance::Smoker, HeatRule::Low);
     assert_eq!(
         twice.iter().map(|s| s.0).collect::<Vec<_>>(),
         [
@@ -307,17 +311,17 @@ fn stages_come_from_what_is_smoked() {
     // what one has on its way is no reason to smoke the others cold
     let mixed = kinds(
         &["shoulder-slab", "belly-slab"],
-        Hearth::Smoker,
-        HeatSchool::HotFinish,
+        Appliance::Smoker,
+        HeatRule::HotFinish,
     );
     assert_eq!(mixed.last(), Some(&(Kind::Finish, 150.0)));
     assert!(!mixed.iter().any(|s| s.0 == Kind::ColdSmoke));
     assert_eq!(
-        kinds(&["sausage-sweet"], Hearth::Pot, HeatSchool::Low),
+        kinds(&["sausage-sweet"], Appliance::Pot, HeatRule::Low),
         [(Kind::Boil, 80.0)]
     );
     assert_eq!(
-        kinds(&["belly-slab-plain"], Hearth::Oven, HeatSchool::Medium),
+        kinds(&["belly-slab-plain"], Appliance::Oven, HeatRule::Medium),
         [(Kind::Finish, 110.0)]
     );
 }
@@ -336,7 +340,7 @@ fn the_thin_come_off_first_and_the_thick_are_loaded_first() {
         piece(3, 1_000.0, None),
         piece(4, 2_500.0, Some(80.0)),
     ];
-    let stages = proposed(&[], Hearth::Smoker, HeatSchool::Low);
+    let stages = proposed(&[], Appliance::Smoker, HeatRule::Low);
     let off: Vec<i64> = order(&all, &stages).iter().map(|(id, _)| id.0).collect();
     assert_eq!(off, [2, 1, 4, 3]);
     let ids = |room| -> Vec<Vec<i64>> {
@@ -395,7 +399,7 @@ proptest! {
     ) {
         let mut readings = ProbeReadings::default();
         for (second, tenth) in said {
-            let read = Read { at: seconds_on(at(0.0), second as f64).unwrap(), warmth: Celsius(f64::from(tenth) / 10.0) };
+            let read = Read { at: seconds_on(at(0.0), second as f64).unwrap(), temperature: Celsius(f64::from(tenth) / 10.0) };
             readings.take(1, &[read]);
         }
         let raw = readings.of(1);
@@ -404,7 +408,7 @@ proptest! {
         let found = sound(1, raw, Beginning { seated, known: None, air: &[] });
         for pair in found.reads.windows(2) {
             let gap = minutes(pair[0].at, pair[1].at);
-            let step = (pair[1].warmth.0 - pair[0].warmth.0).abs();
+            let step = (pair[1].temperature.0 - pair[0].temperature.0).abs();
             prop_assert!(step <= 4.0 + 2.0 * gap + 1e-9, "{step} in {gap} min");
         }
     }

@@ -45,13 +45,18 @@ pub fn kept(readings: &[Read]) -> Vec<bool> {
     };
     kept[first] = true;
     kept[last] = true;
-    let by = |a: &usize, b: &usize| readings[*a].warmth.0.total_cmp(&readings[*b].warmth.0);
+    let by = |a: &usize, b: &usize| {
+        readings[*a]
+            .temperature
+            .0
+            .total_cmp(&readings[*b].temperature.0)
+    };
     if let (Some(low), Some(high)) = ((0..=last).min_by(by), (0..=last).max_by(by)) {
         kept[low] = true;
         kept[high] = true;
     }
     for i in 1..readings.len() {
-        let (a, b) = (readings[i - 1].warmth.0, readings[i].warmth.0);
+        let (a, b) = (readings[i - 1].temperature.0, readings[i].temperature.0);
         if MARKS_C.iter().any(|m| (a < *m) != (b < *m)) {
             kept[i - 1] = true;
             kept[i] = true;
@@ -68,7 +73,7 @@ pub fn kept(readings: &[Read]) -> Vec<bool> {
 /// reach; the slopes that still do narrow with every reading.
 fn straight(readings: &[Read], (from, to): (usize, usize), kept: &mut [bool]) {
     let x = |i: usize| readings[i].at.as_second() as f64;
-    let y = |i: usize| readings[i].warmth.0;
+    let y = |i: usize| readings[i].temperature.0;
     let mut anchor = from;
     while anchor + 1 < to {
         let (mut low, mut high) = (f64::NEG_INFINITY, f64::INFINITY);
@@ -107,7 +112,7 @@ mod tests {
     fn at(i: usize, c: f64) -> Read {
         Read {
             at: Timestamp::from_second(1_800_000_000 + 30 * i as i64).unwrap(),
-            warmth: Celsius(c),
+            temperature: Celsius(c),
         }
     }
 
@@ -116,10 +121,10 @@ mod tests {
         let b = (i..all.len()).find(|k| keep[*k]).unwrap();
         let (xa, xb) = (all[a].at.as_second() as f64, all[b].at.as_second() as f64);
         if a == b {
-            return all[a].warmth.0;
+            return all[a].temperature.0;
         }
         let share = (all[i].at.as_second() as f64 - xa) / (xb - xa);
-        all[a].warmth.0 + share * (all[b].warmth.0 - all[a].warmth.0)
+        all[a].temperature.0 + share * (all[b].temperature.0 - all[a].temperature.0)
     }
 
     #[test]
@@ -140,19 +145,19 @@ mod tests {
             let all: Vec<Read> = steps.iter().enumerate().map(|(i, s)| { c = (c + f64::from(*s) / 20.0).clamp(-50.0, 300.0); at(i, c) }).collect();
             let keep = kept(&all);
             let thin: Vec<Read> = all.iter().zip(&keep).filter(|(_, k)| **k).map(|(r, _)| *r).collect();
-            let most = |of: &[Read]| of.iter().map(|r| r.warmth.0).fold(f64::NEG_INFINITY, f64::max);
-            let least = |of: &[Read]| of.iter().map(|r| r.warmth.0).fold(f64::INFINITY, f64::min);
+            let most = |of: &[Read]| of.iter().map(|r| r.temperature.0).fold(f64::NEG_INFINITY, f64::max);
+            let least = |of: &[Read]| of.iter().map(|r| r.temperature.0).fold(f64::INFINITY, f64::min);
             prop_assert_eq!(most(&all), most(&thin));
             prop_assert_eq!(least(&all), least(&thin));
             prop_assert_eq!((all[0], all[all.len() - 1]), (thin[0], thin[thin.len() - 1]));
             for mark in MARKS_C {
                 let crossed = |of: &[Read]| of.windows(2)
-                    .filter(|p| (p[0].warmth.0 < mark) != (p[1].warmth.0 < mark))
+                    .filter(|p| (p[0].temperature.0 < mark) != (p[1].temperature.0 < mark))
                     .map(|p| (p[0], p[1])).collect::<Vec<_>>();
                 prop_assert_eq!(crossed(&all), crossed(&thin), "{}", mark);
             }
             for i in 0..all.len() {
-                let off = (line(&all, &keep, i) - all[i].warmth.0).abs();
+                let off = (line(&all, &keep, i) - all[i].temperature.0).abs();
                 prop_assert!(off <= OFF_C + 1e-6, "{} off at {}", off, i);
             }
         }

@@ -2,9 +2,9 @@
 
 use crate::heat::lethality::COUNTS_FROM_C;
 use crate::run::stages::COLD_SMOKE_C;
-use crate::run::{Run, RunStage, RunStageKind, Seat, StageEnd, minutes, series};
-use crate::running::gate::OFF_C;
+use crate::run::{ProbeLocation, Run, RunStage, RunStageKind, StageEnd, minutes, series};
 use crate::running::now::{Look, PieceNow, ZoneNow};
+use crate::running::validator::OFF_C;
 use crate::units::Celsius;
 use crate::units::show::{capital, temperature};
 use jiff::Timestamp;
@@ -83,7 +83,7 @@ impl Look<'_> {
             over.then(|| Alarm {
                 key: format!("fire:{}", f.no),
                 kind: AlarmKind::Fire,
-                message: format!("{} should be burnt out by now: look, and light the next or say that it is out.", said_of(&f.wood, f.kind.said())),
+                message: format!("{} should be burnt out by now: look, and light the next or say that it is out.", said_of(&f.wood, f.kind.label())),
                 piece: None,
             })
         }));
@@ -112,7 +112,7 @@ impl Look<'_> {
             piece: Some(p.piece),
         };
         let cold = matches!(stage, Some(RunStageKind::ColdSmoke | RunStageKind::Rest));
-        let Some(inside) = p.fresh.map(|r| r.warmth.0) else {
+        let Some(inside) = p.fresh.map(|r| r.temperature.0) else {
             let (low, high) = p.range.filter(|_| !cold)?;
             return (high.0 >= mark - AHEAD_C)
                 .then(|| {
@@ -180,7 +180,7 @@ impl Look<'_> {
 
     fn of_warm_up(&self, p: &PieceNow) -> Option<Alarm> {
         let clock = p.warm_up.filter(crate::running::now::WarmUp::is_over)?;
-        let inside = p.fresh?.warmth.0;
+        let inside = p.fresh?.temperature.0;
         if inside >= COUNTS_FROM_C {
             return None;
         }
@@ -207,7 +207,7 @@ impl Look<'_> {
             StageEnd::Inside(c) => {
                 let probed = || pieces.iter().filter(|p| p.left.is_none());
                 let read = || probed().filter_map(|p| p.fresh);
-                read().next().is_some() && read().all(|r| r.warmth.0 >= c - 0.05)
+                read().next().is_some() && read().all(|r| r.temperature.0 >= c - 0.05)
             }
             // Each piece rings for itself.
             StageEnd::Marks => false,
@@ -241,7 +241,7 @@ impl Look<'_> {
                         "Probe {} in {} {}: {}. It does not count until it sits in the meat and is set again.",
                         f.probe,
                         self.tag(p),
-                        f.kind.said(),
+                        f.kind.label(),
                         self.heat(f.saw.0)
                     ),
                     piece: Some(p.piece),
@@ -262,7 +262,7 @@ impl Look<'_> {
             all.push(Alarm {
                 key: format!("silent:{}:{}", f.probe, f.from.as_second()),
                 kind: AlarmKind::Probe,
-                message: format!("Probe {no}{place} {}.", f.kind.said()),
+                message: format!("Probe {no}{place} {}.", f.kind.label()),
                 piece: None,
             });
         }
@@ -272,12 +272,12 @@ impl Look<'_> {
     fn seat_said(&self, run: &Run, no: crate::run::ProbeNo) -> String {
         let last = run.probes.get(&no).and_then(|s| s.last());
         match last.map(|s| &s.seat) {
-            Some(Seat::Piece(id)) => {
+            Some(ProbeLocation::Piece(id)) => {
                 let tag = self.book.piece(*id).map(|(_, p)| p.tag.clone());
                 format!(" in {}", tag.unwrap_or_default())
             }
-            Some(Seat::Chamber(zone)) => format!(" in the air of {zone}"),
-            Some(Seat::Out) | None => String::new(),
+            Some(ProbeLocation::Chamber(zone)) => format!(" in the air of {zone}"),
+            Some(ProbeLocation::Out) | None => String::new(),
         }
     }
 
@@ -290,12 +290,12 @@ impl Look<'_> {
         let set = stage.set()?;
         let cold = stage.kind == RunStageKind::ColdSmoke;
         let settles = minutes(went.from, self.now) < SETTLES_MIN;
-        let (c, message) = (read.warmth.0, |wanted: String| {
+        let (c, message) = (read.temperature.0, |wanted: String| {
             format!(
                 "{} of {} is at {}: {wanted}. See to the fire and the damper, or say what it is set to now.",
                 zone.zone,
                 run.name,
-                self.heat(read.warmth.0)
+                self.heat(read.temperature.0)
             )
         });
         let message = if cold && c > COLD_SMOKE_C {

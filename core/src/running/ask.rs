@@ -5,8 +5,8 @@ use crate::form::AskError;
 use crate::house::House;
 use crate::ids::PieceId;
 use crate::place::{PlaceId, PlaceUse};
-use crate::run::act::{Bath, FireKind, RunAct, Seat, Sight};
-use crate::run::{Hearth, HeatSchool, ProbeNo, Run, RunStage, RunStageKind, StageEnd};
+use crate::run::act::{Bath, FireKind, ProbeLocation, RunAct, Sight};
+use crate::run::{Appliance, HeatRule, ProbeNo, Run, RunStage, RunStageKind, StageEnd};
 use crate::units::{Amount, Celsius, Milligrams, Quantity, Typed, Units};
 use serde::{Deserialize, Serialize};
 
@@ -50,10 +50,10 @@ pub struct SetUpAsk {
     pub name: Option<String>,
     /// What it is made in; as its place says when left out.
     #[serde(default)]
-    pub hearth: Option<Hearth>,
+    pub hearth: Option<Appliance>,
     /// By which school of heat.
     #[serde(default)]
-    pub school: Option<HeatSchool>,
+    pub school: Option<HeatRule>,
     /// Its stages; from the builds of the pieces when left out.
     #[serde(default)]
     pub stages: Vec<RunStageAsk>,
@@ -138,7 +138,8 @@ pub enum RunActAsk {
         #[serde(default)]
         zone: Option<String>,
         /// How warm, as typed.
-        warmth: String,
+        #[serde(rename = "warmth")]
+        temperature: String,
     },
     /// A fire is lit.
     Lit {
@@ -231,7 +232,7 @@ impl RunStageAsk {
         Ok(RunStage {
             kind: self.kind,
             name: filled(self.name.as_deref())
-                .unwrap_or(self.kind.said())
+                .unwrap_or(self.kind.label())
                 .into(),
             set_c: set.map(|c| c.value.0),
             smoke: self.smoke.unwrap_or(self.kind.is_smoke()),
@@ -260,7 +261,7 @@ impl SetUpAsk {
     pub fn draft(
         &self,
         home: &House,
-        proposed: impl FnOnce(Hearth, HeatSchool) -> Vec<RunStage>,
+        proposed: impl FnOnce(Appliance, HeatRule) -> Vec<RunStage>,
     ) -> Drafted<RunAct> {
         let place = match self.place {
             None => None,
@@ -284,21 +285,21 @@ impl SetUpAsk {
             },
         };
         let listed = place.map(|p| match p.kind.as_str() {
-            "oven" => Hearth::Oven,
-            "pot" => Hearth::Pot,
-            _ => Hearth::Smoker,
+            "oven" => Appliance::Oven,
+            "pot" => Appliance::Pot,
+            _ => Appliance::Smoker,
         });
-        let hearth = self.hearth.or(listed).unwrap_or(Hearth::Smoker);
+        let hearth = self.hearth.or(listed).unwrap_or(Appliance::Smoker);
         let named = filled(self.name.as_deref()).map(str::to_string);
         let name = named.or(place.map(|p| p.name.clone()));
         let stages = if self.stages.is_empty() {
-            proposed(hearth, self.school.unwrap_or(HeatSchool::Low))
+            proposed(hearth, self.school.unwrap_or(HeatRule::Low))
         } else {
             stages(&self.stages, home.settings.units)?
         };
         Ok(RunAct::SetUp {
             place: self.place,
-            name: name.unwrap_or_else(|| hearth.said().into()),
+            name: name.unwrap_or_else(|| hearth.label().into()),
             hearth,
             school: self.school,
             stages,
@@ -383,9 +384,9 @@ impl RunActAsk {
                             "A probe is in a piece or in the air: name one of them.",
                         );
                     }
-                    (Some(id), None) => Seat::Piece(*id),
-                    (None, Some(zone)) => Seat::Chamber(zone.into()),
-                    (None, None) => Seat::Out,
+                    (Some(id), None) => ProbeLocation::Piece(*id),
+                    (None, Some(zone)) => ProbeLocation::Chamber(zone.into()),
+                    (None, None) => ProbeLocation::Out,
                 };
                 one(RunAct::ProbeSet {
                     probe: *probe,
@@ -427,9 +428,12 @@ impl RunActAsk {
                     read,
                 })
             }
-            Self::ChamberRead { zone: z, warmth } => one(RunAct::ChamberRead {
+            Self::ChamberRead {
+                zone: z,
+                temperature,
+            } => one(RunAct::ChamberRead {
                 zone: zone(z),
-                warmth: typed(warmth, "warmth", units)?,
+                temperature: typed(temperature, "warmth", units)?,
             }),
             Self::Lit {
                 kind,

@@ -33,7 +33,7 @@ pub fn wet(piece: &Piece, stages: &[RunStage]) -> Option<Finding> {
         )
         .saw(if wet { "still wet" } else { "not looked at" })
         .wants("tacky to the touch")
-        .way_out("Touch it and write that down, or begin with a stage that dries it: 50 to 60 °C for an hour, no smoke.")
+        .remedy("Touch it and write that down, or begin with a stage that dries it: 50 to 60 °C for an hour, no smoke.")
     })
 }
 
@@ -57,7 +57,7 @@ pub fn lid(place: &Place, pieces: &[&Piece], home: &House) -> Option<Finding> {
         )
         .saw(format!("{} thick", said(most)))
         .wants(format!("at most {} over the rack", said(headroom)))
-        .way_out("Take a rack out, lay it flat, or cover the gap with foil and weigh the lid down.")
+        .remedy("Take a rack out, lay it flat, or cover the gap with foil and weigh the lid down.")
     })
 }
 
@@ -78,7 +78,7 @@ pub fn outdoors(place: &Place) -> Option<Finding> {
             format!("{burns} gives off carbon monoxide, which nobody smells."),
         )
         .wants("outdoors, away from windows and doors")
-        .way_out("Never in a garage, a porch that shuts, or a tent; not while it goes out either."),
+        .remedy("Never in a garage, a porch that shuts, or a tent; not while it goes out either."),
     )
 }
 

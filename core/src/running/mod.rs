@@ -2,7 +2,7 @@
 
 pub mod alarms;
 pub mod ask;
-pub mod gate;
 pub mod load;
 pub mod mark;
 pub mod now;
+pub mod validator;

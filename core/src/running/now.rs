@@ -10,7 +10,7 @@ use crate::ids::PieceId;
 use crate::ledger::book::Book;
 use crate::place::climate::Read;
 use crate::run::series::{self, ProbeFault, ProbeFaultKind, Sounded, of_zone};
-use crate::run::{ProbeNo, Run, RunStageKind, Seat, Watched, minutes, seconds_on};
+use crate::run::{ProbeLocation, ProbeNo, Run, RunStageKind, Watched, minutes, seconds_on};
 use crate::running::load;
 use crate::running::mark::{HeatMark, mark};
 use crate::units::show::temperature;
@@ -127,7 +127,7 @@ impl PieceNow {
     #[must_use]
     pub fn to_go(&self) -> Option<f64> {
         let inside = self.fresh?;
-        Some(self.mark.mark.0 - inside.warmth.0)
+        Some(self.mark.mark.0 - inside.temperature.0)
     }
 }
 
@@ -168,8 +168,8 @@ impl<'a> Look<'a> {
         let mut names: Vec<String> = listed.map(|p| p.zones.clone()).unwrap_or_default();
         let sat = run.sittings.iter().map(|s| s.zone.clone());
         let hung = run.probes.values().flatten().filter_map(|s| match &s.seat {
-            Seat::Chamber(zone) => Some(zone.clone()),
-            Seat::Piece(_) | Seat::Out => None,
+            ProbeLocation::Chamber(zone) => Some(zone.clone()),
+            ProbeLocation::Piece(_) | ProbeLocation::Out => None,
         });
         let read = run.chamber.iter().map(|(zone, _)| zone.clone());
         for name in sat.chain(hung).chain(read) {
@@ -205,7 +205,7 @@ impl<'a> Look<'a> {
         let here: Vec<_> = all
             .iter()
             .filter(|p| p.left.is_none() && p.probe.is_some())
-            .filter_map(|p| Some((p.zone.clone(), p.thickness, p.fresh?.warmth, p.piece)))
+            .filter_map(|p| Some((p.zone.clone(), p.thickness, p.fresh?.temperature, p.piece)))
             .collect();
         for p in all
             .iter_mut()
@@ -257,8 +257,9 @@ impl<'a> Look<'a> {
         let fresh = inside.filter(|r| !lost && minutes(r.at, self.now) <= FRESH_MIN);
         let air = zones.iter().find(|z| z.zone == sitting.zone);
         let air = air.map(|z| z.reads.as_slice()).unwrap_or_default();
-        let hottest = air.iter().map(|r| r.warmth.0).reduce(f64::max);
-        let over_chamber = matches!((inside, hottest), (Some(i), Some(h)) if i.warmth.0 > h + 1.0);
+        let hottest = air.iter().map(|r| r.temperature.0).reduce(f64::max);
+        let over_chamber =
+            matches!((inside, hottest), (Some(i), Some(h)) if i.temperature.0 > h + 1.0);
         let forecast = self.forecast(heated, air, mark.mark, lost);
         let nitrite = judge
             .really(&lot.state, piece)
@@ -307,7 +308,7 @@ impl<'a> Look<'a> {
             settled
         };
         let recent = &recent[recent.len().saturating_sub(FOR_FORECAST)..];
-        let there = reads.iter().find(|r| r.warmth.0 >= mark.0 - 0.05);
+        let there = reads.iter().find(|r| r.temperature.0 >= mark.0 - 0.05);
         let there = there.map(|r| r.at);
         let Some(first) = recent.first() else {
             return Forecast {
@@ -324,13 +325,13 @@ impl<'a> Look<'a> {
         let of = |at: Timestamp| {
             let before = air.partition_point(|r| r.at <= at);
             let read = air.get(before.wrapping_sub(1)).or(air.first());
-            read.map(|r| r.warmth).or(set).map(Celsius::get)
+            read.map(|r| r.temperature).or(set).map(Celsius::get)
         };
         let readings: Vec<ProbeReading> = recent
             .iter()
             .map(|r| ProbeReading {
                 minute: minutes(first.at, r.at),
-                inside_c: r.warmth.0,
+                inside_c: r.temperature.0,
                 chamber_c: of(r.at),
             })
             .collect();
@@ -394,7 +395,7 @@ impl<'a> Look<'a> {
             Severity::Info,
             format!(
                 "This stage does not bring it there: “{}” at {set} does.",
-                stage.kind.said()
+                stage.kind.label()
             ),
         ))
     }
@@ -404,13 +405,13 @@ impl<'a> Look<'a> {
     pub fn findings(&self) -> Vec<Finding> {
         let place = self.run().place.and_then(|id| self.home.settings.place(id));
         let mut all: Vec<Finding> = place.and_then(load::outdoors).into_iter().collect();
-        let gate = crate::running::gate::RunGate {
+        let gate = crate::running::validator::RunValidator {
             book: self.book,
             home: self.home,
             runs: &self.home.runs,
             at: self.now,
         };
-        let here = self.run().aboard(self.book);
+        let here = self.run().loaded(self.book);
         let pieces: Vec<PieceId> = here.iter().map(|s| s.piece).collect();
         all.extend(gate.over_load(self.run(), &pieces));
         all
@@ -453,8 +454,8 @@ pub fn warm_up(reads: &[Read], nitrite_low_ppm: f64, dried_warm: bool) -> Option
     };
     let readings = inside(reads);
     let minutes_to = |c: f64| {
-        let began = reads.iter().find(|r| r.warmth.0 >= WARM_FROM_C)?;
-        let there = reads.iter().find(|r| r.warmth.0 >= c)?;
+        let began = reads.iter().find(|r| r.temperature.0 >= WARM_FROM_C)?;
+        let there = reads.iter().find(|r| r.temperature.0 >= c)?;
         Some(minutes(began.at.max(first.at), there.at))
     };
     let in_time = dried_warm && minutes_to(WARM_DRIED_C).is_some_and(|m| m <= WARM_DRIED_MIN);
@@ -481,7 +482,7 @@ fn inside(reads: &[Read]) -> Vec<InsideReading> {
         .map(|r| InsideReading {
             minute: minutes(first.at, r.at),
             // Half a degree over it is a probe that reads a little high.
-            inside_c: r.warmth.0.min(BOILS.0),
+            inside_c: r.temperature.0.min(BOILS.0),
         })
         .collect()
 }

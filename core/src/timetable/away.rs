@@ -1,9 +1,9 @@
 //! Nobody is at home for some days: what is done before, what waits, what is missed without harm, and what cannot wait.
 
 use super::Task;
-use super::kept::LotPlan;
+use super::cache::LotPlan;
 use crate::agenda::TaskKind;
-use crate::cure::ways::Waits;
+use crate::cure::methods::Waits;
 use crate::ids::{PieceId, VesselId};
 use crate::ledger::book::Book;
 use crate::place::PlaceUse;
@@ -238,14 +238,14 @@ fn turnings(task: &Task, missed: usize, book: &Book) -> AwayLine {
     } else {
         format!("{missed} turnings fall out")
     };
-    let way_out = if deadline {
+    let remedy = if deadline {
         "ask somebody to stir it, or shake it well before you leave and when you are back."
     } else {
         "turn it before you leave and when you are back; the dose evens out all the same."
     };
     AwayLine {
         task: task.clone(),
-        words: format!("{times}: {way_out}"),
+        words: format!("{times}: {remedy}"),
         move_to: None,
     }
 }

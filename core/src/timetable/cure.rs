@@ -1,7 +1,7 @@
 //! How long a dosed piece lies in its cure, and how often it is turned there.
 
 use super::When;
-use super::kept::TURNS_AHEAD_DAYS;
+use super::cache::TURNS_AHEAD_DAYS;
 use crate::catalogue::Catalogue;
 use crate::catalogue::builds::Tool;
 use crate::catalogue::steps::StepKind;

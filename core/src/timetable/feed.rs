@@ -1,7 +1,7 @@
 //! The plan as events of a calendar: the same thing to do keeps its name, whatever happens to its day.
 
 use super::Task;
-use super::kept::LotPlan;
+use super::cache::LotPlan;
 use crate::agenda::TaskKind;
 use crate::catalogue::builds::{Build, BuildRef};
 use crate::catalogue::steps::StepKind;
@@ -121,7 +121,7 @@ fn planned(
 ) -> Event {
     let what = match (&task.kind, &task.step) {
         (TaskKind::ByHand, Some(step)) => step.verb.clone(),
-        (kind, _) => kind.said().to_string(),
+        (kind, _) => kind.label().to_string(),
     };
     let piece = book.piece(task.piece).map(|(_, p)| p);
     let product = piece.and_then(Piece::build).map(|b| b.name.clone());
@@ -170,16 +170,16 @@ fn cancelled(
     };
     add(
         uid(piece.id, TaskKind::Assign, None),
-        TaskKind::Assign.said(),
+        TaskKind::Assign.label(),
     );
     add(
         uid(piece.id, TaskKind::Discard, None),
-        TaskKind::Discard.said(),
+        TaskKind::Discard.label(),
     );
     if let Some(vessel) = piece.vessel() {
-        add(uid_of_vessel(vessel), TaskKind::Turn.said());
+        add(uid_of_vessel(vessel), TaskKind::Turn.label());
     } else {
-        add(uid(piece.id, TaskKind::Turn, None), TaskKind::Turn.said());
+        add(uid(piece.id, TaskKind::Turn, None), TaskKind::Turn.label());
     }
     // Of products that it was meant for once, too.
     let assigned = lot.entries.iter().filter_map(|e| {
@@ -199,7 +199,7 @@ fn cancelled(
         match step.kind {
             StepKind::Hang => {
                 for kind in [TaskKind::Hang, TaskKind::WeighIn, TaskKind::TakeDown] {
-                    add(uid(piece.id, kind, id), kind.said());
+                    add(uid(piece.id, kind, id), kind.label());
                 }
             }
             StepKind::Prepare | StepKind::Rinse => {}
@@ -220,7 +220,7 @@ fn cancelled(
             | StepKind::FirmUp
             | StepKind::BoneOut
             | StepKind::Pack => match super::way::gate_kind(step) {
-                Some(kind) => add(uid(piece.id, kind, id), kind.said()),
+                Some(kind) => add(uid(piece.id, kind, id), kind.label()),
                 None => add(uid(piece.id, TaskKind::ByHand, id), &step.verb),
             },
         }

@@ -2,14 +2,14 @@
 //!
 //! [`way`] dates the steps of a piece, [`cure`] its days in the cure, [`ahead`] what comes after those that are open.
 //! [`trips`] lays what is due together as one walks through the house, [`away`] says what an absence means, [`feed`]
-//! makes events for a calendar of it. [`Kept`] works out only what an entry touched.
+//! makes events for a calendar of it. [`PlanCache`] works out only what an entry touched.
 
 mod agenda;
 mod ahead;
 mod away;
+pub(crate) mod cache;
 mod cure;
 mod feed;
-pub(crate) mod kept;
 mod missing;
 mod trips;
 mod way;
@@ -17,9 +17,9 @@ mod way;
 pub use agenda::MoveRefused;
 pub use ahead::ahead;
 pub use away::{Away, AwayGroup, AwayLine, Leave, away};
+pub use cache::{LotPlan, PlanCache, TurnDays};
 pub use cure::{Turnings, turnings};
 pub use feed::{Event, EventTime, feed};
-pub use kept::{Kept, LotPlan, TurnDays};
 pub use missing::{Missing, MissingWhat, missing};
 pub use trips::{Chip, DayAhead, DayLine, PartOfDay, PlaceAsked, Row, Said, Trip, Trips, trips};
 pub use way::{has_lost_enough, of_piece};

@@ -1,12 +1,12 @@
 //! What is due, laid out as one walks: ready-to-eat before raw, one place after the other, one vessel one line.
 
-use super::kept::LotPlan;
+use super::cache::LotPlan;
 use super::{Hours, Task, Urgency, in_order};
 use crate::agenda::{TaskKind, TripPlace};
 use crate::catalogue::steps::StepKind;
 use crate::ids::{PieceId, VesselId};
 use crate::ledger::book::Book;
-use crate::piece::printed::Word;
+use crate::piece::printed::Verdict;
 use crate::place::PlaceId;
 use crate::timetable::House;
 use jiff::civil::Date;
@@ -200,7 +200,7 @@ pub struct Trips {
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Said {
     /// The word.
-    pub word: Word,
+    pub word: Verdict,
     /// True where nobody eats it only until a test comes back.
     pub waits: bool,
 }
@@ -209,7 +209,7 @@ impl Said {
     /// True for what nobody will eat any more.
     #[must_use]
     pub fn is_lost(self) -> bool {
-        self.word == Word::DoNotEat && !self.waits
+        self.word == Verdict::DoNotEat && !self.waits
     }
 }
 
@@ -247,7 +247,7 @@ pub fn trips(
         let place = task.kind.place(task.step.as_ref().map(|s| s.kind));
         let raw = !std::iter::once(&task.piece)
             .chain(&task.with)
-            .all(|p| said(*p).word == Word::ReadyToEat);
+            .all(|p| said(*p).word == Verdict::ReadyToEat);
         let rows = found.entry((raw, place)).or_default();
         rows.add(task, book, today);
     }

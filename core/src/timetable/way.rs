@@ -4,10 +4,10 @@ use super::cure::{next_turn, slack};
 use super::{Hours, Task, TaskStep, Urgency, When};
 use crate::agenda::TaskKind;
 use crate::catalogue::Catalogue;
-use crate::catalogue::dosing::Way;
+use crate::catalogue::dosing::DosingMethod;
 use crate::catalogue::steps::{DISCARD, DoneBy, Step, StepKind, Window};
+use crate::cure::methods::Waits;
 use crate::cure::span::{CureSpan, cure_span};
-use crate::cure::ways::Waits;
 use crate::ledger::LotId;
 use crate::ledger::state::{Piece, Stage};
 use crate::piece::{Checked, StopBy, Timer, TimerFor};
@@ -69,7 +69,7 @@ pub(super) fn later(day: Date, days: i64) -> Date {
 }
 
 /// What tasks of one piece are made of.
-struct Desk<'a> {
+struct DraftContext<'a> {
     piece: &'a Piece,
     lot: LotId,
     home: &'a House,
@@ -77,7 +77,7 @@ struct Desk<'a> {
     found: Vec<Task>,
 }
 
-impl Desk<'_> {
+impl DraftContext<'_> {
     fn add(&mut self, kind: TaskKind, step: Option<&Step>, span: Span, because: Option<String>) {
         self.found.push(task(
             (self.piece, self.lot, self.home, self.now),
@@ -147,7 +147,7 @@ pub fn of_piece(
     catalogue: &Catalogue,
     now: Timestamp,
 ) -> Vec<Task> {
-    let mut desk = Desk {
+    let mut desk = DraftContext {
         piece,
         lot,
         home,
@@ -216,7 +216,7 @@ fn found_bad(piece: &Piece) -> Option<&Checked> {
     whole.find(|c| c.grade.as_deref() == Some(DISCARD))
 }
 
-fn in_cure(desk: &mut Desk<'_>, catalogue: &Catalogue) {
+fn in_cure(desk: &mut DraftContext<'_>, catalogue: &Catalogue) {
     let (piece, home) = (desk.piece, desk.home);
     let Some(span) = cure_span(piece, home, catalogue) else {
         return;
@@ -270,7 +270,7 @@ fn in_cure(desk: &mut Desk<'_>, catalogue: &Catalogue) {
     );
 }
 
-fn hanging(desk: &mut Desk<'_>) {
+fn hanging(desk: &mut DraftContext<'_>) {
     let (piece, home) = (desk.piece, desk.home);
     let step = piece.build().and_then(|b| b.step(StepKind::Hang));
     let hanging = piece.hanging.as_ref();
@@ -426,7 +426,7 @@ fn wanted(piece: &Piece, step: &Step) -> Option<Option<String>> {
         StepKind::TestSlice => newest_slice(piece).is_none().then_some(None),
         StepKind::Soak => {
             let limited = piece.dose().is_some_and(|d| {
-                d.method.dosing().waits() == Waits::Deadline || d.method == Way::LabelRate
+                d.method.dosing().waits() == Waits::Deadline || d.method == DosingMethod::LabelRate
             });
             (limited && piece.soaks.is_empty())
                 .then(|| Some("its salt went by time, not by weight".into()))

@@ -155,7 +155,7 @@ impl Measures {
 
     /// As a person would name them.
     #[must_use]
-    pub const fn said(self) -> &'static str {
+    pub const fn label(self) -> &'static str {
         match self {
             Self::Us => "of the US: a cup of 237 ml, a gallon of 3.79 l",
             Self::Metric => "metric: a cup of 250 ml, a gallon of 4.55 l",

@@ -1,14 +1,14 @@
 //! What a label says beside its word: meat, ingredients, allergens, dates.
 
 use crate::catalogue::cures::Role;
-use crate::catalogue::dosing::Way;
+use crate::catalogue::dosing::DosingMethod;
 use crate::catalogue::meats::NO_MEAT;
 use crate::cure::vessel::Shared;
 use crate::dose::{Dose, DoseLine};
 use crate::ledger::state::{Pack, Piece};
 use crate::piece::printed::{LabelContents, PrintedKeep};
 use crate::units::Milligrams;
-use crate::verdict::{Judge, Really, Verdict, Within};
+use crate::verdict::{ActualContents, Assessment, Judge, Within};
 
 /// What a label says beside its word, of meat and a dose that are known already.
 #[must_use]
@@ -16,8 +16,8 @@ pub fn contents(
     judge: &Judge<'_>,
     within: &Within<'_>,
     (piece, pack): (&Piece, &Pack),
-    verdict: &Verdict,
-    really: Option<&Really>,
+    verdict: &Assessment,
+    really: Option<&ActualContents>,
 ) -> LabelContents {
     let keeps = judge.keeps(piece, pack, verdict, really).into_iter();
     LabelContents {
@@ -97,7 +97,7 @@ fn stays(piece: &Piece, dose: &Dose, shared: Option<&Shared>) -> Vec<(String, Mi
         }
     };
     let meat = piece.cure.as_ref().map_or(0.0, |c| c.meat.grams());
-    if dose.method == Way::SaltBox {
+    if dose.method == DosingMethod::SaltBox {
         // Most of what buried it is brushed off.
         let part = (meat * TAKEN_IN_BOX / dose.total_g().max(f64::MIN_POSITIVE)).min(1.0);
         let there = |l: &DoseLine| Milligrams::from_grams(l.mass.value.grams() * part);

@@ -1,13 +1,13 @@
 //! What is really in the meat: the dose as it was weighed over the meat that is really there.
 
 use super::Judge;
-use crate::catalogue::dosing::Way;
+use crate::catalogue::dosing::DosingMethod;
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::front::{CureFrontAsk, FrontKind, FrontStage, cure_front};
+use crate::cure::methods::Waits;
 use crate::cure::sheet::watch::salt_finding;
 use crate::cure::span::cure_span;
 use crate::cure::vessel::{Member, Shared, shared};
-use crate::cure::ways::Waits;
 use crate::dose::limits::{Class, Law, floor_finding};
 use crate::dose::uptake::Uptake;
 use crate::dose::{Contents, Dose, DoseLine, Judged};
@@ -22,7 +22,7 @@ use std::sync::Arc;
 
 /// What is really in a piece, judged by the household's rules as they stand.
 #[derive(Clone, Debug, PartialEq)]
-pub struct Really {
+pub struct ActualContents {
     /// Nitrite (ppm).
     pub nitrite: Band,
     /// Nitrate (ppm).
@@ -61,7 +61,7 @@ const SAME: f64 = 0.02;
 impl<'a> Judge<'a> {
     /// What is really in a piece; none where nobody knows its dose, or it has none.
     #[must_use]
-    pub fn really(&self, state: &'a State, piece: &'a Piece) -> Option<Really> {
+    pub fn really(&self, state: &'a State, piece: &'a Piece) -> Option<ActualContents> {
         let cure = piece.cure.as_ref()?;
         let dose = cure.dose.as_ref()?;
         let build = piece.build()?;
@@ -136,7 +136,7 @@ impl<'a> Judge<'a> {
             .then(|| floor_finding(build, law, &rules, skin_on, least))
             .flatten();
         // What a salt box gives proves no floor.
-        let boxed = dose.method == Way::SaltBox && !no_nitrite;
+        let boxed = dose.method == DosingMethod::SaltBox && !no_nitrite;
         let under_floor = boxed || low.as_ref().is_some_and(|f| f.severity == Severity::Stop);
         if let Some(low) = low
             && !findings
@@ -152,7 +152,7 @@ impl<'a> Judge<'a> {
         findings.extend(self.late(piece, dose));
         let most = got.uptake.map_or(nitrite.nominal, |_| got.most());
         let margin = rules.stop_margin_ppm;
-        Some(Really {
+        Some(ActualContents {
             nitrite,
             nitrate,
             salt,
@@ -372,7 +372,7 @@ impl<'a> Judge<'a> {
             )
             .saw(saw)
             .wants(wants)
-            .way_out("Fry a slice from the end and one from the middle, and soak it when they are too salty."),
+            .remedy("Fry a slice from the end and one from the middle, and soak it when they are too salty."),
         )
     }
 }
@@ -461,7 +461,7 @@ fn not_weighed() -> Finding {
         "Nobody weighed it after injecting: what was pumped in is not known and counts as nothing.",
     )
     .wants("its weight with the brine in it")
-    .way_out("Weigh it and write that down as injected.")
+    .remedy("Weigh it and write that down as injected.")
 }
 
 /// True when the meat of a dose, and of those in its vessel, is what it was weighed out for, and nothing came in since.

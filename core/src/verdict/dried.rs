@@ -2,10 +2,10 @@
 //! them proved.
 
 use super::souring::souring;
-use super::{Judge, Really, Reason, ReasonCode, Within};
+use super::{ActualContents, Judge, Reason, ReasonCode, Within};
 pub use crate::catalogue::builds::LEAST_LOSS;
 use crate::catalogue::builds::{Build, Eat};
-use crate::catalogue::dosing::Way;
+use crate::catalogue::dosing::DosingMethod;
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::days::{EVEN_ENOUGH, thick_days};
 use crate::cure::no_nitrite;
@@ -64,7 +64,7 @@ pub struct Early {
 impl Early {
     /// `day 3 of 9`, or `20 of 32 h`.
     #[must_use]
-    pub fn said(&self) -> String {
+    pub fn label(&self) -> String {
         self.hours.map_or_else(
             || format!("day {} of {}", self.day, self.of),
             |(lain, of)| format!("{} of {} h", trim(lain, 1), trim(of, 1)),
@@ -82,12 +82,12 @@ impl Early {
             Severity::Caution,
             format!("{tag} would leave its cure too early."),
         )
-        .saw(format!("{}{middle}", self.said()))
+        .saw(format!("{}{middle}", self.label()))
         .wants(self.hours.map_or_else(
             || format!("day {}", self.of),
             |(_, of)| format!("{} h", trim(of, 1)),
         ))
-        .way_out("Leave it in, or keep it as typed: it is marked, and what dries raw stays “cook before eating”.")
+        .remedy("Leave it in, or keep it as typed: it is marked, and what dries raw stays “cook before eating”.")
     }
 }
 
@@ -193,7 +193,7 @@ impl<'a> Judge<'a> {
                     format!("{} is not dried raw.", capital(&meat.traits.name)),
                 )
                 .wants("a product that is heated to its mark")
-                .way_out("Make something that is cooked. A typed reason starts it; it stays “cook before eating”."),
+                .remedy("Make something that is cooked. A typed reason starts it; it stays “cook before eating”."),
             );
         }
         if build.raw_dried && !lifted_before(piece, Code::OpenHold) {
@@ -203,7 +203,7 @@ impl<'a> Judge<'a> {
                 let change = reason.change.unwrap_or_default();
                 Finding::new(Code::OpenHold, Severity::Stop, reason.message)
                     .wants("its end, before the meat is dried to be eaten raw")
-                    .way_out(change)
+                    .remedy(change)
             }));
         }
         found
@@ -214,7 +214,7 @@ impl<'a> Judge<'a> {
         &self,
         within: &Within<'a>,
         piece: &Piece,
-        really: Option<&Really>,
+        really: Option<&ActualContents>,
     ) -> Result<Vec<Reason>, Vec<Reason>> {
         let mut missing = Vec::new();
         let mut named = Vec::new();
@@ -313,13 +313,13 @@ impl<'a> Judge<'a> {
     fn dose_holds(
         &self,
         piece: &Piece,
-        really: &Really,
+        really: &ActualContents,
         missing: &mut Vec<Reason>,
         named: &mut Vec<Reason>,
     ) {
         let entry = piece.cure.as_ref().map_or(EntryId(0), |c| c.entry);
         // A salt box promises nothing: its hours and the water it lost prove its salt.
-        let boxed = piece.dose().filter(|d| d.method == Way::SaltBox);
+        let boxed = piece.dose().filter(|d| d.method == DosingMethod::SaltBox);
         let salt = match (boxed, really.salt) {
             (Some(_), _) => f64::INFINITY,
             (None, salt) => really
@@ -469,7 +469,7 @@ impl<'a> Judge<'a> {
                         format!(
                             "Out of its cure {} {}{middle}.",
                             if early.hours.is_some() { "after" } else { "on" },
-                            early.said()
+                            early.label()
                         ),
                     )
                     .at(cure.entry)

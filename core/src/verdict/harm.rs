@@ -1,7 +1,7 @@
 //! What makes it “do not eat”: only what can hurt at once.
 
 use super::souring::{SOUR_BY_H, SOUR_PH, souring};
-use super::{Judge, Really, Reason, ReasonCode, Within, ppm};
+use super::{ActualContents, Judge, Reason, ReasonCode, Within, ppm};
 use crate::catalogue::holds::{HoldAnswer, HoldKind};
 use crate::catalogue::steps::DISCARD;
 use crate::ledger::state::{Answered, State};
@@ -76,9 +76,9 @@ pub(super) fn cooling(read: &Cooled, cured: bool, judge: &Judge<'_>) -> Option<L
             ReasonCode::CoolingMissed,
             format!(
                 "It was still {} inside {} h after the heat; {} within {} h keeps spores from growing out (Clostridium perfringens).",
-                judge.said(read.inside.value),
+                judge.label(read.inside.value),
                 crate::units::show::trim(read.hours, 1),
-                judge.said(Celsius(end)),
+                judge.label(Celsius(end)),
                 crate::units::show::trim(within, 1)
             ),
         )
@@ -109,7 +109,7 @@ impl<'a> Judge<'a> {
         &self,
         within: &Within<'a>,
         piece: &Piece,
-        really: Option<&Really>,
+        really: Option<&ActualContents>,
         pack: Option<crate::ids::PackId>,
     ) -> Vec<Reason> {
         let mut found = Vec::new();
@@ -193,7 +193,7 @@ impl<'a> Judge<'a> {
         &self,
         within: &Within<'a>,
         piece: &Piece,
-        really: Option<&Really>,
+        really: Option<&ActualContents>,
         found: &mut Vec<Reason>,
     ) {
         let most = self.rules().map_or(500.0, |r| r.refuse_over_ppm);

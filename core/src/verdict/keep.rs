@@ -1,9 +1,9 @@
 //! How long a pack keeps: by what it really is and what was really done, never longer than its
 //! product says.
 
-use super::{Judge, Really, Verdict};
+use super::{ActualContents, Assessment, Judge};
 use crate::catalogue::builds::Keep;
-use crate::piece::printed::{How, Word};
+use crate::piece::printed::{How, Verdict};
 use crate::piece::storage::Storage;
 use crate::piece::{Pack, PackStay, Piece};
 use crate::units::{Celsius, bounds};
@@ -43,10 +43,10 @@ impl Judge<'_> {
         &self,
         piece: &Piece,
         pack: &Pack,
-        verdict: &Verdict,
-        really: Option<&Really>,
+        verdict: &Assessment,
+        really: Option<&ActualContents>,
     ) -> Vec<KeepUntil> {
-        if verdict.word == Word::DoNotEat {
+        if verdict.word == Verdict::DoNotEat {
             return Vec::new();
         }
         let packed_on = self.day(pack.at);
@@ -159,13 +159,13 @@ impl Judge<'_> {
 }
 
 /// The most days in a fridge for what it really is; none where its product's own word stands.
-fn fridge_days(piece: &Piece, verdict: &Verdict, no_nitrite: bool) -> Option<u32> {
+fn fridge_days(piece: &Piece, verdict: &Assessment, no_nitrite: bool) -> Option<u32> {
     if no_nitrite {
         return Some(NO_NITRITE_DAYS);
     }
     match (verdict.word, verdict.how) {
-        (Word::ReadyToEat, Some(How::Cooked | How::Dried)) => None,
-        (Word::ReadyToEat | Word::CookBeforeEating | Word::DoNotEat, _) => {
+        (Verdict::ReadyToEat, Some(How::Cooked | How::Dried)) => None,
+        (Verdict::ReadyToEat | Verdict::CookBeforeEating | Verdict::DoNotEat, _) => {
             if piece.cure.is_none() {
                 return Some(RAW_DAYS);
             }

@@ -4,14 +4,14 @@
 //! with the facts they rest on and what would change them, and how long it keeps. What was hoped
 //! for when a product was chosen never decides.
 
-pub mod aboard;
+mod cache;
 pub mod contents;
 mod dose;
 mod dried;
 pub mod harm;
 pub mod inside;
 mod keep;
-mod kept;
+pub mod loaded;
 pub mod no_nitrite;
 pub mod plausible;
 mod proof;
@@ -28,17 +28,17 @@ use crate::ids::{EntryId, LotId, PackId};
 use crate::ledger::book::Book;
 use crate::ledger::state::State;
 use crate::piece::printed::Printed;
-use crate::piece::printed::{How, LabelChange, LabelContents, Word};
+use crate::piece::printed::{How, LabelChange, LabelContents, Verdict};
 use crate::piece::{Cooled, Heat, Pack, Piece, Stage};
 use crate::units::show::temperature;
 use crate::units::{Celsius, Millimetres};
-pub use dose::{Really, salt_left};
+pub use cache::{LotVerdicts, VerdictCache, work_out};
+pub use dose::{ActualContents, salt_left};
 pub use dried::{Early, LEAST_LOSS, days_in_cure, least_days};
 pub use harm::waits;
 use jiff::Timestamp;
 use jiff::civil::Date;
 pub use keep::KeepUntil;
-pub use kept::{Kept, LotVerdicts, work_out};
 pub use proof::{Proof, UNLIKE_C, as_recorded};
 use serde::{Deserialize, Serialize};
 pub use souring::{SOUR_BY_H, SOUR_PH, Souring, ph_of, souring};
@@ -46,12 +46,12 @@ use std::borrow::Cow;
 use std::collections::BTreeSet;
 pub use within::{MeatIn, Within};
 
-impl From<Word> for Eat {
-    fn from(word: Word) -> Self {
+impl From<Verdict> for Eat {
+    fn from(word: Verdict) -> Self {
         match word {
-            Word::ReadyToEat => Self::ReadyToEat,
-            Word::CookBeforeEating => Self::CookBeforeEating,
-            Word::DoNotEat => Self::NotEaten,
+            Verdict::ReadyToEat => Self::ReadyToEat,
+            Verdict::CookBeforeEating => Self::CookBeforeEating,
+            Verdict::DoNotEat => Self::NotEaten,
         }
     }
 }
@@ -177,9 +177,9 @@ impl Reason {
 
 /// What may be said of a piece or a pack.
 #[derive(Clone, Debug, PartialEq)]
-pub struct Verdict {
+pub struct Assessment {
     /// The word.
-    pub word: Word,
+    pub word: Verdict,
     /// What made it ready.
     pub how: Option<How>,
     /// The inside temperature that makes it ready.
@@ -192,11 +192,11 @@ pub struct Verdict {
     pub overridden: bool,
 }
 
-impl Verdict {
+impl Assessment {
     /// True where nobody eats it only until an answer comes: nothing is thrown away for that.
     #[must_use]
     pub fn waits_for_test(&self) -> bool {
-        self.word == Word::DoNotEat
+        self.word == Verdict::DoNotEat
             && self
                 .reasons
                 .first()
@@ -215,7 +215,7 @@ impl Verdict {
         Printed {
             word: self.word,
             how: self.how,
-            target_c: (self.word == Word::CookBeforeEating).then_some(self.target.0),
+            target_c: (self.word == Verdict::CookBeforeEating).then_some(self.target.0),
             contents: None,
         }
     }
@@ -226,7 +226,7 @@ impl Printed {
     #[must_use]
     pub fn changes(
         &self,
-        now: &Verdict,
+        now: &Assessment,
         contents: impl FnOnce() -> LabelContents,
     ) -> Vec<LabelChange> {
         let verdict = now.printed();
@@ -297,7 +297,7 @@ impl<'a> Judge<'a> {
         self.home.settings.rules(self.book.catalogue()).ok()
     }
 
-    pub(crate) fn said(&self, c: Celsius) -> String {
+    pub(crate) fn label(&self, c: Celsius) -> String {
         temperature(c, self.home.settings.units.heat)
     }
 
@@ -307,24 +307,24 @@ impl<'a> Judge<'a> {
 
     /// What may be said of a piece, from the lot as it is given.
     #[must_use]
-    pub fn piece(&self, state: &'a State, piece: &'a Piece) -> Verdict {
+    pub fn piece(&self, state: &'a State, piece: &'a Piece) -> Assessment {
         self.of(state, piece, None)
     }
 
     /// What may be said of a pack of a piece.
     #[must_use]
-    pub fn pack(&self, state: &'a State, piece: &'a Piece, pack: PackId) -> Verdict {
+    pub fn pack(&self, state: &'a State, piece: &'a Piece, pack: PackId) -> Assessment {
         self.of(state, piece, Some(pack))
     }
 
-    fn of(&self, state: &'a State, piece: &'a Piece, pack: Option<PackId>) -> Verdict {
+    fn of(&self, state: &'a State, piece: &'a Piece, pack: Option<PackId>) -> Assessment {
         let within = self.within(state, piece);
         let target = within.target();
         let really = self.really(state, piece);
         let mut reasons = self.harm(&within, piece, really.as_ref(), pack);
         let (findings, overridden) = self.findings(state, &within, piece, really.as_ref());
-        let mut verdict = Verdict {
-            word: Word::CookBeforeEating,
+        let mut verdict = Assessment {
+            word: Verdict::CookBeforeEating,
             how: None,
             target,
             reasons: Vec::new(),
@@ -332,7 +332,7 @@ impl<'a> Judge<'a> {
             overridden,
         };
         if !reasons.is_empty() {
-            verdict.word = Word::DoNotEat;
+            verdict.word = Verdict::DoNotEat;
             verdict.reasons = reasons;
             return verdict;
         }
@@ -348,14 +348,14 @@ impl<'a> Judge<'a> {
                 .change("Write down what was weighed for it, if anybody knows."),
             );
         } else if let Some(cooked) = cooked {
-            verdict.word = Word::ReadyToEat;
+            verdict.word = Verdict::ReadyToEat;
             verdict.how = Some(How::Cooked);
             reasons.push(cooked);
             why_not.retain(|r| r.code == ReasonCode::CoolingNotRecorded);
         } else if piece.build().is_some_and(|b| b.is_dried()) {
             match self.dried(&within, piece, really.as_ref()) {
                 Ok(dried) if !why_not.iter().any(|r| r.code == ReasonCode::CoolingMissed) => {
-                    verdict.word = Word::ReadyToEat;
+                    verdict.word = Verdict::ReadyToEat;
                     verdict.how = Some(How::Dried);
                     reasons.extend(dried);
                     why_not.clear();
@@ -411,8 +411,8 @@ impl<'a> Judge<'a> {
             }
             let message = format!(
                 "{} inside; this meat is ready at {}.",
-                self.said(inside),
-                self.said(target)
+                self.label(inside),
+                self.label(target)
             );
             let cooked = Reason::new(ReasonCode::CookedToTarget, message).at(heat.entry);
             return (Some(cooked), notes);
@@ -420,11 +420,11 @@ impl<'a> Judge<'a> {
         let to_target = || {
             format!(
                 "Cook it to {} inside, and write that down.",
-                self.said(target)
+                self.label(target)
             )
         };
         for (heat, proof) in &proofs {
-            notes.extend(proof.doubts.iter().map(|doubt| {
+            notes.extend(proof.warnings.iter().map(|doubt| {
                 let saw = doubt.saw.as_deref().map(|s| format!(" ({s})"));
                 Reason::new(
                     ReasonCode::ReadingUnproved,
@@ -442,8 +442,8 @@ impl<'a> Judge<'a> {
             Some((heat, inside)) => {
                 let message = format!(
                     "{} inside at most; this meat is ready at {}.",
-                    self.said(inside),
-                    self.said(target)
+                    self.label(inside),
+                    self.label(target)
                 );
                 let reason = Reason::new(ReasonCode::UnderTarget, message).change(to_target());
                 notes.push(reason.at(heat.entry));
@@ -472,7 +472,7 @@ impl<'a> Judge<'a> {
     }
 
     /// What marks it, whichever word stands.
-    fn marks(&self, piece: &Piece, really: Option<&Really>) -> Vec<Reason> {
+    fn marks(&self, piece: &Piece, really: Option<&ActualContents>) -> Vec<Reason> {
         let mut marks = Vec::new();
         let Some(really) = really else {
             return marks;
@@ -516,7 +516,7 @@ impl<'a> Judge<'a> {
         state: &State,
         within: &Within<'_>,
         piece: &Piece,
-        really: Option<&Really>,
+        really: Option<&ActualContents>,
     ) -> (Vec<Finding>, bool) {
         let mut findings: Vec<Finding> = really.map(|r| r.findings.clone()).unwrap_or_default();
         let mut overridden = false;
@@ -593,7 +593,7 @@ pub fn printed_of_old(piece: &Piece) -> Option<Printed> {
     let eat = piece.build()?.eat;
     // Of the cautious words nothing is taken back.
     (eat == Eat::ReadyToEat).then_some(Printed {
-        word: Word::ReadyToEat,
+        word: Verdict::ReadyToEat,
         how: None,
         target_c: None,
         contents: None,

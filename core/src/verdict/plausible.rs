@@ -18,8 +18,8 @@ use crate::run::series::{
     Beginning, ProbeFault, ProbeFaultKind, SETTLES_MIN, Sounded, of_seat, of_zone, sound,
 };
 use crate::run::{
-    Hearth, ProbeNo, ProbeReadings, Run, RunStageKind, Seat, Seated, Spots, TRUSTED_C, minutes,
-    seconds_on,
+    Appliance, ProbeLocation, ProbeNo, ProbeReadings, ProbeSpan, Run, RunStageKind, Spots,
+    TRUSTED_C, minutes, seconds_on,
 };
 use crate::units::show::temperature;
 use crate::units::{Celsius, HeatUnit, Millimetres};
@@ -76,7 +76,7 @@ pub fn start_before(piece: &Piece, at: Timestamp) -> Celsius {
 /// Why a reading proves nothing, with what to do about it.
 #[must_use]
 pub fn unproved(kind: ProbeFaultKind, read: Celsius, unit: HeatUnit) -> Finding {
-    let (code, what, way_out) = match kind {
+    let (code, what, remedy) = match kind {
         ProbeFaultKind::OverChamber => (
             Code::WarmerThanChamber,
             "Meat does not get warmer inside than its chamber.",
@@ -107,9 +107,9 @@ pub fn unproved(kind: ProbeFaultKind, read: Celsius, unit: HeatUnit) -> Finding 
         .saw(format!(
             "{} inside, which {}",
             temperature(read, unit),
-            kind.said()
+            kind.label()
         ))
-        .way_out(way_out)
+        .remedy(remedy)
 }
 
 /// Readings of the air closer than this to a moment say how warm the chamber was then (min).
@@ -155,12 +155,12 @@ impl<'a> Chamber<'a> {
                 buckets.resize(at + 1, None);
             }
             let known = buckets[at].unwrap_or(f64::NEG_INFINITY);
-            buckets[at] = Some(known.max(read.warmth.0));
+            buckets[at] = Some(known.max(read.temperature.0));
         }
         Self {
             run,
             buckets,
-            warmest: air.iter().map(|r| r.warmth.0).reduce(f64::max),
+            warmest: air.iter().map(|r| r.temperature.0).reduce(f64::max),
             left,
         }
     }
@@ -201,15 +201,15 @@ impl<'a> Chamber<'a> {
         match set {
             Some(set) if !unset => Celsius(set + OVER_SETTING),
             Some(_) | None => match run.hearth {
-                Hearth::Smoker | Hearth::Oven => HOTTEST_CHAMBER,
-                Hearth::Pot => Celsius(crate::run::series::HOTTEST_MEAT_C),
+                Appliance::Smoker | Appliance::Oven => HOTTEST_CHAMBER,
+                Appliance::Pot => Celsius(crate::run::series::HOTTEST_MEAT_C),
             },
         }
     }
 
     fn is_wet(&self) -> bool {
         let wet = |k: RunStageKind| matches!(k, RunStageKind::Steam | RunStageKind::Boil);
-        self.run.hearth == Hearth::Pot || self.run.stages.iter().any(|s| wet(s.kind))
+        self.run.hearth == Appliance::Pot || self.run.stages.iter().any(|s| wet(s.kind))
     }
 }
 
@@ -260,8 +260,8 @@ impl Bound {
     }
 
     fn measured(mut self, read: Read) -> Self {
-        self.warmest = self.warmest.measured(read.warmth);
-        self.highest = self.highest.max(read.warmth.0);
+        self.warmest = self.warmest.measured(read.temperature);
+        self.highest = self.highest.max(read.temperature.0);
         self
     }
 
@@ -313,10 +313,12 @@ pub fn of_piece(run: &Run, readings: &ProbeReadings, piece: PieceId, known: OfPi
     let mut all = Sounded::default();
     let mut timeline: Vec<(Read, Source<'_>)> = Vec::new();
     let mine = run.probes.iter().flat_map(|(no, seats)| {
-        let here = seats.iter().filter(|s| s.seat == Seat::Piece(piece));
+        let here = seats
+            .iter()
+            .filter(|s| s.seat == ProbeLocation::Piece(piece));
         here.map(|s| (*no, s))
     });
-    let mut seats: Vec<(ProbeNo, &Seated)> = mine.collect();
+    let mut seats: Vec<(ProbeNo, &ProbeSpan)> = mine.collect();
     seats.sort_by_key(|(no, s)| (s.from, *no));
     let lay = run.sitting(piece).map_or("", |s| s.zone.as_str());
     let mut air: (&str, Vec<Read>) = (lay, of_zone(run, readings, lay));
@@ -352,10 +354,10 @@ pub fn of_piece(run: &Run, readings: &ProbeReadings, piece: PieceId, known: OfPi
         if mine().any(|s| s.at == spots.at && s.no > spots.no) {
             continue;
         }
-        if let Some(warmth) = spots.coldest() {
+        if let Some(temperature) = spots.coldest() {
             let read = Read {
                 at: spots.at,
-                warmth,
+                temperature,
             };
             timeline.push((read, Source::Hand(spots)));
         }
@@ -394,8 +396,10 @@ pub fn of_piece(run: &Run, readings: &ProbeReadings, piece: PieceId, known: OfPi
     };
     let mut all = look.through(timeline);
     // Of two at once the colder: the thickest place is the coldest.
-    all.reads
-        .sort_by(|a, b| a.at.cmp(&b.at).then(a.warmth.0.total_cmp(&b.warmth.0)));
+    all.reads.sort_by(|a, b| {
+        a.at.cmp(&b.at)
+            .then(a.temperature.0.total_cmp(&b.temperature.0))
+    });
     all.reads.dedup_by_key(|r| r.at);
     all
 }
@@ -429,7 +433,7 @@ impl Looking<'_> {
                 continue;
             };
             // One that never said anything else did not move.
-            let moved = (suspect.newest.warmth.0 - suspect.first.0).abs() > SAME_C;
+            let moved = (suspect.newest.temperature.0 - suspect.first.0).abs() > SAME_C;
             let went_on = suspect.newest.at > suspect.since;
             let kind = if went_on && !moved {
                 ProbeFaultKind::Stuck
@@ -452,14 +456,14 @@ impl Looking<'_> {
             .hand
             .map_or(self.unmeasured, |b| b.to(read.at, self.chamber, self.meat));
         // Its other places may be nearer to the outside.
-        let warmer = spots.read.iter().filter(|t| t.value.0 > read.warmth.0);
+        let warmer = spots.read.iter().filter(|t| t.value.0 > read.temperature.0);
         let unclear = spots
             .read
             .iter()
             .any(|t| unit_doubt(t, ReadWhere::InsideHot).is_some());
         let unclear = unclear.then_some(ProbeFaultKind::UnitUnclear);
         let cannot = unclear
-            .or_else(|| bound.cannot_be(read.warmth))
+            .or_else(|| bound.cannot_be(read.temperature))
             .or_else(|| {
                 let mut all = warmer.map(|t| t.value);
                 all.find_map(|c| {
@@ -477,7 +481,7 @@ impl Looking<'_> {
             // A probe that says the same as another instrument is believed again.
             if let Some(suspect) = thought.suspect
                 && minutes(suspect.newest.at, read.at) <= AGREES_MIN
-                && (suspect.newest.warmth.0 - read.warmth.0).abs() <= AGREES_C
+                && (suspect.newest.temperature.0 - read.temperature.0).abs() <= AGREES_C
             {
                 thought.suspect = None;
                 thought.bound = bound.measured(read);
@@ -523,7 +527,7 @@ impl Looking<'_> {
         } else {
             thought.bound.to(read.at, self.chamber, self.meat)
         };
-        let cannot = thought.bound.cannot_be(read.warmth);
+        let cannot = thought.bound.cannot_be(read.temperature);
         let kind = cannot.or_else(|| still(thought, read));
         thought.last = Some(read.at);
         let Some(kind) = kind else {
@@ -533,13 +537,13 @@ impl Looking<'_> {
         };
         thought.suspect = Some(Suspect {
             since: read.at,
-            first: read.warmth,
+            first: read.temperature,
             newest: read,
             kind,
         });
         if kind == ProbeFaultKind::Stuck {
             // Nothing that it said in this place was measured.
-            let stuck = |r: &Read| r.at >= seated && same(r.warmth, read.warmth);
+            let stuck = |r: &Read| r.at >= seated && same(r.temperature, read.temperature);
             self.found.reads.retain(|r| !stuck(r));
         }
     }
@@ -564,12 +568,13 @@ fn still(thought: &mut Thought, read: Read) -> Option<ProbeFaultKind> {
     let (least, count, long) = STUCK;
     thought.still = match (thought.still, thought.last) {
         (None, None) => Some((read, 1)),
-        (Some((first, n)), _) if same(first.warmth, read.warmth) => Some((first, n + 1)),
+        (Some((first, n)), _) if same(first.temperature, read.temperature) => Some((first, n + 1)),
         (Some(_) | None, _) => None,
     };
     let (first, n) = thought.still?;
     let long = n >= count && minutes(first.at, read.at) >= long;
-    let warm = read.warmth.0 >= least && thought.bound.hottest > read.warmth.0 + STILL_UNDER_C;
+    let warm =
+        read.temperature.0 >= least && thought.bound.hottest > read.temperature.0 + STILL_UNDER_C;
     (long && warm).then_some(ProbeFaultKind::Stuck)
 }
 
@@ -589,7 +594,7 @@ fn seat_holds(run: &Run, probe: ProbeNo, piece: PieceId, at: Timestamp) -> bool 
         .get(&probe)
         .map(Vec::as_slice)
         .unwrap_or_default();
-    seats
-        .iter()
-        .any(|s| s.seat == Seat::Piece(piece) && s.from <= at && s.until.is_none_or(|u| at < u))
+    seats.iter().any(|s| {
+        s.seat == ProbeLocation::Piece(piece) && s.from <= at && s.until.is_none_or(|u| at < u)
+    })
 }

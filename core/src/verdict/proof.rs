@@ -40,21 +40,21 @@ pub struct Proof {
     /// The highest that was read or typed, whatever it proves.
     pub read: Option<Celsius>,
     /// Why what was read proves nothing.
-    pub doubts: Vec<Finding>,
+    pub warnings: Vec<Finding>,
 }
 
 impl Proof {
-    fn read(&mut self, read: Celsius, doubts: Vec<Finding>) {
+    fn read(&mut self, read: Celsius, warnings: Vec<Finding>) {
         let higher = |known: Option<Celsius>| known.is_none_or(|k| k < read);
         if higher(self.read) {
             self.read = Some(read);
         }
-        if doubts.is_empty() {
+        if warnings.is_empty() {
             if higher(self.inside) {
                 self.inside = Some(read);
             }
         } else {
-            self.doubts.extend(doubts);
+            self.warnings.extend(warnings);
         }
     }
 }
@@ -70,31 +70,31 @@ impl Judge<'_> {
         if heat.by_run {
             self.by_run(piece, heat, &mut proof);
         } else if let Some(typed) = &heat.inside {
-            let doubts = self.typed_doubts(piece, heat, typed);
+            let warnings = self.typed_doubts(piece, heat, typed);
             match self.said_by_its_run(piece, heat) {
                 // Its probe and its checks said less, and they stay.
-                Some(run) if doubts.is_empty() && typed.value.0 > run.0 + UNLIKE_C => {
+                Some(run) if warnings.is_empty() && typed.value.0 > run.0 + UNLIKE_C => {
                     proof.read = Some(typed.value);
                     proof.inside = Some(run);
-                    proof.doubts.push(self.unlike_its_run(typed.value, run));
+                    proof.warnings.push(self.unlike_its_run(typed.value, run));
                 }
-                Some(_) | None => proof.read(typed.value, doubts),
+                Some(_) | None => proof.read(typed.value, warnings),
             }
         }
         if let Some(peak) = &heat.peak {
-            let mut doubts: Vec<Finding> = unit_doubt(&peak.inside, ReadWhere::InsideHot)
+            let mut warnings: Vec<Finding> = unit_doubt(&peak.inside, ReadWhere::InsideHot)
                 .into_iter()
                 .collect();
             let out = self.out_of_heat(piece, heat);
             if out.is_some() && proof.inside.is_none() {
                 // A rest goes on from what came out of the heat, and that is not proved.
-                doubts.extend(proof.doubts.first().cloned());
+                warnings.extend(proof.warnings.first().cloned());
             } else if out.is_some() {
-                doubts.extend(self.peak_doubt(piece, heat, peak.inside.value));
+                warnings.extend(self.peak_doubt(piece, heat, peak.inside.value));
             } else {
-                doubts.extend(self.typed_doubts(piece, heat, &peak.inside));
+                warnings.extend(self.typed_doubts(piece, heat, &peak.inside));
             }
-            proof.read(peak.inside.value, doubts);
+            proof.read(peak.inside.value, warnings);
         }
         proof
     }
@@ -113,7 +113,7 @@ impl Judge<'_> {
     pub fn heat_doubts(&self, piece: &Piece, heat: &Heat) -> Vec<Finding> {
         match &heat.inside {
             Some(typed) if !heat.by_run => self.typed_doubts(piece, heat, typed),
-            Some(_) | None => self.proof(piece, heat).doubts,
+            Some(_) | None => self.proof(piece, heat).warnings,
         }
     }
 
@@ -128,13 +128,13 @@ impl Judge<'_> {
                 Severity::Caution,
                 "Meat does not go on warming by so much out of the heat.",
             )
-            .saw(format!("a peak of {}", self.said(peak)))
+            .saw(format!("a peak of {}", self.label(peak)))
             .wants(format!(
                 "{} to {}",
-                self.said(out),
-                self.said(Celsius(out.0 + most))
+                self.label(out),
+                self.label(Celsius(out.0 + most))
             ))
-            .way_out("Check the number and its unit. Saved as typed it proves nothing.")
+            .remedy("Check the number and its unit. Saved as typed it proves nothing.")
         })
     }
 
@@ -159,9 +159,9 @@ impl Judge<'_> {
                 Severity::Caution,
                 "Meat of this thickness cannot cool that fast.",
             )
-            .saw(format!("{} after {} h", self.said(inside), trim(hours, 2)))
-            .wants(format!("not under {}", self.said(Celsius(least.0.ceil()))))
-            .way_out("Check the number, its unit and the hours. Saved as typed it proves nothing.")
+            .saw(format!("{} after {} h", self.label(inside), trim(hours, 2)))
+            .wants(format!("not under {}", self.label(Celsius(least.0.ceil()))))
+            .remedy("Check the number, its unit and the hours. Saved as typed it proves nothing.")
         })
     }
 
@@ -176,9 +176,9 @@ impl Judge<'_> {
                     Severity::Caution,
                     format!("One temperature for {n} pieces. Was each piece measured?"),
                 )
-                .saw(format!("{} once", self.said(typed.value)))
+                .saw(format!("{} once", self.label(typed.value)))
                 .wants("a reading in each piece")
-                .way_out("Confirm that each piece was measured, or save each piece with its own temperature."),
+                .remedy("Confirm that each piece was measured, or save each piece with its own temperature."),
             );
         }
         if typed.value.0 > BOILS.0 + ROUNDED_C {
@@ -298,7 +298,7 @@ impl Judge<'_> {
             proof.read(as_recorded(record), Vec::new());
         }
         let faults = now.faults.iter().filter(|f| f.kind.cannot_be());
-        let mut doubts: Vec<Finding> = faults
+        let mut warnings: Vec<Finding> = faults
             .map(|f| {
                 let finding = unproved(f.kind, f.saw, unit);
                 Finding {
@@ -307,14 +307,14 @@ impl Judge<'_> {
                 }
             })
             .collect();
-        doubts.extend(now.doubted.iter().filter_map(|(no, kind)| {
+        warnings.extend(now.doubted.iter().filter_map(|(no, kind)| {
             let run = &self.home.runs.get(heat.run?)?.run;
             let spots = run.spots.iter().find(|s| s.no == *no)?;
             Some(unproved(*kind, spots.coldest()?, unit))
         }));
         let gone = stored.filter(|s| proof.inside.is_none_or(|i| i.0 < s.0 - 0.2));
-        if let (Some(was), true) = (gone, doubts.is_empty()) {
-            doubts.push(
+        if let (Some(was), true) = (gone, warnings.is_empty()) {
+            warnings.push(
                 Finding::new(
                     Code::UnlikeItsProbe,
                     Severity::Caution,
@@ -331,7 +331,7 @@ impl Judge<'_> {
             .into_iter()
             .flatten()
             .max_by(|a, b| a.0.total_cmp(&b.0));
-        proof.doubts = doubts;
+        proof.warnings = warnings;
     }
 
     fn unlike_its_run(&self, typed: Celsius, run: Celsius) -> Finding {
@@ -340,14 +340,14 @@ impl Judge<'_> {
             Severity::Caution,
             "The probe and checks of its run never read that much.",
         )
-        .saw(format!("{} typed", self.said(typed)))
-        .wants(format!("{} by what was read in its run", self.said(run)))
-        .way_out("Check the number and its unit, or record the check you go by in the run.")
+        .saw(format!("{} typed", self.label(typed)))
+        .wants(format!("{} by what was read in its run", self.label(run)))
+        .remedy("Check the number and its unit, or record the check you go by in the run.")
     }
 }
 
 /// What was read is rounded down: a tenth that was not there must not make a target.
 #[must_use]
 pub fn as_recorded(read: Read) -> Celsius {
-    Celsius((read.warmth.0 * 10.0 + 1e-6).floor() / 10.0)
+    Celsius((read.temperature.0 * 10.0 + 1e-6).floor() / 10.0)
 }

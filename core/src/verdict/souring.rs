@@ -7,7 +7,7 @@ use crate::house::around::spells;
 use crate::ids::EntryId;
 use crate::piece::Piece;
 use crate::place::climate::Stretch;
-use crate::place::warmth::{Spell, within};
+use crate::place::spells::{Spell, within};
 use crate::units::Celsius;
 use jiff::{SignedDuration, Timestamp};
 
@@ -255,7 +255,7 @@ mod tests {
             .map(|(from, to, c)| Around {
                 entry: EntryId(3),
                 at: at(*to),
-                warmth: Typed::unsaid(Celsius(*c)),
+                temperature: Typed::unsaid(Celsius(*c)),
                 hours: to - from,
                 drying: false,
             })

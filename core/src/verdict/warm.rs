@@ -10,7 +10,7 @@ use crate::ledger::Origin;
 use crate::ledger::state::State;
 use crate::piece::{Pack, Piece};
 use crate::place::climate::{SPOILS, Stretch, TOO_WARM, WarmthBand};
-use crate::place::warmth::{self, Spell, hours_over, that_count, within, without};
+use crate::place::spells::{self, Spell, hours_over, that_count, within, without};
 use crate::units::Celsius;
 use crate::units::show::trim;
 use jiff::{SignedDuration, Timestamp};
@@ -98,7 +98,7 @@ impl<'a> Judge<'a> {
                 spells.extend(place.into_iter().flat_map(|log| log.warm(lay)));
             }
         }
-        warmth::merged(spells)
+        spells::merged(spells)
     }
 
     /// Warm for too long, whoever said so.
@@ -115,12 +115,16 @@ impl<'a> Judge<'a> {
         })?;
         let first = spells.iter().find(|s| s.mean > over)?;
         let from = first.over.from.to_zoned(self.home.settings.zone());
-        let entry = piece.around.iter().rev().find(|a| a.warmth.value > over);
+        let entry = piece
+            .around
+            .iter()
+            .rev()
+            .find(|a| a.temperature.value > over);
         let reason = Reason::new(
             ReasonCode::TooWarm,
             format!(
                 "It was over {} for {} h in all, from {} on; after {} h nobody eats it.",
-                self.said(over),
+                self.label(over),
                 trim(hours, 0),
                 from.strftime("%Y-%m-%d %H:%M"),
                 trim(most, 0)
@@ -138,7 +142,7 @@ impl<'a> Judge<'a> {
     /// What stays on a piece that lay too warm, but not for so long that nobody eats it.
     pub(super) fn warm_findings(&self, state: &State, piece: &Piece) -> Vec<Finding> {
         let mut found = Vec::new();
-        let said = |c: Celsius| self.said(c);
+        let said = |c: Celsius| self.label(c);
         let warm = self.fridge_was_warm_h(state, piece);
         if warm >= NAMED_H - 1e-6 {
             let spells = that_count(&self.lay_warm(state, piece, None));
@@ -156,7 +160,7 @@ impl<'a> Judge<'a> {
                 )
                 .saw(format!("{} h over {}{also}", trim(warm, 1), said(TOO_WARM)))
                 .wants(format!("{} to {}", said(Celsius(1.0)), said(TOO_WARM)))
-                .way_out("Smell it at the next step and use it soon. Hours add up: a day over 7 °C in all is the end of it."),
+                .remedy("Smell it at the next step and use it soon. Hours add up: a day over 7 °C in all is the end of it."),
             );
         }
         if let Some((hours, early)) = self.warm_hook_h(piece)
@@ -171,7 +175,7 @@ impl<'a> Judge<'a> {
                 )
                 .saw(format!("{} h over {}", trim(hours, 0), said(HOOK_C)))
                 .wants(format!("at most {}", said(HOOK_C)))
-                .way_out("Look at its fat and smell it before it is cut."),
+                .remedy("Look at its fat and smell it before it is cut."),
             );
         }
         found
@@ -191,7 +195,7 @@ impl<'a> Judge<'a> {
         let entered = piece.around.iter().filter(|a| a.hours > 0.0);
         all.extend(
             entered
-                .filter(|a| WarmthBand::TooWarm.holds(a.warmth.value))
+                .filter(|a| WarmthBand::TooWarm.holds(a.temperature.value))
                 .map(|a| {
                     let long = SignedDuration::from_secs((a.hours * 3_600.0) as i64);
                     Spell {
@@ -204,7 +208,7 @@ impl<'a> Judge<'a> {
                     }
                 }),
         );
-        let mut all = warmth::merged(all);
+        let mut all = spells::merged(all);
         for window in meant {
             all = without(all, window);
         }
@@ -280,7 +284,7 @@ impl<'a> Judge<'a> {
                 ReasonCode::HungTooWarm,
                 format!(
                     "It hung over {} for {} h before it had lost a fifth: raw inside, and warm.",
-                    self.said(HOOK_C),
+                    self.label(HOOK_C),
                     trim(hours, 0)
                 ),
             )

@@ -9,9 +9,9 @@ use manifest_core::catalogue::builds::Build;
 use manifest_core::catalogue::cures::Cure;
 use manifest_core::catalogue::cutting::Choice;
 use manifest_core::catalogue::rules::RuleSet;
-use manifest_core::catalogue::schools::School;
 use manifest_core::catalogue::species::Species;
 use manifest_core::catalogue::steps::{Check, StepKind, StepStation};
+use manifest_core::catalogue::time_rules::TimeRule;
 use manifest_core::place::PlaceKind;
 use manifest_core::shape::Shape;
 use manifest_core::units::{Millimetres, Typed};
@@ -33,7 +33,7 @@ struct Catalogue {
     /// Rule sets.
     rule_sets: Vec<RuleSet>,
     /// Cure-time schools.
-    schools: Vec<School>,
+    schools: Vec<TimeRule>,
     /// Checks with their grades.
     checks: Vec<Check>,
     /// Kinds of places.

@@ -23,7 +23,8 @@ pub struct AheadView {
     /// What was found.
     words: String,
     /// The two ways out.
-    way_out: String,
+    #[serde(rename = "way_out")]
+    remedy: String,
     /// How many there are.
     entries: usize,
     /// When the first is said to have happened.
@@ -55,7 +56,7 @@ impl AheadView {
                 "The clock of the machine that runs this shows {}, but {entries} dated {span}. Nothing new is written until that is settled.",
                 shown(now)
             ),
-            way_out: format!(
+            remedy: format!(
                 "Is the clock wrong now? Put it right on that machine, and this goes away by itself. Was it wrong then? Put {them} right in the settings."
             ),
             entries: ahead.entries.len(),
@@ -65,8 +66,8 @@ impl AheadView {
     }
 
     /// Both in one.
-    pub fn said(self) -> String {
-        format!("{} {}", self.words, self.way_out)
+    pub fn label(self) -> String {
+        format!("{} {}", self.words, self.remedy)
     }
 }
 

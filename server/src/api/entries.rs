@@ -1,7 +1,7 @@
 //! Writing: entries, corrections and undoing, each as one transaction.
 
 use crate::App;
-use crate::acts::{ActAsk, Desk, filled, happened_at, no_piece, some};
+use crate::acts::{ActAsk, DraftContext, filled, happened_at, no_piece, some};
 use crate::api::clock::AheadView;
 use crate::body::Body;
 use crate::error::{ApiError, EntryInWords, Problem};
@@ -9,7 +9,7 @@ use crate::views::words::happened;
 use actix_web::web::{Data, Json, Path};
 use actix_web::{HttpRequest, get, post};
 use jiff::{SignedDuration, Timestamp};
-use manifest_core::acts::{Gate, Pass, Scene};
+use manifest_core::acts::{Pass, RenderContext, Validator};
 use manifest_core::caution::Finding;
 use manifest_core::form::Field;
 use manifest_core::house::House;
@@ -123,7 +123,7 @@ async fn record(
         let dated = value.happened_at.as_deref();
         let at = happened_at(dated, home, now, value.keep_as_typed)?;
         let waited = waited(value.waited_s)?;
-        let mut desk = Desk::new(book, home, now);
+        let mut desk = DraftContext::new(book, home, now);
         let mut changes = Vec::new();
         for act in &value.acts {
             for (lot, act) in act.draft(&mut desk, None)? {
@@ -206,9 +206,10 @@ async fn correct(
             Some(text) => Some(happened_at(Some(text), home, now, value.keep_as_typed)?),
             None => None,
         };
-        let acts = value
-            .act
-            .draft(&mut Desk::new(book, home, now), Some((old.lot, &old.act)))?;
+        let acts = value.act.draft(
+            &mut DraftContext::new(book, home, now),
+            Some((old.lot, &old.act)),
+        )?;
         let [(_, act)] = <[_; 1]>::try_from(acts)
             .map_err(|_| ApiError::field("act", "Correct one piece at a time."))?;
         let mut changes = vec![Change::Replace {
@@ -245,7 +246,7 @@ async fn ask_again(app: Data<App>, id: Path<i64>) -> Result<Json<AskedAgain>, Ap
         let (lot, entry) = book
             .entry(id)
             .ok_or_else(|| ApiError::NotFound("There is no such entry.".into()))?;
-        let scene = Scene { lot, home };
+        let scene = RenderContext { lot, home };
         let act = scene.ask_again(entry).ok_or_else(|| {
             ApiError::Conflict(
                 "This entry follows from another one. Put that right, or undo it.".into(),
@@ -276,7 +277,7 @@ async fn undo(app: Data<App>, http: HttpRequest, id: Path<i64>) -> Result<Json<W
 /// Refuses to write below entries that are newer than the present: the clock was wrong, or is.
 fn still_right(book: &Book, home: &House, now: Timestamp) -> Result<(), ApiError> {
     match book.ahead(now) {
-        Some(ahead) => Err(ApiError::Clock(AheadView::of(&ahead, home, now).said())),
+        Some(ahead) => Err(ApiError::Clock(AheadView::of(&ahead, home, now).label())),
         None => Ok(()),
     }
 }
@@ -464,7 +465,8 @@ pub(crate) fn gate(
     let mut asked: Vec<Finding> = Vec::new();
     let mut stopped: Option<ApiError> = None;
     let mut look =
-        |change: &mut Change, lot: &LotBook| match Gate::look(change, lot, keep, (book, home)) {
+        |change: &mut Change, lot: &LotBook| match Validator::look(change, lot, keep, (book, home))
+        {
             Pass::Written(_) => {}
             Pass::Asked(found) => {
                 for finding in found {

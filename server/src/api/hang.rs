@@ -495,7 +495,7 @@ fn place_view(app: &App, seen: &Seen<'_>, place: &Place) -> DryingPlaceView {
         dries: kind.and_then(|k| k.dries),
         care: kind.and_then(|k| k.care.clone()),
         hooks: place.holds * f64::from(place.count),
-        celsius: last.map(|r| r.warmth.0),
+        celsius: last.map(|r| r.temperature.0),
         humidity: log.and_then(|l| l.last_damp()).map(|(_, h)| h.0),
         at: last.map(|r| r.at),
         day_celsius: day.map(|(c, _)| c.0),
@@ -828,7 +828,7 @@ async fn place_hours(
         Ok(counted
             .map(|r| Aired {
                 at: r.at,
-                warmth: r.warmth,
+                temperature: r.temperature,
                 humidity: r.humidity,
             })
             .collect())
@@ -841,7 +841,7 @@ async fn place_hours(
             .into_iter()
             .map(|h| HourView {
                 from: h.from,
-                celsius: h.warmth.0,
+                celsius: h.temperature.0,
                 humidity: h.humidity.map(|d| d.0),
                 opened: h.opened,
             })

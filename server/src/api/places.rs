@@ -175,7 +175,7 @@ pub fn findings(place: &Place, home: &House, now: Timestamp) -> Vec<Finding> {
             )
             .saw(format!("{} on end", long(spoiling)))
             .wants(format!("never for 24 h: then nobody eats what lay there; at most {}", said(4.4)))
-            .way_out("Move what lies there somewhere cold now, look at its thermometer and its door, and note how long it was."),
+            .remedy("Move what lies there somewhere cold now, look at its thermometer and its door, and note how long it was."),
         );
     } else if let Some(warm) = recent(WarmthBand::TooWarm).filter(|s| s.seconds() >= WARNED_AFTER_S)
     {
@@ -191,7 +191,7 @@ pub fn findings(place: &Place, home: &House, now: Timestamp) -> Vec<Finding> {
             )
             .saw(format!("{} on end", long(warm)))
             .wants(format!("{} to {}", said(1.0), said(4.4)))
-            .way_out("Set it colder, keep its door shut, and look again in an hour."),
+            .remedy("Set it colder, keep its door shut, and look again in an hour."),
         );
     }
     if let Some(cold) = recent(WarmthBand::TooCold).filter(|s| s.seconds() >= WARNED_AFTER_S) {
@@ -207,7 +207,7 @@ pub fn findings(place: &Place, home: &House, now: Timestamp) -> Vec<Finding> {
             )
             .saw(format!("{} on end", long(cold)))
             .wants(format!("{} to {}", said(1.0), said(4.4)))
-            .way_out(
+            .remedy(
                 "Whole days of that do not count: what lies there in its cure comes out later.",
             ),
         );
@@ -262,7 +262,7 @@ fn view(app: &App, book: &Book, home: &House, place: &Place, now: Timestamp) -> 
         care: kind.and_then(|k| k.care.clone()),
         dries: kind.and_then(|k| k.dries),
         stands_in: outer.and_then(|id| Some(home.settings.place(id)?.name.clone())),
-        celsius: last.map(|r| r.warmth.0),
+        celsius: last.map(|r| r.temperature.0),
         at: last.map(|r| r.at),
         readings: log.map_or(0, |l| l.count()),
         stretches: stretches(home, place, now),
@@ -394,7 +394,7 @@ fn reading_view(r: Reading) -> ReadingView {
     ReadingView {
         id: r.id,
         at: r.at,
-        celsius: r.warmth.0,
+        celsius: r.temperature.0,
         humidity: r.humidity.map(|h| h.0),
         source: r.source.word().into(),
         batch: r.batch,
@@ -411,7 +411,7 @@ fn points(newest_first: &[Reading]) -> Vec<LogPoint> {
     let together = counted.len().div_ceil(POINTS).max(1);
     let of = |some: &[&Reading]| {
         let middle = some[some.len() / 2];
-        let warmths = || some.iter().map(|r| r.warmth.0);
+        let warmths = || some.iter().map(|r| r.temperature.0);
         LogPoint {
             at: middle.at,
             low_c: warmths().fold(f64::INFINITY, f64::min),
@@ -514,8 +514,8 @@ async fn read_place(
             if let (Some(doubt), false) = (doubt, ask.keep_as_typed) {
                 return Err(ApiError::Question(vec![doubt]));
             }
-            let warmth = typed.value;
-            if !(-60.0..=60.0).contains(&warmth.0) {
+            let temperature = typed.value;
+            if !(-60.0..=60.0).contains(&temperature.0) {
                 return Err(ApiError::field(
                     &at("temperature"),
                     "No place for meat is that warm or cold. Type degrees such as 3 C or 38 F.",
@@ -537,7 +537,7 @@ async fn read_place(
                 .map_err(|e| e.at("happened_at", &at("at")))?;
             Ok(NewReading {
                 at: when,
-                warmth,
+                temperature,
                 humidity,
             })
         };
@@ -688,7 +688,7 @@ async fn look(
             let all = log.stretches(band).iter().filter(|_| cold);
             all.map(|s| s.seconds() as f64 / 3_600.0).sum()
         };
-        let warmths = || file.rows.iter().map(|r| r.read.warmth.0);
+        let warmths = || file.rows.iter().map(|r| r.read.temperature.0);
         let width = table.rows.iter().map(|(_, r)| r.len()).max().unwrap_or(0);
         let first = &table.rows[0].1;
         let name = |n: usize| match first.get(n) {
@@ -706,7 +706,7 @@ async fn look(
                 .take(SHOWN)
                 .map(|r| RowView {
                     at: r.read.at,
-                    celsius: r.read.warmth.0,
+                    celsius: r.read.temperature.0,
                     humidity: r.humidity.map(|h| h.0),
                 })
                 .collect(),
@@ -741,14 +741,14 @@ async fn take_file(
     let home = app.store.read(|_, home| home.clone());
     let keep = ask.keep_as_typed;
     let of = place.clone();
-    let (file, doubts) = crate::blocking(move || {
+    let (file, warnings) = crate::blocking(move || {
         let (_, columns, file) = looked_at(&bytes, &ask, &home, now)?;
-        let doubts = logfile::doubts(&file, &columns, &of, &home.settings);
-        Ok((file, doubts))
+        let warnings = logfile::warnings(&file, &columns, &of, &home.settings);
+        Ok((file, warnings))
     })
     .await?;
-    if !doubts.is_empty() && !keep {
-        return Err(ApiError::Question(doubts));
+    if !warnings.is_empty() && !keep {
+        return Err(ApiError::Question(warnings));
     }
     if file.rows.is_empty() {
         return Err(ApiError::field(
@@ -758,7 +758,7 @@ async fn take_file(
     }
     let new = file.rows.iter().map(|r| NewReading {
         at: r.read.at,
-        warmth: r.read.warmth,
+        temperature: r.read.temperature,
         humidity: r.humidity,
     });
     let new: Vec<_> = new.collect();

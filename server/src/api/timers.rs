@@ -53,7 +53,7 @@ pub fn of_piece(lot: &LotBook, piece: &Piece, now: Timestamp) -> Vec<TimerView> 
         tag: piece.tag.clone(),
         lot: lot.state.id,
         what: *what,
-        said: what.said().into(),
+        said: what.label().into(),
         note: timer.note.clone(),
         entry: timer.entry,
         began: timer.began,

@@ -14,7 +14,7 @@ use manifest_core::caution::Finding;
 use manifest_core::ledger::book::Book;
 use manifest_core::ledger::state::{Piece, Stage};
 use manifest_core::ledger::{LotId, PackId, PieceId};
-use manifest_core::piece::printed::{LabelChange, Printed, Word};
+use manifest_core::piece::printed::{LabelChange, Printed, Verdict};
 use manifest_core::timetable::{Missing, Said, Task, Trips, Urgency, in_order, missing, trips};
 use manifest_core::verdict::{LotVerdicts, printed_of_old};
 use serde::Serialize;
@@ -177,11 +177,11 @@ fn task_name(task: &Task) -> String {
 }
 
 /// What may be said of a piece; each lot is looked up once.
-fn said<'a>(book: &'a Book, seen: Seen<'a>) -> impl Fn(PieceId) -> Said + 'a {
+fn label<'a>(book: &'a Book, seen: Seen<'a>) -> impl Fn(PieceId) -> Said + 'a {
     let known: RefCell<HashMap<LotId, Arc<LotVerdicts>>> = RefCell::default();
     move |id| {
         let unknown = Said {
-            word: Word::CookBeforeEating,
+            word: Verdict::CookBeforeEating,
             waits: false,
         };
         let Some((lot, _)) = book.piece(id) else {
@@ -246,7 +246,7 @@ async fn today(app: Data<App>) -> Result<Json<Today>, ApiError> {
                 })
             });
             Ok(Json(Today {
-                trips: trips(&plans, book, home, now, said(book, seen)),
+                trips: trips(&plans, book, home, now, label(book, seen)),
                 missing: missing(wanted, book, home, &stock, tomorrow),
                 alarms: alarms.collect(),
                 labels: outdated(book, seen, &After::default())?,

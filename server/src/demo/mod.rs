@@ -6,7 +6,7 @@
 
 mod lists;
 
-use crate::acts::{ActAsk, Desk};
+use crate::acts::{ActAsk, DraftContext};
 use crate::api::entries::gate;
 use crate::error::ApiError;
 use anyhow::{Context, Result, bail};
@@ -99,16 +99,16 @@ impl Table<'_> {
     fn write(
         &self,
         at: Timestamp,
-        make: impl FnOnce(&mut Desk<'_>) -> Result<Vec<Change>, ApiError>,
+        make: impl FnOnce(&mut DraftContext<'_>) -> Result<Vec<Change>, ApiError>,
     ) -> Result<Written> {
         let request = Request {
             key: None,
             fingerprint: "demo",
             now: at,
         };
-        Ok(self
-            .store
-            .write(request, |book, home| make(&mut Desk::new(book, home, at)))?)
+        Ok(self.store.write(request, |book, home| {
+            make(&mut DraftContext::new(book, home, at))
+        })?)
     }
 
     /// Something was done so many days ago.
@@ -242,7 +242,7 @@ impl Table<'_> {
         let read = |(days, hour, minute, celsius): (i64, i64, i64, f64)| {
             Ok(NewReading {
                 at: self.ago(days, hour, minute)?,
-                warmth: Celsius(celsius),
+                temperature: Celsius(celsius),
                 humidity: None,
             })
         };

@@ -9,20 +9,20 @@ pub mod words;
 
 use jiff::Timestamp;
 use jiff::civil::Date;
-use manifest_core::catalogue::builds::{Eat, Way};
+use manifest_core::catalogue::builds::{DosingMethod, Eat};
 use manifest_core::catalogue::steps::{Step, StepKind, StepStation};
-use manifest_core::cure::ways::Waits;
+use manifest_core::cure::methods::Waits;
 use manifest_core::dose::uptake::Uptake;
 use manifest_core::house::House;
 use manifest_core::ids::VesselId;
 use manifest_core::ledger::book::{Book, LotBook};
 use manifest_core::ledger::state::{Piece, Stage};
 use manifest_core::ledger::{EntryId, LotId, PieceId};
-use manifest_core::piece::printed::{How, Word};
+use manifest_core::piece::printed::{How, Verdict};
 use manifest_core::place::PlaceId;
 use manifest_core::timetable::{self, Task};
 use manifest_core::units::{Celsius, Typed};
-use manifest_core::verdict::{Judge, Kept, Reason, Verdict};
+use manifest_core::verdict::{Assessment, Judge, Reason, VerdictCache};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -54,7 +54,7 @@ pub struct PieceCard {
     /// As the product is called.
     pub build_name: Option<String>,
     /// By which way its product is dosed.
-    pub method: Option<Way>,
+    pub method: Option<DosingMethod>,
     /// The version of its product that it started with, and keeps.
     pub build_version: Option<u32>,
     /// Whether the catalogue still holds that.
@@ -107,7 +107,7 @@ pub struct PieceCard {
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct VerdictView {
     /// The word.
-    pub word: Word,
+    pub word: Verdict,
     /// What made it ready.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub how: Option<How>,
@@ -121,7 +121,7 @@ pub struct VerdictView {
 
 impl VerdictView {
     /// The word alone.
-    fn word(verdict: &Verdict) -> Self {
+    fn word(verdict: &Assessment) -> Self {
         Self {
             word: verdict.word,
             how: verdict.how,
@@ -133,7 +133,7 @@ impl VerdictView {
 
     /// A verdict as it is shown.
     #[must_use]
-    pub fn of(verdict: &Verdict) -> Self {
+    pub fn of(verdict: &Assessment) -> Self {
         Self {
             reasons: verdict.reasons.clone(),
             ..Self::word(verdict)
@@ -294,7 +294,7 @@ pub struct HangView {
 }
 
 /// What was typed, unless nobody did.
-fn said<Q>(typed: Option<&Typed<Q>>) -> Option<String> {
+fn label<Q>(typed: Option<&Typed<Q>>) -> Option<String> {
     typed.map(|t| t.said.clone()).filter(|s| !s.is_empty())
 }
 
@@ -308,7 +308,7 @@ pub struct Seen<'a> {
     /// The present.
     pub now: Timestamp,
     /// Verdicts that were worked out before.
-    pub verdicts: &'a Kept,
+    pub verdicts: &'a VerdictCache,
     /// True in a household for practice, where hooks show what nobody weighs.
     pub practice: bool,
 }
@@ -323,7 +323,7 @@ impl<'a> Seen<'a> {
     }
 
     /// What may be said of a piece.
-    pub fn verdict(&self, lot: &LotBook, piece: PieceId) -> Option<Verdict> {
+    pub fn verdict(&self, lot: &LotBook, piece: PieceId) -> Option<Assessment> {
         let kept = self.verdicts.lot(self.book, self.home, lot.state.id);
         kept.pieces.get(&piece).cloned()
     }
@@ -383,7 +383,7 @@ impl<'a> Seen<'a> {
             green_g: piece.green.grams(),
             mass_g: piece.mass.grams(),
             thickness_mm: piece.shape.thickness().map(|t| t.0),
-            thickness_said: said(piece.shape.thickness.as_ref()),
+            thickness_said: label(piece.shape.thickness.as_ref()),
             skin_on: piece.shape.skin_on,
             bone_in: piece.shape.bone_in,
             fat_cap: piece.shape.fat_cap,
@@ -392,7 +392,7 @@ impl<'a> Seen<'a> {
             eat: verdict.word.into(),
             verdict: VerdictView {
                 // In lists, why is said where it is packed and where nobody may eat it.
-                reasons: if piece.stage() == Stage::Pack || verdict.word == Word::DoNotEat {
+                reasons: if piece.stage() == Stage::Pack || verdict.word == Verdict::DoNotEat {
                     verdict.reasons.clone()
                 } else {
                     Vec::new()

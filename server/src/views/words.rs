@@ -1,7 +1,7 @@
 //! Entries in a household's own words and units, for time lines and refusals.
 
 use jiff::Timestamp;
-use manifest_core::acts::Scene;
+use manifest_core::acts::RenderContext;
 use manifest_core::house::House;
 use manifest_core::ledger::book::LotBook;
 use manifest_core::ledger::facts::Act;
@@ -57,11 +57,11 @@ pub fn timeline(lot: &LotBook, home: &House, keep: impl Fn(&Entry) -> bool) -> V
 
 /// One entry in words.
 pub fn happened(lot: &LotBook, entry: &Entry, live: bool, home: &House) -> Happened {
-    let scene = Scene { lot, home };
+    let scene = RenderContext { lot, home };
     let undone = entry.replaces.and_then(|id| lot.entry(id));
     let what = match (&entry.act, undone) {
-        (Act::Undone(_), Some(undone)) => format!("undone: {}", lot.said(undone)),
-        _ => lot.said(entry),
+        (Act::Undone(_), Some(undone)) => format!("undone: {}", lot.label(undone)),
+        _ => lot.label(entry),
     };
     Happened {
         entry: entry.id,

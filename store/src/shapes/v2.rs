@@ -21,39 +21,39 @@ pub fn third_of(mut act: Value) -> Value {
         "piece_weighed" => shaped(fields),
         "under_way" => {
             shaped(fields);
-            said(fields, "loss_fraction", "loss");
-            said(fields, "inside_c", "inside");
+            as_typed(fields, "loss_fraction", "loss");
+            as_typed(fields, "inside_c", "inside");
             if let Some(dose) = fields.get_mut("dose") {
                 dosed(dose);
             }
         }
         "worked" => {
-            said(fields, "thickness_mm", "thickness");
-            said(fields, "fat_cover_mm", "fat_cover");
+            as_typed(fields, "thickness_mm", "thickness");
+            as_typed(fields, "fat_cover_mm", "fat_cover");
         }
-        "joined" => said(fields, "thickness_mm", "thickness"),
+        "joined" => as_typed(fields, "thickness_mm", "thickness"),
         "ground" => {
-            said(fields, "thickness_mm", "thickness");
-            said(fields, "fat_fraction", "fat");
+            as_typed(fields, "thickness_mm", "thickness");
+            as_typed(fields, "fat_fraction", "fat");
         }
         "freezer_read" => {
-            said(fields, "inside_c", "inside");
-            said(fields, "thickness_mm", "thickness");
+            as_typed(fields, "inside_c", "inside");
+            as_typed(fields, "thickness_mm", "thickness");
         }
-        "hung" => said(fields, "loss_fraction", "loss"),
+        "hung" => as_typed(fields, "loss_fraction", "loss"),
         "smoked" => {
-            said(fields, "inside_c", "inside");
-            said(fields, "chamber_c", "chamber");
+            as_typed(fields, "inside_c", "inside");
+            as_typed(fields, "chamber_c", "chamber");
         }
         "cut" => {
             for part in list(fields, "parts") {
-                said(part, "thickness_mm", "thickness");
+                as_typed(part, "thickness_mm", "thickness");
             }
         }
         "received" => {
             if let Some(background) = fields.get_mut("background").and_then(Value::as_object_mut) {
-                said(background, "fat_cover_mm", "fat_cover");
-                said(background, "inside_c", "inside");
+                as_typed(background, "fat_cover_mm", "fat_cover");
+                as_typed(background, "inside_c", "inside");
             }
         }
         "dosed" => {
@@ -168,7 +168,7 @@ fn readings(value: &mut Value) {
 }
 
 /// A bare number under a new name, as something that nobody said.
-fn said(fields: &mut Map<String, Value>, old: &str, new: &str) {
+fn as_typed(fields: &mut Map<String, Value>, old: &str, new: &str) {
     if let Some(number) = fields.remove(old) {
         let typed = if number.is_null() {
             Value::Null
@@ -181,8 +181,8 @@ fn said(fields: &mut Map<String, Value>, old: &str, new: &str) {
 
 /// Thickness, skin, bone and fat, which lay side by side.
 fn shaped(fields: &mut Map<String, Value>) {
-    said(fields, "thickness_mm", "thickness");
-    said(fields, "fat_cover_mm", "fat_cover");
+    as_typed(fields, "thickness_mm", "thickness");
+    as_typed(fields, "fat_cover_mm", "fat_cover");
     let mut shape = Map::new();
     for name in ["thickness", "fat_cover"] {
         shape.insert(name.into(), fields.remove(name).unwrap_or_default());
@@ -198,8 +198,8 @@ fn dosed(dose: &mut Value) {
     let form = dose["judged"]["form"].clone();
     if let Some(fields) = dose.as_object_mut() {
         for line in list(fields, "lines") {
-            said(line, "mg", "mass");
-            said(line, "salt_fraction", "salt");
+            as_typed(line, "mg", "mass");
+            as_typed(line, "salt_fraction", "salt");
         }
         fields.insert("form".into(), form);
     }

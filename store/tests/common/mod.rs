@@ -2,7 +2,7 @@
 #![allow(dead_code, reason = "each test uses its own part of it")]
 
 use jiff::Timestamp;
-use manifest_core::acts::{Ask, Desk};
+use manifest_core::acts::{Ask, DraftContext};
 use manifest_core::household::Household;
 use manifest_core::ledger::book::Change;
 use manifest_core::ledger::facts::Act;
@@ -27,7 +27,7 @@ pub fn did(store: &Store, acts: &[serde_json::Value]) -> Result<(), WriteError<S
         now: now(),
     };
     let written = store.write(request, |book, home| {
-        let mut desk = Desk::new(book, home, now());
+        let mut desk = DraftContext::new(book, home, now());
         let mut changes = Vec::new();
         for act in acts {
             let ask: Ask = serde_json::from_value(act.clone()).map_err(|e| e.to_string())?;

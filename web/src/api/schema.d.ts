@@ -1757,6 +1757,11 @@ export interface components {
             /** @description The words of the line. */
             said: string;
         };
+        /**
+         * @description What a run is made in.
+         * @enum {string}
+         */
+        Appliance: "smoker" | "oven" | "pot";
         /** @description An entry as it can be put right: the act as it was asked, and the fields of its form. */
         AskedAgain: {
             /** @description The act; sent back unchanged as a correction it changes nothing. */
@@ -2301,7 +2306,7 @@ export interface components {
             /** @description The stable word. */
             key: string;
             /** @description How it is dosed. */
-            method: components["schemas"]["Way"];
+            method: components["schemas"]["DosingMethod"];
             mix?: components["schemas"]["Mix"] | null;
             /** @description As it is called at the table. */
             name: string;
@@ -2411,7 +2416,7 @@ export interface components {
             /** @description Rule sets. */
             rule_sets: components["schemas"]["RuleSet"][];
             /** @description Cure-time schools. */
-            schools: components["schemas"]["School"][];
+            schools: components["schemas"]["TimeRule"][];
             /** @description Species with their cuts. */
             species: components["schemas"]["Species"][];
             /** @description Kinds of step, in the usual order of the work. */
@@ -3267,6 +3272,11 @@ export interface components {
             /** @description Why those count, such as “the rub went between the layers”. */
             zones_why?: string | null;
         };
+        /**
+         * @description A way of dosing. What is special about each stands in one file under [`crate::cure::methods`].
+         * @enum {string}
+         */
+        DosingMethod: "measured_dry" | "wet_rub" | "ground_mix" | "equilibrium_brine" | "cover_brine" | "injection" | "label_rate" | "salt_box" | "none";
         /** @description A piece that came down. */
         DownView: {
             /** @description What it becomes. */
@@ -4411,19 +4421,14 @@ export interface components {
             what: string;
         };
         /**
-         * @description What a run is made in.
-         * @enum {string}
-         */
-        Hearth: "smoker" | "oven" | "pot";
-        /**
          * @description A school of heat.
          * @enum {string}
          */
-        HeatSchool: "low" | "medium" | "hot_finish";
+        HeatRule: "low" | "medium" | "hot_finish";
         /** @description A school of heat. */
         HeatSchoolView: {
             /** @description The stable word. */
-            key: components["schemas"]["HeatSchool"];
+            key: components["schemas"]["HeatRule"];
             /** @description As it is called. */
             name: string;
             /** @description What its people say. */
@@ -5811,7 +5816,7 @@ export interface components {
             dose?: components["schemas"]["BuildDose"] | null;
             /** @description Its word among the ways of its product, where it can be chosen. */
             key?: string | null;
-            method?: components["schemas"]["Way"] | null;
+            method?: components["schemas"]["DosingMethod"] | null;
             /** @description What it is called. */
             name: string;
             /** @description How, and what to mind. */
@@ -6169,7 +6174,7 @@ export interface components {
              * @description Weight of the meat now (g).
              */
             mass_g: number;
-            method?: components["schemas"]["Way"] | null;
+            method?: components["schemas"]["DosingMethod"] | null;
             /**
              * @description What may be done next on its way: its first step that is not done and, while steps may be
              *     left out, those behind it.
@@ -6732,7 +6737,7 @@ export interface components {
              */
             target_c?: number | null;
             /** @description The word. */
-            word: components["schemas"]["Word"];
+            word: components["schemas"]["Verdict"];
         };
         /** @description Until when a label says that something keeps in a place. */
         PrintedKeep: {
@@ -7419,7 +7424,7 @@ export interface components {
             /** @description What has no weight, and is therefore not in it. */
             left_out?: string[];
             /** @description By which way it doses. */
-            method: components["schemas"]["Way"];
+            method: components["schemas"]["DosingMethod"];
             /** @description The numbers of the way, by their word, as they would be typed. */
             numbers: {
                 [key: string]: string;
@@ -7740,7 +7745,7 @@ export interface components {
         RunAsk: {
             /** @description When; now when left out. */
             happened_at?: string | null;
-            hearth?: components["schemas"]["Hearth"] | null;
+            hearth?: components["schemas"]["Appliance"] | null;
             /** @description True after the person looked again at what was asked about. */
             keep_as_typed?: boolean;
             /** @description What it is called, where it is none of the list. */
@@ -7754,7 +7759,7 @@ export interface components {
             place?: number | null;
             /** @description Why, where it goes past a stop. */
             reason?: string | null;
-            school?: components["schemas"]["HeatSchool"] | null;
+            school?: components["schemas"]["HeatRule"] | null;
             /** @description Its stages; from the builds of the pieces when left out. */
             stages?: components["schemas"]["RunStageAsk"][];
         };
@@ -7773,7 +7778,7 @@ export interface components {
              */
             ended?: string | null;
             /** @description What it is made in. */
-            hearth: components["schemas"]["Hearth"];
+            hearth: components["schemas"]["Appliance"];
             /** @description Its number. */
             id: components["schemas"]["RunId"];
             /** @description What it is called. */
@@ -7876,7 +7881,7 @@ export interface components {
         };
         /** @description A run that is thought about. */
         RunPlanAsk: {
-            hearth?: components["schemas"]["Hearth"] | null;
+            hearth?: components["schemas"]["Appliance"] | null;
             /** @description The pieces. */
             pieces: components["schemas"]["PieceId"][];
             /**
@@ -7884,7 +7889,7 @@ export interface components {
              * @description What it is made in, and its stages.
              */
             place?: number | null;
-            school?: components["schemas"]["HeatSchool"] | null;
+            school?: components["schemas"]["HeatRule"] | null;
             /** @description Its stages; from the builds of the pieces when left out. */
             stages?: components["schemas"]["RunStageAsk"][];
         };
@@ -7893,7 +7898,7 @@ export interface components {
             /** @description What gives pause for all of it. */
             findings: components["schemas"]["Finding"][];
             /** @description What it is made in. */
-            hearth: components["schemas"]["Hearth"];
+            hearth: components["schemas"]["Appliance"];
             /** @description Loads that the place takes, the thick ones first. */
             loads: components["schemas"]["PieceId"][][];
             /**
@@ -7976,7 +7981,7 @@ export interface components {
             /** @description What smoked. */
             fires: components["schemas"]["FireView"][];
             /** @description What it is made in. */
-            hearth: components["schemas"]["Hearth"];
+            hearth: components["schemas"]["Appliance"];
             /** @description Its number. */
             id: components["schemas"]["RunId"];
             /** @description What was done, the newest first. */
@@ -8004,7 +8009,7 @@ export interface components {
             probes: components["schemas"]["ProbeView"][];
             /** @description How many readings there are. */
             readings: number;
-            school?: components["schemas"]["HeatSchool"] | null;
+            school?: components["schemas"]["HeatRule"] | null;
             sensor?: components["schemas"]["SensorView"] | null;
             /**
              * Format: int32
@@ -8090,25 +8095,6 @@ export interface components {
              * @description Smallest step of the scale for meat (g).
              */
             meat_division_g: number;
-        };
-        /** @description A trade rule for curing days. */
-        School: {
-            /** @description The stable word. */
-            key: string;
-            /** @description As it is called. */
-            name: string;
-            /**
-             * Format: double
-             * @description Days for each inch, where the rule is one of these.
-             */
-            per_inch?: number | null;
-            /**
-             * Format: double
-             * @description Days on top.
-             */
-            plus?: number | null;
-            /** @description What it says. */
-            words: string;
         };
         /** @description One school's answer. */
         SchoolDays: {
@@ -8309,7 +8295,7 @@ export interface components {
             /** @description Whose spoons, cups and gallons those are in, in a sentence, where one of them speaks of any. */
             measured_in?: string | null;
             /** @description By which way it is dosed. */
-            method: components["schemas"]["Way"];
+            method: components["schemas"]["DosingMethod"];
             /** @description True for one mix, or one brine, over all pieces. */
             mixed: boolean;
             /** @description True when a stop asks for a typed reason before the cure may start. */
@@ -9389,6 +9375,25 @@ export interface components {
             name: string;
             piece?: components["schemas"]["PieceId"] | null;
         };
+        /** @description A trade rule for curing days. */
+        TimeRule: {
+            /** @description The stable word. */
+            key: string;
+            /** @description As it is called. */
+            name: string;
+            /**
+             * Format: double
+             * @description Days for each inch, where the rule is one of these.
+             */
+            per_inch?: number | null;
+            /**
+             * Format: double
+             * @description Days on top.
+             */
+            plus?: number | null;
+            /** @description What it says. */
+            words: string;
+        };
         /** @description A timer is answered; soaking and coming out of the cure answer theirs by themselves. */
         TimerAnsweredAsk: {
             /** @description The piece. */
@@ -9723,6 +9728,11 @@ export interface components {
          * @enum {string}
          */
         Urgency: "overdue" | "due" | "coming";
+        /**
+         * @description The word.
+         * @enum {string}
+         */
+        Verdict: "ready_to_eat" | "cook_before_eating" | "do_not_eat";
         /** @description What may be said of a piece or a pack. */
         VerdictView: {
             how?: components["schemas"]["How"] | null;
@@ -9736,7 +9746,7 @@ export interface components {
              */
             target_c: number;
             /** @description The word. */
-            word: components["schemas"]["Word"];
+            word: components["schemas"]["Verdict"];
         };
         /** @description Pieces that are put into one vessel, as a request spells it. */
         VesselAsk: {
@@ -9876,11 +9886,6 @@ export interface components {
          * @enum {string}
          */
         WarmthBand: "too_cold" | "too_warm" | "spoiling";
-        /**
-         * @description A way of dosing. What is special about each stands in one file under [`crate::cure::ways`].
-         * @enum {string}
-         */
-        Way: "measured_dry" | "wet_rub" | "ground_mix" | "equilibrium_brine" | "cover_brine" | "injection" | "label_rate" | "salt_box" | "none";
         /** @description What one way of a product comes to. */
         WaySheet: {
             /** @description What stands in its way, or gives pause: the loudest first. */
@@ -9898,7 +9903,7 @@ export interface components {
              */
             hours?: number | null;
             /** @description By which way it is dosed. */
-            method: components["schemas"]["Way"];
+            method: components["schemas"]["DosingMethod"];
             /** @description What it is called. */
             name: string;
             nitrite?: components["schemas"]["Band"] | null;
@@ -10124,11 +10129,6 @@ export interface components {
             /** @description The wishes, the most important first. */
             wishes: components["schemas"]["WishAsk"][];
         };
-        /**
-         * @description The word.
-         * @enum {string}
-         */
-        Word: "ready_to_eat" | "cook_before_eating" | "do_not_eat";
         /**
          * @description Work on one piece that leaves it one piece.
          * @enum {string}

@@ -9,7 +9,7 @@ const looks = {
   ready_to_eat: { Icon: CircleCheck, frame: 'border-good bg-good-wash', ink: 'text-good' },
   cook_before_eating: { Icon: Flame, frame: 'border-caution bg-caution-wash', ink: 'text-caution' },
   do_not_eat: { Icon: OctagonX, frame: 'border-stop bg-stop-wash', ink: 'text-stop' },
-} satisfies Record<Schemas['Word'], unknown>
+} satisfies Record<Schemas['Verdict'], unknown>
 
 const howWords: Record<Schemas['How'], string> = { cooked: 'cooked', dried: 'dried raw' }
 

@@ -1,6 +1,6 @@
 import type { Schemas } from '../api/client'
 
-type School = Schemas['School']
+type School = Schemas['TimeRule']
 
 /** Schools of cure time that somebody can choose: an injected piece's follows from its pump. */
 export const choosable = (schools: School[]) => schools.filter((s) => s.key !== 'injected')

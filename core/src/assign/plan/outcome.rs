@@ -98,7 +98,7 @@ pub(super) fn outcome(
         if suited.is_empty() && !(target.blend.is_some() && loose_suited) {
             held_or_nothing(table, target)
         } else if let Some(place) = full.and_then(|m| PlaceUse::PLANNED.get(m)) {
-            let place = place.said();
+            let place = place.label();
             format!(
                 "No room: the {place} are taken by what comes before it and by what is on its way."
             )

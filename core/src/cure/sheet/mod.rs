@@ -2,22 +2,22 @@
 
 mod facts;
 mod own;
+mod precision;
 pub(crate) mod rub;
 mod setting;
-mod sure;
 mod table;
 mod vessels;
 pub(crate) mod watch;
 mod way;
 mod why;
 
+use super::methods::Waits;
 use super::printed::{called, line_name, printed};
 use super::time::SchoolDays;
-use super::ways::Waits;
 use crate::catalogue::Catalogue;
 use crate::catalogue::builds::Build;
 use crate::catalogue::cures::{Composition, CureAsk, CureChoice, Role};
-use crate::catalogue::dosing::{AmountKind, Way};
+use crate::catalogue::dosing::{AmountKind, DosingMethod};
 use crate::catalogue::place_kinds::PlaceUse;
 use crate::caution::{FieldError, Finding, Severity};
 use crate::dose::OwnSaid;
@@ -29,10 +29,10 @@ use crate::shape::Shape;
 use crate::units::{Band, Grams, read};
 pub use facts::{Started, doses};
 pub use own::{Jar, OwnAddition, OwnDose};
+pub use precision::Sureness;
 use serde::Serialize;
 pub use setting::Setting;
 use std::sync::{Arc, LazyLock};
-pub use sure::Sureness;
 pub use table::{Group, Laid, Poured, Table, VesselAsk, VesselSheet};
 pub(crate) use vessels::weighed;
 pub use way::{WaySheet, ways};
@@ -221,7 +221,7 @@ pub struct Sheet {
     /// The build.
     pub build: String,
     /// By which way it is dosed.
-    pub method: Way,
+    pub method: DosingMethod,
     /// The curing salt's word, or `own` for a label's.
     pub cure: String,
     /// As it is called.
@@ -416,7 +416,7 @@ pub fn sheet(
         .said
         .iter()
         .find_map(|own| read::measured_in(&own.said, home.units))
-        .map(|set| format!("Spoons, cups and gallons are {}.", set.said()));
+        .map(|set| format!("Spoons, cups and gallons are {}.", set.label()));
     found.changed = time.said;
     found.findings.extend(time.findings);
     found
@@ -438,7 +438,7 @@ pub fn sheet(
         |(check, name, step): (&Option<ScaleCheck>, &str, f64)| check.as_ref()?.finding(name, step);
     found.findings.extend(scales.into_iter().filter_map(off));
     watch::judge(&mut found, &setting, &table);
-    sure::tell(&mut found, &table, &setting);
+    precision::tell(&mut found, &table, &setting);
     let stops = || {
         found
             .all_findings()
@@ -479,7 +479,7 @@ impl Sheet {
 }
 
 /// A calculator's refusal of a number of the dose, at the field in which it was typed.
-fn at_own(errors: Vec<FieldError>, way: Way) -> Vec<FieldError> {
+fn at_own(errors: Vec<FieldError>, way: DosingMethod) -> Vec<FieldError> {
     let fields = way.dosing().fields();
     errors
         .into_iter()

@@ -67,7 +67,7 @@ impl Jar {
         Ok(before - after)
     }
 
-    fn said(&self) -> String {
+    fn label(&self) -> String {
         format!("{} less {}", self.before.trim(), self.after.trim())
     }
 }
@@ -177,7 +177,7 @@ pub(super) fn this_time(
                 time.findings.extend(finding);
                 time.said.push(OwnSaid {
                     label: field.label.into(),
-                    said: said(amount, value, field.unit, units),
+                    said: label(amount, value, field.unit, units),
                 });
             }
             Err(message) => wrong.push(FieldError::new(at, message)),
@@ -216,7 +216,7 @@ impl ThisTime {
         self.by_jar.push(String::new());
         self.said.push(OwnSaid {
             label: "What stuck, by its jar".into(),
-            said: jar.said(),
+            said: jar.label(),
         });
         Ok(())
     }
@@ -349,12 +349,12 @@ fn add(
         (Some(amount), _) => {
             let (rate, finding) = read_number(amount, DoseUnit::Rate, units, &spooned)
                 .map_err(|message| FieldError::new(at("amount"), message))?;
-            (rate, finding, said(amount, rate, DoseUnit::Rate, units))
+            (rate, finding, label(amount, rate, DoseUnit::Rate, units))
         }
         (None, Some(jar)) => {
             let gone = jar.gone(units).map_err(|e| e.under(&at("jar")))?;
             time.by_jar.push(name.into());
-            (gone.0 / reads.meat.0 * 1_000.0, None, jar.said())
+            (gone.0 / reads.meat.0 * 1_000.0, None, jar.label())
         }
         (None, None) => return Ok(()),
     };
@@ -478,7 +478,7 @@ fn by_the_spoon(
         trim(band.low, 1),
         trim(band.high, 1)
     ))
-    .way_out("Weigh one level spoon of your own, and type the rate by weight.");
+    .remedy("Weigh one level spoon of your own, and type the rate by weight.");
     Ok((band.nominal, Some(finding)))
 }
 
@@ -497,7 +497,7 @@ pub(super) fn shown(value: f64, unit: DoseUnit, units: Units) -> String {
     }
 }
 
-fn said(amount: &Amount, value: f64, unit: DoseUnit, units: Units) -> String {
+fn label(amount: &Amount, value: f64, unit: DoseUnit, units: Units) -> String {
     match amount {
         Amount::Text(text) => text.trim().into(),
         Amount::Number(_) => shown(value, unit, units),

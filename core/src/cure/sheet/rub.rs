@@ -243,7 +243,7 @@ impl Rub<'_> {
                 shown_g: hit.cure_g,
                 ..setting.line(
                     Role::CuringSalt,
-                    &setting.cure.said(),
+                    &setting.cure.label(),
                     Grams(cure_g),
                     setting.per_kg(meat, self.measure.cure),
                 )

@@ -4,8 +4,8 @@ use super::{PieceSheet, Sheet, SheetAddition, SheetField, SheetLine, SheetPiece,
 use crate::catalogue::Catalogue;
 use crate::catalogue::builds::Build;
 use crate::catalogue::cures::{CureChoice, Role};
-use crate::catalogue::dosing::{BuildDose, Way};
-use crate::catalogue::schools::SchoolFact;
+use crate::catalogue::dosing::{BuildDose, DosingMethod};
+use crate::catalogue::time_rules::TimeRuleFact;
 use crate::caution::{Code, FieldError, Finding, Severity};
 use crate::cure::days::{Lying, days};
 use crate::cure::dry::{ToHit, to_hit};
@@ -27,7 +27,7 @@ pub struct Setting<'a> {
     /// The rules it is judged by, with the household's own cap.
     pub rules: &'a RuleSet,
     /// The school of this time.
-    pub school: Option<SchoolFact>,
+    pub school: Option<TimeRuleFact>,
     /// What was settled on for its time.
     pub time: &'a OwnTime,
     /// What was weighed by the difference of its jar; an empty name is the blend itself.
@@ -64,7 +64,7 @@ impl Setting<'_> {
                     thickness,
                     mass: piece.meat,
                     shape: &piece.shape,
-                    pumped: self.build.method == Way::Injection,
+                    pumped: self.build.method == DosingMethod::Injection,
                     time: self.time,
                 };
                 let plan = days(
@@ -92,7 +92,7 @@ impl Setting<'_> {
                             piece.tag
                         ),
                     )
-                    .way_out(format!(
+                    .remedy(format!(
                         "Measure its thickest place and correct its entry, such as {}.",
                         length(Millimetres(45.0), self.home.units.length)
                     )),

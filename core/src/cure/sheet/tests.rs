@@ -334,7 +334,7 @@ fn a_blend_is_weighed_by_its_label_and_nothing_else_cures() {
     let ask = WeighOut::of(build, &pieces);
     let doses = doses(&got, &ask, Started::default(), &imperial, catalogue()).unwrap();
     let dose = &doses[0].1;
-    assert_eq!(dose.method, Way::LabelRate);
+    assert_eq!(dose.method, DosingMethod::LabelRate);
     assert_eq!(dose.cure.made_of.nitrite, 0.006);
     let said: Vec<_> = dose
         .own
@@ -458,7 +458,7 @@ fn what_is_too_coarse_or_too_much_says_what_is_possible_here() {
         "there is one piece"
     );
     let over = stop(&loaf(3_000.0, json!({"cure_g_per_kg": 4.0})).unwrap());
-    assert_eq!(over.way_out.as_deref(), Some("Weigh 5.8 g, not 12 g."));
+    assert_eq!(over.remedy.as_deref(), Some("Weigh 5.8 g, not 12 g."));
     let salty = loaf(3_850.0, json!({"cure_g_per_kg": 25.0})).unwrap_err();
     assert_eq!(salty[0].field, "own.cure_g_per_kg");
     assert_eq!(
@@ -467,4 +467,4 @@ fn what_is_too_coarse_or_too_much_says_what_is_possible_here() {
     );
 }
 
-mod ways;
+mod methods;

@@ -205,7 +205,7 @@ pub(super) fn watch(
                     Severity::Info,
                     "Pieces lie on each other: where they touch, little cure gets in.",
                 )
-                .way_out("At each turn swap top and bottom, and spoon the liquid over again."),
+                .remedy("At each turn swap top and bottom, and spoon the liquid over again."),
             );
         }
         let equipment = home.equipment.as_ref();
@@ -259,7 +259,7 @@ fn by_eye(sheet: &Sheet) -> Finding {
         "Poured by eye, each vessel got what its pour gave it, not what its meat asked for.",
     )
     .saw(each.join("; "))
-    .way_out("Weigh what is poured into each: its share stands beside it.")
+    .remedy("Weigh what is poured into each: its share stands beside it.")
 }
 
 /// What is thought of a brine as the meat goes in.
@@ -279,9 +279,7 @@ pub(crate) fn of_brine(brine: &BrineState, units: Units) -> Vec<Finding> {
             )
             .saw(said(warm.value))
             .wants(format!("{} or colder", said(Celsius(COLD))))
-            .way_out(
-                "Let it cool in the fridge, or replace a part of the water by ice, by weight.",
-            ),
+            .remedy("Let it cool in the fridge, or replace a part of the water by ice, by weight."),
         );
     }
     if brine.clear == Some(false) {
@@ -292,7 +290,7 @@ pub(crate) fn of_brine(brine: &BrineState, units: Units) -> Vec<Finding> {
                 "Salt on the bottom is not in the brine: it would be weaker than it says.",
             )
             .wants("clear, with nothing on the bottom")
-            .way_out("Stir until it is clear, or dissolve salt and cure in a warm part of the water and cool that down."),
+            .remedy("Stir until it is clear, or dissolve salt and cure in a warm part of the water and cool that down."),
         );
     }
     found
@@ -308,7 +306,7 @@ fn in_place(place: &Place, vessel: &VesselSheet, sheet: &Sheet, units: Units) ->
                 Severity::Caution,
                 format!("Salt and cure eat the metal of {}, and the meat takes it up.", place.name),
             )
-            .way_out("Take plastic for food, glass, stoneware, enamel or stainless steel, or line it with a bag."),
+            .remedy("Take plastic for food, glass, stoneware, enamel or stainless steel, or line it with a bag."),
         );
     }
     if place.lid == Some(false) && sheet.in_brine {
@@ -318,7 +316,7 @@ fn in_place(place: &Place, vessel: &VesselSheet, sheet: &Sheet, units: Units) ->
                 Severity::Info,
                 format!("{} has no lid.", place.name),
             )
-            .way_out("Cover it, and keep it away from anything raw that drips."),
+            .remedy("Cover it, and keep it away from anything raw that drips."),
         );
     }
     if !wet || !sheet.in_brine {
@@ -332,7 +330,7 @@ fn in_place(place: &Place, vessel: &VesselSheet, sheet: &Sheet, units: Units) ->
         )
         .saw(saw)
         .wants(wants)
-        .way_out("Share pieces and brine over two vessels by weight, or use less water.")
+        .remedy("Share pieces and brine over two vessels by weight, or use less water.")
     };
     let litres = Litres(vessel.litres);
     if place.holds > 0.0 && litres.0 > place.holds {
@@ -368,7 +366,7 @@ fn uneven(mm: &[f64], units: Units) -> Option<Finding> {
             length(Millimetres(thin), units.length),
             length(Millimetres(thick), units.length)
         ))
-        .way_out("Lay them apart, or take each out on its own day.")
+        .remedy("Lay them apart, or take each out on its own day.")
     })
 }
 

@@ -6,7 +6,7 @@ use super::{OwnDose, PieceSheet, Setting, Sheet, SheetPiece, Table};
 use crate::catalogue::ACCELERATOR_MARGIN;
 use crate::catalogue::builds::Build;
 use crate::catalogue::cures::CureChoice;
-use crate::catalogue::dosing::{BuildDose, Seasoning, Way};
+use crate::catalogue::dosing::{BuildDose, DosingMethod, Seasoning};
 use crate::catalogue::rules::RuleSet;
 use crate::caution::{Code, FieldError, Finding, Severity};
 use crate::cure::no_nitrite::planned;
@@ -119,7 +119,7 @@ pub(super) fn nitrite_first(
         format!(
             "{} of {} is {} of nitrite; {} are allowed: weigh {}, not {}.",
             rate(GPerKg(per_kg)),
-            setting.cure.said(),
+            setting.cure.label(),
             content(Ppm(per_kg / 1_000.0 * share * 1e6)),
             content(Ppm(ceiling)),
             said(right),
@@ -168,7 +168,7 @@ pub(super) fn judge(sheet: &mut Sheet, setting: &Setting<'_>, table: &Table<'_>)
         ));
         found.extend(odd_time(part, setting));
         // How much a salt box gives is not known, so nothing is proved by it either.
-        let boxed = sheet.method == Way::SaltBox;
+        let boxed = sheet.method == DosingMethod::SaltBox;
         let holds_no_nitrite = setting.cure.made_of.nitrite <= 0.0 || boxed;
         let laid = table.groups.iter().find(|g| g.pieces.contains(&i));
         let container = laid.and_then(|g| g.laid.as_ref()?.name.as_deref());
@@ -214,11 +214,11 @@ pub(super) fn judge(sheet: &mut Sheet, setting: &Setting<'_>, table: &Table<'_>)
         sheet.findings.extend(asked);
     }
     let alone = table.groups.len() == 1 || together;
-    let way_out = finer(setting.home.scales.fine_division_g, alone);
+    let remedy = finer(setting.home.scales.fine_division_g, alone);
     let parts = sheet.pieces.iter_mut().flat_map(|p| &mut p.findings);
     for finding in sheet.findings.iter_mut().chain(parts) {
         if matches!(finding.code, Code::ScaleCannotWeigh | Code::BandTooWide) {
-            finding.way_out = Some(way_out.clone());
+            finding.remedy = Some(remedy.clone());
         }
     }
 }
@@ -275,7 +275,7 @@ fn limits(part: &PieceSheet, setting: &Setting<'_>, piece: &SheetPiece) -> Vec<F
 
 /// Salt that neither cures nor keeps, and salt that nobody eats; as weighed, and only where it is
 /// short by more than the scale can show.
-pub(crate) fn salt_finding(build: &Build, method: Way, salt: Band) -> Option<Finding> {
+pub(crate) fn salt_finding(build: &Build, method: DosingMethod, salt: Band) -> Option<Finding> {
     let step = (salt.high - salt.nominal).max(0.0) * 2.0;
     let said = |g: f64| rate(GPerKg(g));
     let hung = build.is_dried();
@@ -293,7 +293,7 @@ pub(crate) fn salt_finding(build: &Build, method: Way, salt: Band) -> Option<Fin
             )
             .saw(said(salt.nominal))
             .wants(format!("at least {}", said(least)))
-            .way_out("Look whether a digit is missing, or keep it as typed: it is marked."),
+            .remedy("Look whether a digit is missing, or keep it as typed: it is marked."),
         );
     }
     (!method.in_brine() && salt.nominal > MOST_SALT).then(|| {
@@ -304,7 +304,7 @@ pub(crate) fn salt_finding(build: &Build, method: Way, salt: Band) -> Option<Fin
         )
         .saw(said(salt.nominal))
         .wants(format!("at most {}", said(MOST_SALT)))
-        .way_out("Look whether a digit is too many, or keep it as typed.")
+        .remedy("Look whether a digit is too many, or keep it as typed.")
     })
 }
 
@@ -330,11 +330,11 @@ fn odd_time(part: &PieceSheet, setting: &Setting<'_>) -> Option<Finding> {
             )
             .saw(days(typed))
             .wants(format!("at least {}", days(shortest)))
-            .way_out("Check the days of the recipe. Saved as typed it stays on the piece."),
+            .remedy("Check the days of the recipe. Saved as typed it stays on the piece."),
         );
     }
     let boxed = setting.time.hours?;
-    let usual = crate::cure::ways::box_hours(
+    let usual = crate::cure::methods::box_hours(
         &setting.dose,
         Millimetres(part.thickness_mm?),
         Grams(part.meat_g),
@@ -347,7 +347,7 @@ fn odd_time(part: &PieceSheet, setting: &Setting<'_>) -> Option<Finding> {
         )
         .saw(format!("{} h", trim(boxed, 1)))
         .wants(format!("about {} h by its thickness", trim(usual, 1)))
-        .way_out("Check whether days were typed for hours.")
+        .remedy("Check whether days were typed for hours.")
     })
 }
 
@@ -365,7 +365,7 @@ pub(crate) fn may_be_a_cure(name: &str, g_per_kg: f64) -> Option<Finding> {
         )
         .saw(rate(GPerKg(g_per_kg)))
         .wants("a name that says what it is")
-        .way_out("If it holds nitrite or nitrate, choose it as the curing salt. If it is a spice, save it as typed.")
+        .remedy("If it holds nitrite or nitrate, choose it as the curing salt. If it is a spice, save it as typed.")
     })
 }
 
@@ -388,7 +388,7 @@ fn accelerators(sheet: &Sheet, setting: &Setting<'_>) -> Vec<Finding> {
                     format!("“{}” may be a blend with little in it.", seasoning.name),
                 )
                 .wants("what its label says it holds of erythorbate or ascorbate")
-                .way_out("Type its purity, such as 30 %; it is reckoned as pure."),
+                .remedy("Type its purity, such as 30 %; it is reckoned as pure."),
             );
         }
         let ppm = seasoning.g_per_kg * seasoning.purity.unwrap_or(1.0) * 1_000.0;
@@ -401,7 +401,7 @@ fn accelerators(sheet: &Sheet, setting: &Setting<'_>) -> Vec<Finding> {
                 )
                 .saw(content(Ppm(ppm)))
                 .wants(format!("at most {}", content(Ppm(known.most_ppm))))
-                .way_out(format!(
+                .remedy(format!(
                     "Take {}.",
                     rate(GPerKg(
                         known.most_ppm / 1_000.0 / seasoning.purity.unwrap_or(1.0)
@@ -418,7 +418,7 @@ fn accelerators(sheet: &Sheet, setting: &Setting<'_>) -> Vec<Finding> {
                 Severity::Info,
                 "Mixed dry with nitrite ahead of time, or in warm water, what speeds the cure up uses the nitrite up and gives off toxic gas.",
             )
-            .way_out("Weigh it by itself and put it on last."),
+            .remedy("Weigh it by itself and put it on last."),
         );
     }
     let pumped_bacon = setting.build.class == Class::Fry && setting.build.law() == Law::Injected;
@@ -430,7 +430,7 @@ fn accelerators(sheet: &Sheet, setting: &Setting<'_>) -> Vec<Finding> {
                 "Pumped bacon is made with 550 ppm of erythorbate or ascorbate beside its nitrite: without it nitrosamines form in the pan.",
             )
             .wants("0.55 g/kg")
-            .way_out("Add sodium erythorbate, 0.55 g/kg."),
+            .remedy("Add sodium erythorbate, 0.55 g/kg."),
         );
     }
     found
@@ -451,7 +451,7 @@ fn explain(finding: &mut Finding, part: &PieceSheet, setting: &Setting<'_>, alon
     let most = part.uptake.map_or(part.nitrite.nominal, |u| u.higher());
     let per_gram = most / cure.shown_g;
     let exact = per_gram * cure.exact_g;
-    finding.way_out = Some(if exact <= part.ceiling_ppm + 1e-9 {
+    finding.remedy = Some(if exact <= part.ceiling_ppm + 1e-9 {
         let division = setting.home.scales.fine_division_g;
         let room = part.ceiling_ppm - part.floor_ppm;
         let works = per_gram * division * part.meat_g / room.max(1.0);

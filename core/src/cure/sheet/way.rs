@@ -3,9 +3,9 @@
 use super::{Sheet, WeighOut, sheet};
 use crate::catalogue::Catalogue;
 use crate::catalogue::builds::{Build, RECIPE_WAYS};
-use crate::catalogue::dosing::Way;
+use crate::catalogue::dosing::DosingMethod;
 use crate::caution::Severity;
-use crate::cure::ways::Waits;
+use crate::cure::methods::Waits;
 use crate::household::Household;
 use crate::units::Band;
 use serde::Serialize;
@@ -21,7 +21,7 @@ pub struct WaySheet {
     /// How, and what to mind.
     pub words: String,
     /// By which way it is dosed.
-    pub method: Way,
+    pub method: DosingMethod,
     /// True for the one that is on the sheet.
     pub chosen: bool,
     /// Nitrite in the first of the pieces (ppm).
@@ -101,22 +101,22 @@ pub fn ways(
 /// What the product's own way is called beside its others.
 fn own_name(build: &Build) -> &'static str {
     match build.method {
-        Way::MeasuredDry => "rubbed by weight",
-        Way::WetRub => "wet rub",
-        Way::GroundMix => "mixed in",
-        Way::EquilibriumBrine => "in a brine that evens out",
-        Way::CoverBrine => "cover brine by recipe",
-        Way::Injection => "pumped",
-        Way::LabelRate => "by the label",
-        Way::SaltBox => "salt box",
-        Way::None => "not cured",
+        DosingMethod::MeasuredDry => "rubbed by weight",
+        DosingMethod::WetRub => "wet rub",
+        DosingMethod::GroundMix => "mixed in",
+        DosingMethod::EquilibriumBrine => "in a brine that evens out",
+        DosingMethod::CoverBrine => "cover brine by recipe",
+        DosingMethod::Injection => "pumped",
+        DosingMethod::LabelRate => "by the label",
+        DosingMethod::SaltBox => "salt box",
+        DosingMethod::None => "not cured",
     }
 }
 
 fn told(
     way: Option<String>,
     (name, words): (&str, &str),
-    method: Way,
+    method: DosingMethod,
     chosen: bool,
     made: Option<&Sheet>,
 ) -> WaySheet {

@@ -1,11 +1,11 @@
 //! By what the days of a piece are planned, and why, in a sentence a cook understands.
 
 use crate::catalogue::Catalogue;
-use crate::catalogue::dosing::Way;
+use crate::catalogue::dosing::DosingMethod;
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::days::{BUILD, DayPlan, EVEN_ENOUGH, Lying, RECIPE, SALT_BOX, thick_days};
+use crate::cure::methods::Waits;
 use crate::cure::time::centre_share;
-use crate::cure::ways::Waits;
 use crate::units::Fraction;
 use crate::units::show::{share, trim};
 
@@ -47,7 +47,7 @@ pub(super) fn days_why(
         f64::from(plan.days),
         &catalogue.schools.numbers,
     );
-    if even >= EVEN_ENOUGH || lying.build.method == Way::None {
+    if even >= EVEN_ENOUGH || lying.build.method == DosingMethod::None {
         return (
             format!("Planned by {by}: {days}, and the middle has caught up by then."),
             None,
@@ -61,7 +61,7 @@ pub(super) fn days_why(
             "It goes on evening out afterwards; waiting in the brine would make it saltier."
         }
     };
-    let way_out = match waits {
+    let remedy = match waits {
         Waits::Slack => {
             "Leave it in longer, or make it thinner: split it, or open it flat. A measured dose gets no saltier."
         }
@@ -82,7 +82,7 @@ pub(super) fn days_why(
     )
     .saw(format!("about {middle} of the mean after {days}"))
     .wants(format!("{} or more", share(Fraction(EVEN_ENOUGH))))
-    .way_out(way_out);
+    .remedy(remedy);
     let why =
         format!("Planned by {by}: {days}. The middle then has about {middle} of the mean. {rest}");
     (why, Some(finding))

@@ -172,7 +172,7 @@ impl Book {
 
     /// What entries lean on and the shelf does not hold yet.
     fn to_keep(&self, entries: &[Arc<Entry>]) -> Vec<Kept> {
-        let mut found: BTreeMap<KeptKey, Kept> = BTreeMap::new();
+        let mut found: BTreeMap<SnapshotKey, Kept> = BTreeMap::new();
         for key in entries.iter().flat_map(|e| e.act.fact().depends_on()) {
             if !self.catalogue.shelf().contains_key(&key)
                 && let Some(kept) = self.catalogue.to_keep(&key)

@@ -1,6 +1,6 @@
 //! A piece was given a product.
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::catalogue::builds::BuildRef;
 use crate::catalogue::species::MIX;
 use crate::ids::PieceId;
@@ -30,8 +30,8 @@ impl Fact for Assigned {
         Family::of(self.piece)
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
-        vec![KeptKey::build(&self.build_ref())]
+    fn depends_on(&self) -> Vec<SnapshotKey> {
+        vec![SnapshotKey::build(&self.build_ref())]
     }
 
     fn post(&self, state: &State, _: Units) -> Posted {

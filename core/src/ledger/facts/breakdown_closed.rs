@@ -1,6 +1,6 @@
 //! Nothing more will be weighed out of a lot; what is left is shared between what explains it and what nothing does.
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::ledger::facts::{Fact, Family};
 use crate::ledger::post::{Posted, err, explained, gone, transfer};
 use crate::ledger::state::State;
@@ -17,7 +17,7 @@ impl Fact for BreakdownClosed {
         Family::default()
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 

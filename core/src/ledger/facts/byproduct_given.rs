@@ -1,7 +1,7 @@
 //! Trim or fat was given to another lot, for grinding; it goes with the block that it was ground into.
 
 use crate::animal::byproduct::Byproduct;
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::ids::LotId;
 use crate::ledger::facts::{Fact, Family};
 use crate::ledger::post::{Posted, enough_kept, positive, transfer};
@@ -28,7 +28,7 @@ impl Fact for ByproductGiven {
         Family::default()
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 

@@ -1,7 +1,7 @@
 //! Trim, fat, bone or skin was weighed, out of the lot or off a piece.
 
 use crate::animal::byproduct::Byproduct;
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::ids::PieceId;
 use crate::ledger::facts::{Fact, Family};
 use crate::ledger::post::{Posted, at_stage, enough_left, err, positive, say, transfer};
@@ -29,7 +29,7 @@ impl Fact for ByproductWeighed {
         }
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 

@@ -1,6 +1,6 @@
 //! Cased and netted: what it went into, how that was made ready, what is left of it.
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::catalogue::builds::Build;
 use crate::catalogue::steps::StepKind;
 use crate::ids::PieceId;
@@ -50,7 +50,7 @@ impl Fact for Cased {
         Family::of(self.piece)
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 

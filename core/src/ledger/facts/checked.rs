@@ -1,6 +1,6 @@
 //! Something was looked at, smelled, felt, tasted or measured, and graded.
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::catalogue::steps::DoneBy;
 use crate::ids::{PackId, PieceId};
 use crate::ledger::Entry;
@@ -47,7 +47,7 @@ impl Fact for Checked {
         Family::of(self.piece)
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 

@@ -1,6 +1,6 @@
 //! Grinder, board and knives were cleaned after a lot: what is ground afterwards takes nothing of it.
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::ledger::Entry;
 use crate::ledger::facts::{Fact, Family};
 use crate::ledger::post::{Posted, gone};
@@ -21,7 +21,7 @@ impl Fact for Cleaned {
         Family::default()
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 

@@ -1,6 +1,6 @@
 //! Something was put on a piece by weight: meal, pepper, paste, lard; a cloth on what hangs.
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::catalogue::steps::StepKind;
 use crate::caution::FieldError;
 use crate::ids::PieceId;
@@ -35,7 +35,7 @@ impl Fact for Coated {
         Family::of(self.piece)
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 

@@ -1,6 +1,6 @@
 //! An inside temperature was read so long after the heat: how it cooled.
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::heat::possible::{BOILS, too_hot_inside};
 use crate::ids::PieceId;
 use crate::ledger::Entry;
@@ -27,7 +27,7 @@ impl Fact for Cooled {
         Family::of(self.piece)
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 

@@ -1,6 +1,6 @@
 //! Cut into parts; each part keeps its share of a dose, and its own thickness counts.
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::catalogue::species::Fat;
 use crate::ids::PieceId;
 use crate::ledger::facts::{Fact, Family};
@@ -81,7 +81,7 @@ impl Fact for Cut {
         }
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 
@@ -212,14 +212,14 @@ impl Fact for Cut {
     }
 
     fn label(&self) -> &'static str {
-        self.way.said()
+        self.way.label()
     }
 }
 
 impl CutWay {
     /// What was done, in the past tense.
     #[must_use]
-    pub const fn said(self) -> &'static str {
+    pub const fn label(self) -> &'static str {
         match self {
             Self::Split => "split",
             Self::Ends => "big end parted from small",

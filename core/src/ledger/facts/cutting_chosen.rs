@@ -1,6 +1,6 @@
 //! A way of cutting was settled on for the whole animal.
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::ledger::Entry;
 use crate::ledger::facts::{Fact, Family};
 use crate::ledger::post::{Posted, gone};
@@ -22,7 +22,7 @@ impl Fact for CuttingChosen {
         Family::default()
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 

@@ -1,6 +1,6 @@
 //! Thrown away.
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::ids::{PackId, PieceId};
 use crate::ledger::facts::{Fact, Family};
 use crate::ledger::post::{Posted, alive, err, find, transfer};
@@ -26,7 +26,7 @@ impl Fact for Discarded {
         Family::of(self.piece)
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 

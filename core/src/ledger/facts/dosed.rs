@@ -1,7 +1,7 @@
 //! A piece was put into its cure; its dose is a fact with the numbers it was made of.
 
-use crate::catalogue::KeptKey;
-use crate::catalogue::dosing::Way;
+use crate::catalogue::SnapshotKey;
+use crate::catalogue::dosing::DosingMethod;
 use crate::catalogue::steps::StepKind;
 use crate::cure::span::box_hours;
 use crate::dose::Dose;
@@ -47,13 +47,16 @@ impl Fact for Dosed {
         Family::of(self.piece)
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
-        self.dose.build.iter().map(KeptKey::build).collect()
+    fn depends_on(&self) -> Vec<SnapshotKey> {
+        self.dose.build.iter().map(SnapshotKey::build).collect()
     }
 
     fn post(&self, state: &State, _: Units) -> Posted {
         let (found, _) = at_step(state, self.piece, |s| s.kind == StepKind::Dose)?;
-        if found.build().is_some_and(|b| b.method == Way::None) {
+        if found
+            .build()
+            .is_some_and(|b| b.method == DosingMethod::None)
+        {
             return err("piece", format!("{} is not to be cured.", found.tag));
         }
         Ok(dose_moves(&self.dose, self.piece))

@@ -1,6 +1,6 @@
 //! Laid in vacuum, so that a dry rim and a wet middle even out.
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::ids::PieceId;
 use crate::ledger::Entry;
 use crate::ledger::facts::{Fact, Family};
@@ -32,7 +32,7 @@ impl Fact for EvenedOut {
         Family::of(self.piece)
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 

@@ -1,7 +1,7 @@
 //! An inside temperature was read in the freezer, of one piece or of all that lies there.
 
 use crate::animal::hold::FreezerReading;
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::ids::PieceId;
 use crate::ledger::Entry;
 use crate::ledger::facts::{Fact, Family};
@@ -29,7 +29,7 @@ impl Fact for FreezerRead {
         }
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 

@@ -1,7 +1,7 @@
 //! Meat was ground or diced into one block.
 
 use crate::animal::byproduct::Byproduct;
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::catalogue::species::MIX;
 use crate::ids::{LotId, PieceId, word};
 use crate::ledger::facts::{Fact, Family};
@@ -74,7 +74,7 @@ impl Fact for Ground {
         }
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 

@@ -1,6 +1,6 @@
 //! Something that holds the meat back was answered.
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::catalogue::holds::{HoldAnswer, HoldKind};
 use crate::ledger::Entry;
 use crate::ledger::facts::{Fact, Family};
@@ -28,7 +28,7 @@ impl Fact for HoldAnswered {
         Family::default()
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 

@@ -1,6 +1,6 @@
 //! Hung up, with what hangs there beside the meat.
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::catalogue::steps::StepKind;
 use crate::ids::PieceId;
 use crate::ledger::facts::{Fact, Family};
@@ -54,7 +54,7 @@ impl Fact for Hung {
         Family::of(self.piece)
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 

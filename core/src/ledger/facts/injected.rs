@@ -1,6 +1,6 @@
 //! Brine was pumped into a piece that lies in it: the scale before and after says how much.
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::dose::Dose;
 use crate::ids::PieceId;
 use crate::ledger::facts::{Fact, Family};
@@ -27,7 +27,7 @@ impl Fact for Injected {
         Family::of(self.piece)
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 

@@ -1,6 +1,6 @@
 //! Two pieces folded into a pair, or several bound into one.
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::ids::PieceId;
 use crate::ledger::facts::{Fact, Family};
 use crate::ledger::post::{
@@ -53,7 +53,7 @@ impl Fact for Joined {
         }
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 

@@ -1,6 +1,6 @@
 //! Labels were printed: what they say is kept, so that it can be told when it no longer holds.
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::ids::{PackId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::facts::{Fact, Family};
@@ -38,7 +38,7 @@ impl Fact for LabelPrinted {
         }
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 

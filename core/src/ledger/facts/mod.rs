@@ -47,7 +47,7 @@ pub mod undone;
 pub mod weighed_in;
 pub mod worked;
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::ids::{PackId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::post::Posted;
@@ -85,7 +85,7 @@ pub trait Fact {
     /// Its pieces and packs.
     fn family(&self) -> Family<'_>;
     /// What it depends on in the catalogue, to be kept with the household.
-    fn depends_on(&self) -> Vec<KeptKey>;
+    fn depends_on(&self) -> Vec<SnapshotKey>;
     /// What it moves; the masses always sum to zero.
     ///
     /// # Errors

@@ -1,7 +1,7 @@
 //! Out of the cure, rinsed and weighed.
 
-use crate::catalogue::KeptKey;
-use crate::catalogue::dosing::Way;
+use crate::catalogue::SnapshotKey;
+use crate::catalogue::dosing::DosingMethod;
 use crate::catalogue::steps::StepKind;
 use crate::caution::FieldError;
 use crate::ids::PieceId;
@@ -67,7 +67,7 @@ impl Fact for OutOfCure {
         Family::of(self.piece)
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 
@@ -96,7 +96,7 @@ impl Fact for OutOfCure {
             Loss::Unaccounted
         } else if found
             .dose()
-            .is_some_and(|d| d.in_brine() || d.method == Way::SaltBox)
+            .is_some_and(|d| d.in_brine() || d.method == DosingMethod::SaltBox)
         {
             Loss::SpentBrine
         } else {

@@ -1,6 +1,6 @@
 //! Packs were moved to another place, or taken out of the freezer to thaw.
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::ids::{PackId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::facts::{Fact, Family};
@@ -33,7 +33,7 @@ impl Fact for PackMoved {
         Family::of(self.piece)
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 

@@ -1,7 +1,7 @@
 //! Sliced and packed.
 
 use crate::animal::byproduct::Byproduct;
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::catalogue::steps::StepKind;
 use crate::ids::{EntryId, PackId, PieceId};
 use crate::ledger::facts::{Fact, Family};
@@ -88,7 +88,7 @@ impl Fact for Packed {
         }
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 

@@ -1,6 +1,6 @@
 //! A piece was weighed out of its lot.
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::ids::PieceId;
 use crate::ledger::facts::{Fact, Family};
 use crate::ledger::post::{Posted, enough_left, fat_cover, gone, positive, thickness, transfer};
@@ -34,7 +34,7 @@ impl Fact for PieceWeighed {
         }
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 

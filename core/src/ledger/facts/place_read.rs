@@ -1,7 +1,7 @@
 //! The temperature around meat was read, for some hours: of a place, a lot or a piece.
 
 use crate::animal::hold::AirSpell;
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::ids::PieceId;
 use crate::ledger::Entry;
 use crate::ledger::facts::{Fact, Family};
@@ -23,7 +23,8 @@ pub struct PlaceRead {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub piece: Option<PieceId>,
     /// How warm it was.
-    pub warmth: Typed<Celsius>,
+    #[serde(rename = "warmth")]
+    pub temperature: Typed<Celsius>,
     /// How damp the air was, if measured.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub humidity: Option<Typed<Fraction>>,
@@ -40,7 +41,7 @@ impl Fact for PlaceRead {
         }
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 
@@ -49,7 +50,7 @@ impl Fact for PlaceRead {
         if let Some(id) = self.piece {
             find(state, id)?;
         }
-        if !(-60.0..=60.0).contains(&self.warmth.value.0) {
+        if !(-60.0..=60.0).contains(&self.temperature.value.0) {
             return err(
                 "temperature",
                 "No place for meat is that warm or cold. Type degrees such as 3 C or 38 F.".into(),
@@ -63,7 +64,7 @@ impl Fact for PlaceRead {
     fn conclude(&self, state: &mut State, entry: &Entry) {
         let spell = AirSpell {
             until: entry.happened_at,
-            air_c: self.warmth.value.0,
+            air_c: self.temperature.value.0,
             hours: self.hours.unwrap_or(0.0),
         };
         state.facts.air.push((self.piece, spell));
@@ -74,7 +75,7 @@ impl Fact for PlaceRead {
                 None => !piece.went_into_others() && piece.ended != Some(Stage::Discarded),
             };
             if meant {
-                piece.lay_in(entry.id, entry.happened_at, &self.warmth, hours);
+                piece.lay_in(entry.id, entry.happened_at, &self.temperature, hours);
             }
         }
     }

@@ -1,7 +1,7 @@
 //! Something came in: an animal, a share of one, a purchase.
 
 use crate::animal::{KnownWeight, Portion};
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::ledger::facts::{Fact, Family};
 use crate::ledger::post::{Posted, err, positive, transfer};
 use crate::ledger::state::{Lot, State};
@@ -77,8 +77,8 @@ impl Fact for Received {
         Family::default()
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
-        vec![KeptKey::species(&self.species, self.species_version)]
+    fn depends_on(&self) -> Vec<SnapshotKey> {
+        vec![SnapshotKey::species(&self.species, self.species_version)]
     }
 
     fn post(&self, state: &State, units: Units) -> Posted {

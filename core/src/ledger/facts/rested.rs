@@ -1,6 +1,6 @@
 //! The peak that an inside still came to while it rested after the heat.
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::heat::possible::{BOILS, too_hot_inside};
 use crate::ids::PieceId;
 use crate::ledger::Entry;
@@ -28,7 +28,7 @@ impl Fact for Rested {
         Family::of(self.piece)
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 

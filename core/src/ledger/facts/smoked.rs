@@ -1,6 +1,6 @@
 //! Smoked or cooked, and weighed; a piece may be smoked more than once.
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::catalogue::steps::{Step, StepKind};
 use crate::caution::FieldError;
 use crate::heat::possible::{BOILS, too_hot_inside};
@@ -76,7 +76,7 @@ impl Fact for Smoked {
         Family::of(self.piece)
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 

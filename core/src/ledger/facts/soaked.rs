@@ -1,6 +1,6 @@
 //! Soaked in water after the cure.
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::catalogue::steps::StepKind;
 use crate::ids::PieceId;
 use crate::ledger::Entry;
@@ -34,7 +34,7 @@ impl Fact for Soaked {
         Family::of(self.piece)
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 

@@ -1,6 +1,6 @@
 //! A step that needs no weighing was done on a piece's way: rinsed, tied, rested.
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::ids::PieceId;
 use crate::ledger::Entry;
 use crate::ledger::facts::{Fact, Family};
@@ -26,7 +26,7 @@ impl Fact for StepDone {
         Family::of(self.piece)
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 
@@ -44,7 +44,7 @@ impl Fact for StepDone {
                     format!(
                         "{} {}, and no such step is open.",
                         found.tag,
-                        found.stage().said()
+                        found.stage().label()
                     )
                 } else {
                     format!(

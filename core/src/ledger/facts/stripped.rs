@@ -1,6 +1,6 @@
 //! Cloth, casing and net weighed when they are off: what was counted as tare is put right, and both are kept.
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::caution::FieldError;
 use crate::ids::PieceId;
 use crate::ledger::facts::hung::TarePart;
@@ -59,7 +59,7 @@ impl Fact for Stripped {
         Family::of(self.piece)
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 

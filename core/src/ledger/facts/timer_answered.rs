@@ -1,6 +1,6 @@
 //! A timer that rang, or ran, was answered: it is over for every page.
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::ids::PieceId;
 use crate::ledger::Entry;
 use crate::ledger::facts::{Fact, Family};
@@ -24,7 +24,7 @@ impl Fact for TimerAnswered {
         Family::of(self.piece)
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 
@@ -36,7 +36,7 @@ impl Fact for TimerAnswered {
                 format!(
                     "No timer runs for {} {}: it was answered already.",
                     piece.tag,
-                    self.what.said()
+                    self.what.label()
                 ),
             );
         }

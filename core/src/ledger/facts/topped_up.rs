@@ -1,6 +1,6 @@
 //! Something was poured into a running vessel: water until the meat was covered again, or what was found missing.
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::catalogue::cures::Role;
 use crate::dose::DoseLine;
 use crate::ids::PieceId;
@@ -29,7 +29,7 @@ impl Fact for ToppedUp {
         Family::of(self.piece)
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 

@@ -1,6 +1,6 @@
 //! A piece is entered that was on its way already: a household begins amid the season. What is not known of it stays unknown.
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::catalogue::builds::BuildRef;
 use crate::catalogue::steps::StepKind;
 use crate::dose::Dose;
@@ -76,8 +76,8 @@ impl Fact for UnderWay {
         }
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
-        vec![KeptKey::build(&self.build)]
+    fn depends_on(&self) -> Vec<SnapshotKey> {
+        vec![SnapshotKey::build(&self.build)]
     }
 
     fn post(&self, state: &State, units: Units) -> Posted {

@@ -1,6 +1,6 @@
 //! The entry that this one replaces did not happen.
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::ledger::Entry;
 use crate::ledger::facts::{Fact, Family};
 use crate::ledger::post::Posted;
@@ -17,7 +17,7 @@ impl Fact for Undone {
         Family::default()
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 

@@ -1,6 +1,6 @@
 //! Weighed on its hook.
 
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::ids::PieceId;
 use crate::ledger::facts::{Fact, Family};
 use crate::ledger::post::{Posted, at_stage, err, reweigh, say};
@@ -50,7 +50,7 @@ impl Fact for WeighedIn {
         Family::of(self.piece)
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 

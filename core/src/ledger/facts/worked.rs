@@ -1,7 +1,7 @@
 //! A piece was worked on with the knife and is still one.
 
 use crate::animal::byproduct::Byproduct;
-use crate::catalogue::KeptKey;
+use crate::catalogue::SnapshotKey;
 use crate::catalogue::steps::StepKind;
 use crate::caution::FieldError;
 use crate::ids::PieceId;
@@ -46,7 +46,7 @@ impl Fact for Worked {
         Family::of(self.piece)
     }
 
-    fn depends_on(&self) -> Vec<KeptKey> {
+    fn depends_on(&self) -> Vec<SnapshotKey> {
         Vec::new()
     }
 
@@ -142,7 +142,7 @@ impl Fact for Worked {
     }
 
     fn label(&self) -> &'static str {
-        self.work.said()
+        self.work.label()
     }
 }
 

@@ -28,7 +28,7 @@ pub(in crate::recipe) fn never_raw(page: &Page<'_>, reader: &Reader<'_>) -> Vec<
                         raw.words
                     ),
                 )
-                .way_out("Cook it: smoke it to its safe temperature, or dry it only after.")
+                .remedy("Cook it: smoke it to its safe temperature, or dry it only after.")
             })
         })
         .collect()
@@ -72,7 +72,7 @@ pub(in crate::recipe) fn cures(
                     said(*second)
                 ),
             )
-            .way_out("Take one of them: cure #1 for what is cooked or fried, cure #2 for what dries for weeks."),
+            .remedy("Take one of them: cure #1 for what is cooked or fried, cure #2 for what dries for weeks."),
             Some(*second),
         ));
     }
@@ -88,7 +88,7 @@ pub(in crate::recipe) fn cures(
                         capital(&brew.name)
                     ),
                 )
-                .way_out("Take cure #1 by weight in its place, or cure #2 for what dries for weeks.");
+                .remedy("Take cure #1 by weight in its place, or cure #2 for what dries for weeks.");
                 if let Some(n) = sums.nitrate {
                     finding = finding.saw(format!("{} ppm of nitrate", trim(n.nominal, 0)));
                 }
@@ -106,7 +106,7 @@ pub(in crate::recipe) fn cures(
                     Severity::Stop,
                     "Pure nitrite is a poison: a teaspoon can kill, and no kitchen scale weighs the tenth of a gram that a kilogram of meat takes.",
                 )
-                .way_out("Take cure #1, which is one part of it in sixteen."),
+                .remedy("Take cure #1, which is one part of it in sixteen."),
                 Some(*i),
             )),
             None => {}
@@ -133,7 +133,7 @@ pub(in crate::recipe) fn cures(
                     },
                 )
                 .wants("a weight, such as 2.5 g/kg of cure #1")
-                .way_out("Weigh it for the weight of the meat."),
+                .remedy("Weigh it for the weight of the meat."),
                 Some(*i),
             ));
         }
@@ -174,7 +174,7 @@ pub(in crate::recipe) fn accelerators(
                     format!("“{name}” may be a blend with little in it."),
                 )
                 .wants("what its label says it holds of erythorbate or ascorbate")
-                .way_out("It is reckoned as pure; go by its label."),
+                .remedy("It is reckoned as pure; go by its label."),
                 i,
             ));
         }
@@ -187,7 +187,7 @@ pub(in crate::recipe) fn accelerators(
                 )
                 .saw(format!("{} ppm", trim(ppm, 0)))
                 .wants(format!("at most {most} ppm"))
-                .way_out(format!("Take {} g/kg.", trim(most / 1_000.0, 3))),
+                .remedy(format!("Take {} g/kg.", trim(most / 1_000.0, 3))),
                 i,
             ));
         }
@@ -209,7 +209,7 @@ pub(in crate::recipe) fn accelerators(
                     "Pumped bacon is made with 550 ppm of erythorbate or ascorbate beside its nitrite: without it nitrosamines form in the pan.",
                 )
                 .wants("0.55 g/kg")
-                .way_out("Add sodium erythorbate, 0.55 g/kg."),
+                .remedy("Add sodium erythorbate, 0.55 g/kg."),
                 line,
             ));
         }
@@ -220,7 +220,7 @@ pub(in crate::recipe) fn accelerators(
                     Severity::Info,
                     "Mixed dry with nitrite ahead of time, or in warm water, what speeds the cure up uses the nitrite up and gives off toxic gas.",
                 )
-                .way_out("Weigh it by itself and put it on last."),
+                .remedy("Weigh it by itself and put it on last."),
                 line,
             ));
         }

@@ -123,7 +123,7 @@ pub(super) fn judge(
                 Severity::Info,
                 "Buried in salt, how much of it goes in cannot be promised: the hours are the dose.",
             )
-            .way_out("Go by thickness, and weigh the piece before and after."),
+            .remedy("Go by thickness, and weigh the piece before and after."),
             None,
         );
     }
@@ -203,7 +203,7 @@ fn class_assumed(class: Class, settled: bool) -> Assumption {
             } else {
                 "What becomes of it is not said; judged by its words"
             },
-            class.said()
+            class.label()
         ),
         value: Some(class_word(class).into()),
         line: None,
@@ -211,7 +211,7 @@ fn class_assumed(class: Class, settled: bool) -> Assumption {
             .into_iter()
             .map(|c| AssumptionChoice {
                 value: class_word(c).into(),
-                label: c.said().into(),
+                label: c.label().into(),
             })
             .collect(),
         takes: None,
@@ -259,7 +259,7 @@ fn nitrite(
         if floors && only_lower && !pickup_governs(page, ask) {
             finding.severity = Severity::Info;
             finding.message = "What the meat takes up in its first days brings little nitrite; only a thin piece left for a week or more gets the rest.".into();
-            finding.way_out =
+            finding.remedy =
                 Some("Say how thick the piece is, or weigh it before and after.".into());
         }
     }
@@ -296,7 +296,7 @@ fn reword(
     let Some(n) = sums.nitrite.filter(|n| over && n.nominal > most) else {
         if finding.code == Code::NitriteOverLimit && finding.severity == Severity::Caution {
             finding.message = "The dose may pass the limit for nitrite: spoons, ranges and what is only near leave it open.".into();
-            finding.way_out =
+            finding.remedy =
                 Some("Weigh the curing salt on a scale that reads tenths of a gram.".into());
         }
         return;
@@ -305,7 +305,7 @@ fn reword(
         // Rounded down: what is weighed must not pass it again.
         let enough = sums.cure_g * most / n.nominal;
         let (step, places) = if enough < 1.0 { (100.0, 2) } else { (10.0, 1) };
-        finding.way_out = Some(format!(
+        finding.remedy = Some(format!(
             "Take at most {} g of the curing salt, not {} g: {} ppm is the most.",
             trim((enough * step).floor() / step, places),
             trim(sums.cure_g, places),
@@ -337,7 +337,7 @@ fn salt(sums: &Sums, class: Class) -> Option<Finding> {
             )
             .saw(said(salt))
             .wants(format!("at least {}", said(least)))
-            .way_out("Look whether a digit is missing, or salt it as our builds do."),
+            .remedy("Look whether a digit is missing, or salt it as our builds do."),
         );
     }
     (!sums.method.is_brine() && salt > most).then(|| {
@@ -348,6 +348,6 @@ fn salt(sums: &Sums, class: Class) -> Option<Finding> {
         )
         .saw(said(salt))
         .wants(format!("at most {}", said(most)))
-        .way_out("Look whether a digit is too many, or soak it long.")
+        .remedy("Look whether a digit is too many, or soak it long.")
     })
 }

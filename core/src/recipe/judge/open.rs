@@ -60,7 +60,7 @@ pub(in crate::recipe) fn of_lines(
             code: AssumptionCode::MeasuresAssumed,
             message: format!(
                 "Spoons, cups and gallons are taken as those {}.",
-                ask.household_measures.said()
+                ask.household_measures.label()
             ),
             value: Some(ask.household_measures.key().into()),
             line: None,

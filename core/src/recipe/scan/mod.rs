@@ -109,7 +109,7 @@ pub(super) struct Scanned {
 
 impl Scanned {
     /// What stands in the line between two tokens, as typed.
-    pub(super) fn said<'a>(&self, line: &'a str, at: (usize, usize)) -> &'a str {
+    pub(super) fn label<'a>(&self, line: &'a str, at: (usize, usize)) -> &'a str {
         match (self.tokens.get(at.0), self.tokens.get(at.1.max(1) - 1)) {
             (Some(first), Some(last)) if first.at.0 <= last.at.1 => &line[first.at.0..last.at.1],
             _ => "",

@@ -180,7 +180,7 @@ impl Page<'_> {
         part.ingredient = Some("water".into());
         part.role = Some(Role::Water);
         part.readings.push(Reading {
-            said: read.scanned.said(typed, amount.at).to_string(),
+            said: read.scanned.label(typed, amount.at).to_string(),
             quantity: Quantity::Batch(ml),
             by_volume: true,
             kind_open: false,
@@ -229,13 +229,13 @@ impl Page<'_> {
                     AssumptionCode::About,
                     format!(
                         "“{}” is a weight by eye: weigh the meat.",
-                        read.scanned.said(typed, amount.at)
+                        read.scanned.label(typed, amount.at)
                     ),
                 );
             }
             let by = row.size * times;
             part.readings.push(Reading {
-                said: read.scanned.said(typed, amount.at).to_string(),
+                said: read.scanned.label(typed, amount.at).to_string(),
                 quantity: Quantity::Batch(band(amount, by)),
                 by_volume: false,
                 kind_open: false,
@@ -363,7 +363,7 @@ impl Page<'_> {
             let said = Said {
                 item,
                 typed,
-                words: read.scanned.said(typed, amount.at).to_string(),
+                words: read.scanned.label(typed, amount.at).to_string(),
             };
             reader.amount(&mut part, amount, per, &said, self.percent_of_all);
         }

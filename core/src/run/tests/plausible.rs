@@ -6,9 +6,9 @@ use crate::heat::possible::KITCHEN;
 use crate::verdict::plausible::{OfPiece, of_piece};
 
 fn chamber(minute: f64, c: f64) -> (f64, RunAct) {
-    let warmth = typed(c);
+    let temperature = typed(c);
     let zone = "left".into();
-    (minute, RunAct::ChamberRead { zone, warmth })
+    (minute, RunAct::ChamberRead { zone, temperature })
 }
 
 fn check(minute: f64, read: &[f64]) -> (f64, RunAct) {
@@ -57,7 +57,7 @@ fn smoked(
         .map(|f| f.kind)
         .collect();
     kinds.extend(found.doubted.iter().map(|(_, kind)| *kind));
-    (record.map(|r| r.warmth.0), kinds)
+    (record.map(|r| r.temperature.0), kinds)
 }
 
 /// A belly of 40 mm that warms as bellies do, read every ten minutes.

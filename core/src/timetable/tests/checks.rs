@@ -4,7 +4,7 @@ use super::*;
 use crate::house::House;
 use crate::ledger::facts::checked::Checked;
 use crate::piece::TimerFor;
-use crate::piece::printed::Word;
+use crate::piece::printed::Verdict;
 use crate::place::Place;
 use crate::place::air::Aired;
 use crate::place::climate::Climate;
@@ -160,7 +160,7 @@ fn home_with(reads: &[(i64, f64)]) -> House {
     for (hour, celsius) in reads {
         let read = Aired {
             at: at("2026-11-01T00:00").saturating_add(hour.hours()).unwrap(),
-            warmth: Celsius(*celsius),
+            temperature: Celsius(*celsius),
             humidity: None,
         };
         climate.take(1, read);
@@ -221,13 +221,13 @@ fn days_too_cold_by_the_log_do_not_count_and_a_warm_day_is_the_end_of_it() {
     let cold = Some("2 days under 1 °C did not count".to_string());
     #[rustfmt::skip]
     let cases = [
-        ("as cold as it should be",  every(12, 96, 3.0),  "2026-11-11", None,         Word::CookBeforeEating),
-        ("two days of frost",        every(12, 60, 0.2),  "2026-11-13", cold.clone(), Word::CookBeforeEating),
-        ("frost before it was put in", every(-72, 0, 0.2), "2026-11-11", None,        Word::CookBeforeEating),
-        ("warm for an afternoon",    every(36, 48, 9.0),  "2026-11-11", None,         Word::CookBeforeEating),
-        ("warm for a day",           every(36, 60, 9.0),  "2026-11-11", None,         Word::DoNotEat),
-        ("warm for a day, unread for half of it", vec![(36, 9.0), (60, 9.0)], "2026-11-11", None, Word::CookBeforeEating),
-        ("seven is not over seven",  every(36, 72, 7.0),  "2026-11-11", None,         Word::CookBeforeEating),
+        ("as cold as it should be",  every(12, 96, 3.0),  "2026-11-11", None,         Verdict::CookBeforeEating),
+        ("two days of frost",        every(12, 60, 0.2),  "2026-11-13", cold.clone(), Verdict::CookBeforeEating),
+        ("frost before it was put in", every(-72, 0, 0.2), "2026-11-11", None,        Verdict::CookBeforeEating),
+        ("warm for an afternoon",    every(36, 48, 9.0),  "2026-11-11", None,         Verdict::CookBeforeEating),
+        ("warm for a day",           every(36, 60, 9.0),  "2026-11-11", None,         Verdict::DoNotEat),
+        ("warm for a day, unread for half of it", vec![(36, 9.0), (60, 9.0)], "2026-11-11", None, Verdict::CookBeforeEating),
+        ("seven is not over seven",  every(36, 72, 7.0),  "2026-11-11", None,         Verdict::CookBeforeEating),
     ];
     for (why, reads, due, because, wanted) in cases {
         assert_eq!(out_on(&reads), (due.to_string(), because), "{why}");
@@ -240,7 +240,7 @@ fn an_absence_is_sorted_into_before_waits_missed_and_cannot() {
     let home = House::default();
     let sorted =
         |book: &Book, now: &str, from: &str, to: &str| -> Vec<(Leave, String, Option<String>)> {
-            let plans = Kept::default().all(book, &home, at(now));
+            let plans = PlanCache::default().all(book, &home, at(now));
             let days = (from.parse().unwrap(), to.parse().unwrap());
             let found = away(&plans, book, &home, at(now), days);
             found

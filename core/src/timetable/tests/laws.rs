@@ -6,9 +6,9 @@ use crate::agenda::Move;
 use crate::house::House;
 use crate::ids::EntryId;
 use crate::ledger::book::tests::random::lived;
-use crate::piece::printed::Word;
+use crate::piece::printed::Verdict;
 use crate::timetable::Said;
-use crate::timetable::kept::LotPlan;
+use crate::timetable::cache::LotPlan;
 use jiff::ToSpan;
 use proptest::prelude::*;
 use std::collections::BTreeSet;
@@ -48,7 +48,7 @@ proptest! {
         on in 0_i64..400,
     ) {
         let home = House::default();
-        let kept = Kept::default();
+        let kept = PlanCache::default();
         let mut broken = Vec::new();
         lived(picks, apart, |book, at| {
             let now = later(at, on);
@@ -78,7 +78,7 @@ proptest! {
                 broken.push(format!("twice: {open:?}"));
             }
             // every piece on its way has something to do, or nobody knows how thick it is
-            let day = trips(&plans, book, &home, now, |p| Said { word: if p.0 % 2 == 0 { Word::ReadyToEat } else { Word::CookBeforeEating }, waits: false });
+            let day = trips(&plans, book, &home, now, |p| Said { word: if p.0 % 2 == 0 { Verdict::ReadyToEat } else { Verdict::CookBeforeEating }, waits: false });
             let due: BTreeSet<_> = open.iter().filter(|t| t.urgency != Urgency::Coming).map(|t| t.piece).collect();
             let mut walked = BTreeSet::new();
             for (i, trip) in day.trips.iter().enumerate() {

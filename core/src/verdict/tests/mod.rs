@@ -3,7 +3,7 @@
 mod shipped;
 
 use super::*;
-use crate::acts::{Ask, Desk, Gate, Pass};
+use crate::acts::{Ask, DraftContext, Pass, Validator};
 use crate::catalogue::Catalogue;
 use crate::catalogue::holds::{HoldAnswer, HoldKind};
 use crate::house::House;
@@ -75,7 +75,10 @@ impl Season {
             panic!("{ask}");
         };
         let acts = parsed
-            .draft(&mut Desk::new(&self.book, &self.home, self.now), None)
+            .draft(
+                &mut DraftContext::new(&self.book, &self.home, self.now),
+                None,
+            )
             .map_err(|e| format!("{e:?}"))?;
         let mut changes = Vec::new();
         for (lot, act) in acts {
@@ -86,7 +89,7 @@ impl Season {
                 kept: Vec::new(),
             };
             if let Some(book) = self.book.lot(lot) {
-                match Gate::look(&mut change, book, keep, (&self.book, &self.home)) {
+                match Validator::look(&mut change, book, keep, (&self.book, &self.home)) {
                     Pass::Written(_) => {}
                     Pass::Asked(f) | Pass::WantsReason(f) | Pass::Refused(f) => {
                         return Err(format!("{f:?}"));
@@ -245,7 +248,7 @@ impl Season {
     }
 
     /// What is said of every piece, and why.
-    fn said(&self) -> Vec<(PieceId, Word, Option<How>, Vec<ReasonCode>)> {
+    fn label(&self) -> Vec<(PieceId, Verdict, Option<How>, Vec<ReasonCode>)> {
         let all = self.book.pieces().map(|(lot, p)| {
             let v = self.judge().piece(&lot.state, p);
             let mut codes: Vec<_> = v.reasons.iter().map(|r| r.code).collect();
@@ -300,7 +303,12 @@ fn safe(season: &Season, animals: &BTreeSet<LotId>, ground: bool) -> f64 {
 }
 
 /// What is wrong with calling a piece ready, by the acts alone.
-fn not_proved(season: &Season, state: &State, piece: &Piece, verdict: &Verdict) -> Option<String> {
+fn not_proved(
+    season: &Season,
+    state: &State,
+    piece: &Piece,
+    verdict: &Assessment,
+) -> Option<String> {
     let (mut animals, mut ground) = (BTreeSet::new(), false);
     season.animals(piece.id, &mut animals, &mut ground);
     let live = season.live();
@@ -392,7 +400,7 @@ proptest! {
         put_right in prop::collection::vec((any::<usize>(), any::<bool>(), 0.0..1.0_f64), 0..6),
     ) {
         let mut season = Season::new();
-        let kept = Kept::default();
+        let kept = VerdictCache::default();
         for (i, pick) in life.iter().enumerate() {
             season.happens(*pick);
             if i % 17 == 0 {
@@ -406,11 +414,11 @@ proptest! {
             season.is_put_right(which, undo, share);
         }
         for lot in season.book.lots() {
-            let anew = kept::work_out(&season.book, &season.home, lot);
+            let anew = cache::work_out(&season.book, &season.home, lot);
             prop_assert_eq!(&*kept.lot(&season.book, &season.home, lot.state.id), &anew);
             for piece in lot.state.pieces.values() {
                 let verdict = &anew.pieces[&piece.id];
-                if verdict.word == Word::ReadyToEat {
+                if verdict.word == Verdict::ReadyToEat {
                     let wrong = not_proved(&season, &lot.state, piece, verdict);
                     prop_assert_eq!(wrong, None, "{} {:?}", piece.tag, verdict);
                 }
@@ -440,7 +448,7 @@ proptest! {
         for pick in life {
             season.happens(pick);
         }
-        let before = season.said();
+        let before = season.label();
         let weighed: Vec<_> = season
             .book
             .lots()
@@ -463,7 +471,7 @@ proptest! {
         };
         if let Some(there) = replace(entry.id, Act::PieceWeighed(other)) {
             prop_assert!(replace(there, entry.act.clone()).is_some());
-            prop_assert_eq!(season.said(), before);
+            prop_assert_eq!(season.label(), before);
         }
     }
 
@@ -477,10 +485,10 @@ proptest! {
         for pick in life {
             season.happens(pick);
         }
-        let rank = |word: Word| match word {
-            Word::DoNotEat => 0,
-            Word::CookBeforeEating => 1,
-            Word::ReadyToEat => 2,
+        let rank = |word: Verdict| match word {
+            Verdict::DoNotEat => 0,
+            Verdict::CookBeforeEating => 1,
+            Verdict::ReadyToEat => 2,
         };
         let newest = |season: &Season| {
             let all = season.book.lots().flat_map(|l| l.live_entries().map(|e| e.id).collect::<Vec<_>>());
@@ -503,16 +511,16 @@ proptest! {
             json!({"act": "checked", "piece": piece, "check": "slime", "grade": "discard"}),
         ];
         for fact in facts {
-            let (before, last) = (season.said(), newest(&season));
+            let (before, last) = (season.label(), newest(&season));
             if !season.tries(&fact) {
                 continue;
             }
-            for ((id, was, ..), (_, is, ..)) in before.iter().zip(season.said()) {
+            for ((id, was, ..), (_, is, ..)) in before.iter().zip(season.label()) {
                 prop_assert!(rank(is) <= rank(*was), "{fact} made {id:?} {is:?}, it was {was:?}");
             }
             let entry = newest(&season).filter(|e| Some(*e) != last).unwrap();
             prop_assert!(season.write(&[Change::Undo { entry }]), "{fact}");
-            prop_assert_eq!(season.said(), before, "{}", fact);
+            prop_assert_eq!(season.label(), before, "{}", fact);
         }
     }
 
@@ -561,7 +569,7 @@ proptest! {
         }
         // An order that was refused says nothing.
         if taken.iter().all(|same| *same) {
-            prop_assert_eq!(first.said(), second.said());
+            prop_assert_eq!(first.label(), second.label());
         }
     }
 }

@@ -4,7 +4,7 @@
 use super::*;
 use crate::agenda::TaskKind;
 use crate::catalogue::builds::{Build, Suit, Wanted};
-use crate::catalogue::dosing::Way;
+use crate::catalogue::dosing::DosingMethod;
 use crate::catalogue::steps::StepKind;
 use crate::timetable::{Task, tasks};
 use jiff::civil::time;
@@ -121,7 +121,7 @@ impl<'a> Made<'a> {
                         self.season.now += SignedDuration::from_hours(7);
                     }
                 }
-                let wet = matches!(self.build.method, Way::EquilibriumBrine | Way::CoverBrine);
+                let wet = matches!(self.build.method, DosingMethod::EquilibriumBrine | DosingMethod::CoverBrine);
                 self.does(json!({"act": "checked", "piece": piece, "check": "firmness", "grade": "firm"}));
                 self.does(json!({"act": "out_of_cure", "piece": piece, "reading": g(if wet { 1.03 } else { 0.98 })}));
             }
@@ -187,7 +187,7 @@ fn made(build: &Build, species: &str, cut: &str, grams: f64, scale: f64) -> Opti
     let piece = &lot.state.pieces[&made.piece];
     let word = made.season.judge().piece(&lot.state, piece);
     if piece.stage() != Stage::Packed
-        || (word.word != Word::ReadyToEat && build.eat == Eat::ReadyToEat)
+        || (word.word != Verdict::ReadyToEat && build.eat == Eat::ReadyToEat)
     {
         made.asked.push(format!("{:?} {:?}", piece.stage(), word));
     }

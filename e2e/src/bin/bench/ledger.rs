@@ -2,7 +2,7 @@
 
 use anyhow::Result;
 use jiff::{SignedDuration, Timestamp};
-use manifest_core::acts::{Ask, Desk};
+use manifest_core::acts::{Ask, DraftContext};
 use manifest_core::house::House;
 use manifest_core::ledger::EntryId;
 use manifest_core::ledger::book::{Book, Change};
@@ -100,7 +100,7 @@ fn write(
     let written = store.write(request, |book, home| {
         let asks: Vec<Ask> =
             serde_json::from_value(asks(book, home)).map_err(anyhow::Error::from)?;
-        let mut desk = Desk::new(book, home, now);
+        let mut desk = DraftContext::new(book, home, now);
         let mut changes = Vec::new();
         for ask in asks {
             let drafts = ask

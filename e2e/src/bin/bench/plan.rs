@@ -2,12 +2,12 @@
 
 use anyhow::Result;
 use jiff::{SignedDuration, Timestamp};
-use manifest_core::acts::{Ask, Desk};
+use manifest_core::acts::{Ask, DraftContext};
 use manifest_core::catalogue::Catalogue;
 use manifest_core::house::House;
 use manifest_core::ledger::book::{Book, Change};
-use manifest_core::piece::printed::Word;
-use manifest_core::timetable::{Kept, Said, trips};
+use manifest_core::piece::printed::Verdict;
+use manifest_core::timetable::{PlanCache, Said, trips};
 use serde_json::{Value, json};
 use std::hint::black_box;
 use std::time::{Duration, Instant};
@@ -46,12 +46,12 @@ pub fn bench() -> Result<()> {
         }
     }
     now += SignedDuration::from_hours(24 * 4);
-    let kept = Kept::default();
+    let kept = PlanCache::default();
     let mut anew = Vec::new();
     let mut renewed = Vec::new();
     let mut walked = Vec::new();
     for round in 0..60 {
-        let fresh = Kept::default();
+        let fresh = PlanCache::default();
         let start = Instant::now();
         black_box(fresh.all(&book, &home, now));
         anew.push(start.elapsed());
@@ -68,7 +68,7 @@ pub fn bench() -> Result<()> {
         renewed.push(start.elapsed());
         let start = Instant::now();
         black_box(trips(&plans, &book, &home, now, |_| Said {
-            word: Word::CookBeforeEating,
+            word: Verdict::CookBeforeEating,
             waits: false,
         }));
         walked.push(start.elapsed());
@@ -91,7 +91,7 @@ pub fn bench() -> Result<()> {
 /// Writes an act down.
 pub fn did(book: &mut Book, home: &House, now: Timestamp, act: &Value) -> Result<()> {
     let ask: Ask = serde_json::from_value(act.clone())?;
-    let acts = ask.draft(&mut Desk::new(book, home, now), None)?;
+    let acts = ask.draft(&mut DraftContext::new(book, home, now), None)?;
     let changes: Vec<_> = acts
         .into_iter()
         .map(|(lot, act)| Change::Add {

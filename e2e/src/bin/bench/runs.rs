@@ -7,7 +7,7 @@ use jiff::Timestamp;
 use manifest_core::household::Household;
 use manifest_core::logfile;
 use manifest_core::place::climate::Read;
-use manifest_core::run::{Hearth, RunAct, RunStage, RunStageKind, StageEnd};
+use manifest_core::run::{Appliance, RunAct, RunStage, RunStageKind, StageEnd};
 use manifest_core::units::Celsius;
 use manifest_devices::probes::{Fault, Script, lines};
 use manifest_devices::protocol::{Said, line_of};
@@ -46,7 +46,7 @@ fn month() -> Result<()> {
     let set_up = RunAct::SetUp {
         place: None,
         name: "cabinet".into(),
-        hearth: Hearth::Smoker,
+        hearth: Appliance::Smoker,
         school: None,
         stages: vec![RunStage::new(
             RunStageKind::Smoke,
@@ -89,12 +89,12 @@ fn month() -> Result<()> {
                 let fire = if hour % 72 < 6 { 60.0 } else { 0.0 };
                 let noise =
                     ((second * 7_919 + i64::from(probe) * 104_729) % 21) as f64 / 100.0 - 0.1;
-                let warmth = Celsius(14.0 + 4.0 * day + fire + noise);
+                let temperature = Celsius(14.0 + 4.0 * day + fire + noise);
                 new.push(NewProbeReading {
                     probe,
                     read: Read {
                         at: at(second)?,
-                        warmth,
+                        temperature,
                     },
                 });
             }
@@ -217,10 +217,10 @@ fn live() -> Result<()> {
             for probe in 1..=10_u8 {
                 number += 1;
                 let at = Timestamp::from_second(began + number as i64 / 10).unwrap_or_default();
-                let warmth = Celsius(40.0 + f64::from(probe));
+                let temperature = Celsius(40.0 + f64::from(probe));
                 let said = Said {
                     probe: Some(probe),
-                    ..Said::of_place(number, at, warmth, None)
+                    ..Said::of_place(number, at, temperature, None)
                 };
                 if stream
                     .write_all(format!("{}\n", line_of(&said)).as_bytes())

@@ -19,11 +19,11 @@ use manifest_core::ledger::book::Book;
 use manifest_core::piece::Piece;
 use manifest_core::reason;
 use manifest_core::run::stages::proposed;
-use manifest_core::run::{Event, Hearth, HeatSchool, Run, RunAct, RunStage};
+use manifest_core::run::{Appliance, Event, HeatRule, Run, RunAct, RunStage};
 use manifest_core::running::ask::{RunActAsk, RunStageAsk, SetUpAsk};
-use manifest_core::running::gate::{RunGate, check_stages};
 use manifest_core::running::load::{self, Planned};
 use manifest_core::running::now::Look;
+use manifest_core::running::validator::{RunValidator, check_stages};
 use manifest_core::units::{Celsius, show};
 use manifest_store::Request;
 use manifest_store::runs::{NewEvent, RunWritten};
@@ -127,10 +127,10 @@ struct RunPlanAsk {
     place: Option<u32>,
     /// What it is made in.
     #[serde(default)]
-    hearth: Option<Hearth>,
+    hearth: Option<Appliance>,
     /// By which school of heat.
     #[serde(default)]
-    school: Option<HeatSchool>,
+    school: Option<HeatRule>,
     /// Its stages; from the builds of the pieces when left out.
     #[serde(default)]
     stages: Vec<RunStageAsk>,
@@ -163,7 +163,7 @@ struct PlannedView {
 #[derive(Clone, Debug, Serialize, ToSchema)]
 struct HeatSchoolView {
     /// The stable word.
-    key: HeatSchool,
+    key: HeatRule,
     /// As it is called.
     name: String,
     /// What its people say.
@@ -174,7 +174,7 @@ struct HeatSchoolView {
 #[derive(Clone, Debug, Serialize, ToSchema)]
 struct RunPlanView {
     /// What it is made in.
-    hearth: Hearth,
+    hearth: Appliance,
     /// Its stages.
     stages: Vec<RunStage>,
     /// The pieces, the one that comes off first first.
@@ -233,7 +233,7 @@ async fn plan_run(app: Data<App>, ask: Body<RunPlanAsk>) -> Result<Json<RunPlanV
             let act = set_up.draft(home, |hearth, school| proposed(&builds, hearth, school))?;
             let run = Run::of(RunId(0), vec![event(seen.now, act)]).ok_or(ApiError::Internal)?;
             check_stages(&run.stages)?;
-            let gate = RunGate {
+            let gate = RunValidator {
                 book,
                 home,
                 runs: &home.runs,
@@ -289,11 +289,11 @@ async fn plan_run(app: Data<App>, ask: Body<RunPlanAsk>) -> Result<Json<RunPlanV
                 wood_g: wood.sum(),
                 pieces: views,
                 findings,
-                schools: HeatSchool::ALL
+                schools: HeatRule::ALL
                     .into_iter()
                     .map(|s| HeatSchoolView {
                         key: s,
-                        name: s.said().into(),
+                        name: s.label().into(),
                         why: s.why().into(),
                     })
                     .collect(),
@@ -327,7 +327,7 @@ fn too_low(
         )
         .saw(format!("{} set", said(coldest)))
         .wants(format!("{} or more, as you listed it", said(lowest)))
-        .way_out("Set that stage hotter, or dry it in the fridge or in front of a fan instead."),
+        .remedy("Set that stage hotter, or dry it in the fridge or in front of a fan instead."),
     )
 }
 
@@ -353,10 +353,10 @@ struct RunAsk {
     name: Option<String>,
     /// What it is made in; as its place says when left out.
     #[serde(default)]
-    hearth: Option<Hearth>,
+    hearth: Option<Appliance>,
     /// By which school of heat.
     #[serde(default)]
-    school: Option<HeatSchool>,
+    school: Option<HeatRule>,
     /// Its stages; from the builds of the pieces when left out.
     #[serde(default)]
     stages: Vec<RunStageAsk>,
@@ -407,7 +407,7 @@ struct RunWrittenView {
 
 /// Takes acts one after the other into a run, each beside what the ones before it left.
 struct Writing<'a> {
-    gate: RunGate<'a>,
+    gate: RunValidator<'a>,
     run: Option<Run>,
     id: RunId,
     keep: bool,
@@ -426,7 +426,7 @@ impl<'a> Writing<'a> {
         (keep, reason): (bool, Option<String>),
     ) -> Self {
         Self {
-            gate: RunGate {
+            gate: RunValidator {
                 book,
                 home,
                 runs: &home.runs,
@@ -445,11 +445,11 @@ impl<'a> Writing<'a> {
 
     fn take(&mut self, act: RunAct) -> Result<(), ApiError> {
         self.gate.possible(self.run.as_ref(), &act)?;
-        let doubts = self
+        let warnings = self
             .run
             .as_ref()
-            .map_or_else(Vec::new, |run| self.gate.doubts(run, &act));
-        let stops = doubts.iter().filter(|f| f.severity == Severity::Stop);
+            .map_or_else(Vec::new, |run| self.gate.warnings(run, &act));
+        let stops = warnings.iter().filter(|f| f.severity == Severity::Stop);
         let stops: Vec<Finding> = stops.cloned().collect();
         let lifted = self.reason.as_deref().is_some_and(reason::is_enough);
         self.final_ |= stops
@@ -458,13 +458,13 @@ impl<'a> Writing<'a> {
         if !lifted || self.final_ {
             self.stopped.extend(stops.iter().cloned());
         }
-        let questions = doubts.iter().filter(|f| f.severity == Severity::Caution);
+        let questions = warnings.iter().filter(|f| f.severity == Severity::Caution);
         for f in questions {
             if !self.asked.contains(f) {
                 self.asked.push(f.clone());
             }
         }
-        let kept: Vec<Finding> = doubts
+        let kept: Vec<Finding> = warnings
             .into_iter()
             .filter(|f| f.severity > Severity::Info)
             .collect();
@@ -525,7 +525,7 @@ async fn write(
         };
         Ok(store.write_run(request, run, |book, home| {
             if let Some(ahead) = book.ahead(now) {
-                return Err(ApiError::Clock(AheadView::of(&ahead, home, now).said()));
+                return Err(ApiError::Clock(AheadView::of(&ahead, home, now).label()));
             }
             ask(book, home, now)
         })?)
@@ -634,7 +634,7 @@ async fn act_in(
             let new: Vec<EntryInWords> = new
                 .map(|e| EntryInWords {
                     entry: e.no,
-                    what: views::said(e, &watched.run, book, home),
+                    what: views::label(e, &watched.run, book, home),
                     why: watched.run.name.clone(),
                 })
                 .collect();

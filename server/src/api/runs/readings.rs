@@ -102,8 +102,8 @@ async fn read_probes(
             }
             let typed = Typed::<Celsius>::read(&r.temperature, home.settings.units)
                 .map_err(|e| ApiError::field(&field("temperature"), e.to_string()))?;
-            let warmth = typed.value;
-            if !(-40.0..=400.0).contains(&warmth.0) {
+            let temperature = typed.value;
+            if !(-40.0..=400.0).contains(&temperature.0) {
                 return Err(ApiError::field(
                     &field("temperature"),
                     "No probe in meat or smoke says that. Type degrees such as 57.5 C or 136 F.",
@@ -125,7 +125,7 @@ async fn read_probes(
             }
             Ok(NewProbeReading {
                 probe: r.probe,
-                read: Read { at, warmth },
+                read: Read { at, temperature },
             })
         };
         let all = ask.readings.iter().enumerate().map(one);
@@ -287,8 +287,8 @@ fn looked_at(
             column,
             name: name(column),
             readings: of().count(),
-            low_c: of().map(|r| r.warmth.0).reduce(f64::min),
-            high_c: of().map(|r| r.warmth.0).reduce(f64::max),
+            low_c: of().map(|r| r.temperature.0).reduce(f64::min),
+            high_c: of().map(|r| r.temperature.0).reduce(f64::max),
         });
         new.extend(of().map(|read| NewProbeReading { probe, read }));
         refused_in_all += file.refused_in_all;
@@ -489,7 +489,7 @@ fn drawn(reads: &[Read], begin: Timestamp) -> (Vec<f64>, Vec<f64>, Vec<f64>) {
     let round = |v: f64, by: f64| (v * by).round() / by;
     let mut of = (Vec::new(), Vec::new(), Vec::new());
     for some in reads.chunks(together) {
-        let warmths = || some.iter().map(|r| r.warmth.0);
+        let warmths = || some.iter().map(|r| r.temperature.0);
         of.0.push(round(minutes(begin, some[some.len() / 2].at), 100.0));
         of.1.push(round(warmths().fold(f64::INFINITY, f64::min), 100.0));
         of.2.push(round(warmths().fold(f64::NEG_INFINITY, f64::max), 100.0));

@@ -8,7 +8,7 @@ use manifest_core::ledger::book::Book;
 use manifest_core::place::climate::Read;
 use manifest_core::run::series::{ProbeFault, ProbeFaultKind};
 use manifest_core::run::{
-    Event, Hearth, HeatSchool, Run, RunAct, RunStage, Runs, Seat, StageEnd, Watched,
+    Appliance, Event, HeatRule, ProbeLocation, Run, RunAct, RunStage, Runs, StageEnd, Watched,
 };
 use manifest_core::running::alarms::{Alarm, AlarmKind};
 use manifest_core::running::now::{Forecast, Look, MOST_LOGS, PieceNow};
@@ -31,7 +31,7 @@ impl From<Read> for ReadView {
     fn from(read: Read) -> Self {
         Self {
             at: read.at,
-            celsius: read.warmth.0,
+            celsius: read.temperature.0,
         }
     }
 }
@@ -119,7 +119,7 @@ impl From<&ProbeFault> for ProbeFaultView {
         Self {
             probe: f.probe,
             kind: f.kind,
-            said: f.kind.said().into(),
+            said: f.kind.label().into(),
             from: f.from,
             until: f.until,
             saw_c: f.saw.0,
@@ -334,7 +334,7 @@ pub struct RunCard {
     /// What it is called.
     pub name: String,
     /// What it is made in.
-    pub hearth: Hearth,
+    pub hearth: Appliance,
     /// When it was set up.
     #[schema(value_type = String, format = DateTime)]
     pub begun: Timestamp,
@@ -364,9 +364,9 @@ pub struct RunView {
     /// What it is called.
     pub name: String,
     /// What it is made in.
-    pub hearth: Hearth,
+    pub hearth: Appliance,
     /// By which school of heat.
-    pub school: Option<HeatSchool>,
+    pub school: Option<HeatRule>,
     /// When it was set up.
     #[schema(value_type = String, format = DateTime)]
     pub begun: Timestamp,
@@ -444,7 +444,7 @@ fn alarms_of(run: &Run, all: Vec<Alarm>) -> Vec<AlarmView> {
 #[must_use]
 pub fn card(look: Look<'_>) -> RunCard {
     let run = &look.watched.run;
-    let here = run.aboard(look.book);
+    let here = run.loaded(look.book);
     let ids: Vec<PieceId> = if run.ended.is_some() || here.is_empty() {
         run.pieces()
     } else {
@@ -479,15 +479,15 @@ pub fn view(
     let Watched { run, readings } = look.watched;
     let zones = look.zones();
     let pieces = look.pieces(&zones);
-    let gate = manifest_core::running::gate::RunGate {
+    let gate = manifest_core::running::validator::RunValidator {
         book: look.book,
         home: look.home,
         runs,
         at: look.now,
     };
     let place = run.place.and_then(|id| look.home.settings.place(id));
-    let aboard = pieces.iter().filter(|p| p.left.is_none());
-    let wood = aboard.filter_map(|p| {
+    let loaded = pieces.iter().filter(|p| p.left.is_none());
+    let wood = loaded.filter_map(|p| {
         let (_, piece) = look.book.piece(p.piece)?;
         let smoke = piece.build()?.smoke.as_ref()?;
         Some(smoke.wood_g_per_kg * p.grams.0 / 1_000.0)
@@ -516,7 +516,7 @@ pub fn view(
             .map(|e| LineView {
                 no: e.no,
                 at: e.at,
-                said: said(e, run, look.book, look.home),
+                said: label(e, run, look.book, look.home),
                 struck: run.struck.contains(&e.no),
                 may_be_struck: gate
                     .possible(Some(run), &RunAct::Struck { event: e.no })
@@ -531,9 +531,9 @@ pub fn view(
             .map(|(no, seats)| {
                 let last = seats.last().filter(|s| s.until.is_none());
                 let (piece, zone) = match last.map(|s| &s.seat) {
-                    Some(Seat::Piece(id)) => (Some(*id), None),
-                    Some(Seat::Chamber(zone)) => (None, Some(zone.clone())),
-                    Some(Seat::Out) | None => (None, None),
+                    Some(ProbeLocation::Piece(id)) => (Some(*id), None),
+                    Some(ProbeLocation::Chamber(zone)) => (None, Some(zone.clone())),
+                    Some(ProbeLocation::Out) | None => (None, None),
                 };
                 let offset = run.offsets.get(no).copied();
                 ProbeView {
@@ -542,7 +542,7 @@ pub fn view(
                     zone,
                     last: readings.of(*no).last().map(|r| ReadView {
                         at: r.at,
-                        celsius: r.warmth.0 + offset.unwrap_or(0.0),
+                        celsius: r.temperature.0 + offset.unwrap_or(0.0),
                     }),
                     offset_c: offset.unwrap_or(0.0),
                     checked: offset.is_some(),
@@ -562,7 +562,7 @@ pub fn view(
             .iter()
             .map(|f| FireView {
                 no: f.no,
-                said: fire_said(f.kind.said(), &f.wood, f.grams, look.home),
+                said: fire_said(f.kind.label(), &f.wood, f.grams, look.home),
                 lit: f.lit,
                 should_end: f.should_end,
                 out: f.out,
@@ -642,7 +642,7 @@ fn piece_view(look: Look<'_>, run: &Run, p: PieceNow, comes_off: Option<usize>) 
             }),
             peak: after
                 .copied()
-                .max_by(|a, b| a.warmth.0.total_cmp(&b.warmth.0))
+                .max_by(|a, b| a.temperature.0.total_cmp(&b.temperature.0))
                 .map(ReadView::from),
         }
     });
@@ -758,7 +758,7 @@ fn fire_said(kind: &str, wood: &str, grams: Option<f64>, home: &House) -> String
 
 /// A line in words.
 #[must_use]
-pub fn said(event: &Event, run: &Run, book: &Book, home: &House) -> String {
+pub fn label(event: &Event, run: &Run, book: &Book, home: &House) -> String {
     let heat = |c: f64| temperature(Celsius(c), home.settings.units.heat);
     let tag = |id: &PieceId| tag(book, *id);
     match &event.act {
@@ -778,9 +778,9 @@ pub fn said(event: &Event, run: &Run, book: &Book, home: &House) -> String {
         RunAct::Paused => "paused".into(),
         RunAct::Resumed => "goes on".into(),
         RunAct::ProbeSet { probe, seat } => match seat {
-            Seat::Piece(id) => format!("probe {probe} set into {}", tag(id)),
-            Seat::Chamber(zone) => format!("probe {probe} hangs in the air of {zone}"),
-            Seat::Out => format!("probe {probe} taken out"),
+            ProbeLocation::Piece(id) => format!("probe {probe} set into {}", tag(id)),
+            ProbeLocation::Chamber(zone) => format!("probe {probe} hangs in the air of {zone}"),
+            ProbeLocation::Out => format!("probe {probe} taken out"),
         },
         RunAct::ProbeChecked {
             probe,
@@ -803,21 +803,23 @@ pub fn said(event: &Event, run: &Run, book: &Book, home: &House) -> String {
             let all: Vec<String> = read.iter().map(|c| heat(c.value.0)).collect();
             format!("{} checked: {}", tag(piece), all.join(", "))
         }
-        RunAct::ChamberRead { zone, warmth } => format!("{zone} read: {}", heat(warmth.value.0)),
+        RunAct::ChamberRead { zone, temperature } => {
+            format!("{zone} read: {}", heat(temperature.value.0))
+        }
         RunAct::Lit {
             kind, wood, grams, ..
-        } => format!("lit: {}", fire_said(kind.said(), wood, *grams, home)),
+        } => format!("lit: {}", fire_said(kind.label(), wood, *grams, home)),
         RunAct::BurntOut { fire } => {
             let found = run.fires.iter().find(|f| f.no == *fire);
-            let of = found.map(|f| fire_said(f.kind.said(), &f.wood, None, home));
+            let of = found.map(|f| fire_said(f.kind.label(), &f.wood, None, home));
             format!("burnt out: {}", of.unwrap_or_default())
         }
-        RunAct::Seen { what, note } if note.is_empty() => what.said().into(),
-        RunAct::Seen { what, note } => format!("{}: {note}", what.said()),
+        RunAct::Seen { what, note } if note.is_empty() => what.label().into(),
+        RunAct::Seen { what, note } => format!("{}: {note}", what.label()),
         RunAct::Answered { .. } => "an alarm was answered".into(),
         RunAct::Struck { event } => {
             let found = run.events.iter().find(|e| e.no == *event);
-            let was = found.map(|e| said(e, run, book, home));
+            let was = found.map(|e| label(e, run, book, home));
             format!("struck out: {}", was.unwrap_or_default())
         }
         RunAct::Ended => "over".into(),

@@ -10,7 +10,7 @@ import { useFormat } from '../../units'
 import { asked, draftOf, type StageDraft } from './stages'
 import { StagesEditor } from './StagesEditor'
 
-const SCHOOLS: { value: Schemas['HeatSchool']; label: string }[] = [
+const SCHOOLS: { value: Schemas['HeatRule']; label: string }[] = [
   { value: 'low', label: 'Low' },
   { value: 'medium', label: 'Medium' },
   { value: 'hot_finish', label: 'Hot finish' },
@@ -24,13 +24,13 @@ export function StartRun({ pieces }: { pieces: PieceCard[] }) {
   const places = (settings?.household.equipment?.places ?? []).filter((p) => ['smoker', 'oven', 'pot'].includes(p.kind))
   const [out, setOut] = useState<number[]>([])
   const [placed, setPlaced] = useState<string>()
-  const [school, setSchool] = useState<Schemas['HeatSchool']>('low')
+  const [school, setSchool] = useState<Schemas['HeatRule']>('low')
   const [edited, setEdited] = useState<StageDraft[]>()
   const [when, setWhen] = useState('')
   const place = placed ?? (places[0] ? String(places[0].id) : 'smoker')
   const chosen = pieces.filter((p) => !out.includes(p.id)).map((p) => p.id)
   const listed = Number(place)
-  const what = Number.isInteger(listed) ? { place: listed } : { hearth: place as Schemas['Hearth'] }
+  const what = Number.isInteger(listed) ? { place: listed } : { hearth: place as Schemas['Appliance'] }
   const plan = useRunPlan({ ...what, school, pieces: chosen, stages: edited?.map(asked) ?? [] })
   const start = useSetUpRun()
   const found = plan.data

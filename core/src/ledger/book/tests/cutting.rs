@@ -493,7 +493,7 @@ fn a_case_asks_about_one_piece_too_many_and_about_odd_weights() {
             &House::default(),
         )
         .into_iter()
-        .filter_map(|f| f.way_out)
+        .filter_map(|f| f.remedy)
         .collect()
     };
     assert!(ask(&table, 7_400.0).is_empty());
@@ -547,7 +547,7 @@ fn an_imperial_household_is_asked_about_ounces_for_pounds() {
         &home,
     );
     assert_eq!(
-        asked[0].way_out.as_deref(),
+        asked[0].remedy.as_deref(),
         Some("Did you mean 13 lb? It looks like ounces typed for pounds.")
     );
 }

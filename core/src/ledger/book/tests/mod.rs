@@ -9,7 +9,7 @@ use crate::acts;
 use crate::animal::byproduct::Byproduct;
 use crate::animal::{KnownWeight, Portion};
 use crate::catalogue::cures::Role;
-use crate::catalogue::dosing::Way;
+use crate::catalogue::dosing::DosingMethod;
 use crate::dose::limits::{Class, Form};
 use crate::dose::{Dose, DoseLine, Judged};
 use crate::house::House;
@@ -96,7 +96,7 @@ impl Table {
 /// What is asked before an act is written down.
 fn questions(act: &Act, state: &State, home: &House) -> Vec<crate::caution::Finding> {
     let book = crate::testing::book();
-    act.doubts(&acts::Gate {
+    act.warnings(&acts::Validator {
         book: &book,
         state,
         home,
@@ -144,7 +144,7 @@ fn dose(id: i64, grams: f64) -> Act {
         piece: PieceId(id),
         place: None,
         dose: Box::new(Dose {
-            method: Way::MeasuredDry,
+            method: DosingMethod::MeasuredDry,
             build: Some(crate::testing::build("belly-slab").unwrap().reference()),
             cure: crate::testing::cure("cure1"),
             judged: Judged {
@@ -481,7 +481,7 @@ fn odd_numbers_are_asked_about_with_what_was_meant() {
         let asked = questions(&Act::PieceWeighed(new), table.state(), &House::default());
         asked
             .into_iter()
-            .filter_map(|f| f.way_out)
+            .filter_map(|f| f.remedy)
             .collect::<Vec<_>>()
             .join(" ")
     };
@@ -574,7 +574,7 @@ fn a_pack_is_ready_to_eat_only_when_the_heat_that_makes_it_so_was_recorded() {
         };
         judge.piece(table.state(), table.piece(1)).word
     };
-    use crate::piece::printed::Word::{CookBeforeEating, ReadyToEat};
+    use crate::piece::printed::Verdict::{CookBeforeEating, ReadyToEat};
     #[rustfmt::skip]
     let cases = [
         ("pig",       "loin",      "back-smoked",     Some(62.8), ReadyToEat),
@@ -608,15 +608,15 @@ fn a_step_that_loses_too_much_is_asked_about_once() {
         found
             .into_iter()
             .next()
-            .map(|f| (f.message, f.way_out.unwrap_or_default()))
+            .map(|f| (f.message, f.remedy.unwrap_or_default()))
     };
     assert_eq!(asked(&table, out(1, 1_900.0)), None);
-    let (message, way_out) = asked(&table, out(1, 200.0)).unwrap();
+    let (message, remedy) = asked(&table, out(1, 200.0)).unwrap();
     assert_eq!(
         message,
         "HG1-1 would have lost 90 % since it was weighed last."
     );
-    assert!(way_out.starts_with("Did you mean 2 kg?"), "{way_out}");
+    assert!(remedy.starts_with("Did you mean 2 kg?"), "{remedy}");
     table.did(out(1, 1_900.0));
     assert_eq!(asked(&table, smoked(1, 1_600.0)), None);
     assert_eq!(

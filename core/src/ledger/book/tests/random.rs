@@ -186,9 +186,9 @@ proptest! {
         prop_assert_eq!(&again, &table.book);
         let home = House::default();
         for entry in book.live_entries() {
-            let scene = acts::Scene { lot: book, home: &home };
+            let scene = acts::RenderContext { lot: book, home: &home };
             let Some(ask) = scene.ask_again(entry) else { continue };
-            let mut desk = acts::Desk::new(&table.book, &home, at(table.minute));
+            let mut desk = acts::DraftContext::new(&table.book, &home, at(table.minute));
             let acts = ask.draft(&mut desk, Some((entry.lot, &entry.act)));
             prop_assert_eq!(acts, Ok(vec![(entry.lot, entry.act.clone())]), "{:?}", ask);
         }

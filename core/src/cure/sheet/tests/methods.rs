@@ -668,18 +668,20 @@ fn every_sheet_as_text_reads_back_to_the_same_grams() {
 }
 
 /// What a way of a product cannot help: its packet, or what its maker left out, says so on purpose.
-fn is_its_own_nature(way: Way, code: Code) -> bool {
+fn is_its_own_nature(way: DosingMethod, code: Code) -> bool {
     use Code::{
         ColourOnly, NitrateNotNeeded, NitrateOverLimit, NitriteBelowFloor, NitriteOverLimit,
         NoNitriteHazard,
     };
     match code {
         // A packet's rate is the packet's; a country that allows less is told so.
-        NitrateNotNeeded | NitrateOverLimit | NitriteOverLimit => way == Way::LabelRate,
+        NitrateNotNeeded | NitrateOverLimit | NitriteOverLimit => way == DosingMethod::LabelRate,
         // Salt alone.
-        NoNitriteHazard => way == Way::SaltBox,
+        NoNitriteHazard => way == DosingMethod::SaltBox,
         // Nobody can say how much of a strong brine gets in.
-        ColourOnly | NitriteBelowFloor => matches!(way, Way::CoverBrine | Way::Injection),
+        ColourOnly | NitriteBelowFloor => {
+            matches!(way, DosingMethod::CoverBrine | DosingMethod::Injection)
+        }
         _ => false,
     }
 }
@@ -696,7 +698,7 @@ fn what_ships_weighs_clean_by_its_own_numbers_under_every_rule_set_and_scale() {
             ..home(scale)
         };
         for own in &catalogue().builds {
-            if own.dose.is_none() || own.method == Way::None {
+            if own.dose.is_none() || own.method == DosingMethod::None {
                 continue;
             }
             let ways = own.choices().map(|(key, _)| Some(key));

@@ -183,7 +183,7 @@ impl DosingWay for Injection {
         };
         sheet.lines = vec![
             poured(setting, water, meat),
-            line(Role::CuringSalt, &setting.cure.said(), wish.cure),
+            line(Role::CuringSalt, &setting.cure.label(), wish.cure),
             line(Role::Salt, "salt", wish.salt),
             line(Role::Sugar, "sugar", wish.sugar),
         ];
@@ -252,7 +252,7 @@ impl Wish {
                 NITRITE.name,
                 format!(
                     "{} holds no nitrite; choose a cure that does.",
-                    setting.cure.said()
+                    setting.cure.label()
                 ),
             )]);
         }
@@ -319,7 +319,7 @@ fn too_far(spacing: f64, setting: &Setting<'_>) -> Option<Finding> {
         )
         .saw(said(spacing))
         .wants(format!("at most {}", said(FARTHEST)))
-        .way_out(format!(
+        .remedy(format!(
             "Set the needle every {}.",
             trim(USUAL_SPACING, 0) + " mm"
         ))

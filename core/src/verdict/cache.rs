@@ -1,6 +1,6 @@
 //! Verdicts that are kept, and worked out anew for what an entry touches.
 
-use super::{Judge, Really, Verdict, Within};
+use super::{ActualContents, Assessment, Judge, Within};
 use crate::house::House;
 use crate::ids::{LotId, PackId, PieceId, RunId, VesselId};
 use crate::ledger::book::{Book, LotBook};
@@ -16,9 +16,9 @@ use std::sync::{Arc, PoisonError, RwLock};
 #[derive(Clone, Debug, Default, PartialEq)]
 pub struct LotVerdicts {
     /// Of every piece.
-    pub pieces: BTreeMap<PieceId, Verdict>,
+    pub pieces: BTreeMap<PieceId, Assessment>,
     /// Of every pack.
-    pub packs: BTreeMap<PackId, Verdict>,
+    pub packs: BTreeMap<PackId, Assessment>,
     /// Packs whose label says something else than may be said now, with in what.
     pub outdated: Vec<(PackId, Vec<LabelChange>)>,
 }
@@ -27,12 +27,12 @@ impl LotVerdicts {
     /// What a list says of a piece: the worst of it and of its packs that are there. Once all of it is packed its packs alone
     /// decide: one that was cooked since may be better than the piece was.
     #[must_use]
-    pub fn of_card(&self, state: &State, piece: &Piece) -> Option<&Verdict> {
+    pub fn of_card(&self, state: &State, piece: &Piece) -> Option<&Assessment> {
         let there = piece.packs.iter().filter(|id| {
             let pack = state.packs.get(id);
             pack.is_some_and(|p| super::is_there(piece, p))
         });
-        let packs: Vec<&Verdict> = there.filter_map(|id| self.packs.get(id)).collect();
+        let packs: Vec<&Assessment> = there.filter_map(|id| self.packs.get(id)).collect();
         let own = self.pieces.get(&piece.id);
         let own = own.filter(|_| packs.is_empty() || piece.ended != Some(Stage::Packed));
         own.into_iter().chain(packs).max_by_key(|v| v.word)
@@ -53,12 +53,12 @@ struct Basis {
 
 /// Verdicts of all lots, each worked out once for the facts it rests on.
 #[derive(Default)]
-pub struct Kept {
+pub struct VerdictCache {
     lots: RwLock<HashMap<LotId, (Basis, Arc<LotVerdicts>)>>,
     home: RwLock<Option<Arc<House>>>,
 }
 
-impl Kept {
+impl VerdictCache {
     /// The verdicts of a lot.
     #[must_use]
     pub fn lot(&self, book: &Book, home: &House, id: LotId) -> Arc<LotVerdicts> {
@@ -157,7 +157,7 @@ pub fn work_out(book: &Book, home: &House, lot: &LotBook) -> LotVerdicts {
         let by_pack =
             piece.checks.iter().any(|c| c.pack.is_some()) || piece.packs.iter().any(lies_by_a_log);
         // What is in it is the same for all of its packs.
-        let mut of_piece: Option<(Within<'_>, Option<Really>)> = None;
+        let mut of_piece: Option<(Within<'_>, Option<ActualContents>)> = None;
         for id in &piece.packs {
             let Some(pack) = state.packs.get(id) else {
                 continue;

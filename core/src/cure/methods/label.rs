@@ -139,7 +139,7 @@ fn no_soak_mends_it(finding: &mut Finding) {
         finding.code,
         Code::NitriteOverLimit | Code::NitrateOverLimit
     ) {
-        finding.way_out = Some(
+        finding.remedy = Some(
             "Weigh out less of the blend, or weigh the meat again: soaking does not take it out."
                 .into(),
         );
@@ -287,7 +287,7 @@ mod tests {
                 .filter(|f| f.code == Code::NitriteOverLimit)
             {
                 assert!(
-                    over.way_out
+                    over.remedy
                         .as_ref()
                         .unwrap()
                         .contains("soaking does not take it out")

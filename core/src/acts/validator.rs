@@ -10,7 +10,7 @@ use crate::label::printed;
 use crate::ledger::book::{Book, Change, LotBook};
 use crate::ledger::facts::Act;
 use crate::ledger::state::{Piece, State};
-use crate::piece::printed::Word;
+use crate::piece::printed::Verdict;
 use crate::reason;
 use crate::verdict::{Judge, ReasonCode, waits};
 use jiff::Timestamp;
@@ -18,7 +18,7 @@ use std::borrow::Cow;
 
 /// Where an act is looked at before it is written down.
 #[derive(Clone, Copy, Debug)]
-pub struct Gate<'a> {
+pub struct Validator<'a> {
     /// Every lot as it stands.
     pub book: &'a Book,
     /// The act's own lot as it stood when the act happened.
@@ -66,7 +66,7 @@ pub enum Pass {
     Refused(Vec<Finding>),
 }
 
-impl<'a> Gate<'a> {
+impl<'a> Validator<'a> {
     /// The piece as it stood.
     #[must_use]
     pub fn piece(&self, id: PieceId) -> Option<&'a Piece> {
@@ -78,8 +78,10 @@ impl<'a> Gate<'a> {
     pub fn edible(&self, piece: &'a Piece) -> Option<Finding> {
         let verdict = self.judge().piece(self.state, piece);
         let why = verdict.reasons.iter().find(|r| match verdict.word {
-            Word::DoNotEat => !matches!(r.code, ReasonCode::ThrownAway | ReasonCode::TestPending),
-            Word::ReadyToEat | Word::CookBeforeEating => false,
+            Verdict::DoNotEat => {
+                !matches!(r.code, ReasonCode::ThrownAway | ReasonCode::TestPending)
+            }
+            Verdict::ReadyToEat | Verdict::CookBeforeEating => false,
         })?;
         Some(refused(&piece.tag, &why.message))
     }
@@ -113,7 +115,7 @@ impl<'a> Gate<'a> {
             )
             .saw("a sample that was sent in")
             .wants("its result")
-            .way_out("Freeze it apart under its own tag and enter the result first. Saved now, its label says “Do not eat until tested”."),
+            .remedy("Freeze it apart under its own tag and enter the result first. Saved now, its label says “Do not eat until tested”."),
         )
     }
 
@@ -141,7 +143,7 @@ impl<'a> Gate<'a> {
         keep: bool,
         (book, home): (&Book, &House),
     ) -> Pass {
-        let state = Gate::before(lot, change);
+        let state = Validator::before(lot, change);
         let correcting = matches!(change, Change::Replace { .. });
         let (act, kept, at) = match change {
             Change::Add { act, kept, at, .. } => (act, kept, *at),
@@ -159,7 +161,7 @@ impl<'a> Gate<'a> {
             // What was kept stays kept: only the clock was wrong.
             Change::Undo { .. } | Change::Redate { .. } => return Pass::Written(Vec::new()),
         };
-        let gate = Gate {
+        let gate = Validator {
             book,
             state: &state,
             home,
@@ -181,16 +183,16 @@ impl<'a> Gate<'a> {
     /// Whether an act passes; `keep` is the person's answer to what was asked about before.
     #[must_use]
     pub fn pass(&self, act: &Act, keep: bool) -> Pass {
-        let mut doubts = act.doubts(self);
-        doubts.extend(self.goes_on_with_lost(act, &doubts));
+        let mut warnings = act.warnings(self);
+        warnings.extend(self.goes_on_with_lost(act, &warnings));
         let is_stop = |f: &&Finding| f.severity == Severity::Stop && !self.correcting;
-        if doubts.iter().filter(is_stop).any(|f| f.code.is_final()) {
-            return Pass::Refused(doubts);
+        if warnings.iter().filter(is_stop).any(|f| f.code.is_final()) {
+            return Pass::Refused(warnings);
         }
-        let stopped = doubts.iter().any(|f| f.severity == Severity::Stop);
+        let stopped = warnings.iter().any(|f| f.severity == Severity::Stop);
         let reasoned = act.fact().reason().is_some_and(reason::is_enough);
         if stopped && !reasoned && !self.correcting {
-            return Pass::WantsReason(doubts);
+            return Pass::WantsReason(warnings);
         }
         // A reason answers the stop; a question is answered by looking again.
         let asks = |f: &Finding| match f.severity {
@@ -198,11 +200,11 @@ impl<'a> Gate<'a> {
             Severity::Caution => true,
             Severity::Stop => !reasoned,
         };
-        if doubts.iter().any(asks) && !keep {
-            return Pass::Asked(doubts);
+        if warnings.iter().any(asks) && !keep {
+            return Pass::Asked(warnings);
         }
         Pass::Written(
-            doubts
+            warnings
                 .into_iter()
                 .filter(|f| f.severity > Severity::Info)
                 .collect(),
@@ -254,5 +256,5 @@ fn refused(what: &str, why: &str) -> Finding {
         format!("Nobody may eat {what}."),
     )
     .saw(why.trim_end_matches('.').to_string())
-    .way_out("Throw it away, or put right the entry that says so.")
+    .remedy("Throw it away, or put right the entry that says so.")
 }

@@ -2,7 +2,7 @@
 //! else: the numbers it goes by, how they become grams, how the law counts it, what the meat lies in
 //! and by which table its days are counted.
 //!
-//! A new way is a file here, a variant of [`Way`] and a line in [`Way::dosing`].
+//! A new way is a file here, a variant of [`DosingMethod`] and a line in [`DosingMethod::dosing`].
 
 mod cover;
 mod dry;
@@ -18,7 +18,7 @@ use super::sheet::{Setting, Sheet, Table};
 use super::time::Method;
 use crate::catalogue::builds::Build;
 use crate::catalogue::dosing::BuildDose;
-pub use crate::catalogue::dosing::{DoseField, DoseUnit, Vessel, Way};
+pub use crate::catalogue::dosing::{DoseField, DoseUnit, DosingMethod, Vessel};
 use crate::caution::FieldError;
 use crate::dose::limits::{Form, Law};
 pub use salt_box::hours as box_hours;
@@ -63,7 +63,7 @@ pub enum Waits {
     Deadline,
 }
 
-impl Way {
+impl DosingMethod {
     /// Every way.
     pub const ALL: [Self; 9] = [
         Self::MeasuredDry,
@@ -121,7 +121,7 @@ mod tests {
 
     #[test]
     fn every_way_names_its_numbers_once_and_in_words() {
-        for way in Way::ALL {
+        for way in DosingMethod::ALL {
             let fields = way.dosing().fields();
             let names: BTreeSet<_> = fields.iter().map(|f| f.name).collect();
             assert_eq!(names.len(), fields.len(), "{way:?}");

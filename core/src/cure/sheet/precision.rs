@@ -2,7 +2,7 @@
 
 use super::{Setting, Sheet, Table};
 use crate::catalogue::cures::Role;
-use crate::catalogue::dosing::Way;
+use crate::catalogue::dosing::DosingMethod;
 use crate::cure::batch::{Better, Share};
 use crate::cure::dry::band;
 use crate::household::Scales;
@@ -32,13 +32,13 @@ pub struct Sureness {
 /// Says it for every piece whose curing salt is weighed.
 pub(super) fn tell(sheet: &mut Sheet, table: &Table<'_>, setting: &Setting<'_>) {
     let weighed = match sheet.method {
-        Way::MeasuredDry | Way::WetRub | Way::GroundMix => true,
-        Way::EquilibriumBrine
-        | Way::CoverBrine
-        | Way::Injection
-        | Way::LabelRate
-        | Way::SaltBox
-        | Way::None => false,
+        DosingMethod::MeasuredDry | DosingMethod::WetRub | DosingMethod::GroundMix => true,
+        DosingMethod::EquilibriumBrine
+        | DosingMethod::CoverBrine
+        | DosingMethod::Injection
+        | DosingMethod::LabelRate
+        | DosingMethod::SaltBox
+        | DosingMethod::None => false,
     };
     let nitrite = setting.cure.made_of.nitrite;
     if !weighed || nitrite <= 0.0 {

@@ -17,7 +17,7 @@ impl Run {
 
     /// The pieces that lie in it now, where they lie.
     #[must_use]
-    pub fn aboard(&self, book: &Book) -> Vec<&Sitting> {
+    pub fn loaded(&self, book: &Book) -> Vec<&Sitting> {
         if self.ended.is_some() {
             return Vec::new();
         }
@@ -53,6 +53,6 @@ impl Runs {
     #[must_use]
     pub fn with_piece(&self, piece: PieceId, book: &Book) -> Option<&Arc<Watched>> {
         self.open()
-            .find(|w| w.run.aboard(book).iter().any(|s| s.piece == piece))
+            .find(|w| w.run.loaded(book).iter().any(|s| s.piece == piece))
     }
 }

@@ -3,7 +3,7 @@
 
 use super::{DoseField, DoseUnit, DosingWay, Vessel, Waits};
 use crate::catalogue::cures::Role;
-use crate::catalogue::dosing::{BuildDose, Spooned, Way};
+use crate::catalogue::dosing::{BuildDose, DosingMethod, Spooned};
 use crate::caution::{Code, FieldError, Finding, Severity};
 use crate::cure::sheet::{Setting, Sheet, SheetLine, Table, weighed};
 use crate::cure::time::Method;
@@ -127,7 +127,7 @@ impl DosingWay for SaltBox {
                 "own.cure",
                 format!(
                     "{} is far too strong to bury meat in. Take plain salt, or nitrite salt that is used as the salt.",
-                    cure.said()
+                    cure.label()
                 ),
             )]);
         }
@@ -160,7 +160,7 @@ impl DosingWay for SaltBox {
                     &facts,
                     cure,
                     piece.meat.0,
-                    (Way::SaltBox, None),
+                    (DosingMethod::SaltBox, None),
                     None,
                     (1.0, 1.0),
                 );
@@ -189,7 +189,7 @@ fn findings(ratio: f64) -> Vec<Finding> {
             Severity::Info,
             "How much salt gets in is not known beforehand: the hours are the dose, and longer is saltier.",
         )
-        .way_out("Weigh it before and after: 5 % lost in the box says that the salt went in."),
+        .remedy("Weigh it before and after: 5 % lost in the box says that the salt went in."),
     ];
     if ratio < LEAST_RATIO - 1e-9 {
         found.push(
@@ -200,7 +200,7 @@ fn findings(ratio: f64) -> Vec<Finding> {
             )
             .saw(share(Fraction(ratio)))
             .wants(format!("at least {}", share(Fraction(LEAST_RATIO))))
-            .way_out("Take a snugger dish, or more salt."),
+            .remedy("Take a snugger dish, or more salt."),
         );
     }
     found

@@ -15,14 +15,14 @@ use jiff::{SignedDuration, Timestamp};
 
 /// Where an act is told.
 #[derive(Clone, Copy)]
-pub struct Scene<'a> {
+pub struct RenderContext<'a> {
     /// Its lot, as it stands.
     pub lot: &'a LotBook,
     /// The household's units.
     pub home: &'a House,
 }
 
-impl<'a> Scene<'a> {
+impl<'a> RenderContext<'a> {
     /// What builds and species are.
     #[must_use]
     pub fn catalogue(&self) -> &'a Catalogue {
@@ -43,7 +43,7 @@ impl<'a> Scene<'a> {
 
     /// What was measured, in the words it was said in; see [`Typed::as_said`].
     #[must_use]
-    pub fn said<Q: Quantity>(&self, typed: &Typed<Q>) -> String {
+    pub fn label<Q: Quantity>(&self, typed: &Typed<Q>) -> String {
         typed.as_said(self.home.settings.units)
     }
 

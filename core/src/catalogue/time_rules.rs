@@ -5,7 +5,7 @@ use serde::{Deserialize, Serialize};
 /// A trade rule for curing days.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct School {
+pub struct TimeRule {
     /// The stable word.
     pub key: String,
     /// As it is called.
@@ -55,17 +55,17 @@ pub struct Numbers {
 /// Every school, and the numbers they count with.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
-pub struct Schools {
+pub struct TimeRules {
     /// The schools.
     #[serde(rename = "school")]
-    pub list: Vec<School>,
+    pub list: Vec<TimeRule>,
     /// Their numbers.
     pub numbers: Numbers,
 }
 
 /// The school a cure was started by, whole for the rules that are a number of days an inch.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-pub struct SchoolFact {
+pub struct TimeRuleFact {
     /// Its stable word.
     pub key: String,
     /// Days for each inch, where the rule is one of these.
@@ -76,8 +76,8 @@ pub struct SchoolFact {
     pub plus: Option<f64>,
 }
 
-impl From<&School> for SchoolFact {
-    fn from(school: &School) -> Self {
+impl From<&TimeRule> for TimeRuleFact {
+    fn from(school: &TimeRule) -> Self {
         Self {
             key: school.key.clone(),
             per_inch: school.per_inch,

@@ -8,11 +8,11 @@ use crate::heat::typed::{ReadWhere, unit_doubt};
 use crate::house::House;
 use crate::ids::PieceId;
 use crate::ledger::book::Book;
-use crate::piece::printed::Word;
+use crate::piece::printed::Verdict;
 use crate::run::act::RunAct;
 use crate::run::stages::{COLD_SMOKE_C, SLOW_UNDER_C};
 use crate::run::{
-    Event, Fire, MOST_PROBES, Run, RunStage, RunStageKind, Runs, Seat, TRUSTED_C, fire,
+    Event, Fire, MOST_PROBES, ProbeLocation, Run, RunStage, RunStageKind, Runs, TRUSTED_C, fire,
 };
 use crate::running::load;
 use crate::units::show::{mass, temperature};
@@ -23,7 +23,7 @@ use jiff::Timestamp;
 
 /// Before what an act of a run is looked at.
 #[derive(Clone, Copy, Debug)]
-pub struct RunGate<'a> {
+pub struct RunValidator<'a> {
     /// Every lot as it stands.
     pub book: &'a Book,
     /// The household.
@@ -76,7 +76,7 @@ pub fn check_stages(stages: &[RunStage]) -> Result<(), Vec<FieldError>> {
                     &format!("stages[{i}].set"),
                     format!(
                         "Set “{}” between {least:.0} and {most:.0} °C, or choose another kind of stage.",
-                        s.kind.said()
+                        s.kind.label()
                     ),
                 );
             }
@@ -102,7 +102,7 @@ pub fn check_stages(stages: &[RunStage]) -> Result<(), Vec<FieldError>> {
     Ok(())
 }
 
-impl RunGate<'_> {
+impl RunValidator<'_> {
     fn judge(&self) -> Judge<'_> {
         Judge {
             book: self.book,
@@ -141,8 +141,8 @@ impl RunGate<'_> {
                 "That is before the run was set up. Give a later time.",
             );
         }
-        let aboard = run.aboard(self.book);
-        let here = |piece: &PieceId| aboard.iter().any(|s| s.piece == *piece);
+        let loaded = run.loaded(self.book);
+        let here = |piece: &PieceId| loaded.iter().any(|s| s.piece == *piece);
         let need = |piece: &PieceId| {
             if here(piece) {
                 Ok(())
@@ -198,7 +198,7 @@ impl RunGate<'_> {
                         format!("This run has {} stages.", run.stages.len()),
                     );
                 }
-                if aboard.is_empty() {
+                if loaded.is_empty() {
                     return wrong("stage", "Nothing lies in it yet. Lay pieces in first.");
                 }
                 Ok(())
@@ -213,7 +213,7 @@ impl RunGate<'_> {
                     return wrong("probe", format!("Probes are numbered 1 to {MOST_PROBES}."));
                 }
                 match seat {
-                    Seat::Piece(piece) => {
+                    ProbeLocation::Piece(piece) => {
                         need(piece)?;
                         match run.probe_in(*piece) {
                             Some(other) if other != *probe => wrong(
@@ -226,10 +226,10 @@ impl RunGate<'_> {
                             Some(_) | None => Ok(()),
                         }
                     }
-                    Seat::Chamber(zone) if zone.trim().is_empty() => {
+                    ProbeLocation::Chamber(zone) if zone.trim().is_empty() => {
                         wrong("zone", "Say in which zone it hangs.")
                     }
-                    Seat::Chamber(_) | Seat::Out => Ok(()),
+                    ProbeLocation::Chamber(_) | ProbeLocation::Out => Ok(()),
                 }
             }
             RunAct::ProbeChecked {
@@ -247,8 +247,8 @@ impl RunGate<'_> {
                 }
                 Ok(())
             }
-            RunAct::ChamberRead { warmth, .. } => {
-                if (-30.0..=400.0).contains(&warmth.value.0) {
+            RunAct::ChamberRead { temperature, .. } => {
+                if (-30.0..=400.0).contains(&temperature.value.0) {
                     Ok(())
                 } else {
                     wrong(
@@ -352,7 +352,7 @@ impl RunGate<'_> {
                 format!(
                     "{} {}. Only what waits for smoke or stove goes in.",
                     found.tag,
-                    found.stage().said()
+                    found.stage().label()
                 ),
             );
         }
@@ -361,29 +361,29 @@ impl RunGate<'_> {
 
     /// What gives pause: about each piece that is laid in, the load, the stages.
     #[must_use]
-    pub fn doubts(&self, run: &Run, act: &RunAct) -> Vec<Finding> {
+    pub fn warnings(&self, run: &Run, act: &RunAct) -> Vec<Finding> {
         match act {
             RunAct::Loaded { piece, .. } => {
-                let new = !run.aboard(self.book).iter().any(|s| s.piece == *piece);
+                let new = !run.loaded(self.book).iter().any(|s| s.piece == *piece);
                 let mut found = Vec::new();
                 if new {
                     found.extend(self.about(run.hearth, &run.stages, *piece));
                     let mut pieces: Vec<PieceId> =
-                        run.aboard(self.book).iter().map(|s| s.piece).collect();
+                        run.loaded(self.book).iter().map(|s| s.piece).collect();
                     pieces.push(*piece);
                     found.extend(self.over_load(run, &pieces));
                 }
                 found
             }
             RunAct::Staged { stages } => {
-                let here = run.aboard(self.book);
+                let here = run.loaded(self.book);
                 // What was said of its stages before is not said again.
                 let about = here.iter().filter(|s| self.nitrite(&run.stages, s.piece).is_empty());
                 about.flat_map(|s| self.nitrite(stages, s.piece)).collect()
             }
-            RunAct::ChamberRead { warmth, .. } => run
+            RunAct::ChamberRead { temperature, .. } => run
                 .stage()
-                .and_then(|(stage, _)| self.off_its_setting(stage, warmth.value))
+                .and_then(|(stage, _)| self.off_its_setting(stage, temperature.value))
                 .into_iter()
                 .collect(),
             RunAct::SpotChecked { piece, read } => {
@@ -402,7 +402,7 @@ impl RunGate<'_> {
                 )
                 .saw(format!("off by {:.1} °C", offset_c.abs()))
                 .wants(format!("at most {TRUSTED_C:.0} °C"))
-                .way_out("Stir the ice or let the water boil and check it again. If it is wrong, save this, and check each piece with another thermometer."),
+                .remedy("Stir the ice or let the water boil and check it again. If it is wrong, save this, and check each piece with another thermometer."),
             ],
             RunAct::Ended => self.still_aboard(run),
             RunAct::SetUp { .. }
@@ -421,7 +421,7 @@ impl RunGate<'_> {
     }
 
     fn still_aboard(&self, run: &Run) -> Vec<Finding> {
-        let here = run.aboard(self.book);
+        let here = run.loaded(self.book);
         if here.is_empty() {
             return Vec::new();
         }
@@ -434,7 +434,7 @@ impl RunGate<'_> {
             )
             .saw(tags.join(", "))
             .wants("each weighed as it came out, or taken out")
-            .way_out("Weigh them first. Ended now, they wait for the smoker as before."),
+            .remedy("Weigh them first. Ended now, they wait for the smoker as before."),
         ]
     }
 
@@ -478,7 +478,7 @@ impl RunGate<'_> {
                 )
                 .saw(said(read))
                 .wants(format!("under {}", said(Celsius(COLD_SMOKE_C))))
-                .way_out("Less fire, more air, or wait for a colder hour."),
+                .remedy("Less fire, more air, or wait for a colder hour."),
             );
         }
         ((read.0 - set.0).abs() > OFF_C).then(|| {
@@ -489,7 +489,7 @@ impl RunGate<'_> {
             )
             .saw(said(read))
             .wants(format!("{}, give or take {OFF_C:.0} °C", said(set)))
-            .way_out("See to the fire and the damper, or say what it is set to now.")
+            .remedy("See to the fire and the damper, or say what it is set to now.")
         })
     }
 
@@ -497,7 +497,7 @@ impl RunGate<'_> {
     #[must_use]
     pub fn about(
         &self,
-        hearth: crate::run::Hearth,
+        hearth: crate::run::Appliance,
         stages: &[RunStage],
         piece: PieceId,
     ) -> Vec<Finding> {
@@ -507,7 +507,7 @@ impl RunGate<'_> {
         let judge = self.judge();
         let verdict = judge.piece(&lot.state, found);
         let mut all = Vec::new();
-        if verdict.word == Word::DoNotEat && !verdict.waits_for_test() {
+        if verdict.word == Verdict::DoNotEat && !verdict.waits_for_test() {
             let why = verdict.reasons.first().map(|r| r.message.clone());
             all.push(
                 Finding::new(
@@ -516,13 +516,13 @@ impl RunGate<'_> {
                     format!("Nobody may eat {}.", found.tag),
                 )
                 .saw(why.unwrap_or_default())
-                .way_out("Throw it away, or put right the entry that says so."),
+                .remedy("Throw it away, or put right the entry that says so."),
             );
             return all;
         }
         all.extend(self.nitrite(stages, piece));
         let smoke = stages.iter().any(|s| s.smoke);
-        if smoke && hearth == crate::run::Hearth::Smoker {
+        if smoke && hearth == crate::run::Appliance::Smoker {
             all.extend(load::wet(found, stages));
         }
         let mark = crate::running::mark::mark(judge, &lot.state, found);
@@ -542,7 +542,7 @@ impl RunGate<'_> {
                 )
                 .saw(format!("{} at most", said(Celsius(hottest))))
                 .wants(format!("over {} ({})", said(mark.mark), mark.why))
-                .way_out("Make the last stage hotter."),
+                .remedy("Make the last stage hotter."),
             );
         }
         all
@@ -578,7 +578,7 @@ impl RunGate<'_> {
                 )
                 .saw("no dose")
                 .wants("nitrite over its floor for cold smoke, or smoke under 80 °C")
-                .way_out("Smoke it hot, or make sure from the label of what cured it."),
+                .remedy("Smoke it hot, or make sure from the label of what cured it."),
             ];
         };
         if really.no_nitrite {
@@ -595,7 +595,7 @@ impl RunGate<'_> {
                 )
                 .saw(ppm(really.least_ppm))
                 .wants(format!("at least {}", ppm(floor)))
-                .way_out("Smoke it at 80 °C or more from the start, or cook it at once."),
+                .remedy("Smoke it at 80 °C or more from the start, or cook it at once."),
             ];
         }
         Vec::new()
@@ -622,7 +622,7 @@ impl RunGate<'_> {
                 )
                 .saw(mass(Grams(grams), unit))
                 .wants(format!("at most {}", mass(Grams(room), unit)))
-                .way_out("Smoke it in two loads, the thick ones first, or see that air goes round every piece."),
+                .remedy("Smoke it in two loads, the thick ones first, or see that air goes round every piece."),
             );
         }
         all.extend(load::lid(place, &found, self.home));

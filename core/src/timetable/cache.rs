@@ -83,12 +83,12 @@ struct Basis {
 
 /// Plans of all lots, each worked out once for the facts it rests on and for as long as the day lasts.
 #[derive(Default)]
-pub struct Kept {
+pub struct PlanCache {
     lots: RwLock<HashMap<LotId, (Basis, Arc<LotPlan>)>>,
     home: RwLock<Option<House>>,
 }
 
-impl Kept {
+impl PlanCache {
     /// The plan of every lot that still has something to do.
     #[must_use]
     pub fn all(&self, book: &Book, home: &House, now: Timestamp) -> Vec<Arc<LotPlan>> {

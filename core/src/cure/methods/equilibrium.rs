@@ -261,7 +261,7 @@ fn lines(
         poured(setting, water, meat),
         setting.line(
             Role::CuringSalt,
-            &setting.cure.said(),
+            &setting.cure.label(),
             Grams(got.cure_g),
             format!(
                 "{} ppm nitrite over {base} and what is dissolved in it",

@@ -27,7 +27,7 @@ pub(crate) fn cure_out_of_place(name: &str, catalogue: &Catalogue) -> Option<Fin
         )
         .saw(name.to_string())
         .wants("a dose by the scale")
-        .way_out("Give the piece a dose instead. If it was plain salt, call it by that name.")
+        .remedy("Give the piece a dose instead. If it was plain salt, call it by that name.")
     })
 }
 
@@ -35,7 +35,7 @@ pub(crate) fn cure_out_of_place(name: &str, catalogue: &Catalogue) -> Option<Fin
 pub type Drafted = Result<Vec<(LotId, Act)>, AskError>;
 
 /// Where asks become acts.
-pub struct Desk<'a> {
+pub struct DraftContext<'a> {
     /// The ledger as it stands.
     pub book: &'a Book,
     /// The household's settings.
@@ -51,7 +51,7 @@ pub struct Desk<'a> {
     lots_of: Vec<String>,
 }
 
-impl<'a> Desk<'a> {
+impl<'a> DraftContext<'a> {
     /// Begins with the ledger as it stands.
     #[must_use]
     pub fn new(book: &'a Book, home: &'a House, now: Timestamp) -> Self {

@@ -129,7 +129,7 @@ impl DosingWay for CoverBrine {
         };
         sheet.lines = vec![
             poured(setting, water, meat),
-            line(Role::CuringSalt, &setting.cure.said(), cure),
+            line(Role::CuringSalt, &setting.cure.label(), cure),
             line(Role::Salt, "salt", of(&SALT)),
             line(Role::Sugar, "sugar", of(&SUGAR)),
         ];
