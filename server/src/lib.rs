@@ -144,6 +144,14 @@ pub fn openapi() -> utoipa::openapi::OpenApi {
     document::finished(api)
 }
 
+/// What screens call the members of enumerations, as the front end takes it in.
+///
+/// # Errors
+/// When they are no JSON, which words always are.
+pub fn words() -> serde_json::Result<String> {
+    serde_json::to_string_pretty(&manifest_core::catalogue::Catalogue::shipped().words)
+}
+
 fn scoped() -> scope::Scope<
     impl ServiceFactory<
         ServiceRequest,

@@ -76,6 +76,8 @@ enum Command {
     },
     /// Print the API's description.
     Openapi,
+    /// Print what screens call the members of enumerations.
+    Words,
     /// Play a device that is not there.
     Simulate {
         #[command(subcommand)]
@@ -151,6 +153,10 @@ fn run(command: Command) -> Result<()> {
     match command {
         Command::Openapi => {
             println!("{}", openapi().to_pretty_json()?);
+            Ok(())
+        }
+        Command::Words => {
+            println!("{}", manifest_server::words()?);
             Ok(())
         }
         Command::Simulate {

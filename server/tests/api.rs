@@ -572,3 +572,45 @@ fn the_committed_description_is_the_programs_own() {
     let served = Program::start().get("/openapi.json").ok();
     assert_eq!(served, serde_json::from_str::<Value>(&now).unwrap());
 }
+
+#[test]
+fn every_member_of_an_enumeration_has_its_words() {
+    let path = format!("{}/../web/src/api/words.json", env!("CARGO_MANIFEST_DIR"));
+    let committed = std::fs::read_to_string(path).unwrap();
+    let now = manifest_server::words().unwrap();
+    assert!(
+        committed.trim() == now.trim(),
+        "run `cargo xtask types` to write web/src/api/words.json anew"
+    );
+    let program = Program::start();
+    let served = program.get("/api/v1/words").ok();
+    assert_eq!(served, serde_json::from_str::<Value>(&now).unwrap());
+    let document = serde_json::to_value(manifest_server::openapi()).unwrap();
+    // What only some of them do: a tap that writes it down, a button that goes to it.
+    let of_some = ["done", "button"];
+    let tables = served.as_object().unwrap();
+    assert!(tables.len() > 25, "{}", tables.len());
+    for (name, forms) in tables {
+        let members = document["components"]["schemas"][name]["enum"].as_array();
+        let members = members.unwrap_or_else(|| panic!("{name} is no enumeration of the API"));
+        let members: Vec<&str> = members.iter().map(|m| m.as_str().unwrap()).collect();
+        for (form, words) in forms.as_object().unwrap() {
+            let words = words.as_object().unwrap();
+            for said in words.keys() {
+                assert!(
+                    members.contains(&said.as_str()),
+                    "{name}.{form} has words for {said}, which it has not"
+                );
+            }
+            let silent: Vec<_> = members
+                .iter()
+                .filter(|m| !words.contains_key(**m))
+                .collect();
+            let whole = silent.is_empty() || of_some.contains(&form.as_str());
+            assert!(
+                whole,
+                "core/data/words.toml: [{name}.{form}] says nothing of {silent:?}"
+            );
+        }
+    }
+}

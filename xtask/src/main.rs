@@ -98,15 +98,17 @@ fn bench() -> Result<()> {
 }
 
 fn types() -> Result<()> {
-    let out = Command::new("cargo")
-        .current_dir(project())
-        .args(["run", "--quiet", "-p", "manifest-server", "--", "openapi"])
-        .output()
-        .context("cargo")?;
-    if !out.status.success() {
-        bail!("{}", String::from_utf8_lossy(&out.stderr));
+    for (what, file) in [("openapi", "openapi.json"), ("words", "words.json")] {
+        let out = Command::new("cargo")
+            .current_dir(project())
+            .args(["run", "--quiet", "-p", "manifest-server", "--", what])
+            .output()
+            .context("cargo")?;
+        if !out.status.success() {
+            bail!("{}", String::from_utf8_lossy(&out.stderr));
+        }
+        std::fs::write(project().join("web/src/api").join(file), out.stdout)?;
     }
-    std::fs::write(project().join("web/src/api/openapi.json"), out.stdout)?;
     npm(&["run", "types"])
 }
 

@@ -112,7 +112,7 @@ impl Pumped {
         let (meat, brine) = (cure.meat.grams(), dose.total_g());
         let pump = (after - cure.meat).grams() / meat.max(f64::MIN_POSITIVE);
         let nitrite = of(Role::CuringSalt) * dose.cure.made_of.nitrite;
-        let injected_ppm = nitrite / brine.max(f64::MIN_POSITIVE) * pump * PPM;
+        let injected_ppm = Uptake::of(nitrite, brine, meat, pump).pickup * PPM;
         let cover = dose.taken_up.unwrap_or(TakenUp {
             pickup: USUAL_PICKUP,
             governs: Governs::Equilibrium,
@@ -123,10 +123,7 @@ impl Pumped {
         Some(Self {
             pump: Fraction(pump),
             injected_ppm,
-            nitrite: Uptake {
-                pickup: got.pickup * PPM,
-                equilibrium: got.equilibrium * PPM,
-            },
+            nitrite: got * PPM,
         })
     }
 

@@ -76,7 +76,7 @@ pub trait Review {
 }
 
 macro_rules! reviews {
-    ($($variant:ident($module:ident::$fact:ident) = $kind:literal, $words:literal;)+) => {
+    ($($variant:ident($module:ident::$fact:ident) = $kind:literal, $course:ident, $words:literal;)+) => {
         impl Act {
             /// What it answers above the ledger.
             #[must_use]

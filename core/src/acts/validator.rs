@@ -9,6 +9,7 @@ use crate::ids::PieceId;
 use crate::label::printed;
 use crate::ledger::book::{Book, Change, LotBook};
 use crate::ledger::facts::Act;
+use crate::ledger::facts::Course;
 use crate::ledger::state::{Piece, State};
 use crate::piece::printed::Verdict;
 use crate::reason;
@@ -30,28 +31,6 @@ pub struct Validator<'a> {
     /// True when it is put in the place of an entry: what happened is asked about, never refused.
     pub correcting: bool,
 }
-
-/// Acts that go on with a piece; those that make food of it refuse what nobody may eat.
-const GOES_ON: [&str; 18] = [
-    "injected",
-    "topped_up",
-    "turned",
-    "out_of_cure",
-    "soaked",
-    "coated",
-    "step_done",
-    "smoked",
-    "rested",
-    "hung",
-    "cased",
-    "rehung",
-    "weighed_in",
-    "taken_down",
-    "stripped",
-    "evened_out",
-    "cut",
-    "worked",
-];
 
 /// What comes of an act at its gate.
 #[derive(Clone, Debug, PartialEq)]
@@ -215,7 +194,7 @@ impl<'a> Validator<'a> {
     fn goes_on_with_lost(&self, act: &Act, already: &[Finding]) -> Option<Finding> {
         if self.correcting
             || already.iter().any(|f| f.code == Code::NotEaten)
-            || !GOES_ON.contains(&act.kind())
+            || act.course() == Course::Beside
         {
             return None;
         }

@@ -13,6 +13,7 @@ use super::species::Species;
 use super::spoons::Spoon;
 use super::steps::{Check, Step, StepKind};
 use super::time_rules::TimeRules;
+use super::words::Words;
 use super::{Catalogue, Shelves, Snapshot};
 use crate::data::DataFile;
 use crate::ids::word;
@@ -80,6 +81,7 @@ pub(super) struct Read {
     pub place_kinds: Vec<PlaceKind>,
     shelves: Option<Shelves>,
     shapes: Option<Shapes>,
+    words: Words,
 }
 
 impl Catalogue {
@@ -148,6 +150,7 @@ impl Catalogue {
                     lexicon: Arc::new(lexicon),
                     shelves,
                     shapes,
+                    words: read.words,
                     shelf: Snapshot::new(),
                 })
             }
@@ -176,6 +179,7 @@ impl Read {
                 "schools.toml" => self.schools = Some(typed(path, found)?),
                 "pantry.toml" => self.shelves = Some(typed(path, found)?),
                 "shapes.toml" => self.shapes = Some(typed(path, found)?),
+                "words.toml" => self.words = typed(path, found)?,
                 other => {
                     return Err(Mistake::new(
                         other,

@@ -21,6 +21,7 @@ pub mod species;
 pub mod spoons;
 pub mod steps;
 pub mod time_rules;
+pub mod words;
 
 use crate::caution::FieldError;
 use crate::units::{Grams, PPM};
@@ -40,6 +41,7 @@ use std::collections::BTreeMap;
 use std::sync::{Arc, LazyLock};
 use steps::Check;
 use time_rules::{TimeRule, TimeRuleFact, TimeRules};
+use words::Words;
 
 /// Which shelf of the pantry an ingredient stands on; what is not named here is a spice.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -196,6 +198,8 @@ pub struct Catalogue {
     pub shelves: Shelves,
     /// How meat lies and is wrapped.
     pub shapes: Shapes,
+    /// What screens call the members of enumerations.
+    pub words: Words,
     /// What the household began with.
     shelf: Snapshot,
 }

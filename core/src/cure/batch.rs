@@ -1,6 +1,6 @@
 //! One mix for several pieces: weighed once, then shared out by weight.
 
-use super::dry::{self, ToHit, Weighed, band, check_scales, recipe, scale_findings};
+use super::dry::{self, ToHit, Weighed, band, check_scales, ppm_in, recipe, scale_findings};
 use super::{Addition, WeighedAddition};
 use crate::catalogue::Catalogue;
 use crate::catalogue::cures::CureAsk;
@@ -200,7 +200,7 @@ pub fn batch_mix(
     let salt_g = kg * recipe.salt_to_weigh_g_per_kg();
     let total_g = kg * recipe.total_g_per_kg();
     let weighed_cure = to_division(cure_g, scales.fine_division_g);
-    let nominal = recipe.cure_g_per_kg / 1_000.0 * made_of.nitrite * PPM;
+    let nominal = ppm_in(1_000.0, recipe.cure_g_per_kg, made_of.nitrite);
 
     let edges = rules.edges(ask.class, law, ask.skin_on);
     let hit = recipe.hit(cure_g, salt_g, meat_g, scales, edges);
@@ -260,11 +260,11 @@ pub fn batch_mix(
         additions: recipe.additions_for(meat_g),
         total_g,
         nitrite_ppm: nominal,
-        nitrate_ppm: recipe.cure_g_per_kg / 1_000.0 * made_of.nitrate * PPM,
+        nitrate_ppm: ppm_in(1_000.0, recipe.cure_g_per_kg, made_of.nitrate),
         weighed: Weighed {
             cure_g: weighed_cure,
             salt_g: to_division(salt_g, scales.fine_division_g),
-            nitrite_ppm: weighed_cure * made_of.nitrite / meat_g * PPM,
+            nitrite_ppm: ppm_in(meat_g, weighed_cure, made_of.nitrite),
         },
         to_hit: hit,
         pieces,

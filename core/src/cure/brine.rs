@@ -4,6 +4,8 @@ use super::dry::{ToHit, to_hit};
 use crate::catalogue::Catalogue;
 use crate::catalogue::cures::{Composition, CureAsk};
 use crate::caution::{Checks, FieldError, Finding};
+use crate::cure::dry::ppm_in;
+use crate::dose::contents::GetsIn;
 use crate::dose::limits::{Case, Class, Law};
 use crate::units::Band;
 use crate::units::bounds::Measure;
@@ -128,7 +130,12 @@ pub fn equilibrium_brine(
         made_of,
     );
     let brine_g = ask.water_g + salt_g + sugar_g + cure_g;
-    let nitrite_ppm = cure_g * made_of.nitrite * PPM / (ask.meat_g + brine_g);
+    let gets_in = GetsIn::Shared {
+        meat: Band::exactly(ask.meat_g),
+        brine: Band::exactly(brine_g),
+    };
+    let ppm = |share: f64| (gets_in.share_of(Band::exactly(cure_g * share)) * PPM).nominal;
+    let nitrite_ppm = ppm(made_of.nitrite);
     let mixed = Mixed {
         water: ask.water_g,
         salt: salt_g,
@@ -143,7 +150,7 @@ pub fn equilibrium_brine(
             skin_on: ask.skin_on,
             no_cure: cure.is_none(),
             nitrite: Band::exactly(nitrite_ppm),
-            nitrate: Band::exactly(cure_g * made_of.nitrate * PPM / (ask.meat_g + brine_g)),
+            nitrate: Band::exactly(ppm(made_of.nitrate)),
         })
         .map_err(|e| vec![e])?;
     Ok(EquilibriumBrineAnswer {
@@ -238,7 +245,7 @@ pub(crate) fn brine_hit(
     made_of: &Composition,
 ) -> ToHit {
     let dissolved = salt_g + sugar_g;
-    let ppm = |g: f64| g * made_of.nitrite / (meat_and_water_g + dissolved + g) * PPM;
+    let ppm = |g: f64| ppm_in(meat_and_water_g + dissolved + g, g, made_of.nitrite);
     let cure = if made_of.nitrite > 0.0 {
         to_hit(cure_g, division_g, edges, ppm)
     } else {

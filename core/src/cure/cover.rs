@@ -8,6 +8,7 @@ use crate::caution::{Checks, Code, FieldError, Finding, Severity};
 use crate::dose::limits::{Case, Class, Law};
 use crate::dose::uptake::{Governs, Uptake};
 use crate::units::Band;
+use crate::units::PPM;
 use crate::units::bounds::Measure;
 use crate::units::{Fraction, show};
 use serde::{Deserialize, Serialize};
@@ -135,7 +136,8 @@ pub fn cover_brine(
     } else {
         ask.pickup_fraction
     };
-    let uptake = |share: f64| Uptake::of(ask.cure_g * share, brine.mass(), ask.meat_g, pickup);
+    let uptake =
+        |share: f64| Uptake::of(ask.cure_g * share, brine.mass(), ask.meat_g, pickup) * PPM;
     let (nitrite, nitrate) = (uptake(cure.made_of.nitrite), uptake(cure.made_of.nitrate));
     let case = Case {
         class: ask.class,

@@ -4,6 +4,7 @@ use super::{Addition, WeighedAddition};
 use crate::catalogue::Catalogue;
 use crate::catalogue::cures::{Composition, CureAsk, CureChoice};
 use crate::caution::{Checks, Code, FieldError, Finding, Severity};
+use crate::dose::contents::GetsIn;
 use crate::dose::limits::Case;
 use crate::dose::limits::Class;
 use crate::dose::limits::{Form, Law};
@@ -290,7 +291,7 @@ impl Recipe {
         edges: (f64, f64),
     ) -> ToHit {
         let made_of = &self.cure.made_of;
-        let ppm = |g: f64| g * made_of.nitrite / meat_g * PPM;
+        let ppm = |g: f64| ppm_in(meat_g, g, made_of.nitrite);
         let cure = if made_of.nitrite > 0.0 {
             to_hit(cure_g, scales.fine_division_g, edges, ppm)
         } else {
@@ -319,16 +320,19 @@ impl Recipe {
 }
 
 /// The content of one substance and its band, from a cure weighed as `weighed_g` (ppm).
-///
-/// The scale with division d may be off by d/2 either way, and so may the meat's with D.
 #[must_use]
 pub(crate) fn band(weighed_g: f64, share: f64, meat_g: f64, scales: Scales) -> Band {
-    let (d, big_d) = (scales.fine_division_g / 2.0, scales.meat_division_g / 2.0);
-    Band {
-        nominal: weighed_g * share / meat_g * PPM,
-        low: (weighed_g - d).max(0.0) * share / (meat_g + big_d) * PPM,
-        high: (weighed_g + d) * share / (meat_g - big_d) * PPM,
-    }
+    let meat = Band::weighed(meat_g, scales.meat_division_g);
+    let cure = Band::weighed(weighed_g, scales.fine_division_g);
+    GetsIn::Whole { meat }.share_of(cure * share) * PPM
+}
+
+/// Nitrite or nitrate that `grams` of a cure holding `share` of it bring to so much meat (ppm).
+#[must_use]
+pub(crate) fn ppm_in(meat_g: f64, grams: f64, share: f64) -> f64 {
+    let meat = Band::exactly(meat_g);
+    let got = GetsIn::Whole { meat }.share_of(Band::exactly(grams * share));
+    got.nominal * PPM
 }
 
 /// What the scale makes uncertain, and what would be better.
@@ -405,7 +409,7 @@ pub fn dry_cure(ask: &DryCureAsk, catalogue: &Catalogue) -> Result<DryCureAnswer
     let kg = ask.meat_g / 1_000.0;
     let cure_g = kg * recipe.cure_g_per_kg;
     let salt_g = kg * recipe.salt_to_weigh_g_per_kg();
-    let nominal = recipe.cure_g_per_kg / 1_000.0 * made_of.nitrite * PPM;
+    let nominal = ppm_in(1_000.0, recipe.cure_g_per_kg, made_of.nitrite);
     let weighed_cure = to_division(cure_g, scales.fine_division_g);
     let nitrite = band(weighed_cure, made_of.nitrite, ask.meat_g, scales);
     let rules = rules.map_err(|e| vec![e])?;
@@ -442,7 +446,7 @@ pub fn dry_cure(ask: &DryCureAsk, catalogue: &Catalogue) -> Result<DryCureAnswer
         nitrite_ppm: nominal,
         nitrite_ppm_low: nitrite.low,
         nitrite_ppm_high: nitrite.high,
-        nitrate_ppm: recipe.cure_g_per_kg / 1_000.0 * made_of.nitrate * PPM,
+        nitrate_ppm: ppm_in(1_000.0, recipe.cure_g_per_kg, made_of.nitrate),
         weighed: Weighed {
             cure_g: weighed_cure,
             salt_g: to_division(salt_g, scales.fine_division_g),

@@ -1,5 +1,6 @@
 //! A dose as it was weighed out: a fact that is whole without any catalogue.
 
+pub mod contents;
 pub mod limits;
 pub mod uptake;
 
@@ -8,6 +9,7 @@ use crate::catalogue::cures::{Composition, CureChoice, Role};
 use crate::catalogue::dosing::DosingMethod;
 pub use crate::catalogue::time_rules::TimeRuleFact;
 use crate::caution::{FieldError, Finding};
+use crate::dose::contents::GetsIn;
 use crate::dose::limits::{Case, Class, Form, Law, RuleSet};
 use crate::dose::uptake::{Governs, Uptake};
 use crate::ids::{PieceId, VesselId};
@@ -76,16 +78,16 @@ impl TakenUp {
     /// says, in the place of the wish.
     #[must_use]
     pub fn of(&self, dissolved_g: f64, brine_g: f64, meat_g: f64, pumped: Option<f64>) -> Uptake {
-        let brine_g = brine_g.max(f64::MIN_POSITIVE);
         let pump = pumped.or(self.pump).unwrap_or(0.0);
-        let taken = dissolved_g / brine_g * (pump + if self.covers { self.pickup } else { 0.0 });
+        let share = pump + if self.covers { self.pickup } else { 0.0 };
+        let got = Uptake::of(dissolved_g, brine_g, meat_g, share);
         Uptake {
-            pickup: taken,
             equilibrium: if self.covers {
-                dissolved_g / (meat_g + brine_g)
+                got.equilibrium
             } else {
-                taken
+                got.pickup
             },
+            ..got
         }
     }
 }
@@ -349,11 +351,7 @@ impl Contents {
         // Everything was weighed over meat and brine; what is dissolved follows from that.
         let dissolved = |per: f64, unit: f64| per / unit * (meat_g + brine_g);
         let between = |nominal: f64, unit: f64| {
-            let got = taken.of(dissolved(nominal, unit), brine_g, meat_g, pumped);
-            let got = Uptake {
-                pickup: got.pickup * unit,
-                equilibrium: got.equilibrium * unit,
-            };
+            let got = taken.of(dissolved(nominal, unit), brine_g, meat_g, pumped) * unit;
             let likelier = match taken.governs {
                 Governs::Pickup => got.pickup,
                 Governs::Equilibrium => got.equilibrium,
@@ -499,23 +497,11 @@ pub fn bands(
         .map(|l| l.mass.value.grams() * l.salt.as_ref().map_or(0.0, |s| s.value.0))
         .sum();
     let salt_lines = lines.iter().filter(|l| l.role == Role::Salt).count() as f64;
+    let gets_in = GetsIn::Whole {
+        meat: Band::weighed(base, meat_division_g),
+    };
     let band = |share: f64, weighed: f64, steps: f64, per: f64| {
-        let at = |grams: f64, base: f64| {
-            if base > 0.0 {
-                grams.max(0.0) * share / base * per
-            } else {
-                0.0
-            }
-        };
-        let off = steps * fine_g / 2.0;
-        Band {
-            nominal: at(weighed, base),
-            low: at(weighed - off, base + meat_division_g / 2.0),
-            high: at(
-                weighed + off,
-                (base - meat_division_g / 2.0).max(f64::MIN_POSITIVE),
-            ),
-        }
+        gets_in.share_of(Band::weighed(weighed, steps * fine_g) * share) * per
     };
     let salt_g = brings(|c| c.salt) + grams(Role::Salt) + salty;
     Bands {

@@ -1,6 +1,7 @@
 //! What a brine brings of which only some gets in: by what the meat takes up, and if both become alike.
 
-use crate::units::PPM;
+use crate::dose::contents::GetsIn;
+use crate::units::Band;
 use serde::{Deserialize, Serialize};
 
 /// Which of the two figures is likelier.
@@ -14,7 +15,7 @@ pub enum Governs {
     Equilibrium,
 }
 
-/// Nitrite from a brine between pickup and equilibrium (ppm).
+/// Nitrite from a brine between pickup and equilibrium (ppm, or a plain ratio where it was just worked out).
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Uptake {
@@ -25,12 +26,17 @@ pub struct Uptake {
 }
 
 impl Uptake {
-    /// Of a brine of `mass_g` with so much of something in it (g), over `meat_g`.
+    /// Of a brine of `brine_g` with so much of something in it (g), over `meat_g`; `share` of the meat is taken up. Plain ratios.
     #[must_use]
-    pub fn of(dissolved_g: f64, mass_g: f64, meat_g: f64, pickup_fraction: f64) -> Self {
+    pub fn of(dissolved_g: f64, brine_g: f64, meat_g: f64, share: f64) -> Self {
+        let (meat, brine) = (Band::exactly(meat_g), Band::exactly(brine_g));
+        let of = |gets_in: GetsIn| gets_in.share_of(Band::exactly(dissolved_g)).nominal;
         Self {
-            pickup: dissolved_g / mass_g * pickup_fraction * PPM,
-            equilibrium: dissolved_g / (meat_g + mass_g) * PPM,
+            pickup: of(GetsIn::TakenUp {
+                brine,
+                share: Band::exactly(share),
+            }),
+            equilibrium: of(GetsIn::Shared { meat, brine }),
         }
     }
 
@@ -44,5 +50,16 @@ impl Uptake {
     #[must_use]
     pub fn lower(self) -> f64 {
         self.pickup.min(self.equilibrium)
+    }
+}
+
+impl std::ops::Mul<f64> for Uptake {
+    type Output = Self;
+
+    fn mul(self, by: f64) -> Self {
+        Self {
+            pickup: self.pickup * by,
+            equilibrium: self.equilibrium * by,
+        }
     }
 }

@@ -259,6 +259,47 @@ impl Band {
             high: value,
         }
     }
+
+    /// What a scale with this smallest step showed: half a step either way is what it cannot tell.
+    #[must_use]
+    pub fn weighed(shown: f64, division: f64) -> Self {
+        let off = division / 2.0;
+        Self {
+            nominal: shown.max(0.0),
+            low: (shown - off).max(0.0),
+            high: (shown + off).max(0.0),
+        }
+    }
+}
+
+impl std::ops::Add for Band {
+    type Output = Self;
+
+    fn add(self, other: Self) -> Self {
+        Self {
+            nominal: self.nominal + other.nominal,
+            low: self.low + other.low,
+            high: self.high + other.high,
+        }
+    }
+}
+
+impl std::iter::Sum for Band {
+    fn sum<I: Iterator<Item = Self>>(all: I) -> Self {
+        all.fold(Self::exactly(0.0), std::ops::Add::add)
+    }
+}
+
+impl std::ops::Mul<f64> for Band {
+    type Output = Self;
+
+    fn mul(self, by: f64) -> Self {
+        Self {
+            nominal: self.nominal * by,
+            low: self.low * by,
+            high: self.high * by,
+        }
+    }
 }
 
 /// What a scale said, kept as it was said.

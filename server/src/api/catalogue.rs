@@ -12,6 +12,7 @@ use manifest_core::catalogue::rules::RuleSet;
 use manifest_core::catalogue::species::Species;
 use manifest_core::catalogue::steps::{Check, StepKind, StepStation};
 use manifest_core::catalogue::time_rules::TimeRule;
+use manifest_core::catalogue::words::Words;
 use manifest_core::place::PlaceKind;
 use manifest_core::shape::Shape;
 use manifest_core::units::{Millimetres, Typed};
@@ -82,6 +83,13 @@ async fn catalogue(app: Data<App>) -> Json<Catalogue> {
     })
 }
 
+/// What screens call the members of every enumeration of this description: by its name, by form, by member.
+#[utoipa::path(tag = "reading", responses((status = 200, body = Words)))]
+#[get("/words")]
+async fn words(app: Data<App>) -> Json<Words> {
+    Json(app.catalogue().words.clone())
+}
+
 /// Which species and cut builds are to be ranked for.
 #[derive(Clone, Debug, Deserialize, IntoParams)]
 #[into_params(parameter_in = Query)]
@@ -133,5 +141,5 @@ async fn suits(app: Data<App>, ask: Query<SuitsAsk>) -> Result<Json<Vec<Suitabil
 
 /// Mounts the catalogue.
 pub fn routes(config: &mut ServiceConfig<'_>) {
-    config.service(catalogue).service(suits);
+    config.service(catalogue).service(words).service(suits);
 }

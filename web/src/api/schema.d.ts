@@ -1538,6 +1538,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What screens call the members of every enumeration of this description: by its name, by form, by member. */
+        get: operations["words"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -9710,7 +9727,7 @@ export interface components {
          * @enum {string}
          */
         Until: "next_morning" | "next_due";
-        /** @description Nitrite from a brine between pickup and equilibrium (ppm). */
+        /** @description Nitrite from a brine between pickup and equilibrium (ppm, or a plain ratio where it was just worked out). */
         Uptake: {
             /**
              * Format: double
@@ -10128,6 +10145,17 @@ export interface components {
             version: number;
             /** @description The wishes, the most important first. */
             wishes: components["schemas"]["WishAsk"][];
+        };
+        /**
+         * @description By enumeration, as the API's description calls it; by form (`label` names a member, others say it in another place of a
+         *     sentence); by the member's stable word.
+         */
+        Words: {
+            [key: string]: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
         };
         /**
          * @description Work on one piece that leaves it one piece.
@@ -18705,6 +18733,62 @@ export interface operations {
             };
             /** @description The ledger cannot be written; the words say why and what to do. */
             507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Words"];
+                };
+            };
+            /** @description It came from a foreign page or under a foreign name. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The address does not do that; `Allow` names what it does. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something broke; nothing was written. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Everybody has their hands full; ask again later. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,3 +1,4 @@
+import words from '../api/words.json'
 import { CircleCheck, Flame, OctagonX } from 'lucide-react'
 import type { Schemas } from '../api/client'
 import { useFormat } from '../units'
@@ -11,7 +12,7 @@ const looks = {
   do_not_eat: { Icon: OctagonX, frame: 'border-stop bg-stop-wash', ink: 'text-stop' },
 } satisfies Record<Schemas['Verdict'], unknown>
 
-const howWords: Record<Schemas['How'], string> = { cooked: 'cooked', dried: 'dried raw' }
+const howWords: Record<Schemas['How'], string> = words.How.label
 
 /** The word in plain text, as a list or a form says it. */
 export function useVerdictWords() {

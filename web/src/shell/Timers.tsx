@@ -1,3 +1,4 @@
+import words from '../api/words.json'
 import { Link } from '@tanstack/react-router'
 import { AlarmClock } from 'lucide-react'
 import type { ActAsk } from '../api/client'
@@ -12,11 +13,7 @@ const OWNER = 'timers'
 /** What one gives something that is not done yet (min). */
 const A_LITTLE = 5
 
-const over: Record<Timer['what'], string> = {
-  soak: 'out of the water',
-  salt_box: 'out of the salt',
-  rest: 'rested',
-}
+const over: Record<Timer['what'], string> = words.TimerFor.done
 
 /** What rings, on every page until it is answered; and what runs. */
 export function Timers() {

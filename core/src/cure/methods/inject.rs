@@ -12,6 +12,7 @@ use crate::cure::dry::to_hit;
 use crate::cure::sheet::{PumpSheet, Setting, Sheet, SheetLine, Table};
 use crate::cure::time::Method;
 use crate::dose::TakenUp;
+use crate::dose::contents::GetsIn;
 use crate::dose::limits::{Form, Law};
 use crate::dose::uptake::Governs;
 use crate::units::show::{length, share, trim};
@@ -301,7 +302,11 @@ impl Wish {
     ) -> f64 {
         let gets_in = pump + if covers { USUAL_PICKUP } else { 0.0 };
         let made_of = &setting.cure.made_of;
-        let ppm = |g: f64| g * made_of.nitrite / brine.0 * gets_in * PPM;
+        let taken_up = GetsIn::TakenUp {
+            brine: Band::exactly(brine.0),
+            share: Band::exactly(gets_in),
+        };
+        let ppm = |g: f64| (taken_up.share_of(Band::exactly(g * made_of.nitrite)) * PPM).nominal;
         let law = setting.build.law();
         let (ceiling, floor) = setting.rules.edges(setting.build.class, law, false);
         let step = setting.home.scales.fine_division_g;

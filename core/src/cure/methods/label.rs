@@ -6,11 +6,12 @@ use crate::catalogue::Catalogue;
 use crate::catalogue::cures::{Composition, CureAsk, CureChoice};
 use crate::catalogue::dosing::{BuildDose, Spooned};
 use crate::caution::{Checks, Code, FieldError, Finding};
+use crate::cure::dry::ppm_in;
 use crate::cure::sheet::rub::{Measure, measured};
 use crate::cure::sheet::{Setting, Sheet, Table};
 use crate::cure::time::Method;
 use crate::dose::limits::{Case, Class, Form, Law};
-use crate::units::{Band, PPM, bounds};
+use crate::units::{Band, bounds};
 use serde::{Deserialize, Serialize};
 
 const DOSE: DoseField = DoseField {
@@ -212,8 +213,8 @@ pub fn label_cure(
     checks.done()?;
     let share = ask.dose_g_per_kg / 1_000.0;
     let (nitrite_ppm, nitrate_ppm) = (
-        share * cure.made_of.nitrite * PPM,
-        share * cure.made_of.nitrate * PPM,
+        ppm_in(1.0, share, cure.made_of.nitrite),
+        ppm_in(1.0, share, cure.made_of.nitrate),
     );
     let mut findings = rules
         .and_then(|rules| {

@@ -8,13 +8,14 @@ use crate::catalogue::dosing::{BuildDose, DosingMethod};
 use crate::catalogue::time_rules::TimeRuleFact;
 use crate::caution::{Code, FieldError, Finding, Severity};
 use crate::cure::days::{Lying, days};
+use crate::cure::dry::ppm_in;
 use crate::cure::dry::{ToHit, to_hit};
 use crate::cure::souring::cures_in;
 use crate::dose::OwnTime;
 use crate::dose::limits::RuleSet;
 use crate::household::{Household, Scales};
 use crate::units::show::{length, mass, trim};
-use crate::units::{Band, GPerKg, Grams, Millimetres, PPM, show, to_division};
+use crate::units::{Band, GPerKg, Grams, Millimetres, show, to_division};
 
 /// What a household uses for one sheet.
 pub struct Setting<'a> {
@@ -181,7 +182,7 @@ impl Setting<'_> {
         }
         let step = self.home.scales.fine_division_g;
         let made_of = &self.cure.made_of;
-        let ppm = |g: f64| g * made_of.nitrite / meat.0 * PPM;
+        let ppm = |g: f64| ppm_in(meat.0, g, made_of.nitrite);
         let edges = self.rules.edges(self.build.class, self.build.law(), false);
         let cure = to_hit(cure_g, step, edges, ppm);
         ToHit {

@@ -65,8 +65,6 @@ impl Fact for Assigned {
         Ok(Vec::new())
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         let build = state.catalogue().build_as(&self.build_ref());
         if let Some(piece) = state.piece_mut(self.piece) {

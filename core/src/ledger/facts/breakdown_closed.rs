@@ -51,16 +51,10 @@ impl Fact for BreakdownClosed {
         Ok(postings)
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         if let Some(lot) = &mut state.lot {
             lot.closed = Some(entry.happened_at);
         }
-    }
-
-    fn reason(&self) -> Option<&str> {
-        None
     }
 
     fn label(&self) -> &'static str {

@@ -42,13 +42,7 @@ impl Fact for ByproductGiven {
         ))
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, _: &mut State, _: &Entry) {}
-
-    fn reason(&self) -> Option<&str> {
-        None
-    }
 
     fn label(&self) -> &'static str {
         "given to another lot"

@@ -55,16 +55,10 @@ impl Fact for ByproductWeighed {
         Ok(transfer(Account::Piece(id), to, self.reading.value))
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, _: &Entry) {
         if let Some(piece) = self.piece.and_then(|id| state.piece_mut(id)) {
             piece.is_green_again();
         }
-    }
-
-    fn reason(&self) -> Option<&str> {
-        None
     }
 
     fn label(&self) -> &'static str {

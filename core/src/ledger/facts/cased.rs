@@ -99,8 +99,6 @@ impl Fact for Cased {
         Ok(Vec::new())
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         if let Some(piece) = state.piece_mut(self.piece) {
             piece.cased.push(piece::Cased {
@@ -109,10 +107,6 @@ impl Fact for Cased {
             });
             piece.did_kind(StepKind::Case, entry.happened_at, entry.id);
         }
-    }
-
-    fn reason(&self) -> Option<&str> {
-        None
     }
 
     fn label(&self) -> &'static str {

@@ -62,8 +62,6 @@ impl Fact for Checked {
         Ok(Vec::new())
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         if let Some(piece) = state.piece_mut(self.piece) {
             piece.checks.push(piece::Checked {
@@ -83,10 +81,6 @@ impl Fact for Checked {
                 }
             }
         }
-    }
-
-    fn reason(&self) -> Option<&str> {
-        None
     }
 
     fn note(&self) -> Option<&str> {

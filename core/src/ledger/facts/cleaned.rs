@@ -30,14 +30,8 @@ impl Fact for Cleaned {
         Ok(Vec::new())
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         state.facts.cleaned.push(entry.happened_at);
-    }
-
-    fn reason(&self) -> Option<&str> {
-        None
     }
 
     fn note(&self) -> Option<&str> {

@@ -58,8 +58,6 @@ impl Fact for Coated {
         ))
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         let units = Units::default();
         let Some(found) = state.pieces.get(&self.piece) else {
@@ -94,10 +92,6 @@ impl Fact for Coated {
             }
             piece.did_kind(StepKind::Coat, entry.happened_at, entry.id);
         }
-    }
-
-    fn reason(&self) -> Option<&str> {
-        None
     }
 
     fn label(&self) -> &'static str {

@@ -51,8 +51,6 @@ impl Fact for Cooled {
         Ok(Vec::new())
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         if let Some(piece) = state.piece_mut(self.piece) {
             piece.cooled.push(piece::Cooled {
@@ -62,10 +60,6 @@ impl Fact for Cooled {
                 hours: self.hours,
             });
         }
-    }
-
-    fn reason(&self) -> Option<&str> {
-        None
     }
 
     fn label(&self) -> &'static str {

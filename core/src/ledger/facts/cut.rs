@@ -207,10 +207,6 @@ impl Fact for Cut {
         }
     }
 
-    fn reason(&self) -> Option<&str> {
-        None
-    }
-
     fn label(&self) -> &'static str {
         self.way.label()
     }

@@ -31,17 +31,11 @@ impl Fact for CuttingChosen {
         Ok(Vec::new())
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, _: &Entry) {
         state
             .facts
             .cutting
             .insert(self.choice.clone(), self.option.clone());
-    }
-
-    fn reason(&self) -> Option<&str> {
-        None
     }
 
     fn label(&self) -> &'static str {

@@ -47,8 +47,6 @@ impl Fact for Discarded {
         Ok(postings)
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         if !self.packs.is_empty() {
             for id in &self.packs {
@@ -63,10 +61,6 @@ impl Fact for Discarded {
             piece.moved(entry.happened_at, None);
             piece.since = entry.happened_at;
         }
-    }
-
-    fn reason(&self) -> Option<&str> {
-        None
     }
 
     fn label(&self) -> &'static str {

@@ -62,8 +62,6 @@ impl Fact for Dosed {
         Ok(dose_moves(&self.dose, self.piece))
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         if let Some(piece) = state.piece_mut(self.piece) {
             let made = piece

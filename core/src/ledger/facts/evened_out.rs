@@ -53,8 +53,6 @@ impl Fact for EvenedOut {
         Ok(Vec::new())
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         let Some(piece) = state.piece_mut(self.piece) else {
             return;
@@ -72,10 +70,6 @@ impl Fact for EvenedOut {
         if self.place.is_some() && piece.stage() != Stage::Hanging {
             piece.moved(entry.happened_at, self.place);
         }
-    }
-
-    fn reason(&self) -> Option<&str> {
-        None
     }
 
     fn label(&self) -> &'static str {

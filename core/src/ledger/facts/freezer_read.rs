@@ -48,8 +48,6 @@ impl Fact for FreezerRead {
         Ok(Vec::new())
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         let reading = FreezerReading {
             at: entry.happened_at,
@@ -57,10 +55,6 @@ impl Fact for FreezerRead {
             thickness_mm: self.thickness.as_ref().map(|t| t.value.0),
         };
         state.facts.freezer.push((self.piece, reading));
-    }
-
-    fn reason(&self) -> Option<&str> {
-        None
     }
 
     fn label(&self) -> &'static str {

@@ -198,10 +198,6 @@ impl Fact for Ground {
         state.went_into(&pieces, self.into, entry);
     }
 
-    fn reason(&self) -> Option<&str> {
-        None
-    }
-
     fn label(&self) -> &'static str {
         "ground"
     }

@@ -43,8 +43,6 @@ impl Fact for HoldAnswered {
         Ok(Vec::new())
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         let answered = Answered {
             answer: self.answer,

@@ -82,8 +82,6 @@ impl Fact for Hung {
         reweigh(found, &self.reading, net, Loss::Evaporation, units)
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         if let Some(piece) = state.piece_mut(self.piece) {
             piece.hanging = Some(Hanging {

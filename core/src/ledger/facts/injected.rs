@@ -71,8 +71,6 @@ impl Fact for Injected {
         ))
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         if let Some(piece) = state.piece_mut(self.piece) {
             let now = piece.mass;

@@ -147,10 +147,6 @@ impl Fact for Joined {
         state.went_into(&self.pieces, self.into, entry);
     }
 
-    fn reason(&self) -> Option<&str> {
-        None
-    }
-
     fn label(&self) -> &'static str {
         "joined"
     }

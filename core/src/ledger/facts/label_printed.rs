@@ -55,8 +55,6 @@ impl Fact for LabelPrinted {
         Ok(Vec::new())
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         for label in &self.labels {
             if let Some(pack) = state.packs.get_mut(&label.pack) {
@@ -64,10 +62,6 @@ impl Fact for LabelPrinted {
                 pack.printed_at = entry.happened_at;
             }
         }
-    }
-
-    fn reason(&self) -> Option<&str> {
-        None
     }
 
     fn label(&self) -> &'static str {

@@ -79,8 +79,7 @@ impl Family<'_> {
     }
 }
 
-/// What every fact answers. There are no defaults: a fact that forgot one of these would be wrong
-/// in silence.
+/// What every fact answers. Only what does harm to nobody when it is forgotten has a default.
 pub trait Fact {
     /// Its pieces and packs.
     fn family(&self) -> Family<'_>;
@@ -91,12 +90,15 @@ pub trait Fact {
     /// # Errors
     /// Names the field that makes it impossible and what to type instead, in `units`.
     fn post(&self, state: &State, units: Units) -> Posted;
-    /// Makes room for what it brings into being, before masses move.
-    fn begin(&self, state: &mut State, entry: &Entry);
+    /// Makes room for what it brings into being, before masses move. Most acts bring nothing; the books of one that forgets do not
+    /// balance.
+    fn begin(&self, _: &mut State, _: &Entry) {}
     /// Writes down what it means, after masses moved.
     fn conclude(&self, state: &mut State, entry: &Entry);
-    /// Why the person goes on past a block, where one was typed.
-    fn reason(&self) -> Option<&str>;
+    /// Why the person goes on past a block, where one was typed. An act without one passes no block.
+    fn reason(&self) -> Option<&str> {
+        None
+    }
     /// A note in the person's own words.
     fn note(&self) -> Option<&str> {
         None
@@ -105,60 +107,69 @@ pub trait Fact {
     fn label(&self) -> &'static str;
 }
 
-/// The list of all acts: variant, fact, stored word, meaning. Everything that has to know each of them is made from it.
+/// Whether an act goes on with a piece towards food: then it is asked about where nobody may eat the piece.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Course {
+    /// It goes on with the piece.
+    GoesOn,
+    /// It notes, answers, begins or ends something, or asks by itself.
+    Beside,
+}
+
+/// The list of all acts: variant, fact, stored word, course, meaning. Everything that has to know each of them is made from it.
 macro_rules! for_each_act {
     ($then:ident) => {
         $then! {
-            Received(received::Received) = "received", "Something came in.";
-            PieceWeighed(piece_weighed::PieceWeighed) = "piece_weighed", "A piece was weighed out of its lot.";
-            ByproductWeighed(byproduct_weighed::ByproductWeighed) = "byproduct_weighed", "Trim, fat, bone or skin was weighed.";
-            ByproductGiven(byproduct_given::ByproductGiven) = "byproduct_given", "Trim or fat was given to another lot.";
-            BreakdownClosed(breakdown_closed::BreakdownClosed) = "breakdown_closed", "Nothing more will be weighed out of the lot.";
-            CuttingChosen(cutting_chosen::CuttingChosen) = "cutting_chosen", "A way of cutting was settled on.";
-            FreezerRead(freezer_read::FreezerRead) = "freezer_read", "An inside temperature was read in the freezer.";
-            HoldAnswered(hold_answered::HoldAnswered) = "hold_answered", "Something that holds the meat back was answered.";
-            UnderWay(under_way::UnderWay) = "under_way", "A piece was entered that was on its way already.";
-            Worked(worked::Worked) = "worked", "A piece was worked on and is still one.";
-            Joined(joined::Joined) = "joined", "Pieces became one.";
-            Ground(ground::Ground) = "ground", "Meat was ground or diced into one block.";
-            Assigned(assigned::Assigned) = "assigned", "A piece was given a product.";
-            Dosed(dosed::Dosed) = "dosed", "A piece was put into its cure.";
-            Injected(injected::Injected) = "injected", "Brine was pumped into it, and it was weighed.";
-            ToppedUp(topped_up::ToppedUp) = "topped_up", "Something was poured into the vessel it lies in.";
-            Turned(turned::Turned) = "turned", "Turned, massaged or stirred.";
-            Noted(noted::Noted) = "noted", "Something seen, felt or measured, in words.";
-            Checked(checked::Checked) = "checked", "Something was looked at and graded.";
-            OutOfCure(out_of_cure::OutOfCure) = "out_of_cure", "Out of the cure, rinsed and weighed.";
-            Soaked(soaked::Soaked) = "soaked", "Soaked in water.";
-            TimerSet(timer_set::TimerSet) = "timer_set", "A timer was set.";
-            TimerAnswered(timer_answered::TimerAnswered) = "timer_answered", "A timer was answered.";
-            Coated(coated::Coated) = "coated", "Something was put on it by weight.";
-            StepDone(step_done::StepDone) = "step_done", "A step on its way was done.";
-            Smoked(smoked::Smoked) = "smoked", "Smoked or cooked, and weighed.";
-            Rested(rested::Rested) = "rested", "What the inside still came to while it rested.";
-            Cooled(cooled::Cooled) = "cooled", "An inside temperature was read while it cooled.";
-            PlaceRead(place_read::PlaceRead) = "place_read", "The temperature around it was read.";
-            Hung(hung::Hung) = "hung", "Hung up.";
-            Cased(cased::Cased) = "cased", "It was cased and netted.";
-            Rehung(rehung::Rehung) = "rehung", "Hung in another place, or on another hook.";
-            WeighedIn(weighed_in::WeighedIn) = "weighed_in", "Weighed on its hook.";
-            TakenDown(taken_down::TakenDown) = "taken_down", "Taken down.";
-            Stripped(stripped::Stripped) = "stripped", "What was around it was weighed when it was off.";
-            EvenedOut(evened_out::EvenedOut) = "evened_out", "Laid in vacuum to even out.";
-            Cut(cut::Cut) = "cut", "Cut into parts.";
-            Packed(packed::Packed) = "packed", "Sliced and packed.";
-            LabelPrinted(label_printed::LabelPrinted) = "label_printed", "Labels were printed.";
-            PackMoved(pack_moved::PackMoved) = "pack_moved", "Packs were moved, or thawed.";
-            Cleaned(cleaned::Cleaned) = "cleaned", "Grinder, board and knives were cleaned after it.";
-            Discarded(discarded::Discarded) = "discarded", "Thrown away.";
-            Undone(undone::Undone) = "undone", "The entry it replaces did not happen.";
+            Received(received::Received) = "received", Beside, "Something came in.";
+            PieceWeighed(piece_weighed::PieceWeighed) = "piece_weighed", Beside, "A piece was weighed out of its lot.";
+            ByproductWeighed(byproduct_weighed::ByproductWeighed) = "byproduct_weighed", Beside, "Trim, fat, bone or skin was weighed.";
+            ByproductGiven(byproduct_given::ByproductGiven) = "byproduct_given", Beside, "Trim or fat was given to another lot.";
+            BreakdownClosed(breakdown_closed::BreakdownClosed) = "breakdown_closed", Beside, "Nothing more will be weighed out of the lot.";
+            CuttingChosen(cutting_chosen::CuttingChosen) = "cutting_chosen", Beside, "A way of cutting was settled on.";
+            FreezerRead(freezer_read::FreezerRead) = "freezer_read", Beside, "An inside temperature was read in the freezer.";
+            HoldAnswered(hold_answered::HoldAnswered) = "hold_answered", Beside, "Something that holds the meat back was answered.";
+            UnderWay(under_way::UnderWay) = "under_way", Beside, "A piece was entered that was on its way already.";
+            Worked(worked::Worked) = "worked", GoesOn, "A piece was worked on and is still one.";
+            Joined(joined::Joined) = "joined", Beside, "Pieces became one.";
+            Ground(ground::Ground) = "ground", Beside, "Meat was ground or diced into one block.";
+            Assigned(assigned::Assigned) = "assigned", Beside, "A piece was given a product.";
+            Dosed(dosed::Dosed) = "dosed", Beside, "A piece was put into its cure.";
+            Injected(injected::Injected) = "injected", GoesOn, "Brine was pumped into it, and it was weighed.";
+            ToppedUp(topped_up::ToppedUp) = "topped_up", GoesOn, "Something was poured into the vessel it lies in.";
+            Turned(turned::Turned) = "turned", GoesOn, "Turned, massaged or stirred.";
+            Noted(noted::Noted) = "noted", Beside, "Something seen, felt or measured, in words.";
+            Checked(checked::Checked) = "checked", Beside, "Something was looked at and graded.";
+            OutOfCure(out_of_cure::OutOfCure) = "out_of_cure", GoesOn, "Out of the cure, rinsed and weighed.";
+            Soaked(soaked::Soaked) = "soaked", GoesOn, "Soaked in water.";
+            TimerSet(timer_set::TimerSet) = "timer_set", Beside, "A timer was set.";
+            TimerAnswered(timer_answered::TimerAnswered) = "timer_answered", Beside, "A timer was answered.";
+            Coated(coated::Coated) = "coated", GoesOn, "Something was put on it by weight.";
+            StepDone(step_done::StepDone) = "step_done", GoesOn, "A step on its way was done.";
+            Smoked(smoked::Smoked) = "smoked", GoesOn, "Smoked or cooked, and weighed.";
+            Rested(rested::Rested) = "rested", GoesOn, "What the inside still came to while it rested.";
+            Cooled(cooled::Cooled) = "cooled", Beside, "An inside temperature was read while it cooled.";
+            PlaceRead(place_read::PlaceRead) = "place_read", Beside, "The temperature around it was read.";
+            Hung(hung::Hung) = "hung", GoesOn, "Hung up.";
+            Cased(cased::Cased) = "cased", GoesOn, "It was cased and netted.";
+            Rehung(rehung::Rehung) = "rehung", GoesOn, "Hung in another place, or on another hook.";
+            WeighedIn(weighed_in::WeighedIn) = "weighed_in", GoesOn, "Weighed on its hook.";
+            TakenDown(taken_down::TakenDown) = "taken_down", GoesOn, "Taken down.";
+            Stripped(stripped::Stripped) = "stripped", GoesOn, "What was around it was weighed when it was off.";
+            EvenedOut(evened_out::EvenedOut) = "evened_out", GoesOn, "Laid in vacuum to even out.";
+            Cut(cut::Cut) = "cut", GoesOn, "Cut into parts.";
+            Packed(packed::Packed) = "packed", Beside, "Sliced and packed.";
+            LabelPrinted(label_printed::LabelPrinted) = "label_printed", Beside, "Labels were printed.";
+            PackMoved(pack_moved::PackMoved) = "pack_moved", Beside, "Packs were moved, or thawed.";
+            Cleaned(cleaned::Cleaned) = "cleaned", Beside, "Grinder, board and knives were cleaned after it.";
+            Discarded(discarded::Discarded) = "discarded", Beside, "Thrown away.";
+            Undone(undone::Undone) = "undone", Beside, "The entry it replaces did not happen.";
         }
     };
 }
 pub(crate) use for_each_act;
 
 macro_rules! acts {
-    ($($variant:ident($module:ident::$fact:ident) = $kind:literal, $words:literal;)+) => {
+    ($($variant:ident($module:ident::$fact:ident) = $kind:literal, $course:ident, $words:literal;)+) => {
         /// One thing that was done or seen, as it is stored.
         #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
         #[serde(tag = "act", rename_all = "snake_case")]
@@ -180,6 +191,14 @@ macro_rules! acts {
             pub const fn kind(&self) -> &'static str {
                 match self {
                     $(Self::$variant(_) => $kind,)+
+                }
+            }
+
+            /// Whether it goes on with a piece towards food.
+            #[must_use]
+            pub const fn course(&self) -> Course {
+                match self {
+                    $(Self::$variant(_) => Course::$course,)+
                 }
             }
 

@@ -38,13 +38,7 @@ impl Fact for Noted {
         Ok(Vec::new())
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, _: &mut State, _: &Entry) {}
-
-    fn reason(&self) -> Option<&str> {
-        None
-    }
 
     fn note(&self) -> Option<&str> {
         Some(&self.text)

@@ -109,8 +109,6 @@ impl Fact for OutOfCure {
         ]))
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         if let Some(piece) = state.piece_mut(self.piece) {
             piece.out_of_cure = Some(entry.happened_at);

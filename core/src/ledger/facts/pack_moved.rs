@@ -48,8 +48,6 @@ impl Fact for PackMoved {
         Ok(Vec::new())
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         for id in &self.packs {
             if let Some(pack) = state.packs.get_mut(id) {

@@ -63,10 +63,6 @@ impl Fact for PieceWeighed {
 
     fn conclude(&self, _: &mut State, _: &Entry) {}
 
-    fn reason(&self) -> Option<&str> {
-        None
-    }
-
     fn label(&self) -> &'static str {
         "weighed out"
     }

@@ -59,8 +59,6 @@ impl Fact for PlaceRead {
         Ok(Vec::new())
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         let spell = AirSpell {
             until: entry.happened_at,
@@ -78,10 +76,6 @@ impl Fact for PlaceRead {
                 piece.lay_in(entry.id, entry.happened_at, &self.temperature, hours);
             }
         }
-    }
-
-    fn reason(&self) -> Option<&str> {
-        None
     }
 
     fn label(&self) -> &'static str {

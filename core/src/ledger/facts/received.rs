@@ -130,14 +130,8 @@ impl Fact for Received {
         Ok(transfer(Account::Outside, Account::Lot, self.reading.value))
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         state.lot = Some(Lot::new(self.clone(), entry.happened_at, state.catalogue()));
-    }
-
-    fn reason(&self) -> Option<&str> {
-        None
     }
 
     fn label(&self) -> &'static str {

@@ -40,8 +40,6 @@ impl Fact for Rehung {
         Ok(Vec::new())
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         if let Some(piece) = state.piece_mut(self.piece) {
             let moves = self.place.filter(|place| piece.place() != Some(*place));
@@ -53,10 +51,6 @@ impl Fact for Rehung {
                 hanging.hook = self.hook.or(hanging.hook.filter(|_| moves.is_none()));
             }
         }
-    }
-
-    fn reason(&self) -> Option<&str> {
-        None
     }
 
     fn label(&self) -> &'static str {

@@ -52,8 +52,6 @@ impl Fact for Rested {
         Ok(Vec::new())
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         let heats = state.piece_mut(self.piece).map(|p| &mut p.heats);
         if let Some(heat) = heats.and_then(|h| h.last_mut()) {
@@ -62,10 +60,6 @@ impl Fact for Rested {
                 inside: self.peak.clone(),
             });
         }
-    }
-
-    fn reason(&self) -> Option<&str> {
-        None
     }
 
     fn label(&self) -> &'static str {

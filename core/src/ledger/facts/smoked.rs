@@ -115,8 +115,6 @@ impl Fact for Smoked {
         }
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         let step = self
             .at(state)

@@ -60,8 +60,6 @@ impl Fact for Soaked {
         Ok(Vec::new())
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         if let Some(piece) = state.piece_mut(self.piece) {
             piece.did_kind(StepKind::Soak, entry.happened_at, entry.id);
@@ -72,10 +70,6 @@ impl Fact for Soaked {
             });
             piece.timers.remove(&TimerFor::Soak);
         }
-    }
-
-    fn reason(&self) -> Option<&str> {
-        None
     }
 
     fn label(&self) -> &'static str {

@@ -67,16 +67,10 @@ impl Fact for StepDone {
         Ok(Vec::new())
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         if let Some(piece) = state.piece_mut(self.piece) {
             piece.did(&self.step, entry.happened_at, Some(entry.id));
         }
-    }
-
-    fn reason(&self) -> Option<&str> {
-        None
     }
 
     fn note(&self) -> Option<&str> {

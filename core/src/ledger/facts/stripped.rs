@@ -78,8 +78,6 @@ impl Fact for Stripped {
         ]))
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         let units = Units::default();
         let Some(piece) = state.piece_mut(self.piece) else {
@@ -114,10 +112,6 @@ impl Fact for Stripped {
                 piece.weighed((entry.id, entry.happened_at), Point::TakenDown, found.bare);
             }
         }
-    }
-
-    fn reason(&self) -> Option<&str> {
-        None
     }
 
     fn label(&self) -> &'static str {

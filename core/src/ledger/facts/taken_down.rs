@@ -46,8 +46,6 @@ impl Fact for TakenDown {
         Ok(Vec::new())
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         if let Some(piece) = state.piece_mut(self.piece) {
             let tare = piece.tare();
@@ -67,10 +65,6 @@ impl Fact for TakenDown {
             piece.moved(entry.happened_at, None);
             piece.did_kind(StepKind::Hang, entry.happened_at, entry.id);
         }
-    }
-
-    fn reason(&self) -> Option<&str> {
-        None
     }
 
     fn label(&self) -> &'static str {

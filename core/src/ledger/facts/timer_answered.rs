@@ -43,16 +43,10 @@ impl Fact for TimerAnswered {
         Ok(Vec::new())
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, _: &Entry) {
         if let Some(piece) = state.piece_mut(self.piece) {
             piece.timers.remove(&self.what);
         }
-    }
-
-    fn reason(&self) -> Option<&str> {
-        None
     }
 
     fn label(&self) -> &'static str {

@@ -56,8 +56,6 @@ impl Fact for TimerSet {
         Ok(Vec::new())
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         if let Some(piece) = state.piece_mut(self.piece) {
             let timer = Timer {
@@ -68,10 +66,6 @@ impl Fact for TimerSet {
             };
             piece.timers.insert(self.what, timer);
         }
-    }
-
-    fn reason(&self) -> Option<&str> {
-        None
     }
 
     fn note(&self) -> Option<&str> {

@@ -61,8 +61,6 @@ impl Fact for ToppedUp {
         ))
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         let cure = state.piece_mut(self.piece).and_then(|p| p.cure.as_mut());
         if let Some(cure) = cure {

@@ -261,10 +261,6 @@ impl Fact for UnderWay {
         }
     }
 
-    fn reason(&self) -> Option<&str> {
-        None
-    }
-
     fn label(&self) -> &'static str {
         "entered on its way"
     }

@@ -25,13 +25,7 @@ impl Fact for Undone {
         Ok(Vec::new())
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, _: &mut State, _: &Entry) {}
-
-    fn reason(&self) -> Option<&str> {
-        None
-    }
 
     fn label(&self) -> &'static str {
         "undone"

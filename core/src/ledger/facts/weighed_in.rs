@@ -58,8 +58,6 @@ impl Fact for WeighedIn {
         on_the_hook(self.piece, &self.reading, state, units)
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         if let Some(piece) = state.piece_mut(self.piece) {
             let since = piece.since;
@@ -73,10 +71,6 @@ impl Fact for WeighedIn {
             // Whoever weighs it on its hook has taken it out of its vacuum.
             piece.evening_out = None;
         }
-    }
-
-    fn reason(&self) -> Option<&str> {
-        None
     }
 
     fn label(&self) -> &'static str {

@@ -105,8 +105,6 @@ impl Fact for Worked {
         Ok(tidy(moves))
     }
 
-    fn begin(&self, _: &mut State, _: &Entry) {}
-
     fn conclude(&self, state: &mut State, entry: &Entry) {
         let Some(piece) = state.piece_mut(self.piece) else {
             return;
@@ -135,10 +133,6 @@ impl Fact for Worked {
         if self.work == Work::BoneOut {
             piece.did_kind(StepKind::BoneOut, entry.happened_at, entry.id);
         }
-    }
-
-    fn reason(&self) -> Option<&str> {
-        None
     }
 
     fn label(&self) -> &'static str {

@@ -7,6 +7,8 @@ use super::section::{Page, Part, Pot, Quantity, Reader};
 use super::{AssumptionCode, LineKind, RecipeCheckAsk};
 use crate::catalogue::cures::{Composition, Role};
 use crate::cure::cover::USUAL_PICKUP;
+use crate::dose::contents::GetsIn;
+use crate::units::PPM;
 use crate::units::bounds::Measure;
 use crate::units::{Band, read};
 pub use method::RecipeMethod;
@@ -32,8 +34,6 @@ const USUAL_PUMP: f64 = 0.10;
 
 /// A brine without a weight of meat: so many times its salts is water.
 const BRINE_TIMES: f64 = 3.0;
-
-const PPM: f64 = 1e6;
 
 /// What a text comes to.
 pub(super) struct Sums {
@@ -73,29 +73,9 @@ pub(super) struct Sums {
     pub cure_unknown: bool,
 }
 
-fn sum(bands: impl Iterator<Item = Band>) -> Band {
-    bands.fold(Band::exactly(0.0), |a, b| Band {
-        nominal: a.nominal + b.nominal,
-        low: a.low + b.low,
-        high: a.high + b.high,
-    })
-}
-
-fn times(band: Band, by: f64) -> Band {
-    Band {
-        nominal: band.nominal * by,
-        low: band.low * by,
-        high: band.high * by,
-    }
-}
-
-/// A share of two things that are known to a band.
-fn over(a: Band, b: Band) -> Band {
-    Band {
-        nominal: a.nominal / b.nominal,
-        low: a.low / b.high,
-        high: a.high / b.low,
-    }
+/// What of `weighed` is in so much meat, all of it.
+fn in_all(weighed: Band, meat: Band) -> Band {
+    GetsIn::Whole { meat }.share_of(weighed)
 }
 
 /// Weighs up a text.
@@ -126,7 +106,7 @@ pub(super) fn sums(page: &Page<'_>, ask: &RecipeCheckAsk, reader: &Reader<'_>) -
     let rates = trailing_rates(page, said);
     let mut scale = Scale { meat, water: None };
     let quantity = |i: usize, q: Quantity| match (q, rates[i]) {
-        (Quantity::Batch(b), Some(on)) => Quantity::PerMeat(times(b, 1_000.0 / on)),
+        (Quantity::Batch(b), Some(on)) => Quantity::PerMeat(b * (1_000.0 / on)),
         (
             Quantity::Batch(_) | Quantity::PerMeat(_) | Quantity::PerWater(_) | Quantity::PerAll(_),
             _,
@@ -153,7 +133,7 @@ pub(super) fn sums(page: &Page<'_>, ask: &RecipeCheckAsk, reader: &Reader<'_>) -
     let water = if water_unknown {
         None
     } else {
-        let all = sum(waters.iter().flatten().copied());
+        let all: Band = waters.iter().flatten().copied().sum();
         (all.nominal > 0.0).then_some(all)
     };
     // A brine by the litre of which nobody says how many: its strength is known, and nothing else.
@@ -356,7 +336,7 @@ impl Sums {
                 return Some(Band::exactly(0.0));
             }
             let meat = meat?;
-            (!h.unknown && !loose && !unknown).then(|| times(over(h.band, meat), PPM))
+            (!h.unknown && !loose && !unknown).then(|| in_all(h.band, meat) * PPM)
         };
         let held = self.held(page, &everywhere, &nitrite);
         self.nitrite = ppm(&held, nitrite_loose, self.cure_unknown);
@@ -429,7 +409,7 @@ impl Sums {
         let solids = self.held(page, &wet, &dissolved);
         let brine = water
             .filter(|_| !water_unknown)
-            .map(|w| sum([w, solids.band].into_iter()))
+            .map(|w| w + solids.band)
             .filter(|b| b.low > 0.0);
         self.brine = brine.map(|b| b.nominal);
         let pumped = self.method == RecipeMethod::Injection;
@@ -438,7 +418,7 @@ impl Sums {
             page.pump
                 .or_else(|| {
                     let grams = page.pump_g?;
-                    Some(over(grams, meat?))
+                    Some(in_all(grams, meat?))
                 })
                 .or(Some(Band::exactly(USUAL_PUMP)))
         } else {
@@ -456,33 +436,27 @@ impl Sums {
             let Some(brine) = brine else {
                 return (None, None);
             };
-            let strength = over(h.band, brine);
-            let taken = match pump {
-                Some(pump) => {
-                    let cover = if self.covers { self.pickup_share } else { 0.0 };
-                    Band {
-                        nominal: strength.nominal * (pump.nominal + cover),
-                        low: strength.low * (pump.low + cover),
-                        high: strength.high * (pump.high + cover),
-                    }
-                }
-                None => times(strength, self.pickup_share),
+            let share = match pump {
+                Some(pump) if self.covers => pump + Band::exactly(self.pickup_share),
+                Some(pump) => pump,
+                None => Band::exactly(self.pickup_share),
             };
+            let taken = GetsIn::TakenUp { brine, share }.share_of(h.band);
             let even = known_meat
                 .filter(|_| !strength_only && (!pumped || self.covers))
-                .map(|meat| over(h.band, sum([meat, brine].into_iter())));
+                .map(|meat| GetsIn::Shared { meat, brine }.share_of(h.band));
             (Some(taken), even)
         };
         let dry_ppm = |h: &Held| -> Option<Band> {
             if h.band.high <= 0.0 && !h.unknown {
                 return Some(Band::exactly(0.0));
             }
-            (!h.unknown).then_some(over(h.band, known_meat?))
+            (!h.unknown).then_some(in_all(h.band, known_meat?))
         };
         let both =
             |taken: Option<Band>, even: Option<Band>, more: Option<Band>, only_taken: bool| {
                 let more = more?;
-                let add = |b: Band| sum([b, more].into_iter());
+                let add = |b: Band| b + more;
                 match (taken.map(add), even.map(add)) {
                     (Some(a), Some(b)) => Some(Band {
                         nominal: a.nominal.max(b.nominal),
@@ -499,10 +473,10 @@ impl Sums {
         if !self.cure_unknown {
             let (taken, even) = figure(&wet_nitrite);
             let more = dry_nitrite.unwrap_or(Band::exactly(0.0));
-            let ppm = |b: Band| times(sum([b, more].into_iter()), PPM);
+            let ppm = |b: Band| (b + more) * PPM;
             self.pickup = taken.map(ppm);
             self.equilibrium = even.map(ppm);
-            self.nitrite = both(taken, even, dry_nitrite, only_taken).map(|b| times(b, PPM));
+            self.nitrite = both(taken, even, dry_nitrite, only_taken).map(|b| b * PPM);
             let least = match (self.pickup, self.equilibrium) {
                 (Some(a), Some(b)) => Some(a.nominal.min(b.nominal)),
                 (a, b) => a.or(b).map(|x| x.nominal),
@@ -520,7 +494,7 @@ impl Sums {
         {
             let (taken, even) = figure(&self.held(page, &wet, nitrate));
             let more = dry_ppm(&self.held(page, &dry, nitrate));
-            self.nitrate = both(taken, even, more, only_taken).map(|b| times(b, PPM));
+            self.nitrate = both(taken, even, more, only_taken).map(|b| b * PPM);
         }
         let share = |of: &dyn Fn(&Part) -> Option<[f64; 3]>| -> Option<f64> {
             let (in_wet, on_meat) = (self.held(page, &wet, of), self.held(page, &dry, of));

@@ -1,6 +1,6 @@
 //! What each line weighs, once the meat and the water are known.
 
-use super::{FAR_APART, SAME_WEIGHT, is_in, sum};
+use super::{FAR_APART, SAME_WEIGHT, is_in};
 use crate::catalogue::cures::Role;
 use crate::recipe::LineKind;
 use crate::recipe::section::{Page, Part, Quantity};
@@ -26,7 +26,7 @@ impl Scale {
             Quantity::PerMeat(rate) => Some(on(rate, self.meat?)),
             Quantity::PerWater(rate) => Some(on(rate, self.water?)),
             Quantity::PerAll(rate) => {
-                let all = sum([self.meat?, self.water.unwrap_or(Band::exactly(0.0))].into_iter());
+                let all = self.meat? + self.water.unwrap_or_default();
                 Some(on(rate, all))
             }
         }
@@ -53,10 +53,10 @@ pub(in crate::recipe) fn meat_said(page: &mut PageView<'_>) -> Option<Band> {
     let plain = of(&|p| !p.is_for && !p.by_verb && !page.lines_for[p.source]);
     let behind = of(&|p| p.is_for);
     if !plain.is_empty() {
-        let total = sum(plain.iter().map(|(_, b)| *b));
+        let total: Band = plain.iter().map(|(_, b)| *b).sum();
         // A title that says what the lines below add up to.
         let (first, rest) = plain.split_first()?;
-        let below = sum(rest.iter().map(|(_, b)| *b));
+        let below: Band = rest.iter().map(|(_, b)| *b).sum();
         let repeats = !rest.is_empty()
             && page.parts[first.0].source == 0
             && (first.1.nominal - below.nominal).abs() <= SAME_WEIGHT * below.nominal;
@@ -67,7 +67,7 @@ pub(in crate::recipe) fn meat_said(page: &mut PageView<'_>) -> Option<Band> {
     let source = page.parts[*first].source;
     let of_line = |all: &[(usize, Band)]| {
         let here = all.iter().filter(|(i, _)| page.parts[*i].source == source);
-        sum(here.map(|(_, b)| *b))
+        here.map(|(_, b)| *b).sum()
     };
     Some(of_line(if heads.is_empty() { &behind } else { &heads }))
 }

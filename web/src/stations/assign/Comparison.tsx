@@ -1,3 +1,4 @@
+import words from '../../api/words.json'
 import { Link } from '@tanstack/react-router'
 import { api, type Schemas, unwrap } from '../../api/client'
 import { useListChange } from '../../api/planning'
@@ -138,15 +139,7 @@ export function SummaryLine({ summary }: { summary: Summary }) {
   )
 }
 
-const USES: Record<Schemas['PlaceUse'], string> = {
-  hang: 'Hooks',
-  brine: 'Tubs',
-  cold: 'Fridge',
-  press: 'Pans',
-  smoke: 'Smoker',
-  cook: 'Oven or pot',
-  freeze: 'Freezer',
-}
+const USES: Record<Schemas['PlaceUse'], string> = words.PlaceUse.label
 
 const UNITS: Record<Schemas['PlaceMeasure'], string> = { hooks: '', litres: ' l', kilograms: ' kg' }
 

@@ -1,21 +1,12 @@
+import words from '../../api/words.json'
 import type { Schemas } from '../../api/client'
 
 export type MouldColour = Schemas['MouldColour']
 export type MouldTexture = Schemas['MouldTexture']
 
-export const colourWords: Record<MouldColour, string> = {
-  white: 'white',
-  grey_green: 'grey-green',
-  black: 'black or brown',
-  bright: 'yellow, orange, red',
-}
+export const colourWords: Record<MouldColour, string> = words.MouldColour.label
 
-export const textureWords: Record<MouldTexture, string> = {
-  chalky: 'chalky',
-  dry: 'dry spots',
-  fuzzy: 'fuzzy',
-  wet: 'wet, slimy',
-}
+export const textureWords: Record<MouldTexture, string> = words.MouldTexture.label
 
 /** Colours of things, not of the page: the same by day and in a dim garage. */
 const inks: Record<MouldColour, string[]> = {

@@ -1,3 +1,4 @@
+import words from '../../api/words.json'
 import { Link, useParams } from '@tanstack/react-router'
 import type { Schemas } from '../../api/client'
 import { useCatalogue } from '../../api/catalogue'
@@ -106,12 +107,7 @@ export function Library() {
   )
 }
 
-const classWords: Record<Schemas['Class'], string> = {
-  fry: 'fried',
-  cooked: 'cooked or smoked',
-  dried: 'dried whole',
-  sausage_dried: 'dry sausage',
-}
+const classWords: Record<Schemas['Class'], string> = words.Class.label
 
 function Rules({ rules }: { rules: Schemas['RuleSet'] }) {
   return (
@@ -297,7 +293,7 @@ function Fact({ name, children }: { name: string; children: React.ReactNode }) {
   )
 }
 
-const ONE: Record<Schemas['Muscles'], string> = { one: 'one whole muscle', many: 'several muscles are fine' }
+const ONE: Record<Schemas['Muscles'], string> = words.Muscles.label
 
 /** What meat and what tools it asks for, and how it is eaten and kept. */
 function Wanted({ build }: { build: Schemas['Build'] }) {

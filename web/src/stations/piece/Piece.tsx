@@ -1,3 +1,4 @@
+import words from '../../api/words.json'
 import { Link, useParams } from '@tanstack/react-router'
 import { Printer } from 'lucide-react'
 import { useEffect, useState } from 'react'
@@ -26,13 +27,7 @@ import { AnyCheck, Coat, SetTimer, Way } from './Way'
 
 type View = Schemas['PieceView']
 
-const workDone: Record<Schemas['Work'], string> = {
-  skin: 'skinned',
-  bone_out: 'boned out',
-  trim: 'trimmed',
-  open_flat: 'opened flat',
-  square_off: 'squared off',
-}
+const workDone: Record<Schemas['Work'], string> = words.Work.done
 
 /** One piece: its tag, family line, curve, everything that happened, what comes next. */
 export function Piece() {

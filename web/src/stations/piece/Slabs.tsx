@@ -1,3 +1,4 @@
+import words from '../../api/words.json'
 import { useState } from 'react'
 import { problemOf, type Schemas } from '../../api/client'
 import { useCatalogue } from '../../api/catalogue'
@@ -7,12 +8,7 @@ import { Loading } from '../../kit/States'
 import { useFormat } from '../../units'
 import { stockWords } from '../words'
 
-const ways: Record<Schemas['SlabWay'], string> = {
-  as_it_is: 'In one piece',
-  split: 'Cut into slabs',
-  open_flat: 'Opened flat',
-  roll: 'Rolled and tied',
-}
+const ways: Record<Schemas['SlabWay'], string> = words.SlabWay.label
 
 /** How a piece should be cut, from its product, the slicer, the bags and the smoker; to scale. */
 export function Slabs({ card }: { card: Schemas['PieceCard'] }) {

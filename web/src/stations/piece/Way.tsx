@@ -1,3 +1,4 @@
+import words from '../../api/words.json'
 import { Check, Circle, CircleDot, Minus } from 'lucide-react'
 import { Link } from '@tanstack/react-router'
 import { useState } from 'react'
@@ -263,7 +264,7 @@ function Soaking({ timer }: { timer: Timer }) {
   )
 }
 
-const waits: Record<Timer['what'], string> = { soak: 'it lies in water', salt_box: 'it lies in salt', rest: 'it rests' }
+const waits: Record<Timer['what'], string> = words.TimerFor.waits
 
 /** A timer for anything else: a rest, a salt box, water outside of its way. */
 export function SetTimer({ card }: { card: PieceCard }) {

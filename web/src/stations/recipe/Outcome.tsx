@@ -1,3 +1,4 @@
+import words from '../../api/words.json'
 import type { Assumption, RecipeAnswer, Settled } from '../../api/recipe'
 import type { Schemas } from '../../api/client'
 import { Findings } from '../../kit/States'
@@ -6,23 +7,9 @@ import { DoseBand } from '../cure/DoseBand'
 import { OverWeight } from './OverWeight'
 import { Settle } from './Settle'
 
-const methods: Record<Schemas['RecipeMethod'], string> = {
-  dry: 'rubbed on',
-  ground: 'mixed into ground meat',
-  label: 'a pre-blended cure by its label',
-  equilibrium_brine: 'a brine that evens out',
-  cover_brine: 'a cover brine',
-  injection: 'brine pumped in',
-  salt_box: 'buried in salt',
-  unknown: 'no cure that can be told',
-}
+const methods: Record<Schemas['RecipeMethod'], string> = words.RecipeMethod.label
 
-const classes: Record<Schemas['Class'], string> = {
-  fry: 'anything sliced to be fried',
-  cooked: 'cooked or smoked meat',
-  dried: 'whole muscle dried for weeks',
-  sausage_dried: 'dry sausage',
-}
+const classes: Record<Schemas['Class'], string> = words.Class.of_recipe
 
 /** What a recipe really is: its way, its meat, salt, sugar and nitrite against the limit. */
 export function Outcome({ answer }: { answer: RecipeAnswer }) {
@@ -129,11 +116,7 @@ function Figure({ label, value, shown, unit }: { label: string; value?: number |
   )
 }
 
-const whats: Record<Schemas['Beside'], string> = {
-  cure_days: 'in the cure',
-  cold_place: 'where it cures',
-  inside: 'inside the meat',
-}
+const whats: Record<Schemas['Beside'], string> = words.Beside.label
 
 /** Days and temperatures of the text, with ours beside them. */
 function Beside({ list }: { list: Schemas['BesideOurs'][] }) {

@@ -1,3 +1,4 @@
+import words from '../../api/words.json'
 import { Check, CircleHelp, PencilLine } from 'lucide-react'
 import type { Assumption, RecipeAnswer, Settled } from '../../api/recipe'
 import type { Schemas } from '../../api/client'
@@ -11,14 +12,7 @@ const marks = {
   no: { Icon: CircleHelp, word: 'Not understood', ink: 'text-caution', edge: 'border-caution' },
 } as const
 
-const kinds: Record<ReadLine['kind'], string> = {
-  ingredient: '',
-  meat: 'the meat',
-  water: 'water',
-  instruction: 'what to do',
-  heading: 'a heading',
-  not_understood: 'not understood: write it another way, or leave it',
-}
+const kinds: Record<ReadLine['kind'], string> = words.RecipeLineKind.label
 
 /** Grams as a scale would show them; small doses with more digits. */
 export const grams = (g: number) => {

@@ -1,3 +1,4 @@
+import words from '../../api/words.json'
 import { Plus, X } from 'lucide-react'
 import { type ReactNode, useState } from 'react'
 import { problemOf, type Schemas } from '../../api/client'
@@ -42,11 +43,7 @@ const TOOLS: Kind[] = [
   },
 ]
 
-const MEASURES: Record<Schemas['PlaceMeasure'], string> = {
-  hooks: 'Hooks',
-  litres: 'Takes, litres',
-  kilograms: 'Takes, kg',
-}
+const MEASURES: Record<Schemas['PlaceMeasure'], string> = words.PlaceMeasure.label
 
 const SIDES: Partial<Record<Schemas['PlaceAsk'], [name: string, label: string]>> = {
   length: ['length_mm', 'Length inside or of a shelf, mm'],

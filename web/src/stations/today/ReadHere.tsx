@@ -1,9 +1,10 @@
+import words from '../../api/words.json'
 import { Thermometer } from 'lucide-react'
 import { useState } from 'react'
 import { problemOf, type Schemas } from '../../api/client'
 import { useReadPlace } from '../../api/places'
 
-const partWords: Record<Schemas['PartOfDay'], string> = { morning: 'this morning', midday: 'at midday', night: 'tonight' }
+const partWords: Record<Schemas['PartOfDay'], string> = words.PartOfDay.label
 
 /** A place without cooling is asked for three times a day. */
 export function ReadHere({ ask }: { ask: Schemas['PlaceAsked'] }) {
