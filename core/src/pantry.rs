@@ -59,7 +59,9 @@ impl StockKind {
         match self {
             Self::Casing | Self::Net | Self::String => StockUnit::Metres,
             Self::Bag => StockUnit::Pieces,
-            _ => StockUnit::Grams,
+            Self::Meat | Self::Salt | Self::Sugar | Self::Cure | Self::Spice | Self::Wood => {
+                StockUnit::Grams
+            }
         }
     }
 }
@@ -226,9 +228,9 @@ pub fn same(a: &str, b: &str) -> bool {
 
 /// What doses and coats took of something since a moment (g).
 fn used_since(book: &Book, name: &str, since: Timestamp) -> f64 {
-    let out_of = |posting: &Posting| match &posting.account {
-        Account::Material(material) if same(material, name) => -posting.mass.grams(),
-        _ => 0.0,
+    let out_of = |posting: &Posting| {
+        let is_it = matches!(&posting.account, Account::Material(m) if same(m, name));
+        if is_it { -posting.mass.grams() } else { 0.0 }
     };
     book.lots()
         .flat_map(|lot| lot.live_entries())

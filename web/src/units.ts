@@ -33,7 +33,9 @@ export function volume(grams: number, unit: Units['mass']): string {
   if (unit === 'metric') return grams >= 1000 ? `${trimmed(grams / 1000, 2)} l` : `${trimmed(grams, 0)} ml`
   const quarts = grams / ML_PER_QUART
   if (quarts >= 4) return `${trimmed(quarts / 4, 2)} gal`
-  return quarts >= 1 ? `${trimmed(quarts, 2)} qt` : `${trimmed(quarts * 4, 1)} cups`
+  if (quarts >= 1) return `${trimmed(quarts, 2)} qt`
+  const cups = trimmed(quarts * 4, 1)
+  return `${cups} ${cups === '1' ? 'cup' : 'cups'}`
 }
 
 /** What is expected is not a weighing: it shows no digits that nobody can promise. */

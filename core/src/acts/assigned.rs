@@ -1,6 +1,7 @@
 //! A piece was given a product.
 
 use crate::acts::context::words;
+use crate::acts::corrected;
 use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::assign::{Candidate, suitability};
 use crate::caution::{Code, Finding, Severity};
@@ -30,10 +31,11 @@ pub struct AssignedAsk {
 
 impl Draft for AssignedAsk {
     fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
-        let version = match instead {
-            // What it was given stays in the version that it had then.
-            Some((_, Act::Assigned(old))) if old.build == self.build => old.version,
-            _ => desk.build(&self.build)?.version,
+        // What it was given stays in the version that it had then.
+        let same = corrected::<Assigned>(instead).filter(|old| old.build == self.build);
+        let version = match same {
+            Some(old) => old.version,
+            None => desk.build(&self.build)?.version,
         };
         let act = Assigned {
             piece: self.piece,

@@ -1,6 +1,7 @@
 //! Something was looked at, smelled, felt, tasted or measured, and graded.
 
 use crate::acts::context::words;
+use crate::acts::corrected;
 use crate::acts::noted::photo_name;
 use crate::acts::step_done::too_soon;
 use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
@@ -89,13 +90,13 @@ impl Draft for CheckedAsk {
         let act = Checked {
             piece: self.piece,
             check: check.key.clone(),
-            settles: match instead {
-                // What a grade led to then does not change with the catalogue.
-                Some((_, Act::Checked(old))) if old.grade == grade && old.check == check.key => {
-                    old.settles
-                }
-                _ => grade.is_some() && grade == check.done_at,
-            },
+            // What a grade led to then does not change with the catalogue.
+            settles: corrected::<Checked>(instead)
+                .filter(|old| old.grade == grade && old.check == check.key)
+                .map_or_else(
+                    || grade.is_some() && grade == check.done_at,
+                    |old| old.settles,
+                ),
             grade,
             value,
             note: words(self.note.as_deref()),

@@ -1,5 +1,6 @@
 //! Cut into parts; each part keeps its share of a dose, and its own thickness counts.
 
+use crate::acts::corrected;
 use crate::acts::form::cuts;
 use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::caution::Finding;
@@ -43,10 +44,7 @@ impl Draft for CutAsk {
     fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         let (lot, piece) = desk.find(self.piece)?;
         let tags = lot.next_part_tags(piece, self.parts.len());
-        let kept = match instead {
-            Some((_, Act::Cut(old))) => old.parts.as_slice(),
-            _ => &[],
-        };
+        let kept = corrected::<Cut>(instead).map_or(&[][..], |old| &old.parts);
         let mut parts = Vec::new();
         for (i, part) in self.parts.iter().enumerate() {
             if let (Some(cut), Some(came)) = (&part.cut, &lot.state.lot)

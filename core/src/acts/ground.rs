@@ -1,6 +1,7 @@
 //! Meat was ground or diced into one block.
 
 use crate::acts::context::{cure_out_of_place, filled};
+use crate::acts::corrected;
 use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::animal::byproduct::Byproduct;
 use crate::catalogue::meats::NO_MEAT;
@@ -68,10 +69,7 @@ pub struct GroundAsk {
 impl Draft for GroundAsk {
     fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         let home_tag = lot_tag(desk, self.lot)?;
-        let old = match instead {
-            Some((_, Act::Ground(old))) => Some(old),
-            _ => None,
-        };
+        let old = corrected::<Ground>(instead);
         let mut acts = Vec::new();
         let mut sources = Vec::new();
         for (i, source) in self.sources.iter().enumerate() {

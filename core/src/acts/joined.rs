@@ -1,5 +1,6 @@
 //! Two pieces folded into a pair, or several bound into one.
 
+use crate::acts::corrected;
 use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::caution::Finding;
 use crate::form::{AskError, Field, option};
@@ -40,9 +41,9 @@ impl Draft for JoinedAsk {
                 ));
             }
         }
-        let (into, tag) = match instead {
-            Some((_, Act::Joined(old))) => (old.into, old.tag.clone()),
-            _ => desk.fresh_piece(lot)?,
+        let (into, tag) = match corrected::<Joined>(instead) {
+            Some(old) => (old.into, old.tag.clone()),
+            None => desk.fresh_piece(lot)?,
         };
         let act = Joined {
             pieces: self.pieces.clone(),

@@ -75,6 +75,14 @@ pub trait Review {
     fn form(&self, scene: &RenderContext<'_>) -> Vec<Field>;
 }
 
+/// The fact that a command takes the place of, where it is one of its own kind.
+pub(crate) fn corrected<'a, F>(instead: Option<(LotId, &'a Act)>) -> Option<&'a F>
+where
+    &'a F: TryFrom<&'a Act>,
+{
+    instead.and_then(|(_, act)| act.of())
+}
+
 macro_rules! reviews {
     ($($variant:ident($module:ident::$fact:ident) = $kind:literal, $course:ident, $words:literal;)+) => {
         impl Act {

@@ -1,6 +1,7 @@
 //! Sliced and packed.
 
 use crate::acts::context::words;
+use crate::acts::corrected;
 use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::catalogue::species::Range;
 use crate::caution::{Code, Finding, Severity};
@@ -70,10 +71,7 @@ impl Draft for PackedAsk {
     fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         let (lot, found) = desk.find(self.piece)?;
         let tags = lot.next_pack_tags(found, self.packs.len());
-        let kept = match instead {
-            Some((_, Act::Packed(old))) => old.packs.as_slice(),
-            _ => &[],
-        };
+        let kept = corrected::<Packed>(instead).map_or(&[][..], |old| &old.packs);
         let mut packs = Vec::new();
         for (i, pack) in self.packs.iter().enumerate() {
             let (id, tag) = match kept.get(i) {

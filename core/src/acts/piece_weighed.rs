@@ -1,5 +1,6 @@
 //! A piece was weighed out of its lot.
 
+use crate::acts::corrected;
 use crate::acts::form::cuts;
 use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::animal::expect::OwnShares;
@@ -46,9 +47,9 @@ pub struct PieceWeighedAsk {
 
 impl Draft for PieceWeighedAsk {
     fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
-        let (piece, tag) = match instead {
-            Some((_, Act::PieceWeighed(old))) => (old.piece, old.tag.clone()),
-            _ => desk.fresh_piece(self.lot)?,
+        let (piece, tag) = match corrected::<PieceWeighed>(instead) {
+            Some(old) => (old.piece, old.tag.clone()),
+            None => desk.fresh_piece(self.lot)?,
         };
         let lot = desk.lot(self.lot)?;
         if let Some(came) = &lot.state.lot

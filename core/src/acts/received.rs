@@ -1,6 +1,7 @@
 //! Something came in: an animal, a share of one, a purchase.
 
 use crate::acts::context::filled;
+use crate::acts::corrected;
 use crate::acts::form::cuts;
 use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::animal::{KnownWeight, Portion};
@@ -269,22 +270,17 @@ impl ReceivedAsk {
             .catalogue()
             .species(&self.species)
             .ok_or_else(|| AskError::field("species", "Choose a species from the list."))?;
-        let same = match instead {
-            Some((_, Act::Received(old))) if old.species == self.species => Some(old),
-            _ => None,
-        };
+        let same = corrected::<Received>(instead).filter(|old| old.species == self.species);
         let tag = match same {
             Some(old) => old.tag.clone(),
             None => desk.fresh_lot_tag(&found.pair),
         };
-        match &self.cut {
-            Some(cut) if found.cut(cut).is_none() => {
-                return Err(AskError::field(
-                    "cut",
-                    format!("Choose one of the cuts of {}.", found.name),
-                ));
-            }
-            _ => {}
+        let unknown = |cut: &String| found.cut(cut).is_none();
+        if self.cut.as_ref().is_some_and(unknown) {
+            return Err(AskError::field(
+                "cut",
+                format!("Choose one of the cuts of {}.", found.name),
+            ));
         }
         if self.known == KnownWeight::FieldDressed && found.carcass_of_field_dressed.is_none() {
             return Err(AskError::field(

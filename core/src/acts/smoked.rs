@@ -1,6 +1,7 @@
 //! Smoked or cooked, and weighed; a piece may be smoked more than once.
 
 use crate::acts::context::words;
+use crate::acts::corrected;
 use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::catalogue::steps::{Step, StepKind};
 use crate::caution::{Code, Finding, Severity};
@@ -55,10 +56,7 @@ pub struct SmokedAsk {
 
 impl Draft for SmokedAsk {
     fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
-        let kept = match instead {
-            Some((_, Act::Smoked(old))) => Some(old),
-            Some(_) | None => None,
-        };
+        let kept = corrected::<Smoked>(instead);
         let typed_inside = desk.typed_if(self.inside.as_deref(), "inside")?;
         let typed_chamber = desk.typed_if(self.chamber.as_deref(), "chamber")?;
         let reading = ("reading", self.reading.as_str());

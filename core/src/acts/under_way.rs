@@ -79,10 +79,7 @@ pub struct UnderWayAsk {
 
 impl Draft for UnderWayAsk {
     fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
-        let old = match instead {
-            Some((lot, Act::UnderWay(old))) => Some((lot, old)),
-            _ => None,
-        };
+        let old = instead.and_then(|(lot, act)| Some((lot, act.of::<UnderWay>()?)));
         let mut acts = Vec::new();
         let (lot, piece, tag, species) = match (old, self.lot, &self.received) {
             (Some((lot, old)), _, _) => (lot, old.piece, old.tag.clone(), species_of(desk, lot)?),

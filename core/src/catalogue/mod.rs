@@ -366,7 +366,7 @@ impl Catalogue {
     /// The school called `key`.
     #[must_use]
     pub fn school(&self, key: &str) -> Option<&TimeRule> {
-        self.schools.list.iter().find(|s| s.key == key)
+        self.schools.rule(key)
     }
 
     /// A school by its word, whole.

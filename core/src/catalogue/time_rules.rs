@@ -2,6 +2,39 @@
 
 use serde::{Deserialize, Serialize};
 
+/// What a rule counts its days by.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum GoesBy {
+    /// Days for each inch of thickness, and some on top.
+    Inches,
+    /// How far the cure walks in a week, from each open face.
+    Depth,
+    /// The weight, rubbed or in brine.
+    Weight,
+    /// Classes of thickness.
+    Class,
+    /// The brine that was pumped in.
+    Injection,
+}
+
+/// For what a rule may be the one that is suggested; the longest of those that may is.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Suggested {
+    /// For nothing: it is one of those to choose from.
+    #[default]
+    Never,
+    /// Wherever it counts any days.
+    Always,
+    /// Where nothing was pumped in.
+    Uninjected,
+    /// The same, up to the thickness at which the inch rules end.
+    UninjectedInReach,
+}
+
 /// A trade rule for curing days.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -12,6 +45,11 @@ pub struct TimeRule {
     pub name: String,
     /// What it says.
     pub words: String,
+    /// What it counts its days by.
+    pub goes_by: GoesBy,
+    /// For what it may be suggested.
+    #[serde(default)]
+    pub suggested: Suggested,
     /// Days for each inch, where the rule is one of these.
     #[serde(default)]
     pub per_inch: Option<f64>,
@@ -61,6 +99,14 @@ pub struct TimeRules {
     pub list: Vec<TimeRule>,
     /// Their numbers.
     pub numbers: Numbers,
+}
+
+impl TimeRules {
+    /// The rule of a key.
+    #[must_use]
+    pub fn rule(&self, key: &str) -> Option<&TimeRule> {
+        self.list.iter().find(|r| r.key == key)
+    }
 }
 
 /// The school a cure was started by, whole for the rules that are a number of days an inch.

@@ -1,6 +1,6 @@
 //! How many days in the cure, by every school that applies.
 
-pub use crate::catalogue::time_rules::{Numbers, TimeRule, TimeRules};
+pub use crate::catalogue::time_rules::{GoesBy, Numbers, Suggested, TimeRule, TimeRules};
 use crate::caution::{Checks, Code, FieldError, Finding, Severity};
 use crate::units::bounds::Measure;
 use crate::units::show::{length, temperature, trim};
@@ -169,21 +169,26 @@ pub fn cure_time(
     let thickness = Millimetres(ask.thickness_mm);
 
     let found = every_school(ask, thickness, schools);
-    let longest = found
-        .iter()
-        .filter(|s| match s.school.as_str() {
-            "injected" => true,
-            "days_per_inch_3_2" => {
+    let may_be_suggested = |days: &&SchoolDays| {
+        let rule = schools.rule(&days.school);
+        match rule.map(|r| r.suggested).unwrap_or_default() {
+            Suggested::Never => false,
+            Suggested::Always => true,
+            Suggested::Uninjected => !ask.injected,
+            Suggested::UninjectedInReach => {
                 !ask.injected && thickness.get() <= schools.numbers.inch_rules_end_mm
             }
-            "depth_per_week" => !ask.injected,
-            _ => false,
-        })
-        .fold(None::<&SchoolDays>, |best, s| match best {
-            Some(b) if b.exact_days >= s.exact_days => Some(b),
-            _ => Some(s),
-        });
-    let suggested = longest.expect("depth or injection always applies").clone();
+        }
+    };
+    // Of equal ones the first in the list.
+    let longest = found.iter().filter(may_be_suggested).rev();
+    let longest = longest.max_by(|a, b| a.exact_days.total_cmp(&b.exact_days));
+    let suggested = longest.cloned().ok_or_else(|| {
+        vec![FieldError::new(
+            "schools",
+            "None of the cure-time rules may be suggested for this. Mark one in schools.toml.",
+        )]
+    })?;
     let findings = findings(ask, thickness, &suggested, &schools.numbers, units);
     Ok(CureTimeAnswer {
         suggested_days: suggested.days,
@@ -195,46 +200,41 @@ pub fn cure_time(
 
 fn every_school(ask: &CureTimeAsk, thickness: Millimetres, schools: &TimeRules) -> Vec<SchoolDays> {
     let n = &schools.numbers;
-    let mut found = Vec::new();
-    let mut add = |school: &str, exact_days: f64| {
-        found.push(SchoolDays {
-            school: school.into(),
+    let inches = thickness.get() / MM_PER_INCH;
+    let days_by = |rule: &TimeRule| match rule.goes_by {
+        GoesBy::Inches => Some(rule.per_inch? * inches + rule.plus?),
+        GoesBy::Depth => {
+            let rate = ask.depth_mm_per_week.unwrap_or(n.depth_mm_per_week);
+            Some(path_mm(thickness, ask.skin_on, ask.fat_cap, n) / rate * 7.0)
+        }
+        GoesBy::Weight => {
+            let per_kg = match ask.method {
+                Method::Dry => n.dry_days_per_kg,
+                Method::Brine => n.brine_days_per_kg,
+            };
+            Some(ask.mass_g? / 1_000.0 * per_kg)
+        }
+        GoesBy::Class => {
+            let last = n.classes.len().saturating_sub(1);
+            let mut classes = n.classes.iter().enumerate();
+            let class = classes.find(|(i, (up_to, _))| {
+                thickness.get() < *up_to || (*i == last && thickness.get() <= *up_to)
+            });
+            class.map(|(_, (_, days))| *days)
+        }
+        GoesBy::Injection => ask
+            .injected
+            .then(|| ((3.0 * inches + 2.0) / 2.0).max(n.injected_least_days)),
+    };
+    let each = schools.list.iter().filter_map(|rule| {
+        let exact_days = days_by(rule)?;
+        Some(SchoolDays {
+            school: rule.key.clone(),
             days: (exact_days - 1e-9).ceil().max(0.0) as u32,
             exact_days,
-        });
-    };
-    let inches = thickness.get() / MM_PER_INCH;
-    for school in &schools.list {
-        if let (Some(per_inch), Some(plus)) = (school.per_inch, school.plus) {
-            add(&school.key, per_inch * inches + plus);
-        }
-    }
-    let rate = ask.depth_mm_per_week.unwrap_or(n.depth_mm_per_week);
-    add(
-        "depth_per_week",
-        path_mm(thickness, ask.skin_on, ask.fat_cap, n) / rate * 7.0,
-    );
-    if let Some(mass) = ask.mass_g {
-        let per_kg = match ask.method {
-            Method::Dry => n.dry_days_per_kg,
-            Method::Brine => n.brine_days_per_kg,
-        };
-        add("by_weight", mass / 1_000.0 * per_kg);
-    }
-    let last = n.classes.len().saturating_sub(1);
-    let class = n.classes.iter().enumerate().find(|(i, (up_to, _))| {
-        thickness.get() < *up_to || (*i == last && thickness.get() <= *up_to)
+        })
     });
-    if let Some((_, (_, days))) = class {
-        add("class_days", *days);
-    }
-    if ask.injected {
-        add(
-            "injected",
-            ((3.0 * inches + 2.0) / 2.0).max(n.injected_least_days),
-        );
-    }
-    found
+    each.collect()
 }
 
 /// Where meat cures, in words.
@@ -378,6 +378,38 @@ mod tests {
             let (before, after) = (centre(60.0, closed, 1.89), centre(60.0, closed, 1.90));
             assert!(before <= after && after - before < 0.01, "{before} {after}");
         }
+    }
+
+    #[test]
+    fn a_rule_is_a_row_of_data_and_the_longest_that_may_be_is_suggested() {
+        let mut rules = Catalogue::shipped().schools.clone();
+        let row = |key: &str, suggested: &str| -> TimeRule {
+            let row = json!({"key": key, "name": key, "words": key, "goes_by": "inches", "suggested": suggested, "per_inch": 10.0, "plus": 1.0});
+            serde_json::from_value(row).unwrap()
+        };
+        let suggested = |rules: &TimeRules, edit: Value| {
+            let got = cure_time(&ask(edit), rules, Units::default()).unwrap();
+            (got.suggested_by, got.suggested_days)
+        };
+        rules.list.push(row("slow", "never"));
+        assert_eq!(suggested(&rules, json!({})), ("depth_per_week".into(), 10));
+        rules.list.push(row("slower", "uninjected"));
+        assert_eq!(suggested(&rules, json!({})), ("slower".into(), 21));
+        // What was pumped goes by its own rule, and by those that are for everything.
+        assert_eq!(
+            suggested(&rules, json!({"injected": true})),
+            ("injected".into(), 4)
+        );
+        rules.list.push(row("slowest", "always"));
+        assert_eq!(
+            suggested(&rules, json!({"injected": true})),
+            ("slowest".into(), 21)
+        );
+        // Of two that say the same the first of the list.
+        assert_eq!(suggested(&rules, json!({})), ("slower".into(), 21));
+        rules.list.clear();
+        let none = cure_time(&ask(json!({})), &rules, Units::default()).unwrap_err();
+        assert_eq!(none[0].field, "schools");
     }
 
     #[test]

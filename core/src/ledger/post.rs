@@ -241,13 +241,14 @@ pub(crate) fn find(state: &State, id: PieceId) -> Result<&Piece, Vec<FieldError>
 
 pub(crate) fn alive(state: &State, id: PieceId) -> Result<&Piece, Vec<FieldError>> {
     let piece = find(state, id)?;
-    match piece.stage() {
-        stage if stage.is_over() => Err(vec![FieldError::new(
+    let stage = piece.stage();
+    if stage.is_over() {
+        return Err(vec![FieldError::new(
             "piece",
             format!("{} {}.", piece.tag, stage.label()),
-        )]),
-        _ => Ok(piece),
+        )]);
     }
+    Ok(piece)
 }
 
 pub(crate) fn at_stage<'a>(

@@ -88,7 +88,11 @@ pub fn flow(state: &State, live: &[Arc<Entry>]) -> Vec<Link> {
         let rest = match node.kind {
             NodeKind::Received => "to_weigh",
             NodeKind::Product => "on_its_way",
-            _ => continue,
+            NodeKind::Material
+            | NodeKind::Packed
+            | NodeKind::Byproduct
+            | NodeKind::Loss
+            | NodeKind::Rest => continue,
         };
         let to = Node {
             kind: NodeKind::Rest,

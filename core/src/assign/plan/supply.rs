@@ -352,7 +352,7 @@ impl Table {
             let (fat_fraction, word) = match kind {
                 Byproduct::Trim => (species.trim_fat_fraction, "trim"),
                 Byproduct::Fat => (KEPT_FAT_FRACTION, "fat"),
-                _ => continue,
+                Byproduct::Bone | Byproduct::Skin | Byproduct::Ends => continue,
             };
             let builds: Vec<_> = self
                 .catalogue
@@ -403,7 +403,7 @@ fn grinds(build: &Build, species: &Species, kind: Byproduct) -> bool {
         // Only fat that people grind: of animals whose back fat or belly the build takes.
         let right = match kind {
             Byproduct::Fat => cut.key == "back_fat",
-            _ => true,
+            Byproduct::Trim | Byproduct::Bone | Byproduct::Skin | Byproduct::Ends => true,
         };
         right && build.suit(species, &cut.key).is_some_and(|s| s.score > 0)
     })

@@ -114,10 +114,10 @@ impl Fact for Ground {
                         .sources
                         .iter()
                         .filter_map(|s| match s {
-                            GroundFrom::Kept { kind: k, reading } if k == kind => {
-                                Some(reading.value)
+                            GroundFrom::Kept { kind: k, reading } => {
+                                (k == kind).then_some(reading.value)
                             }
-                            _ => None,
+                            GroundFrom::Piece { .. } | GroundFrom::Added { .. } => None,
                         })
                         .sum();
                     enough_kept(*kind, all, &field, state, units)?;

@@ -202,9 +202,32 @@ macro_rules! acts {
                 }
             }
 
+            /// The fact that it holds, where it is one of that kind.
+            #[must_use]
+            pub fn of<'a, F>(&'a self) -> Option<&'a F>
+            where
+                &'a F: TryFrom<&'a Self>,
+            {
+                <&F>::try_from(self).ok()
+            }
+
             /// Every kind there is.
             pub const KINDS: &'static [&'static str] = &[$($kind),+];
         }
+
+        $(
+            impl<'a> TryFrom<&'a Act> for &'a $module::$fact {
+                type Error = &'static str;
+
+                fn try_from(act: &'a Act) -> Result<Self, Self::Error> {
+                    if let Act::$variant(fact) = act {
+                        Ok(fact)
+                    } else {
+                        Err(act.kind())
+                    }
+                }
+            }
+        )+
     };
 }
 

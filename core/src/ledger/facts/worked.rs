@@ -53,9 +53,9 @@ impl Fact for Worked {
     fn post(&self, state: &State, units: Units) -> Posted {
         let piece = self.on(state)?;
         let nothing = match self.work {
-            Work::Skin if !piece.shape.skin_on => Some("has no skin on"),
-            Work::BoneOut if !piece.shape.bone_in => Some("has no bone in it"),
-            _ => None,
+            Work::Skin => (!piece.shape.skin_on).then_some("has no skin on"),
+            Work::BoneOut => (!piece.shape.bone_in).then_some("has no bone in it"),
+            Work::Trim | Work::OpenFlat | Work::SquareOff => None,
         };
         if let Some(nothing) = nothing {
             return err("work", format!("{} {nothing}.", piece.tag));
