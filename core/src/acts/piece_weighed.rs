@@ -4,7 +4,7 @@ use crate::acts::corrected;
 use crate::acts::form::cuts;
 use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::animal::expect::OwnShares;
-use crate::catalogue::species::Range;
+use crate::catalogue::species::{Cut, Range};
 use crate::caution::{Code, Finding, Severity};
 use crate::form::{AskError, Field};
 use crate::ids::LotId;
@@ -135,9 +135,10 @@ impl Review for PieceWeighed {
                 .collect();
         };
         let grams = self.reading.value.grams();
+        let units = home.settings.units;
         let mut asked = Vec::new();
         if let Some(count) = lot.received.count {
-            asked.extend(case_piece(grams, count, state, home.settings.units));
+            asked.extend(case_piece(grams, count, state, units));
         }
         let expected = state
             .expectation(&OwnShares::new())
@@ -145,81 +146,12 @@ impl Review for PieceWeighed {
         let usual = expected.as_ref().map(|c| c.mass_g);
         let lumps = f64::from(expected.and_then(|c| c.count).unwrap_or(1));
         if grams < SMALLEST_PIECE_G {
-            asked.push(mistyped(
-                "That is lighter than a slice.".into(),
-                mass(Grams(grams), home.settings.units.mass),
-                format!(
-                    "at least {}",
-                    mass(Grams(SMALLEST_PIECE_G), home.settings.units.mass)
-                ),
-                Some(format!(
-                    "Did you mean {}?",
-                    mass(Grams(grams * 1_000.0), home.settings.units.mass)
-                )),
-            ));
+            asked.push(lighter_than_a_slice(grams, units));
         } else if let Some(usual) = usual {
-            let one = Range {
-                low: usual.low / lumps * 0.6,
-                high: usual.high,
-            };
-            if grams > usual.high * FAR {
-                asked.push(mistyped(
-                    format!(
-                        "That is far more {} than this animal should have.",
-                        cut.name
-                    ),
-                    mass(Grams(grams), home.settings.units.mass),
-                    format!(
-                        "{} to {} in all",
-                        mass(Grams(usual.low), home.settings.units.mass),
-                        mass(Grams(usual.high), home.settings.units.mass)
-                    ),
-                    other_reading(
-                        grams,
-                        Range {
-                            low: usual.low / 4.0,
-                            high: usual.high,
-                        },
-                        home.settings.units,
-                    ),
-                ));
-            } else if grams < usual.low / lumps / TINY
-                && let Some(remedy) = other_reading(grams, one, home.settings.units)
-            {
-                asked.push(mistyped(
-                    format!("That is very little {}.", cut.name),
-                    mass(Grams(grams), home.settings.units.mass),
-                    format!(
-                        "{} to {} in all",
-                        mass(Grams(usual.low), home.settings.units.mass),
-                        mass(Grams(usual.high), home.settings.units.mass)
-                    ),
-                    Some(remedy),
-                ));
-            }
+            asked.extend(unlike_this_animal(grams, usual, lumps, (cut, units)));
         }
-        if let Some(Millimetres(mm)) = self.shape.thickness() {
-            let usual = cut.thickness_mm;
-            if mm > usual.high * FAR || mm < usual.low / FAR {
-                let other = [mm * 10.0, mm / 10.0, mm / 25.4, mm * 25.4]
-                    .into_iter()
-                    .find(|v| (usual.low * 0.8..=usual.high * 1.25).contains(v));
-                asked.push(mistyped(
-                    format!("That is not how thick {} is.", cut.name),
-                    length(Millimetres(mm), home.settings.units.length),
-                    format!(
-                        "about {} to {}",
-                        length(Millimetres(usual.low), home.settings.units.length),
-                        length(Millimetres(usual.high), home.settings.units.length)
-                    ),
-                    other.map(|v| {
-                        format!(
-                            "Did you mean {}? Type the unit with the number.",
-                            length(Millimetres(v), home.settings.units.length)
-                        )
-                    }),
-                ));
-            }
+        if let Some(thickness) = self.shape.thickness() {
+            asked.extend(unlike_this_cut(thickness, cut, units));
         }
         asked.extend(over_scale(&self.reading, &home.settings));
         asked
@@ -260,4 +192,71 @@ impl Review for PieceWeighed {
             Field::thickness("fat_cover", "Fat cover"),
         ]
     }
+}
+
+fn lighter_than_a_slice(grams: f64, units: Units) -> Finding {
+    let said = |g: f64| mass(Grams(g), units.mass);
+    mistyped(
+        "That is lighter than a slice.".into(),
+        said(grams),
+        format!("at least {}", said(SMALLEST_PIECE_G)),
+        Some(format!("Did you mean {}?", said(grams * 1_000.0))),
+    )
+}
+
+/// Far more, or far less, of a cut than the animal should have; `lumps` share what is usual.
+fn unlike_this_animal(
+    grams: f64,
+    usual: Range,
+    lumps: f64,
+    (cut, units): (&Cut, Units),
+) -> Option<Finding> {
+    let said = |g: f64| mass(Grams(g), units.mass);
+    let in_all = format!("{} to {} in all", said(usual.low), said(usual.high));
+    if grams > usual.high * FAR {
+        let one = Range {
+            low: usual.low / 4.0,
+            high: usual.high,
+        };
+        return Some(mistyped(
+            format!(
+                "That is far more {} than this animal should have.",
+                cut.name
+            ),
+            said(grams),
+            in_all,
+            other_reading(grams, one, units),
+        ));
+    }
+    let one = Range {
+        low: usual.low / lumps * 0.6,
+        high: usual.high,
+    };
+    let remedy = other_reading(grams, one, units).filter(|_| grams < usual.low / lumps / TINY)?;
+    Some(mistyped(
+        format!("That is very little {}.", cut.name),
+        said(grams),
+        in_all,
+        Some(remedy),
+    ))
+}
+
+/// Far thicker, or far thinner, than the cut is.
+fn unlike_this_cut(thickness: Millimetres, cut: &Cut, units: Units) -> Option<Finding> {
+    let (mm, usual) = (thickness.0, cut.thickness_mm);
+    if (usual.low / FAR..=usual.high * FAR).contains(&mm) {
+        return None;
+    }
+    let said = |mm: f64| length(Millimetres(mm), units.length);
+    let meant = [mm * 10.0, mm / 10.0, mm / 25.4, mm * 25.4];
+    let meant = meant
+        .into_iter()
+        .find(|v| (usual.low * 0.8..=usual.high * 1.25).contains(v));
+    let remedy = |v| format!("Did you mean {}? Type the unit with the number.", said(v));
+    Some(mistyped(
+        format!("That is not how thick {} is.", cut.name),
+        said(mm),
+        format!("about {} to {}", said(usual.low), said(usual.high)),
+        meant.map(remedy),
+    ))
 }

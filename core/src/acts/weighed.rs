@@ -127,32 +127,7 @@ pub(crate) fn as_weighed(
             .choice(catalogue)
             .map_err(|e| AskError::field(&format!("{at}.cure"), e.message))?,
     };
-    let mut lines = Vec::new();
-    let named = |list: &'static str| move |i: usize| format!("{at}.{list}[{i}]");
-    let all = (weighed.lines.iter().enumerate())
-        .map(|(i, line)| (named("lines")(i), line))
-        .chain((weighed.added.iter().enumerate()).map(|(i, line)| (named("added")(i), line)));
-    for (place, line) in all {
-        let field = |name: &str| format!("{place}.{name}");
-        let name = line.name.trim();
-        let Some(reading) = filled(line.reading.as_deref()) else {
-            continue;
-        };
-        if name.is_empty() {
-            return Err(AskError::field(
-                &field("name"),
-                "Name what was weighed, such as salt.",
-            ));
-        }
-        let (role, made_of) = named_as(name, line.role, &cure, desk);
-        lines.push(DoseLine {
-            role,
-            name: name.into(),
-            mass: desk.mass(reading, &field("reading"))?,
-            salt: desk.share_if(line.salt_fraction.as_ref(), &field("salt_fraction"))?,
-            made_of,
-        });
-    }
+    let lines = lines_of(weighed, &cure, at, desk)?;
     if let Some(old) = old.filter(|o| lines.is_empty() && o.lines.is_empty()) {
         // Laid into a running brine: nothing was weighed for it.
         return Ok(old.clone());
@@ -249,6 +224,42 @@ pub(crate) fn as_weighed(
         time: old.map(|o| o.time.clone()).unwrap_or_default(),
         brine: old.map(|o| o.brine.clone()).unwrap_or_default(),
     })
+}
+
+/// The lines that something was typed in.
+fn lines_of(
+    weighed: &WeighedAsk,
+    cure: &CureChoice,
+    at: &str,
+    desk: &DraftContext<'_>,
+) -> Result<Vec<DoseLine>, AskError> {
+    let mut lines = Vec::new();
+    let named = |list: &'static str| move |i: usize| format!("{at}.{list}[{i}]");
+    let all = (weighed.lines.iter().enumerate())
+        .map(|(i, line)| (named("lines")(i), line))
+        .chain((weighed.added.iter().enumerate()).map(|(i, line)| (named("added")(i), line)));
+    for (place, line) in all {
+        let field = |name: &str| format!("{place}.{name}");
+        let name = line.name.trim();
+        let Some(reading) = filled(line.reading.as_deref()) else {
+            continue;
+        };
+        if name.is_empty() {
+            return Err(AskError::field(
+                &field("name"),
+                "Name what was weighed, such as salt.",
+            ));
+        }
+        let (role, made_of) = named_as(name, line.role, cure, desk);
+        lines.push(DoseLine {
+            role,
+            name: name.into(),
+            mass: desk.mass(reading, &field("reading"))?,
+            salt: desk.share_if(line.salt_fraction.as_ref(), &field("salt_fraction"))?,
+            made_of,
+        });
+    }
+    Ok(lines)
 }
 
 /// What an ingredient does in a dose of a cure, and what it is made of where it is another source of nitrite than that cure.
