@@ -44,6 +44,17 @@ pub struct FatBlendAnswer {
 
 /// Blends a lean and a fat part to a wanted share of fat.
 ///
+/// # Example
+/// ```
+/// use manifest_core::assign::blend::{FatBlendAsk, fat_blend};
+///
+/// let ask: FatBlendAsk = serde_json::from_value(serde_json::json!({"lean_fat_fraction": 0.1, "fat_fat_fraction": 0.9, "target_fat_fraction": 0.3, "total_g": 1000}))?;
+/// let got = fat_blend(&ask).unwrap();
+/// // One part of fat to three of lean.
+/// assert!((got.fat_part_g - 250.0).abs() < 1e-9);
+/// # Ok::<(), serde_json::Error>(())
+/// ```
+///
 /// # Errors
 /// Shares outside 0 to 1, a target that does not lie between the parts (says which part to buy),
 /// and neither or both of the two weights.

@@ -142,6 +142,19 @@ pub struct BatchMixAnswer {
 
 /// Weighs one mix for all pieces and shares it out by weight.
 ///
+/// # Example
+/// ```
+/// use manifest_core::catalogue::Catalogue;
+/// use manifest_core::cure::batch::{BatchMixAsk, batch_mix};
+///
+/// let ask: BatchMixAsk = serde_json::from_value(serde_json::json!({"pieces": [{"id": "a", "mass_g": 1500}, {"id": "b", "mass_g": 500}], "cure": "cure1", "cure_g_per_kg": 2.0, "salt_g_per_kg": 20, "class": "fry"}))?;
+/// let got = batch_mix(&ask, &Catalogue::shipped()).unwrap();
+/// // Three quarters of the mix go on the piece of three quarters of the weight.
+/// assert!((got.pieces[0].portion_g / got.total_g - 0.75).abs() < 1e-9);
+/// assert!((got.nitrite_ppm - 125.0).abs() < 1e-9);
+/// # Ok::<(), serde_json::Error>(())
+/// ```
+///
 /// # Errors
 /// Every field that cannot be right, with what to give instead.
 ///

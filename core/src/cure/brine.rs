@@ -66,6 +66,19 @@ pub struct EquilibriumBrineAnswer {
 
 /// Composes a brine that cannot oversalt: what it holds is what meat and water are meant to end at.
 ///
+/// # Example
+/// ```
+/// use manifest_core::catalogue::Catalogue;
+/// use manifest_core::cure::brine::{EquilibriumBrineAsk, equilibrium_brine};
+///
+/// let ask: EquilibriumBrineAsk = serde_json::from_value(serde_json::json!({"meat_g": 2000, "water_g": 1000, "salt_fraction": 0.025, "sugar_fraction": 0.0, "nitrite_ppm": 120, "cure": "cure1", "class": "cooked"}))?;
+/// let got = equilibrium_brine(&ask, &Catalogue::shipped()).unwrap();
+/// // Of everything together 120 parts in a million are nitrite, and cure #1 is a sixteenth of it.
+/// let together = 2_000.0 + got.brine_g;
+/// assert!((got.cure_g * 0.0625 / together * 1e6 - 120.0).abs() < 1e-6);
+/// # Ok::<(), serde_json::Error>(())
+/// ```
+///
 /// # Errors
 /// Every field that cannot be right; `salt_below_cure` when the cure brings more than was asked.
 ///

@@ -96,6 +96,19 @@ pub fn governs(thickness_mm: f64, days: f64) -> Governs {
 
 /// Says what a recipe's cover brine brings into the meat, by both reckonings.
 ///
+/// # Example
+/// ```
+/// use manifest_core::catalogue::Catalogue;
+/// use manifest_core::cure::cover::{CoverBrineAsk, cover_brine};
+///
+/// let ask: CoverBrineAsk = serde_json::from_value(serde_json::json!({"meat_g": 2000, "water_g": 940, "salt_g": 40, "sugar_g": 0, "cure_g": 20, "cure": "cure1", "thickness_mm": 60, "days": 7, "class": "cooked"}))?;
+/// let got = cover_brine(&ask, &Catalogue::shipped()).unwrap();
+/// // A kilo of brine with 1.25 g of nitrite: a tenth of it taken up by each kilo, or shared by three kilos.
+/// assert!((got.nitrite_ppm_pickup - 125.0).abs() < 1e-9);
+/// assert!((got.nitrite_ppm_equilibrium - 1_250.0 / 3.0).abs() < 1e-9);
+/// # Ok::<(), serde_json::Error>(())
+/// ```
+///
 /// # Errors
 /// Every field that cannot be right.
 ///

@@ -378,6 +378,19 @@ pub(crate) fn scale_findings(
 
 /// Doses one piece by its own weight.
 ///
+/// # Example
+/// ```
+/// use manifest_core::catalogue::Catalogue;
+/// use manifest_core::cure::dry::{DryCureAsk, dry_cure};
+///
+/// let ask: DryCureAsk = serde_json::from_value(serde_json::json!({"meat_g": 2000, "cure": "cure1", "cure_g_per_kg": 2.5, "salt_g_per_kg": 20, "class": "fry"}))?;
+/// let got = dry_cure(&ask, &Catalogue::shipped()).unwrap();
+/// // 2.5 g on each of two kilos, 6.25 % of it nitrite.
+/// assert!((got.cure_g - 5.0).abs() < 1e-9);
+/// assert!((got.nitrite_ppm - 156.25).abs() < 1e-9);
+/// # Ok::<(), serde_json::Error>(())
+/// ```
+///
 /// # Errors
 /// Every field that cannot be right, with what to give instead.
 ///

@@ -211,6 +211,18 @@ impl Lies {
 
 /// How far the cure has walked into a slab after each stage.
 ///
+/// # Example
+/// ```
+/// use manifest_core::cure::front::{CureFrontAsk, cure_front};
+///
+/// let ask: CureFrontAsk = serde_json::from_value(serde_json::json!({"thickness_mm": 40, "open_faces": 2, "stages": [{"kind": "measured", "hours": 240, "mean_fraction": 0.025}]}))?;
+/// let got = cure_front(&ask).unwrap();
+/// // The middle comes after the mean, and never passes it.
+/// let last = got.samples.last().unwrap();
+/// assert!(last.centre <= last.mean + 1e-9);
+/// # Ok::<(), serde_json::Error>(())
+/// ```
+///
 /// # Errors
 /// Lengths, rates, hours and shares that cannot be.
 ///

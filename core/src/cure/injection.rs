@@ -67,6 +67,19 @@ pub struct InjectionAnswer {
 
 /// Says what a pump brings into the meat; what is left of the brine and covers it is not counted.
 ///
+/// # Example
+/// ```
+/// use manifest_core::catalogue::Catalogue;
+/// use manifest_core::cure::injection::{InjectionAsk, injection};
+///
+/// let ask: InjectionAsk = serde_json::from_value(serde_json::json!({"meat_g": 2000, "water_g": 900, "salt_g": 80, "sugar_g": 0, "cure_g": 20, "cure": "cure1", "class": "cooked", "after_g": 2200}))?;
+/// let got = injection(&ask, &Catalogue::shipped()).unwrap();
+/// // 200 g of a kilo of brine are in two kilos: a tenth.
+/// assert!((got.pump_fraction - 0.1).abs() < 1e-9);
+/// assert!((got.nitrite_ppm - 125.0).abs() < 1e-9);
+/// # Ok::<(), serde_json::Error>(())
+/// ```
+///
 /// # Errors
 /// Every field that cannot be right, and more brine in the meat than was mixed.
 ///

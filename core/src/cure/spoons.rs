@@ -109,6 +109,19 @@ pub fn weigh(spoon: &Spoon, millilitres: f64) -> Band {
 
 /// An amount in grams; a weight is what it is, a spoon has its range.
 ///
+/// # Example
+/// ```
+/// use manifest_core::catalogue::Catalogue;
+/// use manifest_core::cure::spoons::{SpoonsAsk, spoons};
+///
+/// let ask: SpoonsAsk = serde_json::from_value(serde_json::json!({"ingredient": "cure1", "amount": 1, "unit": "teaspoon"}))?;
+/// let got = spoons(&ask, &Catalogue::shipped()).unwrap();
+/// // Five to seven grams, by how it was heaped: a spoon is no scale.
+/// assert!(got.mass_g_low < got.mass_g && got.mass_g < got.mass_g_high);
+/// assert!(got.mass_g > 5.0 && got.mass_g < 7.0);
+/// # Ok::<(), serde_json::Error>(())
+/// ```
+///
 /// # Errors
 /// An ingredient or an amount that cannot be.
 ///

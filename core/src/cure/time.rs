@@ -141,6 +141,19 @@ fn early_centre(spread: f64, closed_face: bool) -> f64 {
 /// The default is the longer of three days an inch and two, and 18 mm of depth a week. Findings
 /// speak in `units`.
 ///
+/// # Example
+/// ```
+/// use manifest_core::catalogue::Catalogue;
+/// use manifest_core::cure::time::{CureTimeAsk, cure_time};
+/// use manifest_core::units::Units;
+///
+/// let ask: CureTimeAsk = serde_json::from_value(serde_json::json!({"thickness_mm": 36}))?;
+/// let got = cure_time(&ask, &Catalogue::shipped().schools, Units::METRIC).unwrap();
+/// // 18 mm from each face at 18 mm a week; the inch rules say less.
+/// assert_eq!((got.suggested_days, got.suggested_by.as_str()), (7, "depth_per_week"));
+/// # Ok::<(), serde_json::Error>(())
+/// ```
+///
 /// # Errors
 /// A thickness or temperature that cannot be.
 ///

@@ -198,6 +198,17 @@ pub fn loss_after(days: f64, k: f64, lmax: f64) -> Fraction {
 
 /// When a hanging piece will have lost enough, from its own weighings.
 ///
+/// # Example
+/// ```
+/// use manifest_core::hang::forecast::{HangForecastAsk, hang_forecast};
+///
+/// let ask: HangForecastAsk = serde_json::from_value(serde_json::json!({"gross_start_g": 1000, "tare_g": 0, "loss_fraction": 0.35, "weighings": [{"day": 7, "gross_g": 900}, {"day": 14, "gross_g": 820}]}))?;
+/// let got = hang_forecast(&ask).unwrap();
+/// // 18 % are gone in two weeks; 35 % take longer than as much again.
+/// assert!(got.target_day.unwrap() > 28.0);
+/// # Ok::<(), serde_json::Error>(())
+/// ```
+///
 /// # Errors
 /// Weights, days and shares that cannot be.
 pub fn hang_forecast(ask: &HangForecastAsk) -> Result<HangForecastAnswer, Vec<FieldError>> {

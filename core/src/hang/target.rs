@@ -50,6 +50,18 @@ pub struct HangTargetAnswer {
 
 /// The target weight of a hanging piece: the loss is taken from the meat, never from the cloth.
 ///
+/// # Example
+/// ```
+/// use manifest_core::hang::{HangTargetAsk, hang_target};
+///
+/// let ask: HangTargetAsk = serde_json::from_value(serde_json::json!({"gross_start_g": 1050, "tare_g": 50, "loss_fraction": 0.35, "gross_now_g": 800}))?;
+/// let got = hang_target(&ask).unwrap();
+/// // Cloth and net stay: 650 g of meat and 50 g of them.
+/// assert!((got.target_gross_g - 700.0).abs() < 1e-9);
+/// assert!(!got.reached.unwrap());
+/// # Ok::<(), serde_json::Error>(())
+/// ```
+///
 /// # Errors
 /// A tare as heavy as the piece, a loss that is no share, a weight below the tare.
 ///

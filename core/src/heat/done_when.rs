@@ -78,6 +78,17 @@ const LEAST_BAND: f64 = 0.02;
 
 /// When the inside will be at its target.
 ///
+/// # Example
+/// ```
+/// use manifest_core::heat::done_when::{DoneWhenAsk, done_when};
+///
+/// let ask: DoneWhenAsk = serde_json::from_value(serde_json::json!({"readings": [{"minute": 0, "inside_c": 20}, {"minute": 30, "inside_c": 32}, {"minute": 60, "inside_c": 42}], "target_c": 63, "chamber_c": 95}))?;
+/// let got = done_when(&ask).unwrap();
+/// // It slows as it comes near to its chamber: 21 degrees take longer than the last 22 did.
+/// assert!(got.minute.unwrap() > 110.0);
+/// # Ok::<(), serde_json::Error>(())
+/// ```
+///
 /// # Errors
 /// Minutes that do not rise, no chamber, temperatures that cannot be.
 ///

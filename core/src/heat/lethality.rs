@@ -143,6 +143,18 @@ pub(super) fn check_minutes(checks: &mut Checks, minutes: impl Iterator<Item = f
 
 /// What a run of inside temperatures has done, linear between the readings.
 ///
+/// # Example
+/// ```
+/// use manifest_core::heat::lethality::{LethalityAsk, lethality};
+///
+/// let ask: LethalityAsk = serde_json::from_value(serde_json::json!({"readings": [{"minute": 0, "inside_c": 4}, {"minute": 60, "inside_c": 60}, {"minute": 90, "inside_c": 60}]}))?;
+/// let got = lethality(&ask).unwrap();
+/// // Half an hour at 60 °C after an hour of warming up.
+/// assert!(got.log_reduction > 5.0);
+/// assert!(got.warm_up_minutes > 40.0 && got.warm_up_minutes < 60.0);
+/// # Ok::<(), serde_json::Error>(())
+/// ```
+///
 /// # Errors
 /// Fewer than two readings, minutes that do not rise, temperatures that cannot be.
 ///

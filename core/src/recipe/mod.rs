@@ -344,6 +344,18 @@ pub struct RecipeCheckAnswer {
 
 /// Reads a recipe.
 ///
+/// # Example
+/// ```
+/// use manifest_core::catalogue::Catalogue;
+/// use manifest_core::recipe::{RecipeCheckAsk, recipe_check};
+///
+/// let ask: RecipeCheckAsk = serde_json::from_value(serde_json::json!({"text": "2 kg pork belly\n5 g cure #1\n40 g salt"}))?;
+/// let got = recipe_check(&ask, &Catalogue::shipped()).unwrap();
+/// // 5 g of 6.25 % over two kilos.
+/// assert!((got.nitrite_ppm.unwrap() - 156.25).abs() < 0.01);
+/// # Ok::<(), serde_json::Error>(())
+/// ```
+///
 /// # Errors
 /// A text that is too long, a weight or thickness that cannot be, an unknown rule set.
 ///

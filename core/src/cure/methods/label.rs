@@ -189,6 +189,18 @@ pub struct LabelCureAnswer {
 
 /// Nitrite, nitrate and salt of a blend at its label's rate.
 ///
+/// # Example
+/// ```
+/// use manifest_core::catalogue::Catalogue;
+/// use manifest_core::cure::methods::label::{LabelCureAsk, label_cure};
+///
+/// let ask: LabelCureAsk = serde_json::from_value(serde_json::json!({"meat_g": 1000, "cure": {"nitrite": 0.005, "salt": 0.8}, "dose_g_per_kg": 20, "class": "cooked"}))?;
+/// let got = label_cure(&ask, &Catalogue::shipped()).unwrap();
+/// assert!((got.dose_g - 20.0).abs() < 1e-9);
+/// assert!((got.nitrite_ppm - 100.0).abs() < 1e-9);
+/// # Ok::<(), serde_json::Error>(())
+/// ```
+///
 /// # Errors
 /// Every field that cannot be right.
 ///
