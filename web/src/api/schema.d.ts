@@ -4151,6 +4151,11 @@ export interface components {
          */
         Fuel: "charcoal" | "wood" | "pellets" | "gas" | "electric";
         /**
+         * @description What a rule counts its days by.
+         * @enum {string}
+         */
+        GoesBy: "inches" | "depth" | "weight" | "class" | "injection";
+        /**
          * @description Which of the two figures is likelier.
          * @enum {string}
          */
@@ -9094,6 +9099,11 @@ export interface components {
             /** @description How many counted until now. */
             struck: number;
         };
+        /**
+         * @description For what a rule may be the one that is suggested; the longest of those that may is.
+         * @enum {string}
+         */
+        Suggested: "never" | "always" | "uninjected" | "uninjected_in_reach";
         /** @description What one supply becomes. */
         SuggestedChoice: {
             /** @description The build. */
@@ -9394,6 +9404,8 @@ export interface components {
         };
         /** @description A trade rule for curing days. */
         TimeRule: {
+            /** @description What it counts its days by. */
+            goes_by: components["schemas"]["GoesBy"];
             /** @description The stable word. */
             key: string;
             /** @description As it is called. */
@@ -9408,6 +9420,8 @@ export interface components {
              * @description Days on top.
              */
             plus?: number | null;
+            /** @description For what it may be suggested. */
+            suggested?: components["schemas"]["Suggested"];
             /** @description What it says. */
             words: string;
         };
