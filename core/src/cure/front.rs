@@ -215,7 +215,7 @@ impl Lies {
 /// ```
 /// use manifest_core::cure::front::{CureFrontAsk, cure_front};
 ///
-/// let ask: CureFrontAsk = serde_json::from_value(serde_json::json!({"thickness_mm": 40, "open_faces": 2, "stages": [{"kind": "measured", "hours": 240, "mean_fraction": 0.025}]}))?;
+/// let ask: CureFrontAsk = serde_json::from_value(serde_json::json!({"thickness_mm": 40, "open_faces": 2, "diffusivity_m2_s": 2e-10, "stages": [{"kind": "measured", "hours": 240, "mean_fraction": 0.025}]}))?;
 /// let got = cure_front(&ask).unwrap();
 /// // The middle comes after the mean, and never passes it.
 /// let last = got.samples.last().unwrap();

@@ -114,7 +114,7 @@ pub fn weigh(spoon: &Spoon, millilitres: f64) -> Band {
 /// use manifest_core::catalogue::Catalogue;
 /// use manifest_core::cure::spoons::{SpoonsAsk, spoons};
 ///
-/// let ask: SpoonsAsk = serde_json::from_value(serde_json::json!({"ingredient": "cure1", "amount": 1, "unit": "teaspoon"}))?;
+/// let ask: SpoonsAsk = serde_json::from_value(serde_json::json!({"ingredient": "cure1", "amount": 1, "unit": "tsp"}))?;
 /// let got = spoons(&ask, &Catalogue::shipped()).unwrap();
 /// // Five to seven grams, by how it was heaped: a spoon is no scale.
 /// assert!(got.mass_g_low < got.mass_g && got.mass_g < got.mass_g_high);
