@@ -30,12 +30,12 @@ pub struct AssignedAsk {
 }
 
 impl Draft for AssignedAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, context: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         // What it was given stays in the version that it had then.
         let same = corrected::<Assigned>(instead).filter(|old| old.build == self.build);
         let version = match same {
             Some(old) => old.version,
-            None => desk.build(&self.build)?.version,
+            None => context.build(&self.build)?.version,
         };
         let act = Assigned {
             piece: self.piece,
@@ -43,7 +43,7 @@ impl Draft for AssignedAsk {
             version,
             reason: words(self.reason.as_deref()),
         };
-        desk.about(self.piece, Act::Assigned(act))
+        context.about(self.piece, Act::Assigned(act))
     }
 }
 
@@ -51,13 +51,13 @@ impl Draft for AssignedAsk {
 const PLAIN_THICKEST: Millimetres = Millimetres(50.0);
 
 impl Review for Assigned {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
-        let build = gate.catalogue().build_as(&self.build_ref());
-        let (Some(piece), Some(lot)) = (gate.piece(self.piece), &gate.state.lot) else {
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
+        let build = validator.catalogue().build_as(&self.build_ref());
+        let (Some(piece), Some(lot)) = (validator.piece(self.piece), &validator.state.lot) else {
             return Vec::new();
         };
         let mut found: Vec<_> = (!build.discard)
-            .then(|| gate.edible(piece))
+            .then(|| validator.edible(piece))
             .flatten()
             .into_iter()
             .collect();
@@ -65,7 +65,7 @@ impl Review for Assigned {
             return found;
         }
         let species = lot.species();
-        let holds = gate.state.holds(Some(piece), gate.at);
+        let holds = validator.state.holds(Some(piece), validator.at);
         if let Some(cut) = species.cut(&piece.cut) {
             let suits = suitability(
                 &build,
@@ -77,9 +77,9 @@ impl Review for Assigned {
                     opened: piece.is_opened(),
                     fat: piece.fat.as_ref().map(|f| f.value),
                     is_cut: true,
-                    equipment: gate.home.settings.equipment.as_ref(),
+                    equipment: validator.home.settings.equipment.as_ref(),
                     holds: &holds,
-                    units: gate.home.settings.units,
+                    units: validator.home.settings.units,
                 },
             );
             if suits.score == 0 {
@@ -96,11 +96,15 @@ impl Review for Assigned {
             product: Some(build.clone()),
             ..piece.clone()
         };
-        found.extend(gate.judge().not_for_drying(gate.state, &as_it_would_be));
+        found.extend(
+            validator
+                .judge()
+                .not_for_drying(validator.state, &as_it_would_be),
+        );
         let thick = piece.shape.thickness().filter(|t| *t > PLAIN_THICKEST);
         let plain = build.dose.as_ref().is_some_and(|d| d.cure == "none");
         if let Some(thick) = thick.filter(|_| plain) {
-            let said = |mm| length(mm, gate.home.settings.units.length);
+            let said = |mm| length(mm, validator.home.settings.units.length);
             found.push(
                 Finding::new(
                     Code::TooThickForRule,
@@ -115,8 +119,8 @@ impl Review for Assigned {
         found
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
-        scene.catalogue().build_as(&self.build_ref()).name.clone()
+    fn detail(&self, render: &RenderContext<'_>) -> String {
+        render.catalogue().build_as(&self.build_ref()).name.clone()
     }
 
     fn ask_again(&self, _: LotId, _: &RenderContext<'_>) -> Option<Ask> {
@@ -127,8 +131,8 @@ impl Review for Assigned {
         }))
     }
 
-    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
-        let mut options: Vec<_> = scene
+    fn form(&self, render: &RenderContext<'_>) -> Vec<Field> {
+        let mut options: Vec<_> = render
             .catalogue()
             .builds
             .iter()
@@ -140,7 +144,7 @@ impl Review for Assigned {
         if !options.iter().any(|o| o.value == self.build) {
             options.push(FieldOption {
                 value: self.build.clone(),
-                label: scene.catalogue().build_name(&self.build),
+                label: render.catalogue().build_name(&self.build),
             });
         }
         vec![

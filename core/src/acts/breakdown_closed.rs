@@ -27,8 +27,8 @@ impl Draft for BreakdownClosedAsk {
 }
 
 impl Review for BreakdownClosed {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
-        let (state, home) = (gate.state, gate.home);
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
+        let (state, home) = (validator.state, validator.home);
         let (dressing, _) = explained(state);
         let unexplained = state.left - dressing;
         if is_explained(unexplained, state.received) {

@@ -7,14 +7,14 @@ use crate::ids::{LotId, word};
 use crate::ledger::facts::byproduct_given::ByproductGiven;
 
 impl Review for ByproductGiven {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
-        gate.edible_lot().into_iter().collect()
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
+        validator.edible_lot().into_iter().collect()
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
+    fn detail(&self, render: &RenderContext<'_>) -> String {
         format!(
             "{} {} to {}",
-            scene.mass(&self.reading),
+            render.mass(&self.reading),
             word(&self.kind),
             self.to_tag
         )

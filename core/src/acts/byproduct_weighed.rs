@@ -27,34 +27,34 @@ pub struct ByproductWeighedAsk {
 }
 
 impl Draft for ByproductWeighedAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, context: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let act = ByproductWeighed {
             piece: self.piece,
             kind: self.kind,
-            reading: desk.mass(&self.reading, "reading")?,
+            reading: context.mass(&self.reading, "reading")?,
         };
         Ok(vec![(self.lot, Act::ByproductWeighed(act))])
     }
 }
 
 impl Review for ByproductWeighed {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
-        let home = gate.home;
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
+        let home = validator.home;
         over_scale(&self.reading, &home.settings)
             .into_iter()
             .collect()
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
-        format!("{} {}", scene.mass(&self.reading), word(&self.kind))
+    fn detail(&self, render: &RenderContext<'_>) -> String {
+        format!("{} {}", render.mass(&self.reading), word(&self.kind))
     }
 
-    fn ask_again(&self, lot: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
+    fn ask_again(&self, lot: LotId, render: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::ByproductWeighed(ByproductWeighedAsk {
             lot,
             piece: self.piece,
             kind: self.kind,
-            reading: scene.again(&self.reading),
+            reading: render.again(&self.reading),
         }))
     }
 

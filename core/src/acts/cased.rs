@@ -48,7 +48,7 @@ pub struct CasedAsk {
 }
 
 impl Draft for CasedAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, context: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let Some(casing) = words(Some(&self.casing)) else {
             return Err(AskError::field(
                 "casing",
@@ -58,24 +58,28 @@ impl Draft for CasedAsk {
         let act = Cased {
             piece: self.piece,
             casing,
-            taken: desk.typed_if(self.taken.as_deref(), "taken")?,
-            back: desk.typed_if(self.back.as_deref(), "back")?,
-            diameter: desk.typed_if(self.diameter.as_deref(), "diameter")?,
-            girth: desk.typed_if(self.girth.as_deref(), "girth")?,
-            soaked_min: desk.count_if(self.soaked.as_ref(), "soaked")?,
-            changes: desk.count_if(self.changes.as_ref(), "changes")?,
+            taken: context.typed_if(self.taken.as_deref(), "taken")?,
+            back: context.typed_if(self.back.as_deref(), "back")?,
+            diameter: context.typed_if(self.diameter.as_deref(), "diameter")?,
+            girth: context.typed_if(self.girth.as_deref(), "girth")?,
+            soaked_min: context.count_if(self.soaked.as_ref(), "soaked")?,
+            changes: context.count_if(self.changes.as_ref(), "changes")?,
             tight: self.tight,
-            reading: desk.mass_if(self.reading.as_deref(), "reading")?,
+            reading: context.mass_if(self.reading.as_deref(), "reading")?,
         };
-        desk.about(self.piece, Act::Cased(act))
+        context.about(self.piece, Act::Cased(act))
     }
 }
 
 impl Review for Cased {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
         let mut found = Vec::new();
-        let say =
-            |mm: Millimetres| length(Millimetres(mm.0.round()), gate.home.settings.units.length);
+        let say = |mm: Millimetres| {
+            length(
+                Millimetres(mm.0.round()),
+                validator.home.settings.units.length,
+            )
+        };
         if let (Some(diameter), Some(girth)) = (&self.diameter, &self.girth)
             && !fits_girth(diameter.value, girth.value)
         {
@@ -107,17 +111,17 @@ impl Review for Cased {
         found
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
+    fn detail(&self, render: &RenderContext<'_>) -> String {
         let mut said = vec![self.casing.clone()];
         said.extend(
             self.taken
                 .as_ref()
-                .map(|t| format!("{} taken", scene.label(t))),
+                .map(|t| format!("{} taken", render.label(t))),
         );
         said.extend(
             self.back
                 .as_ref()
-                .map(|t| format!("{} back in salt", scene.label(t))),
+                .map(|t| format!("{} back in salt", render.label(t))),
         );
         said.extend(self.soaked_min.map(|m| format!("soaked {m} min")));
         said.extend(self.changes.map(|n| format!("water changed {n} times")));
@@ -131,13 +135,13 @@ impl Review for Cased {
         said.extend(
             self.reading
                 .as_ref()
-                .map(|r| format!("{} wet", scene.mass(r))),
+                .map(|r| format!("{} wet", render.mass(r))),
         );
         said.join(", ")
     }
 
-    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
-        let again = |t: &Option<Typed<Millimetres>>| t.as_ref().map(|t| scene.again(t));
+    fn ask_again(&self, _: LotId, render: &RenderContext<'_>) -> Option<Ask> {
+        let again = |t: &Option<Typed<Millimetres>>| t.as_ref().map(|t| render.again(t));
         Some(Ask::Cased(CasedAsk {
             piece: self.piece,
             casing: self.casing.clone(),
@@ -148,7 +152,7 @@ impl Review for Cased {
             soaked: self.soaked_min.map(Count::from),
             changes: self.changes.map(Count::from),
             tight: self.tight,
-            reading: self.reading.as_ref().map(|r| scene.again(r)),
+            reading: self.reading.as_ref().map(|r| render.again(r)),
         }))
     }
 

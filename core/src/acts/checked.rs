@@ -46,8 +46,8 @@ pub struct CheckedAsk {
 }
 
 impl Draft for CheckedAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
-        let known = &desk.catalogue().checks;
+    fn draft(&self, context: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+        let known = &context.catalogue().checks;
         let Some(check) = known.iter().find(|c| c.key == self.check) else {
             let keys: Vec<_> = known.iter().map(|c| c.key.as_str()).collect();
             return Err(AskError::field(
@@ -104,7 +104,7 @@ impl Draft for CheckedAsk {
             mould: self.mould,
             photo: photo_name(self.photo.as_deref())?,
         };
-        desk.about(self.piece, Act::Checked(act))
+        context.about(self.piece, Act::Checked(act))
     }
 }
 
@@ -153,20 +153,20 @@ fn readable(check: &Check, value: &str) -> Result<(), AskError> {
 }
 
 impl Review for Checked {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
         let tacky = self.grade.as_deref() == Some("tacky") && self.check == "tacky";
-        let wet_since = gate.piece(self.piece).and_then(|p| {
+        let wet_since = validator.piece(self.piece).and_then(|p| {
             let soaked = p.soaks.iter().map(|s| s.at).max();
             soaked.max(p.out_of_cure)
         });
         let soon = wet_since
             .filter(|_| tacky)
-            .and_then(|since| too_soon("tacky", since, gate.at, DRIES_H));
-        self.odd_ph(gate).into_iter().chain(soon).collect()
+            .and_then(|since| too_soon("tacky", since, validator.at, DRIES_H));
+        self.odd_ph(validator).into_iter().chain(soon).collect()
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
-        let check = scene.catalogue().check(&self.check);
+    fn detail(&self, render: &RenderContext<'_>) -> String {
+        let check = render.catalogue().check(&self.check);
         let name = check.map_or(self.check.as_str(), |c| c.name.as_str());
         let grade = self.grade.as_ref().map(|key| {
             let found = check.and_then(|c| c.grades.iter().find(|g| g.key == *key));
@@ -193,8 +193,8 @@ impl Review for Checked {
         }))
     }
 
-    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
-        let check = scene.catalogue().check(&self.check);
+    fn form(&self, render: &RenderContext<'_>) -> Vec<Field> {
+        let check = render.catalogue().check(&self.check);
         let mut fields = Vec::new();
         if let Some(check) = check.filter(|c| !c.grades.is_empty()) {
             let grades = check.grades.iter().map(|g| FieldOption {
@@ -213,13 +213,13 @@ impl Review for Checked {
 
 impl Checked {
     /// A pH that no ferment makes so soon, or at all.
-    fn odd_ph(&self, gate: &Validator<'_>) -> Option<Finding> {
+    fn odd_ph(&self, validator: &Validator<'_>) -> Option<Finding> {
         let lowest = ph_values(self.value.as_deref()?)
             .into_iter()
             .reduce(f64::min)?;
-        let time = souring(gate.piece(self.piece)?, gate.home)?;
-        let dries = gate.piece(self.piece)?.hanging.as_ref();
-        if dries.is_some_and(|h| h.until.is_some()) || !is_odd(lowest, time.from, gate.at) {
+        let time = souring(validator.piece(self.piece)?, validator.home)?;
+        let dries = validator.piece(self.piece)?.hanging.as_ref();
+        if dries.is_some_and(|h| h.until.is_some()) || !is_odd(lowest, time.from, validator.at) {
             return None;
         }
         let (message, wants) = if lowest < LEAST_PH {

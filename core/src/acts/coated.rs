@@ -37,15 +37,15 @@ pub struct CoatedAsk {
 }
 
 impl Draft for CoatedAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, context: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         if self.name.trim().is_empty() {
             return Err(AskError::field(
                 "name",
                 "Say what was put on, such as corn meal.",
             ));
         }
-        let mut reading = desk.mass_if(self.reading.as_deref(), "reading")?;
-        let after = desk.mass_if(self.after.as_deref(), "after")?;
+        let mut reading = context.mass_if(self.reading.as_deref(), "reading")?;
+        let after = context.mass_if(self.after.as_deref(), "after")?;
         let said = [reading.is_some(), after.is_some(), self.jar.is_some()];
         if said.iter().filter(|s| **s).count() != 1 {
             return Err(AskError::field(
@@ -55,7 +55,7 @@ impl Draft for CoatedAsk {
         }
         if let Some(jar) = &self.jar {
             let gone = jar
-                .gone(desk.home.settings.units)
+                .gone(context.home.settings.units)
                 .map_err(|e| AskError::Fields(vec![e.under("jar")]))?;
             reading = Some(Typed::unsaid(Milligrams::from_grams(gone.0)));
         }
@@ -66,7 +66,7 @@ impl Draft for CoatedAsk {
             after,
             allergens: words(self.allergens.as_deref()),
         };
-        desk.about(self.piece, Act::Coated(act))
+        context.about(self.piece, Act::Coated(act))
     }
 }
 
@@ -74,12 +74,12 @@ impl Draft for CoatedAsk {
 const USUAL_COAT: f64 = 0.25;
 
 impl Review for Coated {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
-        let (state, home) = (gate.state, gate.home);
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
+        let (state, home) = (validator.state, validator.home);
         let Some(found) = state.pieces.get(&self.piece) else {
             return Vec::new();
         };
-        if let Some(cure) = cure_out_of_place(&self.name, gate.catalogue()) {
+        if let Some(cure) = cure_out_of_place(&self.name, validator.catalogue()) {
             return vec![cure];
         }
         let Ok(added) = self.added(found, home.settings.units) else {
@@ -97,22 +97,22 @@ impl Review for Coated {
         )]
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
+    fn detail(&self, render: &RenderContext<'_>) -> String {
         let how_much = match (&self.reading, &self.after) {
-            (Some(reading), _) => scene.mass(reading),
-            (None, Some(after)) => format!("up to {}", scene.mass(after)),
+            (Some(reading), _) => render.mass(reading),
+            (None, Some(after)) => format!("up to {}", render.mass(after)),
             (None, None) => String::new(),
         };
         let allergens = self.allergens.as_ref().map(|a| format!(" (contains {a})"));
         format!("{how_much} {}{}", self.name, allergens.unwrap_or_default())
     }
 
-    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, render: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Coated(CoatedAsk {
             piece: self.piece,
             name: self.name.clone(),
-            reading: self.reading.as_ref().map(|r| scene.again(r)),
-            after: self.after.as_ref().map(|r| scene.again(r)),
+            reading: self.reading.as_ref().map(|r| render.again(r)),
+            after: self.after.as_ref().map(|r| render.again(r)),
             jar: None,
             allergens: self.allergens.clone(),
         }))

@@ -25,41 +25,42 @@ pub struct CooledAsk {
 }
 
 impl Draft for CooledAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, context: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let act = Cooled {
             piece: self.piece,
-            inside: desk.typed(&self.inside, "inside")?,
+            inside: context.typed(&self.inside, "inside")?,
             hours: hours(&self.hours, "hours")?,
         };
-        desk.about(self.piece, Act::Cooled(act))
+        context.about(self.piece, Act::Cooled(act))
     }
 }
 
 impl Review for Cooled {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
         let unit = unit_doubt(&self.inside, ReadWhere::InsideCooling);
-        let last = gate
+        let last = validator
             .piece(self.piece)
             .and_then(|p| Some((p, p.heats.last()?)));
         let fast = last.and_then(|(piece, heat)| {
-            gate.judge()
+            validator
+                .judge()
                 .cooled_doubt(piece, heat, self.inside.value, self.hours)
         });
         unit.into_iter().chain(fast).collect()
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
+    fn detail(&self, render: &RenderContext<'_>) -> String {
         format!(
             "{} inside, {} h after the heat",
-            scene.label(&self.inside),
+            render.label(&self.inside),
             trim(self.hours, 2)
         )
     }
 
-    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, render: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Cooled(CooledAsk {
             piece: self.piece,
-            inside: scene.again(&self.inside),
+            inside: render.again(&self.inside),
             hours: Amount::Number(self.hours),
         }))
     }

@@ -41,8 +41,8 @@ pub struct CutAsk {
 }
 
 impl Draft for CutAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
-        let (lot, piece) = desk.find(self.piece)?;
+    fn draft(&self, context: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+        let (lot, piece) = context.find(self.piece)?;
         let tags = lot.next_part_tags(piece, self.parts.len());
         let kept = corrected::<Cut>(instead).map_or(&[][..], |old| &old.parts);
         let mut parts = Vec::new();
@@ -57,13 +57,13 @@ impl Draft for CutAsk {
             }
             let (piece, tag) = match kept.get(i) {
                 Some(old) => (old.piece, old.tag.clone()),
-                None => (desk.new_piece(), tags[i - kept.len().min(i)].clone()),
+                None => (context.new_piece(), tags[i - kept.len().min(i)].clone()),
             };
             parts.push(Part {
                 piece,
                 tag,
-                reading: desk.mass(&part.reading, &format!("parts[{i}].reading"))?,
-                thickness: desk
+                reading: context.mass(&part.reading, &format!("parts[{i}].reading"))?,
+                thickness: context
                     .typed_if(part.thickness.as_deref(), &format!("parts[{i}].thickness"))?,
                 cut: part.cut.clone(),
             });
@@ -73,7 +73,7 @@ impl Draft for CutAsk {
             parts,
             way: self.way,
         };
-        desk.about(self.piece, Act::Cut(act))
+        context.about(self.piece, Act::Cut(act))
     }
 }
 
@@ -82,23 +82,23 @@ impl Review for Cut {
         Vec::new()
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
+    fn detail(&self, render: &RenderContext<'_>) -> String {
         self.parts
             .iter()
-            .map(|p| format!("{} {}", p.tag, scene.mass(&p.reading)))
+            .map(|p| format!("{} {}", p.tag, render.mass(&p.reading)))
             .collect::<Vec<_>>()
             .join(", ")
     }
 
-    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, render: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Cut(CutAsk {
             piece: self.piece,
             parts: self
                 .parts
                 .iter()
                 .map(|p| PartAsk {
-                    reading: scene.again(&p.reading),
-                    thickness: p.thickness.as_ref().map(|t| scene.again(t)),
+                    reading: render.again(&p.reading),
+                    thickness: p.thickness.as_ref().map(|t| render.again(t)),
                     cut: p.cut.clone(),
                 })
                 .collect(),
@@ -106,11 +106,11 @@ impl Review for Cut {
         }))
     }
 
-    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
+    fn form(&self, render: &RenderContext<'_>) -> Vec<Field> {
         let part = vec![
             Field::mass("reading", "Weight"),
             Field::thickness("thickness", "Thickest place"),
-            Field::one_of("cut", "What it is now", cuts(scene)).optional(),
+            Field::one_of("cut", "What it is now", cuts(render)).optional(),
         ];
         let ways = [CutWay::Split, CutWay::Ends, CutWay::Seam];
         vec![

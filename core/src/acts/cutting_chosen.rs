@@ -23,15 +23,15 @@ pub struct CuttingChosenAsk {
 }
 
 impl Draft for CuttingChosenAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
-        let lot = desk.lot(self.lot)?;
+    fn draft(&self, context: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+        let lot = context.lot(self.lot)?;
         let came = lot
             .state
             .lot
             .as_ref()
             .ok_or_else(|| AskError::no_lot(self.lot))?;
         let species = came.species();
-        let Some(found) = desk
+        let Some(found) = context
             .catalogue()
             .choices(species)
             .find(|c| c.key == self.choice)
@@ -64,8 +64,8 @@ impl Review for CuttingChosen {
         Vec::new()
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
-        let choice = scene
+    fn detail(&self, render: &RenderContext<'_>) -> String {
+        let choice = render
             .catalogue()
             .cutting
             .iter()
@@ -85,8 +85,8 @@ impl Review for CuttingChosen {
         }))
     }
 
-    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
-        let choice = scene
+    fn form(&self, render: &RenderContext<'_>) -> Vec<Field> {
+        let choice = render
             .catalogue()
             .cutting
             .iter()

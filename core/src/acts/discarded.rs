@@ -27,7 +27,7 @@ pub struct DiscardedAsk {
 }
 
 impl Draft for DiscardedAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, context: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let away = |packs: Vec<PackId>| {
             Act::Discarded(Discarded {
                 piece: self.piece,
@@ -35,7 +35,7 @@ impl Draft for DiscardedAsk {
                 packs,
             })
         };
-        let (lot, piece) = desk.find(self.piece)?;
+        let (lot, piece) = context.find(self.piece)?;
         let mut acts = Vec::new();
         if self.packs_too && self.packs.is_empty() {
             let there = there(&lot.state, piece);
@@ -56,13 +56,16 @@ fn there(state: &State, piece: &Piece) -> Vec<PackId> {
 }
 
 impl Review for Discarded {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
-        let Some(piece) = gate.piece(self.piece).filter(|_| self.packs.is_empty()) else {
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
+        let Some(piece) = validator
+            .piece(self.piece)
+            .filter(|_| self.packs.is_empty())
+        else {
             return Vec::new();
         };
-        let tags: Vec<_> = there(gate.state, piece)
+        let tags: Vec<_> = there(validator.state, piece)
             .iter()
-            .filter_map(|id| Some(gate.state.packs.get(id)?.tag.clone()))
+            .filter_map(|id| Some(validator.state.packs.get(id)?.tag.clone()))
             .collect();
         if tags.is_empty() {
             return Vec::new();
@@ -81,11 +84,11 @@ impl Review for Discarded {
         ]
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
+    fn detail(&self, render: &RenderContext<'_>) -> String {
         let tags: Vec<_> = self
             .packs
             .iter()
-            .filter_map(|id| Some(scene.lot.state.packs.get(id)?.tag.clone()))
+            .filter_map(|id| Some(render.lot.state.packs.get(id)?.tag.clone()))
             .collect();
         if tags.is_empty() {
             self.reason.clone()

@@ -137,12 +137,12 @@ fn is_as_ticked(made: &Sheet, ticked: &[TickedLine]) -> Result<(), AskError> {
 }
 
 impl Draft for DosedAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, context: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         let Some(weighed) = &self.weighed else {
             return match (instead, self.into) {
-                (Some((_, Act::Dosed(old))), None) => self.as_it_happened(old, desk),
-                (_, Some(vessel)) => self.laid_into(vessel, desk),
-                (_, None) => self.computed(desk),
+                (Some((_, Act::Dosed(old))), None) => self.as_it_happened(old, context),
+                (_, Some(vessel)) => self.laid_into(vessel, context),
+                (_, None) => self.computed(context),
             };
         };
         let Some((_, Act::Dosed(old))) = instead else {
@@ -154,22 +154,22 @@ impl Draft for DosedAsk {
         if self.pieces != [old.piece] {
             return Err(AskError::field("pieces", "Correct one piece at a time."));
         }
-        let (_, piece) = desk.find(old.piece)?;
-        let mut dose = as_weighed(weighed, piece, Some(&old.dose), "weighed", desk)?;
+        let (_, piece) = context.find(old.piece)?;
+        let mut dose = as_weighed(weighed, piece, Some(&old.dose), "weighed", context)?;
         dose.reason = words(self.reason.as_deref());
         let act = Dosed {
             piece: old.piece,
             dose: Box::new(dose),
-            place: desk.place(self.place.as_ref(), self.places(desk), "place")?,
+            place: context.place(self.place.as_ref(), self.places(context), "place")?,
         };
-        desk.about(old.piece, Act::Dosed(act))
+        context.about(old.piece, Act::Dosed(act))
     }
 }
 
 impl Review for Dosed {
     /// What was weighed is never refused, but past a stop it is more often a slip than a dose. A
     /// sheet asks for the reason by itself.
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
         let explained = self.dose.reason.is_some();
         let asks = |f: &&Finding| match f.severity {
             Severity::Info => false,
@@ -184,12 +184,12 @@ impl Review for Dosed {
                     | Code::OddTime
                     | Code::AcceleratorOverCap
             ),
-            Severity::Stop => gate.correcting && !explained,
+            Severity::Stop => validator.correcting && !explained,
         };
-        let piece = gate.piece(self.piece);
+        let piece = validator.piece(self.piece);
         let edible = piece
-            .filter(|_| !gate.correcting)
-            .and_then(|p| gate.edible(p));
+            .filter(|_| !validator.correcting)
+            .and_then(|p| validator.edible(p));
         let findings = self.dose.findings.iter();
         edible
             .into_iter()
@@ -197,12 +197,12 @@ impl Review for Dosed {
             .collect()
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
+    fn detail(&self, render: &RenderContext<'_>) -> String {
         let dose = &self.dose;
         let lines: Vec<_> = dose
             .lines
             .iter()
-            .map(|l| format!("{} {}", scene.again(&l.mass), l.name))
+            .map(|l| format!("{} {}", render.again(&l.mass), l.name))
             .collect();
         let reason = dose
             .reason
@@ -216,20 +216,20 @@ impl Review for Dosed {
         )
     }
 
-    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, render: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Dosed(DosedAsk {
             pieces: vec![self.piece],
             reason: self.dose.reason.clone(),
             place: self.place.map(Count::from),
-            weighed: Some(weighed_again(&self.dose, scene)),
+            weighed: Some(weighed_again(&self.dose, render)),
             ..DosedAsk::default()
         }))
     }
 
-    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
-        let mut fields = weighed_form(&self.dose, "weighed", scene);
-        let piece = scene.lot.state.pieces.get(&self.piece);
-        fields.extend(scene.place_field("place", cures_in(piece.and_then(|p| p.build()))));
+    fn form(&self, render: &RenderContext<'_>) -> Vec<Field> {
+        let mut fields = weighed_form(&self.dose, "weighed", render);
+        let piece = render.lot.state.pieces.get(&self.piece);
+        fields.extend(render.place_field("place", cures_in(piece.and_then(|p| p.build()))));
         fields.push(Field::text("reason", "Why, if it goes past a stop").optional());
         fields
     }
@@ -237,8 +237,8 @@ impl Review for Dosed {
 
 impl DosedAsk {
     /// What a place has to be for, by the product of the first piece.
-    fn places(&self, desk: &DraftContext<'_>) -> &'static [PlaceUse] {
-        let first = self.pieces.first().and_then(|id| desk.book.piece(*id));
+    fn places(&self, context: &DraftContext<'_>) -> &'static [PlaceUse] {
+        let first = self.pieces.first().and_then(|id| context.book.piece(*id));
         cures_in(first.and_then(|(_, p)| p.build()))
     }
 
@@ -264,35 +264,35 @@ impl DosedAsk {
     }
 
     /// The cure that the sheet works out, as the scale can show it.
-    fn computed(&self, desk: &mut DraftContext<'_>) -> Drafted {
+    fn computed(&self, context: &mut DraftContext<'_>) -> Drafted {
         let ask = self.on_sheet();
-        let prepared = ask.prepare(desk.book, desk.home)?;
-        let made = prepared.sheet(desk.book, desk.home)?;
+        let prepared = ask.prepare(context.book, context.home)?;
+        let made = prepared.sheet(context.book, context.home)?;
         is_as_ticked(&made, &self.ticked)?;
         let findings: Vec<Finding> = made.all_findings().cloned().collect();
         let reason = self.may_start((made.refused, made.needs_reason), &findings)?;
-        let place = desk.place(self.place.as_ref(), self.places(desk), "place")?;
+        let place = context.place(self.place.as_ref(), self.places(context), "place")?;
         let weigh_out = prepared.weigh_out();
         let mut places = Vec::new();
         for (i, laid) in weigh_out.laid.iter().enumerate() {
             let count = laid.place.map(Count::from);
-            let own = desk.place(
+            let own = context.place(
                 count.as_ref(),
-                self.places(desk),
+                self.places(context),
                 &format!("vessels[{i}].place"),
             )?;
             places.extend(laid.pieces.iter().map(|p| (*p, own)));
         }
         let started = Started {
             reason,
-            vessel: Some(desk.new_vessels(made.vessels.len())),
+            vessel: Some(context.new_vessels(made.vessels.len())),
         };
         doses(
             &made,
             &weigh_out,
             started,
-            &desk.home.settings,
-            desk.catalogue(),
+            &context.home.settings,
+            context.catalogue(),
         )?
         .into_iter()
         .map(|(piece, dose)| {
@@ -302,32 +302,32 @@ impl DosedAsk {
                 dose: Box::new(dose),
                 place: own.and_then(|(_, own)| *own).or(place),
             };
-            Ok((desk.lot_of(piece)?, Act::Dosed(act)))
+            Ok((context.lot_of(piece)?, Act::Dosed(act)))
         })
         .collect()
     }
 
     /// A dose that is put right by its numbers: it happened, so it is judged and marked at any height, and never refused.
-    fn as_it_happened(&self, old: &Dosed, desk: &mut DraftContext<'_>) -> Drafted {
+    fn as_it_happened(&self, old: &Dosed, context: &mut DraftContext<'_>) -> Drafted {
         if self.pieces != [old.piece] {
             return Err(AskError::field("pieces", "Correct one piece at a time."));
         }
-        let (lot, piece) = desk.find(old.piece)?;
+        let (lot, piece) = context.find(old.piece)?;
         let lot = lot.state.id;
         let ask = self.on_sheet();
-        let prepared = ask.prepare(desk.book, desk.home)?;
+        let prepared = ask.prepare(context.book, context.home)?;
         let weigh_out = prepared.weigh_out();
         let started = Started {
             reason: None,
             vessel: None,
         };
-        let made = prepared.sheet(desk.book, desk.home).and_then(|made| {
+        let made = prepared.sheet(context.book, context.home).and_then(|made| {
             let doses = doses(
                 &made,
                 &weigh_out,
                 started,
-                &desk.home.settings,
-                desk.catalogue(),
+                &context.home.settings,
+                context.catalogue(),
             )?;
             let mut mine = doses.into_iter().filter(|(id, _)| *id == old.piece);
             mine.next()
@@ -343,13 +343,13 @@ impl DosedAsk {
                 ..dose
             },
             // So much cure that no sheet is made of it: the rest as it was, the cure as it is said now.
-            Err(why) => match self.more_cure(old, piece, desk)? {
-                Some(weighed) => as_weighed(&weighed, piece, Some(&old.dose), "own", desk)?,
+            Err(why) => match self.more_cure(old, piece, context)? {
+                Some(weighed) => as_weighed(&weighed, piece, Some(&old.dose), "own", context)?,
                 None => return Err(why),
             },
         };
         dose.reason = words(self.reason.as_deref());
-        let place = desk.place(self.place.as_ref(), self.places(desk), "place")?;
+        let place = context.place(self.place.as_ref(), self.places(context), "place")?;
         let act = Dosed {
             piece: old.piece,
             dose: Box::new(dose),
@@ -363,7 +363,7 @@ impl DosedAsk {
         &self,
         old: &Dosed,
         piece: &Piece,
-        desk: &DraftContext<'_>,
+        context: &DraftContext<'_>,
     ) -> Result<Option<WeighedAsk>, AskError> {
         let typed = |name: &str| {
             let amount = self.own.numbers.get(name)?.as_ref()?;
@@ -376,11 +376,11 @@ impl DosedAsk {
             Amount::Text(text) => {
                 let wrong = |e: String| AskError::field(&format!("own.numbers.{field}"), e);
                 if field == "nitrite_ppm" {
-                    Typed::<Ppm>::read(text, desk.home.settings.units)
+                    Typed::<Ppm>::read(text, context.home.settings.units)
                         .map(|p| p.value.0 * per)
                         .map_err(|e| wrong(e.to_string()))
                 } else {
-                    Typed::<GPerKg>::read(text, desk.home.settings.units)
+                    Typed::<GPerKg>::read(text, context.home.settings.units)
                         .map(|r| r.value.0 * per)
                         .map_err(|e| wrong(e.to_string()))
                 }
@@ -445,8 +445,8 @@ impl DosedAsk {
     }
 
     /// Pieces laid into a brine that other pieces lie in already: nothing is weighed, all share what is there.
-    fn laid_into(&self, vessel: VesselId, desk: &DraftContext<'_>) -> Drafted {
-        let lies: Vec<_> = desk
+    fn laid_into(&self, vessel: VesselId, context: &DraftContext<'_>) -> Drafted {
+        let lies: Vec<_> = context
             .book
             .vessel(vessel)
             .filter(|(_, p)| p.stage() == Stage::InCure)
@@ -466,12 +466,12 @@ impl DosedAsk {
                 "Only a brine is shared by what is laid into it later. What is rubbed gets a dose of its own: weigh it out.",
             ));
         };
-        let place = desk
-            .place(self.place.as_ref(), self.places(desk), "place")?
+        let place = context
+            .place(self.place.as_ref(), self.places(context), "place")?
             .or(first.place());
         let mut all = Vec::new();
         for id in &self.pieces {
-            let (lot, piece) = desk.find(*id)?;
+            let (lot, piece) = context.find(*id)?;
             let form = piece.build().map(|b| b.class.form(b.form));
             if form.is_some_and(|f| there.method.dosing().form().is_some_and(|w| w != f)) {
                 return Err(AskError::field(
@@ -507,10 +507,10 @@ impl DosedAsk {
             };
             let others = self.pieces.iter().filter(|p| *p != id);
             let more: Milligrams = others
-                .map(|p| desk.find(*p).map(|(_, p)| p.mass))
+                .map(|p| context.find(*p).map(|(_, p)| p.mass))
                 .sum::<Result<_, _>>()?;
-            let judge = desk.judge();
-            let findings = judge.as_laid_into(&mut dose, piece, &lies, (desk.now, more));
+            let judge = context.judge();
+            let findings = judge.as_laid_into(&mut dose, piece, &lies, (context.now, more));
             let is = |f: &Finding| f.severity == Severity::Stop;
             let refused = findings.iter().any(|f| is(f) && f.code.is_final());
             let reason = self.may_start((refused, findings.iter().any(is)), &findings)?;

@@ -35,9 +35,9 @@ pub struct EvenedOutAsk {
 const USUAL_DAYS: std::ops::RangeInclusive<u32> = 5..=84;
 
 impl Draft for EvenedOutAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
-        let weeks = desk.count_if(self.weeks.as_ref(), "weeks")?;
-        let days = desk.count_if(self.days.as_ref(), "days")?;
+    fn draft(&self, context: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+        let weeks = context.count_if(self.weeks.as_ref(), "weeks")?;
+        let days = context.count_if(self.days.as_ref(), "days")?;
         let days = match (weeks, days) {
             (Some(weeks), None) => weeks.saturating_mul(7),
             (None, Some(days)) => days,
@@ -51,19 +51,19 @@ impl Draft for EvenedOutAsk {
         let act = EvenedOut {
             piece: self.piece,
             days,
-            place: desk.place(self.place.as_ref(), &[PlaceUse::Cold], "place")?,
+            place: context.place(self.place.as_ref(), &[PlaceUse::Cold], "place")?,
         };
-        desk.about(self.piece, Act::EvenedOut(act))
+        context.about(self.piece, Act::EvenedOut(act))
     }
 }
 
 impl Review for EvenedOut {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
-        let Some(piece) = gate.piece(self.piece) else {
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
+        let Some(piece) = validator.piece(self.piece) else {
             return Vec::new();
         };
         let mut found = Vec::new();
-        if gate.judge().has_no_nitrite(gate.state, piece) {
+        if validator.judge().has_no_nitrite(validator.state, piece) {
             found.push(hazard(&piece.tag, Door::Sealed, "vacuum"));
         }
         if !USUAL_DAYS.contains(&self.days) {
@@ -81,8 +81,8 @@ impl Review for EvenedOut {
         found
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
-        let place = self.place.map(|id| format!(", {}", scene.place(id)));
+    fn detail(&self, render: &RenderContext<'_>) -> String {
+        let place = self.place.map(|id| format!(", {}", render.place(id)));
         format!(
             "in vacuum for {} days{}",
             self.days,
@@ -99,9 +99,9 @@ impl Review for EvenedOut {
         }))
     }
 
-    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
+    fn form(&self, render: &RenderContext<'_>) -> Vec<Field> {
         let mut fields = vec![Field::new("days", "Days", FieldKind::Count)];
-        fields.extend(scene.place_field("place", &[PlaceUse::Cold]));
+        fields.extend(render.place_field("place", &[PlaceUse::Cold]));
         fields
     }
 }

@@ -4,8 +4,8 @@ use crate::acts::RenderContext;
 use crate::form::FieldOption;
 
 /// The cuts of the animal.
-pub(crate) fn cuts(scene: &RenderContext<'_>) -> Vec<FieldOption> {
-    let species = scene.lot.state.lot.as_ref().map(|l| l.species());
+pub(crate) fn cuts(render: &RenderContext<'_>) -> Vec<FieldOption> {
+    let species = render.lot.state.lot.as_ref().map(|l| l.species());
     species
         .into_iter()
         .flat_map(|s| &s.cuts)

@@ -30,32 +30,32 @@ pub struct FreezerReadAsk {
 }
 
 impl Draft for FreezerReadAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, context: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let act = FreezerRead {
             piece: self.piece,
-            inside: desk.typed(&self.inside, "inside")?,
-            thickness: desk.typed_if(self.thickness.as_deref(), "thickness")?,
+            inside: context.typed(&self.inside, "inside")?,
+            thickness: context.typed_if(self.thickness.as_deref(), "thickness")?,
         };
         Ok(vec![(self.lot, Act::FreezerRead(act))])
     }
 }
 
 impl Review for FreezerRead {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
         let unit = unit_doubt(&self.inside, ReadWhere::Freezer);
-        unit.into_iter().chain(self.how_thick(gate)).collect()
+        unit.into_iter().chain(self.how_thick(validator)).collect()
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
-        format!("{} inside", scene.label(&self.inside))
+    fn detail(&self, render: &RenderContext<'_>) -> String {
+        format!("{} inside", render.label(&self.inside))
     }
 
-    fn ask_again(&self, lot: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
+    fn ask_again(&self, lot: LotId, render: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::FreezerRead(FreezerReadAsk {
             lot,
             piece: self.piece,
-            inside: scene.again(&self.inside),
-            thickness: self.thickness.as_ref().map(|t| scene.again(t)),
+            inside: render.again(&self.inside),
+            thickness: self.thickness.as_ref().map(|t| render.again(t)),
         }))
     }
 
@@ -73,11 +73,11 @@ impl Review for FreezerRead {
 
 impl FreezerRead {
     /// Where days go by thickness and nobody knows it, the longer time counts.
-    fn how_thick(&self, gate: &Validator<'_>) -> Option<Finding> {
+    fn how_thick(&self, validator: &Validator<'_>) -> Option<Finding> {
         if self.thickness.is_some() {
             return None;
         }
-        let lot = gate.state.lot.as_ref()?;
+        let lot = validator.state.lot.as_ref()?;
         let rows = lot.holds().flat_map(|h| &h.rows);
         let classes: Vec<f64> = rows.map(|r| r.up_to_mm).collect();
         let thin = classes.iter().copied().reduce(f64::min)?;
@@ -86,19 +86,19 @@ impl FreezerRead {
         }
         let raw = |p: &&Piece| p.ended.is_none() && p.raw_until().is_none() && p.cure.is_none();
         let there: Vec<&Piece> = match self.piece {
-            Some(id) => gate.piece(id).into_iter().collect(),
-            None => gate.state.pieces.values().filter(raw).collect(),
+            Some(id) => validator.piece(id).into_iter().collect(),
+            None => validator.state.pieces.values().filter(raw).collect(),
         };
         let known = !there.is_empty() && there.iter().all(|p| p.shape.thickness().is_some());
         // It is asked once, at the first of them.
-        let asked = gate
+        let asked = validator
             .state
             .facts
             .freezer
             .iter()
             .any(|(of, _)| *of == self.piece);
         (!known && !asked).then(|| {
-            let said = length(Millimetres(thin), gate.home.settings.units.length);
+            let said = length(Millimetres(thin), validator.home.settings.units.length);
             Finding::new(
                 Code::ThicknessMissing,
                 Severity::Caution,

@@ -67,8 +67,8 @@ pub struct GroundAsk {
 }
 
 impl Draft for GroundAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
-        let home_tag = lot_tag(desk, self.lot)?;
+    fn draft(&self, context: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+        let home_tag = lot_tag(context, self.lot)?;
         let old = corrected::<Ground>(instead);
         let mut acts = Vec::new();
         let mut sources = Vec::new();
@@ -76,7 +76,7 @@ impl Draft for GroundAsk {
             let field = format!("sources[{i}].reading");
             sources.push(match source {
                 GroundFromAsk::Piece { piece } => {
-                    if desk.lot_of(*piece)? != self.lot {
+                    if context.lot_of(*piece)? != self.lot {
                         return Err(AskError::field(
                             &format!("sources[{i}]"),
                             "That piece is of another animal. Trim it there, and add the trim.",
@@ -85,14 +85,14 @@ impl Draft for GroundAsk {
                     GroundFrom::Piece { piece: *piece }
                 }
                 GroundFromAsk::Kept { lot, kind, reading } => {
-                    let reading = desk.mass(reading, &field)?;
+                    let reading = context.mass(reading, &field)?;
                     match lot.filter(|other| *other != self.lot) {
                         None => GroundFrom::Kept {
                             kind: *kind,
                             reading,
                         },
                         Some(giver) => {
-                            let name = given_name(desk, giver, *kind)?;
+                            let name = given_name(context, giver, *kind)?;
                             let given = ByproductGiven {
                                 kind: *kind,
                                 reading: reading.clone(),
@@ -116,10 +116,10 @@ impl Draft for GroundAsk {
                     species,
                 } => GroundFrom::Added {
                     name: name.trim().into(),
-                    reading: desk.mass(reading, &field)?,
+                    reading: context.mass(reading, &field)?,
                     given_by: None,
                     kind: None,
-                    species: meat_of(desk, species.as_deref(), i)?,
+                    species: meat_of(context, species.as_deref(), i)?,
                 },
             });
         }
@@ -128,15 +128,15 @@ impl Draft for GroundAsk {
         }
         let (into, tag) = match old {
             Some(old) => (old.into, old.tag.clone()),
-            None => desk.fresh_piece(self.lot)?,
+            None => context.fresh_piece(self.lot)?,
         };
         let act = Ground {
             sources,
             into,
             tag,
-            reading: desk.mass(&self.reading, "reading")?,
-            thickness: desk.typed_if(self.thickness.as_deref(), "thickness")?,
-            fat: desk.share_if(self.fat_fraction.as_ref(), "fat_fraction")?,
+            reading: context.mass(&self.reading, "reading")?,
+            thickness: context.typed_if(self.thickness.as_deref(), "thickness")?,
+            fat: context.share_if(self.fat_fraction.as_ref(), "fat_fraction")?,
         };
         acts.push((self.lot, Act::Ground(act)));
         Ok(acts)
@@ -145,11 +145,11 @@ impl Draft for GroundAsk {
 
 /// The animal that something bought is said to be of; what its name says is read when it is needed.
 fn meat_of(
-    desk: &DraftContext<'_>,
+    context: &DraftContext<'_>,
     said: Option<&str>,
     i: usize,
 ) -> Result<Option<String>, AskError> {
-    let catalogue = desk.catalogue();
+    let catalogue = context.catalogue();
     match filled(said) {
         Some(NO_MEAT) => Ok(Some(NO_MEAT.into())),
         Some(key) if catalogue.meat(key).is_some() => Ok(Some(key.into())),
@@ -161,16 +161,16 @@ fn meat_of(
     }
 }
 
-fn lot_tag(desk: &DraftContext<'_>, lot: LotId) -> Result<String, AskError> {
-    let found = desk.lot(lot)?.state.lot.as_ref();
+fn lot_tag(context: &DraftContext<'_>, lot: LotId) -> Result<String, AskError> {
+    let found = context.lot(lot)?.state.lot.as_ref();
     found
         .map(|l| l.received.tag.clone())
         .ok_or_else(|| AskError::no_lot(lot))
 }
 
 /// What another lot's trim is called where it goes: `pork fat of HG1`.
-fn given_name(desk: &DraftContext<'_>, lot: LotId, kind: Byproduct) -> Result<String, AskError> {
-    let found = desk.lot(lot)?.state.lot.as_ref();
+fn given_name(context: &DraftContext<'_>, lot: LotId, kind: Byproduct) -> Result<String, AskError> {
+    let found = context.lot(lot)?.state.lot.as_ref();
     let came = found.ok_or_else(|| AskError::no_lot(lot))?;
     Ok(format!(
         "{} {} of {}",
@@ -214,14 +214,14 @@ fn keep_what_was_given(old: &Ground, sources: &mut [GroundFrom]) -> Result<(), A
 }
 
 impl Review for Ground {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
         let unknown = |source: &GroundFrom| match source {
             GroundFrom::Added {
                 name,
                 given_by: None,
                 species: None,
                 ..
-            } if gate.catalogue().meat_by_name(name).is_none() => Some(name.clone()),
+            } if validator.catalogue().meat_by_name(name).is_none() => Some(name.clone()),
             GroundFrom::Piece { .. } | GroundFrom::Kept { .. } | GroundFrom::Added { .. } => None,
         };
         let ask = |name| {
@@ -234,34 +234,34 @@ impl Review for Ground {
             .remedy("Say the animal. Kept as it is, the block is cooked as the strictest meat is, and never dried raw.")
         };
         let mut found: Vec<_> = self.sources.iter().filter_map(unknown).map(ask).collect();
-        let pieces = self.pieces().filter_map(|id| gate.piece(id));
-        found.extend(pieces.filter_map(|p| gate.edible(p)));
+        let pieces = self.pieces().filter_map(|id| validator.piece(id));
+        found.extend(pieces.filter_map(|p| validator.edible(p)));
         let kept = |s: &GroundFrom| match s {
-            GroundFrom::Kept { .. } => gate.edible_lot(),
+            GroundFrom::Kept { .. } => validator.edible_lot(),
             GroundFrom::Piece { .. } | GroundFrom::Added { .. } => None,
         };
         found.extend(self.sources.iter().find_map(kept));
-        found.extend(self.among_others(gate));
+        found.extend(self.among_others(validator));
         let bought = self.taken().into_iter().filter(|t| t.kind.is_none());
-        found.extend(bought.filter_map(|t| cure_out_of_place(&t.name, gate.catalogue())));
+        found.extend(bought.filter_map(|t| cure_out_of_place(&t.name, validator.catalogue())));
         found
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
+    fn detail(&self, render: &RenderContext<'_>) -> String {
         format!(
             "{} from {} parts",
-            scene.mass(&self.reading),
+            render.mass(&self.reading),
             self.sources.len()
         )
     }
 
-    fn ask_again(&self, lot: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
+    fn ask_again(&self, lot: LotId, render: &RenderContext<'_>) -> Option<Ask> {
         let source = |s: &GroundFrom| match s {
             GroundFrom::Piece { piece } => GroundFromAsk::Piece { piece: *piece },
             GroundFrom::Kept { kind, reading } => GroundFromAsk::Kept {
                 lot: None,
                 kind: *kind,
-                reading: scene.again(reading),
+                reading: render.again(reading),
             },
             GroundFrom::Added {
                 name,
@@ -270,16 +270,16 @@ impl Review for Ground {
                 ..
             } => GroundFromAsk::Added {
                 name: name.clone(),
-                reading: scene.again(reading),
+                reading: render.again(reading),
                 species: species.clone(),
             },
         };
         Some(Ask::Ground(GroundAsk {
             lot,
             sources: self.sources.iter().map(source).collect(),
-            reading: scene.again(&self.reading),
-            thickness: self.thickness.as_ref().map(|t| scene.again(t)),
-            fat_fraction: self.fat.as_ref().map(|f| Amount::Text(scene.again(f))),
+            reading: render.again(&self.reading),
+            thickness: self.thickness.as_ref().map(|t| render.again(t)),
+            fat_fraction: self.fat.as_ref().map(|f| Amount::Text(render.again(f))),
         }))
     }
 
@@ -307,18 +307,18 @@ impl Review for Ground {
 
 impl Ground {
     /// A test that is waited for, where meat of more than one animal goes in.
-    fn among_others(&self, gate: &Validator<'_>) -> Option<Finding> {
-        let judge = gate.judge();
-        let mut lots: Vec<&State> = vec![gate.state];
-        for piece in self.pieces().filter_map(|id| gate.piece(id)) {
-            lots.extend(judge.within(gate.state, piece).lots);
+    fn among_others(&self, validator: &Validator<'_>) -> Option<Finding> {
+        let judge = validator.judge();
+        let mut lots: Vec<&State> = vec![validator.state];
+        for piece in self.pieces().filter_map(|id| validator.piece(id)) {
+            lots.extend(judge.within(validator.state, piece).lots);
         }
         let mut bought = false;
         for taken in self.taken() {
             bought |= taken.kind.is_none() && judge.meat_of(&taken).as_deref() != Some(NO_MEAT);
             lots.extend(taken.lot.and_then(|id| judge.state(id)));
         }
-        let several = bought || lots.iter().any(|s| s.id != gate.state.id);
-        gate.waits_for_test(&lots).filter(|_| several)
+        let several = bought || lots.iter().any(|s| s.id != validator.state.id);
+        validator.waits_for_test(&lots).filter(|_| several)
     }
 }

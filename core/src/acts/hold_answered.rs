@@ -32,7 +32,7 @@ pub struct HoldAnsweredAsk {
 }
 
 impl Draft for HoldAnsweredAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, context: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let note = words(self.note.as_deref());
         let numbered = note
             .as_ref()
@@ -44,7 +44,7 @@ impl Draft for HoldAnsweredAsk {
                     "Type the number of the test, as the laboratory or the inspector wrote it.",
                 ));
             }
-            (HoldKind::Freezing, HoldAnswer::Stamped) => stamp_counts(desk)?,
+            (HoldKind::Freezing, HoldAnswer::Stamped) => stamp_counts(context)?,
             (HoldKind::WastingTest, HoldAnswer::NotAffected) if note.is_none() => {
                 return Err(AskError::field(
                     "note",
@@ -72,12 +72,15 @@ pub fn stamp_is_a_test(home: &House, catalogue: &Catalogue) -> bool {
 }
 
 /// Refuses a stamp as an answer where it says nothing.
-fn stamp_counts(desk: &DraftContext<'_>) -> Result<(), AskError> {
-    if stamp_is_a_test(desk.home, desk.catalogue()) {
+fn stamp_counts(context: &DraftContext<'_>) -> Result<(), AskError> {
+    if stamp_is_a_test(context.home, context.catalogue()) {
         return Ok(());
     }
-    let rules = desk.home.settings.rules(desk.catalogue());
-    let name = rules.map_or_else(|_| desk.home.settings.rule_set.clone(), |r| r.name.clone());
+    let rules = context.home.settings.rules(context.catalogue());
+    let name = rules.map_or_else(
+        |_| context.home.settings.rule_set.clone(),
+        |r| r.name.clone(),
+    );
     Err(AskError::field(
         "answer",
         format!(
@@ -87,8 +90,13 @@ fn stamp_counts(desk: &DraftContext<'_>) -> Result<(), AskError> {
 }
 
 impl Review for HoldAnswered {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
-        let before = gate.state.facts.answers.get(&self.kind).map(|a| a.answer);
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
+        let before = validator
+            .state
+            .facts
+            .answers
+            .get(&self.kind)
+            .map(|a| a.answer);
         let given_up = matches!(self.answer, HoldAnswer::NotTested | HoldAnswer::NotAffected);
         match before {
             Some(HoldAnswer::Positive) if self.answer != HoldAnswer::Positive => vec![
@@ -135,8 +143,8 @@ impl Review for HoldAnswered {
         }))
     }
 
-    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
-        let lot = scene.lot.state.lot.as_ref();
+    fn form(&self, render: &RenderContext<'_>) -> Vec<Field> {
+        let lot = render.lot.state.lot.as_ref();
         let hold = lot.and_then(|l| l.holds().find(|h| h.kind == self.kind));
         let answers = hold.map_or(&[][..], |h| h.answers()).iter();
         let answers = answers.map(|a| FieldOption {

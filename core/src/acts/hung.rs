@@ -88,17 +88,17 @@ pub enum StopWord {
 }
 
 impl Draft for HungAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
-        let (_, found) = desk.find(self.piece)?;
+    fn draft(&self, context: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+        let (_, found) = context.find(self.piece)?;
         let planned = found
             .build()
             .and_then(|b| b.hang.as_ref())
             .map_or(0.35, |h| h.loss_fraction);
-        let loss = desk
+        let loss = context
             .share_if(self.loss_fraction.as_ref(), "loss_fraction")?
             .unwrap_or(Typed::unsaid(Fraction(planned)));
-        let parts = TarePartAsk::read(&self.parts, desk)?;
-        let tare = match desk.mass_if(self.tare.as_deref(), "tare")? {
+        let parts = TarePartAsk::read(&self.parts, context)?;
+        let tare = match context.mass_if(self.tare.as_deref(), "tare")? {
             Some(tare) => tare,
             None if parts.is_empty() => {
                 return Err(AskError::field(
@@ -110,22 +110,22 @@ impl Draft for HungAsk {
         };
         let act = Hung {
             piece: self.piece,
-            reading: desk.mass(&self.reading, "reading")?,
+            reading: context.mass(&self.reading, "reading")?,
             tare,
             parts,
             loss,
-            place: desk.place(self.place.as_ref(), &[PlaceUse::Hang], "place")?,
-            hook: desk.count_if(self.hook.as_ref(), "hook")?,
-            stop: self.stop_by(desk)?,
+            place: context.place(self.place.as_ref(), &[PlaceUse::Hang], "place")?,
+            hook: context.count_if(self.hook.as_ref(), "hook")?,
+            stop: self.stop_by(context)?,
             reason: words(self.reason.as_deref()),
         };
-        desk.about(self.piece, Act::Hung(act))
+        context.about(self.piece, Act::Hung(act))
     }
 }
 
 /// A sausage that was warm and is not known to have soured.
-fn not_sour_yet(gate: &Validator<'_>, piece: &Piece) -> Option<Finding> {
-    let time = souring(piece, gate.home)?;
+fn not_sour_yet(validator: &Validator<'_>, piece: &Piece) -> Option<Finding> {
+    let time = souring(piece, validator.home)?;
     let saw = time
         .looks
         .last()
@@ -172,12 +172,12 @@ fn not_sour_yet(gate: &Validator<'_>, piece: &Piece) -> Option<Finding> {
 
 /// A room or the weather, which nothing keeps cool; an open piece in a fridge.
 pub(crate) fn unlike_its_place(
-    gate: &Validator<'_>,
+    validator: &Validator<'_>,
     piece: &Piece,
     place: Option<PlaceId>,
     tare: Milligrams,
 ) -> Option<Finding> {
-    let place = gate.home.settings.place(place?)?;
+    let place = validator.home.settings.place(place?)?;
     let raw = piece.build().is_some_and(|b| b.raw_dried || b.is_dried());
     let caution = |code: Code, message: String| Finding::new(code, Severity::Caution, message);
     match place.kind()?.dries? {
@@ -216,8 +216,8 @@ const ODD_OVER: f64 = 0.60;
 const USUAL_LOSS: f64 = 0.15;
 
 impl Review for Hung {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
-        let (state, home) = (gate.state, gate.home);
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
+        let (state, home) = (validator.state, validator.home);
         let mut found = lost_too_much(
             self.piece,
             self.reading.value - self.tare.value,
@@ -225,19 +225,24 @@ impl Review for Hung {
             state,
             home.settings.units,
         );
-        if let Some(piece) = gate.piece(self.piece) {
-            found.extend(self.without_nitrite(gate, piece));
-            found.extend(gate.judge().not_for_drying(state, piece));
-            found.extend(not_sour_yet(gate, piece));
+        if let Some(piece) = validator.piece(self.piece) {
+            found.extend(self.without_nitrite(validator, piece));
+            found.extend(validator.judge().not_for_drying(state, piece));
+            found.extend(not_sour_yet(validator, piece));
             found.extend(self.odd_target(piece));
             found.extend(self.no_tare(piece));
-            found.extend(unlike_its_place(gate, piece, self.place, self.tare.value));
+            found.extend(unlike_its_place(
+                validator,
+                piece,
+                self.place,
+                self.tare.value,
+            ));
         }
         found
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
-        let parts = TarePart::label(&self.parts, scene);
+    fn detail(&self, render: &RenderContext<'_>) -> String {
+        let parts = TarePart::label(&self.parts, render);
         let stop = match self.stop {
             StopBy::Weight => String::new(),
             StopBy::Days { days } => format!(", taken down after {days} days"),
@@ -246,22 +251,22 @@ impl Review for Hung {
         let hook = self.hook.map(|h| format!(", hook {h}")).unwrap_or_default();
         format!(
             "{} on the scale, {} of it not meat{parts}, to lose {}{stop}{hook}",
-            scene.mass(&self.reading),
-            scene.mass(&self.tare),
+            render.mass(&self.reading),
+            render.mass(&self.tare),
             share(self.loss.value)
         )
     }
 
-    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, render: &RenderContext<'_>) -> Option<Ask> {
         let sum: Milligrams = self.parts.iter().map(|p| p.reading.value).sum();
         let summed = !self.parts.is_empty() && sum == self.tare.value;
         Some(Ask::Hung(HungAsk {
             piece: self.piece,
-            reading: scene.again(&self.reading),
+            reading: render.again(&self.reading),
             // A sum is made again of its parts; anything else was weighed in one.
-            tare: (!summed).then(|| scene.again(&self.tare)),
-            parts: TarePartAsk::again(&self.parts, scene),
-            loss_fraction: Some(Amount::Text(scene.again(&self.loss))),
+            tare: (!summed).then(|| render.again(&self.tare)),
+            parts: TarePartAsk::again(&self.parts, render),
+            loss_fraction: Some(Amount::Text(render.again(&self.loss))),
             place: self.place.map(Count::from),
             hook: self.hook.map(Count::from),
             stop: StopWord::of(self.stop),
@@ -270,7 +275,7 @@ impl Review for Hung {
         }))
     }
 
-    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
+    fn form(&self, render: &RenderContext<'_>) -> Vec<Field> {
         let part = vec![
             Field::text("name", "What it is"),
             Field::mass("reading", "Its weight"),
@@ -286,7 +291,7 @@ impl Review for Hung {
             ),
             Field::new("loss_fraction", "Share to lose", FieldKind::Share),
         ];
-        fields.extend(scene.place_field("place", &[PlaceUse::Hang]));
+        fields.extend(render.place_field("place", &[PlaceUse::Hang]));
         fields.push(Field::new("hook", "Hook", FieldKind::Count).optional());
         let stops = [
             ("weight", "its weight"),
@@ -306,30 +311,33 @@ impl Review for Hung {
 
 impl TarePart {
     /// ` (cloth 20 g, net 18 g)`; nothing where nobody said what a tare is made of.
-    pub(crate) fn label(parts: &[Self], scene: &RenderContext<'_>) -> String {
+    pub(crate) fn label(parts: &[Self], render: &RenderContext<'_>) -> String {
         if parts.is_empty() {
             return String::new();
         }
         let each = parts
             .iter()
-            .map(|p| format!("{} {}", p.name, scene.mass(&p.reading)));
+            .map(|p| format!("{} {}", p.name, render.mass(&p.reading)));
         format!(" ({})", each.collect::<Vec<_>>().join(", "))
     }
 }
 
 impl TarePartAsk {
     /// Parts as they are asked again.
-    pub(crate) fn again(parts: &[TarePart], scene: &RenderContext<'_>) -> Vec<Self> {
+    pub(crate) fn again(parts: &[TarePart], render: &RenderContext<'_>) -> Vec<Self> {
         let again = parts.iter().map(|p| Self {
             name: p.name.clone(),
-            reading: Some(scene.again(&p.reading)),
+            reading: Some(render.again(&p.reading)),
             jar: None,
         });
         again.collect()
     }
 
     /// Every part with its weight.
-    pub(crate) fn read(all: &[Self], desk: &DraftContext<'_>) -> Result<Vec<TarePart>, AskError> {
+    pub(crate) fn read(
+        all: &[Self],
+        context: &DraftContext<'_>,
+    ) -> Result<Vec<TarePart>, AskError> {
         let mut parts = Vec::new();
         for (i, part) in all.iter().enumerate() {
             let field = |name: &str| format!("parts[{i}].{name}");
@@ -339,12 +347,12 @@ impl TarePartAsk {
                     "Say what hangs there, such as cloth.",
                 ));
             }
-            let typed = desk.mass_if(part.reading.as_deref(), &field("reading"))?;
+            let typed = context.mass_if(part.reading.as_deref(), &field("reading"))?;
             let reading = match (typed, &part.jar) {
                 (Some(reading), None) => reading,
                 (None, Some(jar)) => {
                     let gone = jar
-                        .gone(desk.home.settings.units)
+                        .gone(context.home.settings.units)
                         .map_err(|e| AskError::Fields(vec![e.under(&field("jar"))]))?;
                     reading(gone.0)
                 }
@@ -378,8 +386,8 @@ impl StopWord {
 }
 
 impl HungAsk {
-    fn stop_by(&self, desk: &DraftContext<'_>) -> Result<StopBy, AskError> {
-        let days = desk.count_if(self.days.as_ref(), "days")?;
+    fn stop_by(&self, context: &DraftContext<'_>) -> Result<StopBy, AskError> {
+        let days = context.count_if(self.days.as_ref(), "days")?;
         match (self.stop, days) {
             (StopWord::Weight, None) => Ok(StopBy::Weight),
             (StopWord::Feel, None) => Ok(StopBy::Feel),
@@ -399,9 +407,9 @@ impl HungAsk {
 }
 
 impl Hung {
-    fn without_nitrite(&self, gate: &Validator<'_>, piece: &Piece) -> Option<Finding> {
+    fn without_nitrite(&self, validator: &Validator<'_>, piece: &Piece) -> Option<Finding> {
         let dried = piece.build().is_some_and(Build::is_dried);
-        (dried && gate.judge().has_no_nitrite(gate.state, piece))
+        (dried && validator.judge().has_no_nitrite(validator.state, piece))
             .then(|| hazard(&piece.tag, Door::Hang, "0 ppm nitrite"))
     }
 

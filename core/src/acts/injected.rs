@@ -37,9 +37,10 @@ pub struct InjectedAsk {
 }
 
 impl Draft for InjectedAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, context: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let after = ("after", self.after.as_str());
-        desk.weighed_together(after, self.piece, &[], self.vessel)?
+        context
+            .weighed_together(after, self.piece, &[], self.vessel)?
             .into_iter()
             .map(|(piece, after)| {
                 let act = Injected {
@@ -47,7 +48,7 @@ impl Draft for InjectedAsk {
                     after,
                     reason: words(self.reason.as_deref()),
                 };
-                Ok((desk.lot_of(piece)?, Act::Injected(act)))
+                Ok((context.lot_of(piece)?, Act::Injected(act)))
             })
             .collect()
     }
@@ -65,28 +66,28 @@ pub struct Pumped {
 }
 
 impl Review for Injected {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
-        let Some(piece) = gate.piece(self.piece) else {
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
+        let Some(piece) = validator.piece(self.piece) else {
             return Vec::new();
         };
         let Some(pumped) = Pumped::of(piece, self.after.value) else {
             return Vec::new();
         };
-        let mut found = pumped.findings(piece, gate);
+        let mut found = pumped.findings(piece, validator);
         found.extend(unusual(pumped.pump.0, pumped.injected_ppm));
         found.retain(|f| f.severity > Severity::Info);
         found
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
-        format!("{} with the brine in it", scene.again(&self.after))
+    fn detail(&self, render: &RenderContext<'_>) -> String {
+        format!("{} with the brine in it", render.again(&self.after))
     }
 
-    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, render: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Injected(InjectedAsk {
             piece: Some(self.piece),
             vessel: None,
-            after: scene.again(&self.after),
+            after: render.again(&self.after),
             reason: self.reason.clone(),
         }))
     }
@@ -129,14 +130,14 @@ impl Pumped {
 
     /// Ceilings by the higher figure. Floors by the lower, where its days are counted as an injected piece's: by
     /// then meat and brine are not alike.
-    fn findings(&self, piece: &Piece, gate: &Validator<'_>) -> Vec<Finding> {
+    fn findings(&self, piece: &Piece, validator: &Validator<'_>) -> Vec<Finding> {
         let Some(dose) = piece.cure.as_ref().and_then(|c| c.dose.as_ref()) else {
             return Vec::new();
         };
-        let Ok(rules) = gate
+        let Ok(rules) = validator
             .home
             .settings
-            .rules_of(&dose.judged.rule_set, gate.catalogue())
+            .rules_of(&dose.judged.rule_set, validator.catalogue())
         else {
             return Vec::new();
         };

@@ -27,14 +27,14 @@ pub struct JoinedAsk {
 }
 
 impl Draft for JoinedAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, context: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         let first = self
             .pieces
             .first()
             .ok_or_else(|| AskError::field("pieces", "Choose the pieces to join."))?;
-        let lot = desk.lot_of(*first)?;
+        let lot = context.lot_of(*first)?;
         for piece in &self.pieces {
-            if desk.lot_of(*piece)? != lot {
+            if context.lot_of(*piece)? != lot {
                 return Err(AskError::field(
                     "pieces",
                     "Pieces of different animals are kept apart. Choose pieces of one.",
@@ -43,24 +43,24 @@ impl Draft for JoinedAsk {
         }
         let (into, tag) = match corrected::<Joined>(instead) {
             Some(old) => (old.into, old.tag.clone()),
-            None => desk.fresh_piece(lot)?,
+            None => context.fresh_piece(lot)?,
         };
         let act = Joined {
             pieces: self.pieces.clone(),
             way: self.way,
             into,
             tag,
-            reading: desk.mass_if(self.reading.as_deref(), "reading")?,
-            thickness: desk.typed_if(self.thickness.as_deref(), "thickness")?,
+            reading: context.mass_if(self.reading.as_deref(), "reading")?,
+            thickness: context.typed_if(self.thickness.as_deref(), "thickness")?,
         };
         Ok(vec![(lot, Act::Joined(act))])
     }
 }
 
 impl Review for Joined {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
-        let pieces = self.pieces.iter().filter_map(|id| gate.piece(*id));
-        pieces.filter_map(|p| gate.edible(p)).collect()
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
+        let pieces = self.pieces.iter().filter_map(|id| validator.piece(*id));
+        pieces.filter_map(|p| validator.edible(p)).collect()
     }
 
     fn detail(&self, _: &RenderContext<'_>) -> String {
@@ -71,12 +71,12 @@ impl Review for Joined {
         format!("{} pieces {way}", self.pieces.len())
     }
 
-    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, render: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Joined(JoinedAsk {
             pieces: self.pieces.clone(),
             way: self.way,
-            reading: self.reading.as_ref().map(|r| scene.again(r)),
-            thickness: self.thickness.as_ref().map(|t| scene.again(t)),
+            reading: self.reading.as_ref().map(|r| render.again(r)),
+            thickness: self.thickness.as_ref().map(|t| render.again(t)),
         }))
     }
 

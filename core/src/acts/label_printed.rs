@@ -20,19 +20,22 @@ pub struct LabelPrintedAsk {
 }
 
 impl Draft for LabelPrintedAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, context: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         if self.packs.is_empty() {
             return Err(AskError::field("packs", "Choose at least one pack."));
         }
         let mut by_lot: BTreeMap<LotId, Vec<PrintedLabel>> = BTreeMap::new();
         for id in &self.packs {
-            let (lot, piece, pack) = desk.book.pack(*id).ok_or_else(|| AskError::no_pack(*id))?;
+            let (lot, piece, pack) = context
+                .book
+                .pack(*id)
+                .ok_or_else(|| AskError::no_pack(*id))?;
             let labels = by_lot.entry(lot.state.id).or_default();
             if labels.iter().all(|l| l.pack != *id) {
                 labels.push(PrintedLabel {
                     pack: *id,
                     piece: piece.id,
-                    says: printed(&desk.judge(), &lot.state, piece, pack),
+                    says: printed(&context.judge(), &lot.state, piece, pack),
                 });
             }
         }
@@ -46,9 +49,9 @@ impl Review for LabelPrinted {
         Vec::new()
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
+    fn detail(&self, render: &RenderContext<'_>) -> String {
         let tag = |l: &PrintedLabel| {
-            let pack = scene.lot.state.packs.get(&l.pack);
+            let pack = render.lot.state.packs.get(&l.pack);
             let tag = pack.map_or_else(|| l.pack.0.to_string(), |p| p.tag.clone());
             format!("{tag}: {}", l.says.word.label())
         };

@@ -65,14 +65,14 @@ pub use validator::{Pass, Validator};
 /// and how it is sent again when it is put right.
 pub trait Review {
     /// What to ask about before it is stored: a caution may be kept, a block wants a reason, and some blocks let nobody pass.
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding>;
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding>;
     /// With which numbers, in the household's units.
-    fn detail(&self, scene: &RenderContext<'_>) -> String;
+    fn detail(&self, render: &RenderContext<'_>) -> String;
     /// The same act as a person would send it; drafted again it gives this very act. None for
     /// what follows from another act and is put right there.
-    fn ask_again(&self, lot: LotId, scene: &RenderContext<'_>) -> Option<Ask>;
+    fn ask_again(&self, lot: LotId, render: &RenderContext<'_>) -> Option<Ask>;
     /// The fields of that command which a person may put right.
-    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field>;
+    fn form(&self, render: &RenderContext<'_>) -> Vec<Field>;
 }
 
 /// The fact that a command takes the place of, where it is one of its own kind.
@@ -106,7 +106,7 @@ pub trait Draft {
     ///
     /// # Errors
     /// What cannot be read, is not there, or is stopped.
-    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted;
+    fn draft(&self, context: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted;
 }
 
 macro_rules! asks {
@@ -125,9 +125,9 @@ macro_rules! asks {
             ///
             /// # Errors
             /// What cannot be read, is not there, or is stopped.
-            pub fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+            pub fn draft(&self, context: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
                 match self {
-                    $(Self::$variant(ask) => ask.draft(desk, instead),)+
+                    $(Self::$variant(ask) => ask.draft(context, instead),)+
                 }
             }
         }
@@ -182,8 +182,8 @@ asks! {
 impl Act {
     /// What gives pause before it is written down; empty when nothing does.
     #[must_use]
-    pub fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
-        self.review().warnings(gate)
+    pub fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
+        self.review().warnings(validator)
     }
 }
 

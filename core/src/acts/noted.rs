@@ -42,14 +42,14 @@ pub(crate) fn photo_name(typed: Option<&str>) -> Result<Option<String>, AskError
 }
 
 impl Draft for NotedAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, context: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let photo = photo_name(self.photo.as_deref())?;
         let act = Noted {
             piece: self.piece,
             text: self.text.trim().into(),
             photo,
         };
-        desk.about(self.piece, Act::Noted(act))
+        context.about(self.piece, Act::Noted(act))
     }
 }
 

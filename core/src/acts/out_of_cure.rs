@@ -39,9 +39,10 @@ pub struct OutOfCureAsk {
 }
 
 impl Draft for OutOfCureAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, context: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let reading = ("reading", self.reading.as_str());
-        desk.weighed_together(reading, self.piece, &self.pieces, self.vessel)?
+        context
+            .weighed_together(reading, self.piece, &self.pieces, self.vessel)?
             .into_iter()
             .map(|(piece, reading)| {
                 let act = OutOfCure {
@@ -50,7 +51,7 @@ impl Draft for OutOfCureAsk {
                     surface: self.surface,
                     reason: words(self.reason.as_deref()),
                 };
-                Ok((desk.lot_of(piece)?, Act::OutOfCure(act)))
+                Ok((context.lot_of(piece)?, Act::OutOfCure(act)))
             })
             .collect()
     }
@@ -63,8 +64,8 @@ const MOST_GAINED: f64 = 0.20;
 const USUAL_LOSS: f64 = 0.20;
 
 impl Review for OutOfCure {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
-        let (state, home) = (gate.state, gate.home);
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
+        let (state, home) = (validator.state, validator.home);
         let mut found = lost_too_much(
             self.piece,
             self.reading.value,
@@ -72,30 +73,39 @@ impl Review for OutOfCure {
             state,
             home.settings.units,
         );
-        found.extend(gate.piece(self.piece).and_then(|p| self.gained(p, home)));
-        let early = gate
+        found.extend(
+            validator
+                .piece(self.piece)
+                .and_then(|p| self.gained(p, home)),
+        );
+        let early = validator
             .piece(self.piece)
-            .and_then(|piece| gate.judge().early(piece, gate.at));
-        found.extend(early.map(|e| e.finding(gate.piece(self.piece).map_or("It", |p| &p.tag))));
-        if let Some(piece) = gate.piece(self.piece) {
-            found.extend(gate.judge().long_without_nitrite(state, piece, gate.at));
+            .and_then(|piece| validator.judge().early(piece, validator.at));
+        found
+            .extend(early.map(|e| e.finding(validator.piece(self.piece).map_or("It", |p| &p.tag))));
+        if let Some(piece) = validator.piece(self.piece) {
+            found.extend(
+                validator
+                    .judge()
+                    .long_without_nitrite(state, piece, validator.at),
+            );
         }
         found
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
+    fn detail(&self, render: &RenderContext<'_>) -> String {
         let surface = self
             .surface
             .map_or_else(String::new, |s| format!(", {}", s.label()));
-        format!("{}{surface}", scene.mass(&self.reading))
+        format!("{}{surface}", render.mass(&self.reading))
     }
 
-    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, render: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::OutOfCure(OutOfCureAsk {
             piece: Some(self.piece),
             pieces: Vec::new(),
             vessel: None,
-            reading: scene.again(&self.reading),
+            reading: render.again(&self.reading),
             surface: self.surface,
             reason: self.reason.clone(),
         }))

@@ -29,7 +29,7 @@ pub struct PackMovedAsk {
 }
 
 impl Draft for PackMovedAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, context: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let Some(place) = words(Some(&self.place)) else {
             return Err(AskError::field(
                 "place",
@@ -39,10 +39,13 @@ impl Draft for PackMovedAsk {
         if self.packs.is_empty() {
             return Err(AskError::field("packs", "Choose at least one pack."));
         }
-        let lies_in = desk.place(self.lies_in.as_ref(), PLACES, "lies_in")?;
+        let lies_in = context.place(self.lies_in.as_ref(), PLACES, "lies_in")?;
         let mut by_piece: BTreeMap<(LotId, PieceId), Vec<PackId>> = BTreeMap::new();
         for id in &self.packs {
-            let (lot, piece, _) = desk.book.pack(*id).ok_or_else(|| AskError::no_pack(*id))?;
+            let (lot, piece, _) = context
+                .book
+                .pack(*id)
+                .ok_or_else(|| AskError::no_pack(*id))?;
             let all = by_piece.entry((lot.state.id, piece.id)).or_default();
             if !all.contains(id) {
                 all.push(*id);
@@ -63,16 +66,16 @@ impl Draft for PackMovedAsk {
 }
 
 impl Review for PackMoved {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
-        let Some(piece) = gate.piece(self.piece) else {
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
+        let Some(piece) = validator.piece(self.piece) else {
             return Vec::new();
         };
-        ill_kept(gate, piece, &[&self.place])
+        ill_kept(validator, piece, &[&self.place])
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
+    fn detail(&self, render: &RenderContext<'_>) -> String {
         let tags = self.packs.iter().map(|id| {
-            let pack = scene.lot.state.packs.get(id);
+            let pack = render.lot.state.packs.get(id);
             pack.map_or_else(|| id.0.to_string(), |p| p.tag.clone())
         });
         let tags: Vec<_> = tags.collect();
@@ -88,9 +91,9 @@ impl Review for PackMoved {
         }))
     }
 
-    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
+    fn form(&self, render: &RenderContext<'_>) -> Vec<Field> {
         let mut fields = vec![Field::text("place", "Where they are kept")];
-        fields.extend(scene.place_field("lies_in", PLACES));
+        fields.extend(render.place_field("lies_in", PLACES));
         fields.push(Field::text("reason", "Why, if it goes past a block").optional());
         fields
     }

@@ -68,42 +68,42 @@ pub struct PackedAsk {
 }
 
 impl Draft for PackedAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
-        let (lot, found) = desk.find(self.piece)?;
+    fn draft(&self, context: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+        let (lot, found) = context.find(self.piece)?;
         let tags = lot.next_pack_tags(found, self.packs.len());
         let kept = corrected::<Packed>(instead).map_or(&[][..], |old| &old.packs);
         let mut packs = Vec::new();
         for (i, pack) in self.packs.iter().enumerate() {
             let (id, tag) = match kept.get(i) {
                 Some(old) => (old.pack, old.tag.clone()),
-                None => (desk.new_pack(), tags[i - kept.len().min(i)].clone()),
+                None => (context.new_pack(), tags[i - kept.len().min(i)].clone()),
             };
             packs.push(NewPack {
                 pack: id,
                 tag,
-                reading: desk.mass(&pack.reading, &format!("packs[{i}].reading"))?,
-                slices: desk.count_if(pack.slices.as_ref(), &format!("packs[{i}].slices"))?,
+                reading: context.mass(&pack.reading, &format!("packs[{i}].reading"))?,
+                slices: context.count_if(pack.slices.as_ref(), &format!("packs[{i}].slices"))?,
                 place: pack.place.clone(),
                 allergens: words(pack.allergens.as_deref()),
                 line: one_line(pack.line.as_deref(), &format!("packs[{i}].line"))?,
-                lies_in: desk.place(
+                lies_in: context.place(
                     pack.lies_in.as_ref(),
                     PLACES,
                     &format!("packs[{i}].lies_in"),
                 )?,
                 // A label that was printed stays as it was printed, whatever is put right; a new one is
-                // printed at the gate.
+                // printed when the act was reviewed.
                 printed: kept.get(i).and_then(|old| old.printed.clone()),
             });
         }
         let act = Packed {
             piece: self.piece,
             packs,
-            ends: desk.mass_if(self.ends.as_deref(), "ends")?,
+            ends: context.mass_if(self.ends.as_deref(), "ends")?,
             finished: self.finished,
             reason: words(self.reason.as_deref()),
         };
-        desk.about(self.piece, Act::Packed(act))
+        context.about(self.piece, Act::Packed(act))
     }
 }
 
@@ -151,13 +151,13 @@ const KEEPS_WARM: f64 = 0.85;
 
 /// What is wrong with keeping a piece's packs in these places, when it is packed and whenever they are moved: a place
 /// that is not cold, and no air around what has no nitrite.
-pub(crate) fn ill_kept(gate: &Validator<'_>, piece: &Piece, places: &[&str]) -> Vec<Finding> {
+pub(crate) fn ill_kept(validator: &Validator<'_>, piece: &Piece, places: &[&str]) -> Vec<Finding> {
     let sealed = |place: &&&str| {
         let storage = Storage::of(place);
         storage.sealed && !storage.frozen
     };
     let has_none = || {
-        let really = gate.judge().really(gate.state, piece);
+        let really = validator.judge().really(validator.state, piece);
         really.is_some_and(|r| r.no_nitrite)
     };
     let airless = places.iter().find(sealed).filter(|_| has_none());
@@ -200,48 +200,48 @@ fn not_cold<'a>(piece: &Piece, mut places: impl Iterator<Item = &'a str>) -> Opt
 }
 
 impl Review for Packed {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
-        let Some(piece) = gate.piece(self.piece) else {
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
+        let Some(piece) = validator.piece(self.piece) else {
             return Vec::new();
         };
-        let judge = gate.judge();
-        if let Some(refused) = gate.edible(piece).filter(|_| !self.packs.is_empty()) {
+        let judge = validator.judge();
+        if let Some(refused) = validator.edible(piece).filter(|_| !self.packs.is_empty()) {
             return vec![refused];
         }
-        let within = judge.within(gate.state, piece);
-        let mut found: Vec<Finding> = gate
+        let within = judge.within(validator.state, piece);
+        let mut found: Vec<Finding> = validator
             .waits_for_test(&within.lots)
             .filter(|_| !self.packs.is_empty())
             .into_iter()
             .collect();
-        found.extend(self.odd_weights(piece, gate.home.settings.units));
-        found.extend(self.odd_line(gate, piece));
+        found.extend(self.odd_weights(piece, validator.home.settings.units));
+        found.extend(self.odd_line(validator, piece));
         let places: Vec<_> = self
             .packs
             .iter()
             .filter_map(|p| p.place.as_deref())
             .collect();
-        found.extend(ill_kept(gate, piece, &places));
+        found.extend(ill_kept(validator, piece, &places));
         found
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
+    fn detail(&self, render: &RenderContext<'_>) -> String {
         let ends = self
             .ends
             .as_ref()
-            .map(|e| format!(", ends {}", scene.mass(e)));
-        let list: Vec<_> = self.packs.iter().map(|p| scene.mass(&p.reading)).collect();
+            .map(|e| format!(", ends {}", render.mass(e)));
+        let list: Vec<_> = self.packs.iter().map(|p| render.mass(&p.reading)).collect();
         format!("{}{}", list.join(", "), ends.unwrap_or_default())
     }
 
-    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, render: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Packed(PackedAsk {
             piece: self.piece,
             packs: self
                 .packs
                 .iter()
                 .map(|p| PackAsk {
-                    reading: scene.again(&p.reading),
+                    reading: render.again(&p.reading),
                     slices: p.slices.map(Count::from),
                     place: p.place.clone(),
                     allergens: p.allergens.clone(),
@@ -249,13 +249,13 @@ impl Review for Packed {
                     lies_in: p.lies_in.map(Count::from),
                 })
                 .collect(),
-            ends: self.ends.as_ref().map(|r| scene.again(r)),
+            ends: self.ends.as_ref().map(|r| render.again(r)),
             finished: self.finished,
             reason: self.reason.clone(),
         }))
     }
 
-    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
+    fn form(&self, render: &RenderContext<'_>) -> Vec<Field> {
         let mut pack = vec![
             Field::mass("reading", "Weight"),
             Field::new("slices", "Slices", FieldKind::Count).optional(),
@@ -263,7 +263,7 @@ impl Review for Packed {
             Field::text("allergens", "What to name for the allergic").optional(),
             Field::text("line", "A line to whoever opens it").optional(),
         ];
-        pack.extend(scene.place_field("lies_in", PLACES));
+        pack.extend(render.place_field("lies_in", PLACES));
         let empty = json!({"reading": "", "slices": null, "place": null, "allergens": null, "line": null, "lies_in": null});
         vec![
             Field::rows("packs", "Packs", pack, Some(empty)),
@@ -284,8 +284,8 @@ impl Packed {
     }
 
     /// A maker's line that says another thing than the verdict.
-    fn odd_line(&self, gate: &Validator<'_>, piece: &Piece) -> Option<Finding> {
-        let verdict = gate.judge().piece(gate.state, piece);
+    fn odd_line(&self, validator: &Validator<'_>, piece: &Piece) -> Option<Finding> {
+        let verdict = validator.judge().piece(validator.state, piece);
         if verdict.word == Verdict::ReadyToEat {
             return None;
         }

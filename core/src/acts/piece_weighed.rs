@@ -46,12 +46,12 @@ pub struct PieceWeighedAsk {
 }
 
 impl Draft for PieceWeighedAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, context: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         let (piece, tag) = match corrected::<PieceWeighed>(instead) {
             Some(old) => (old.piece, old.tag.clone()),
-            None => desk.fresh_piece(self.lot)?,
+            None => context.fresh_piece(self.lot)?,
         };
-        let lot = desk.lot(self.lot)?;
+        let lot = context.lot(self.lot)?;
         if let Some(came) = &lot.state.lot
             && came.species().cut(&self.cut).is_none()
         {
@@ -64,13 +64,13 @@ impl Draft for PieceWeighedAsk {
             piece,
             tag,
             cut: self.cut.clone(),
-            reading: desk.mass(&self.reading, "reading")?,
+            reading: context.mass(&self.reading, "reading")?,
             shape: Shape {
-                thickness: desk.typed_if(self.thickness.as_deref(), "thickness")?,
+                thickness: context.typed_if(self.thickness.as_deref(), "thickness")?,
                 skin_on: self.skin_on,
                 bone_in: self.bone_in,
                 fat_cap: self.fat_cap,
-                fat_cover: desk.typed_if(self.fat_cover.as_deref(), "fat_cover")?,
+                fat_cover: context.typed_if(self.fat_cover.as_deref(), "fat_cover")?,
             },
         };
         Ok(vec![(self.lot, Act::PieceWeighed(act))])
@@ -123,8 +123,8 @@ fn case_piece(grams: f64, count: u32, state: &State, units: Units) -> Vec<Findin
 }
 
 impl Review for PieceWeighed {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
-        let (state, home) = (gate.state, gate.home);
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
+        let (state, home) = (validator.state, validator.home);
         let Some(lot) = &state.lot else {
             return Vec::new();
         };
@@ -157,35 +157,35 @@ impl Review for PieceWeighed {
         asked
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
+    fn detail(&self, render: &RenderContext<'_>) -> String {
         let thick = self.shape.thickness.as_ref();
-        let thick = thick.map(|t| format!(", {} thick", scene.label(t)));
+        let thick = thick.map(|t| format!(", {} thick", render.label(t)));
         format!(
             "{} {}{}",
-            scene.mass(&self.reading),
+            render.mass(&self.reading),
             self.cut.replace('_', " "),
             thick.unwrap_or_default()
         )
     }
 
-    fn ask_again(&self, lot: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
+    fn ask_again(&self, lot: LotId, render: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::PieceWeighed(PieceWeighedAsk {
             lot,
             cut: self.cut.clone(),
-            reading: scene.again(&self.reading),
-            thickness: self.shape.thickness.as_ref().map(|t| scene.again(t)),
+            reading: render.again(&self.reading),
+            thickness: self.shape.thickness.as_ref().map(|t| render.again(t)),
             skin_on: self.shape.skin_on,
             bone_in: self.shape.bone_in,
             fat_cap: self.shape.fat_cap,
-            fat_cover: self.shape.fat_cover.as_ref().map(|t| scene.again(t)),
+            fat_cover: self.shape.fat_cover.as_ref().map(|t| render.again(t)),
         }))
     }
 
-    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
+    fn form(&self, render: &RenderContext<'_>) -> Vec<Field> {
         vec![
             Field::mass("reading", "Weight"),
             Field::thickness("thickness", "Thickest place"),
-            Field::one_of("cut", "Cut", cuts(scene)),
+            Field::one_of("cut", "Cut", cuts(render)),
             Field::tick("skin_on", "Skin on"),
             Field::tick("bone_in", "Bone in"),
             Field::tick("fat_cap", "Fat on one side"),

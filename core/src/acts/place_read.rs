@@ -37,13 +37,13 @@ pub struct PlaceReadAsk {
 }
 
 impl Draft for PlaceReadAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, context: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         let typed = match &self.place {
             Count::Whole(id) => id.to_string(),
             Count::Other(n) => n.to_string(),
             Count::Text(text) => text.trim().to_string(),
         };
-        let known = desk
+        let known = context
             .home
             .settings
             .places()
@@ -59,8 +59,8 @@ impl Draft for PlaceReadAsk {
                 place: known.map(|p| p.id),
                 name: known.map_or_else(|| typed.clone(), |p| p.name.clone()),
                 piece,
-                temperature: desk.typed(&self.temperature, "temperature")?,
-                humidity: desk.share_if(self.humidity.as_ref(), "humidity")?,
+                temperature: context.typed(&self.temperature, "temperature")?,
+                humidity: context.share_if(self.humidity.as_ref(), "humidity")?,
                 hours: self.hours.as_ref().map(|h| hours(h, "hours")).transpose()?,
             }))
         };
@@ -68,10 +68,10 @@ impl Draft for PlaceReadAsk {
             return Ok(vec![(lot, act(old.piece)?)]);
         }
         match (self.piece, self.lot, known) {
-            (Some(piece), _, _) => Ok(vec![(desk.lot_of(piece)?, act(Some(piece))?)]),
+            (Some(piece), _, _) => Ok(vec![(context.lot_of(piece)?, act(Some(piece))?)]),
             (None, Some(lot), _) => Ok(vec![(lot, act(None)?)]),
             (None, None, Some(place)) => {
-                let there: Vec<_> = desk
+                let there: Vec<_> = context
                     .book
                     .pieces()
                     .filter(|(_, p)| p.place() == Some(place.id))
@@ -100,10 +100,13 @@ impl Draft for PlaceReadAsk {
 }
 
 impl Review for PlaceRead {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
-        let place = self.place.and_then(|id| gate.home.settings.place(id));
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
+        let place = self.place.and_then(|id| validator.home.settings.place(id));
         let dries = |p: &Piece| p.is_drying() || souring_step(p).is_some();
-        let warm = self.piece.and_then(|id| gate.piece(id)).is_some_and(dries);
+        let warm = self
+            .piece
+            .and_then(|id| validator.piece(id))
+            .is_some_and(dries);
         let read_where = match place {
             Some(place) => place.read_where(),
             None if warm => ReadWhere::Air,
@@ -114,26 +117,29 @@ impl Review for PlaceRead {
             .collect()
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
+    fn detail(&self, render: &RenderContext<'_>) -> String {
         let humidity = self
             .humidity
             .as_ref()
-            .map(|h| format!(", {} damp", scene.label(h)));
+            .map(|h| format!(", {} damp", render.label(h)));
         let hours = self.hours.map(|h| format!(", {} h", trim(h, 1)));
         format!(
             "{}: {}{}{}",
             self.name,
-            scene.label(&self.temperature),
+            render.label(&self.temperature),
             humidity.unwrap_or_default(),
             hours.unwrap_or_default()
         )
     }
 
-    fn ask_again(&self, lot: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
+    fn ask_again(&self, lot: LotId, render: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::PlaceRead(PlaceReadAsk {
             place: Count::Text(self.name.clone()),
-            temperature: scene.again(&self.temperature),
-            humidity: self.humidity.as_ref().map(|h| Amount::Text(scene.again(h))),
+            temperature: render.again(&self.temperature),
+            humidity: self
+                .humidity
+                .as_ref()
+                .map(|h| Amount::Text(render.again(h))),
             hours: self.hours.map(Amount::Number),
             lot: self.piece.is_none().then_some(lot),
             piece: self.piece,

@@ -25,7 +25,7 @@ pub struct PurchasedAsk {
 
 impl Draft for PurchasedAsk {
     /// The shipping is shared out to the last hundredth.
-    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, context: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         if instead.is_some() {
             return Err(AskError::field(
                 "act",
@@ -44,7 +44,7 @@ impl Draft for PurchasedAsk {
         let mut received = Vec::new();
         for (i, ask) in self.lots.iter().enumerate() {
             let mut one = ask
-                .received(desk, None)
+                .received(context, None)
                 .map_err(|error| error.under(&format!("lots[{i}]")))?;
             one.together = Some(self.name.trim().into());
             received.push(one);
@@ -58,7 +58,7 @@ impl Draft for PurchasedAsk {
         }
         Ok(received
             .into_iter()
-            .map(|one| (desk.new_lot(), Act::Received(one)))
+            .map(|one| (context.new_lot(), Act::Received(one)))
             .collect())
     }
 }

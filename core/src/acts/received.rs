@@ -92,11 +92,11 @@ pub struct ReceivedAsk {
 }
 
 impl Draft for ReceivedAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
-        let received = self.received(desk, instead)?;
+    fn draft(&self, context: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+        let received = self.received(context, instead)?;
         let lot = match instead {
             Some((lot, _)) => lot,
-            None => desk.new_lot(),
+            None => context.new_lot(),
         };
         Ok(vec![(lot, Act::Received(received))])
     }
@@ -119,8 +119,8 @@ pub(crate) fn money(text: &str, field: &str) -> Result<i64, AskError> {
 }
 
 impl Review for Received {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
-        let home = gate.home;
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
+        let home = validator.home;
         let grams = self.reading.value.grams();
         let each = grams / f64::from(self.count.unwrap_or(1).max(1));
         let least = match self.portion {
@@ -168,7 +168,7 @@ impl Review for Received {
         )]
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
+    fn detail(&self, render: &RenderContext<'_>) -> String {
         let what = match (&self.cut, self.count) {
             (Some(cut), Some(n)) => format!("{n} × {}", cut.replace('_', " ")),
             (Some(cut), None) => cut.replace('_', " "),
@@ -177,13 +177,13 @@ impl Review for Received {
         let together = self.together.as_ref().map(|t| format!(", in “{t}”"));
         format!(
             "{} {what}, {}{}",
-            scene.mass(&self.reading),
+            render.mass(&self.reading),
             self.origin.label(),
             together.unwrap_or_default()
         )
     }
 
-    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, render: &RenderContext<'_>) -> Option<Ask> {
         let b = &self.background;
         let price = self
             .price
@@ -194,7 +194,7 @@ impl Review for Received {
             species: self.species.clone(),
             origin: self.origin,
             known: self.known,
-            reading: scene.again(&self.reading),
+            reading: render.again(&self.reading),
             portion: Some(self.portion),
             count: self.count.map(Count::from),
             cut: self.cut.clone(),
@@ -205,10 +205,10 @@ impl Review for Received {
             skin_on: self.skin_on,
             sex: self.sex,
             age: self.age,
-            fat_cover: b.fat_cover.as_ref().map(|t| scene.again(t)),
+            fat_cover: b.fat_cover.as_ref().map(|t| render.again(t)),
             rested_days: b.rested_days.map(Count::from),
             hung_days: b.hung_days.map(Count::from),
-            inside: b.inside.as_ref().map(|c| scene.again(c)),
+            inside: b.inside.as_ref().map(|c| render.again(c)),
             inspected: b.inspected,
             withdrawal: b.withdrawal.clone(),
             frozen_on: self.frozen.map(|f| f.frozen_on),
@@ -216,8 +216,8 @@ impl Review for Received {
         }))
     }
 
-    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
-        let species = scene.catalogue().species.iter().map(|s| FieldOption {
+    fn form(&self, render: &RenderContext<'_>) -> Vec<Field> {
+        let species = render.catalogue().species.iter().map(|s| FieldOption {
             value: s.key.clone(),
             label: s.name.clone(),
         });
@@ -230,7 +230,7 @@ impl Review for Received {
             Field::one_of("portion", "How much of it", options(&Portion::ALL)),
         ];
         if self.cut.is_some() {
-            fields.push(Field::one_of("cut", "Which cut", cuts(scene)));
+            fields.push(Field::one_of("cut", "Which cut", cuts(render)));
             fields.push(Field::new("count", "How many", FieldKind::Count).optional());
         }
         fields.extend([
@@ -263,17 +263,17 @@ impl ReceivedAsk {
     /// What came in, before it has a number; `instead` is what it corrects.
     pub(crate) fn received(
         &self,
-        desk: &mut DraftContext<'_>,
+        context: &mut DraftContext<'_>,
         instead: Option<(LotId, &Act)>,
     ) -> Result<Received, AskError> {
-        let found = desk
+        let found = context
             .catalogue()
             .species(&self.species)
             .ok_or_else(|| AskError::field("species", "Choose a species from the list."))?;
         let same = corrected::<Received>(instead).filter(|old| old.species == self.species);
         let tag = match same {
             Some(old) => old.tag.clone(),
-            None => desk.fresh_lot_tag(&found.pair),
+            None => context.fresh_lot_tag(&found.pair),
         };
         let unknown = |cut: &String| found.cut(cut).is_none();
         if self.cut.as_ref().is_some_and(unknown) {
@@ -291,14 +291,14 @@ impl ReceivedAsk {
                 ),
             ));
         }
-        let reading = desk.mass(&self.reading, "reading")?;
+        let reading = context.mass(&self.reading, "reading")?;
         let usual = if self.known == KnownWeight::BoughtCut {
             Portion::Primal
         } else {
             Portion::Whole
         };
         let price = filled(self.cost.as_deref());
-        let count = desk.count_if(self.count.as_ref(), "count")?;
+        let count = context.count_if(self.count.as_ref(), "count")?;
         if self.price_per == PricePer::Piece && count.is_none() {
             return Err(AskError::field(
                 "count",
@@ -341,10 +341,10 @@ impl ReceivedAsk {
             sex: self.sex,
             age: self.age,
             background: Background {
-                fat_cover: desk.typed_if(self.fat_cover.as_deref(), "fat_cover")?,
-                rested_days: desk.count_if(self.rested_days.as_ref(), "rested_days")?,
-                hung_days: desk.count_if(self.hung_days.as_ref(), "hung_days")?,
-                inside: desk.typed_if(self.inside.as_deref(), "inside")?,
+                fat_cover: context.typed_if(self.fat_cover.as_deref(), "fat_cover")?,
+                rested_days: context.count_if(self.rested_days.as_ref(), "rested_days")?,
+                hung_days: context.count_if(self.hung_days.as_ref(), "hung_days")?,
+                inside: context.typed_if(self.inside.as_deref(), "inside")?,
                 inspected: self.inspected,
                 withdrawal: filled(self.withdrawal.as_deref()).map(|t| t.trim().to_string()),
             },

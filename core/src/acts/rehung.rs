@@ -26,9 +26,9 @@ pub struct RehungAsk {
 }
 
 impl Draft for RehungAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
-        let place = desk.place(self.place.as_ref(), &[PlaceUse::Hang], "place")?;
-        let hook = desk.count_if(self.hook.as_ref(), "hook")?;
+    fn draft(&self, context: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+        let place = context.place(self.place.as_ref(), &[PlaceUse::Hang], "place")?;
+        let hook = context.count_if(self.hook.as_ref(), "hook")?;
         if place.is_none() && hook.is_none() {
             return Err(AskError::field(
                 "place",
@@ -40,24 +40,24 @@ impl Draft for RehungAsk {
             place,
             hook,
         };
-        desk.about(self.piece, Act::Rehung(act))
+        context.about(self.piece, Act::Rehung(act))
     }
 }
 
 impl Review for Rehung {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
-        let Some(piece) = gate.piece(self.piece) else {
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
+        let Some(piece) = validator.piece(self.piece) else {
             return Vec::new();
         };
         let tare = piece.tare();
         let new = self.place.filter(|place| piece.place() != Some(*place));
-        unlike_its_place(gate, piece, new, tare)
+        unlike_its_place(validator, piece, new, tare)
             .into_iter()
             .collect()
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
-        let place = self.place.map(|id| scene.place(id));
+    fn detail(&self, render: &RenderContext<'_>) -> String {
+        let place = self.place.map(|id| render.place(id));
         let hook = self.hook.map(|h| format!("hook {h}"));
         let said: Vec<_> = place.into_iter().chain(hook).collect();
         said.join(", ")
@@ -71,8 +71,8 @@ impl Review for Rehung {
         }))
     }
 
-    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
-        let mut fields: Vec<Field> = scene
+    fn form(&self, render: &RenderContext<'_>) -> Vec<Field> {
+        let mut fields: Vec<Field> = render
             .place_field("place", &[PlaceUse::Hang])
             .into_iter()
             .collect();

@@ -26,31 +26,31 @@ pub struct RestedAsk {
 }
 
 impl Draft for RestedAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, context: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let act = Rested {
             piece: self.piece,
-            peak: desk.typed(&self.peak, "peak")?,
+            peak: context.typed(&self.peak, "peak")?,
             hours: hours_if(self.rest.as_ref(), "rest")?,
         };
-        desk.about(self.piece, Act::Rested(act))
+        context.about(self.piece, Act::Rested(act))
     }
 }
 
 impl Review for Rested {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
-        let Some(piece) = gate.piece(self.piece) else {
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
+        let Some(piece) = validator.piece(self.piece) else {
             return Vec::new();
         };
         let Some(last) = piece.heats.last() else {
             return Vec::new();
         };
-        let unit = gate.home.settings.units.heat;
+        let unit = validator.home.settings.units.heat;
         let mut found: Vec<Finding> = unit_doubt(&self.peak, ReadWhere::InsideHot)
             .into_iter()
             .collect();
         let said = |c| temperature(c, unit);
         let peak = self.peak.value;
-        match gate.judge().out_of_heat(piece, last) {
+        match validator.judge().out_of_heat(piece, last) {
             Some(out) if peak.0 < out.0 - 0.5 => found.push(
                 Finding::new(
                     Code::CarryOverUnusual,
@@ -61,7 +61,7 @@ impl Review for Rested {
                 .wants(format!("at least {}", said(out)))
                 .remedy("Look at the number and its unit; it decides what the pack may claim."),
             ),
-            Some(_) => found.extend(gate.judge().peak_doubt(piece, last, peak)),
+            Some(_) => found.extend(validator.judge().peak_doubt(piece, last, peak)),
             None => found.push(
                 Finding::new(
                     Code::CarryOverUnusual,
@@ -76,21 +76,21 @@ impl Review for Rested {
         found
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
+    fn detail(&self, render: &RenderContext<'_>) -> String {
         let rest = self
             .hours
             .map(|h| format!(" within {} min", trim(h * 60.0, 0)));
         format!(
             "peak {} inside{}",
-            scene.label(&self.peak),
+            render.label(&self.peak),
             rest.unwrap_or_default()
         )
     }
 
-    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, render: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Rested(RestedAsk {
             piece: self.piece,
-            peak: scene.again(&self.peak),
+            peak: render.again(&self.peak),
             rest: self.hours.map(Amount::Number),
         }))
     }

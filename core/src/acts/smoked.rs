@@ -55,12 +55,12 @@ pub struct SmokedAsk {
 }
 
 impl Draft for SmokedAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, context: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         let kept = corrected::<Smoked>(instead);
-        let typed_inside = desk.typed_if(self.inside.as_deref(), "inside")?;
-        let typed_chamber = desk.typed_if(self.chamber.as_deref(), "chamber")?;
+        let typed_inside = context.typed_if(self.inside.as_deref(), "inside")?;
+        let typed_chamber = context.typed_if(self.chamber.as_deref(), "chamber")?;
         let reading = ("reading", self.reading.as_str());
-        let weighed = desk.weighed_together(reading, self.piece, &self.pieces, None)?;
+        let weighed = context.weighed_together(reading, self.piece, &self.pieces, None)?;
         let several = Some(weighed.len()).filter(|n| *n > 1 && typed_inside.is_some());
         weighed
             .into_iter()
@@ -78,12 +78,12 @@ impl Draft for SmokedAsk {
                     chamber = chamber.or_else(|| old.chamber.clone());
                 }
                 if kept.is_none() {
-                    also = done_before(desk, piece);
+                    also = done_before(context, piece);
                     // Whoever only weighs it takes it out of the run it lies in all the same.
-                    let runs = &desk.home.runs;
-                    run = run.or(runs.with_piece(piece, desk.book).map(|w| w.run.id));
+                    let runs = &context.home.runs;
+                    run = run.or(runs.with_piece(piece, context.book).map(|w| w.run.id));
                     if let Some(run) = run {
-                        let (read, warmest) = read_in(desk, run, piece)?;
+                        let (read, warmest) = read_in(context, run, piece)?;
                         inside = inside.or(read);
                         chamber = chamber.or(warmest);
                     }
@@ -99,7 +99,7 @@ impl Draft for SmokedAsk {
                     shared_by,
                     reason: words(self.reason.as_deref()),
                 };
-                Ok((desk.lot_of(piece)?, Act::Smoked(act)))
+                Ok((context.lot_of(piece)?, Act::Smoked(act)))
             })
             .collect()
     }
@@ -107,19 +107,19 @@ impl Draft for SmokedAsk {
 
 /// What a run says of a piece that comes out of it: the inside it came to, and the warmest its zone was.
 fn read_in(
-    desk: &DraftContext<'_>,
+    context: &DraftContext<'_>,
     run: RunId,
     piece: PieceId,
 ) -> Result<(Option<Typed<Celsius>>, Option<Typed<Celsius>>), AskError> {
-    let (_, found) = desk.find(piece)?;
+    let (_, found) = context.find(piece)?;
     let not_there = |message: String| Err(AskError::field("run", message));
-    let Some(watched) = desk.home.runs.get(run) else {
+    let Some(watched) = context.home.runs.get(run) else {
         return not_there(format!("There is no run number {}.", run.0));
     };
     let Some(sitting) = watched.run.sitting(piece) else {
         return not_there(format!("{} never lay in that run.", found.tag));
     };
-    let out = watched.run.weighed_out(piece, desk.book);
+    let out = watched.run.weighed_out(piece, context.book);
     if out.is_some_and(|at| at >= sitting.from) {
         return not_there(format!(
             "{} was weighed out of that run already.",
@@ -128,9 +128,9 @@ fn read_in(
     }
     let look = Look {
         watched,
-        book: desk.book,
-        home: desk.home,
-        now: desk.now,
+        book: context.book,
+        home: context.home,
+        now: context.now,
     };
     let inside = look
         .one(piece)
@@ -143,11 +143,11 @@ fn read_in(
 }
 
 /// The steps in front of the heat that stages of its runs have done while it lay there; none while it saw only cold.
-fn done_before(desk: &DraftContext<'_>, piece: PieceId) -> Vec<String> {
-    let Ok((_, found)) = desk.find(piece) else {
+fn done_before(context: &DraftContext<'_>, piece: PieceId) -> Vec<String> {
+    let Ok((_, found)) = context.find(piece) else {
         return Vec::new();
     };
-    let runs = || desk.home.runs.0.values().map(|w| &w.run);
+    let runs = || context.home.runs.0.values().map(|w| &w.run);
     let went: Vec<RunStageKind> = runs().flat_map(|run| run.stages_of(piece)).collect();
     let hot = |k: &RunStageKind| k.does(StepKind::Smoke);
     let build = found
@@ -173,8 +173,8 @@ const HOT_INSIDE: Celsius = Celsius(60.0);
 const USUAL_LOSS: f64 = 0.35;
 
 impl Review for Smoked {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
-        let (state, home) = (gate.state, gate.home);
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
+        let (state, home) = (validator.state, validator.home);
         let mut found = lost_too_much(
             self.piece,
             self.reading.value,
@@ -183,28 +183,28 @@ impl Review for Smoked {
             home.settings.units,
         );
         if let Ok((piece, step)) = self.at(state) {
-            found.extend(self.without_nitrite(gate, &piece, heat_of(step)));
-            found.extend(self.under_its_mark(gate, &piece, heat_of(step)));
-            let heat = self.heat(&piece, Some(heat_of(step)), (EntryId(0), gate.at));
-            found.extend(gate.judge().heat_doubts(&piece, &heat));
-            found.extend(self.unlike_its_run(gate));
+            found.extend(self.without_nitrite(validator, &piece, heat_of(step)));
+            found.extend(self.under_its_mark(validator, &piece, heat_of(step)));
+            let heat = self.heat(&piece, Some(heat_of(step)), (EntryId(0), validator.at));
+            found.extend(validator.judge().heat_doubts(&piece, &heat));
+            found.extend(self.unlike_its_run(validator));
         }
         found
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
-        let mut said = vec![scene.mass(&self.reading)];
+    fn detail(&self, render: &RenderContext<'_>) -> String {
+        let mut said = vec![render.mass(&self.reading)];
         said.extend(
             self.inside
                 .as_ref()
-                .map(|c| format!("{} inside", scene.label(c))),
+                .map(|c| format!("{} inside", render.label(c))),
         );
         said.extend(
             self.chamber
                 .as_ref()
-                .map(|c| format!("chamber {}", scene.label(c))),
+                .map(|c| format!("chamber {}", render.label(c))),
         );
-        let piece = scene
+        let piece = render
             .lot
             .state
             .pieces
@@ -217,30 +217,30 @@ impl Review for Smoked {
         }
     }
 
-    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, render: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Smoked(SmokedAsk {
             piece: Some(self.piece),
             pieces: Vec::new(),
             run: self.run,
             step: self.step.clone(),
-            reading: scene.again(&self.reading),
+            reading: render.again(&self.reading),
             inside: self
                 .inside
                 .as_ref()
                 .filter(|_| !self.by_run())
-                .map(|c| scene.again(c)),
+                .map(|c| render.again(c)),
             each_read: false,
             chamber: self
                 .chamber
                 .as_ref()
                 .filter(|c| !(self.by_run() && c.said.is_empty()))
-                .map(|c| scene.again(c)),
+                .map(|c| render.again(c)),
             reason: self.reason.clone(),
         }))
     }
 
-    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
-        let build = scene
+    fn form(&self, render: &RenderContext<'_>) -> Vec<Field> {
+        let build = render
             .lot
             .state
             .pieces
@@ -275,14 +275,14 @@ impl Smoked {
     /// Without nitrite, smoke is hot from the start or it is a hazard.
     fn without_nitrite(
         &self,
-        gate: &Validator<'_>,
+        validator: &Validator<'_>,
         piece: &Piece,
         kind: StepKind,
     ) -> Option<Finding> {
-        if !gate.judge().has_no_nitrite(gate.state, piece) {
+        if !validator.judge().has_no_nitrite(validator.state, piece) {
             return None;
         }
-        let said = |c| temperature(c, gate.home.settings.units.heat);
+        let said = |c| temperature(c, validator.home.settings.units.heat);
         let chamber = self.chamber.as_ref().map(|c| c.value);
         let inside = self.inside.as_ref().map(|c| c.value);
         let saw = if kind == StepKind::ColdSmoke {
@@ -302,7 +302,7 @@ impl Smoked {
     /// Heat that does not do what it was for.
     fn under_its_mark(
         &self,
-        gate: &Validator<'_>,
+        validator: &Validator<'_>,
         piece: &Piece,
         kind: StepKind,
     ) -> Option<Finding> {
@@ -313,9 +313,9 @@ impl Smoked {
             target,
             asked: mark,
             ..
-        } = mark(gate.judge(), gate.state, piece);
-        let said = |c| temperature(c, gate.home.settings.units.heat);
-        let stays = if gate.judge().piece(gate.state, piece).word == Verdict::ReadyToEat {
+        } = mark(validator.judge(), validator.state, piece);
+        let said = |c| temperature(c, validator.home.settings.units.heat);
+        let stays = if validator.judge().piece(validator.state, piece).word == Verdict::ReadyToEat {
             ""
         } else {
             " It stays “cook before eating”."
@@ -360,18 +360,18 @@ impl Smoked {
     }
 
     /// What its run says otherwise: a probe that read less than was typed, a piece too long in the warm hours.
-    fn unlike_its_run(&self, gate: &Validator<'_>) -> Vec<Finding> {
-        let found = self.run.and_then(|id| gate.home.runs.get(id));
+    fn unlike_its_run(&self, validator: &Validator<'_>) -> Vec<Finding> {
+        let found = self.run.and_then(|id| validator.home.runs.get(id));
         let look = found.map(|watched| Look {
             watched,
-            book: gate.book,
-            home: gate.home,
-            now: gate.at,
+            book: validator.book,
+            home: validator.home,
+            now: validator.at,
         });
         let Some(seen) = look.and_then(|look| look.one(self.piece)) else {
             return Vec::new();
         };
-        let said = |c: Celsius| temperature(c, gate.home.settings.units.heat);
+        let said = |c: Celsius| temperature(c, validator.home.settings.units.heat);
         let mut all = Vec::new();
         if let (Some(inside), Some(read)) = (&self.inside, seen.record)
             && inside.value.0 > read.temperature.0 + UNLIKE_C

@@ -29,24 +29,26 @@ pub struct SoakedAsk {
 }
 
 impl Draft for SoakedAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, context: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let act = Soaked {
             piece: self.piece,
-            minutes: desk.count(&self.minutes, "minutes")?,
-            changes: desk.count_if(Some(&self.changes), "changes")?.unwrap_or(0),
+            minutes: context.count(&self.minutes, "minutes")?,
+            changes: context
+                .count_if(Some(&self.changes), "changes")?
+                .unwrap_or(0),
             iced: self.iced,
         };
-        desk.about(self.piece, Act::Soaked(act))
+        context.about(self.piece, Act::Soaked(act))
     }
 }
 
 impl Review for Soaked {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
         let bland = || {
-            let piece = gate.piece(self.piece)?;
+            let piece = validator.piece(self.piece)?;
             piece.build().filter(|b| b.raw_dried)?;
-            let salt = gate.judge().really(gate.state, piece)?.salt?;
-            let left = salt_left(piece, salt.nominal, Some((gate.at, self.minutes)))?;
+            let salt = validator.judge().really(validator.state, piece)?.salt?;
+            let left = salt_left(piece, salt.nominal, Some((validator.at, self.minutes)))?;
             (left < HUNG_SALT - 1e-9).then(|| {
                 let said = |g: f64| format!("{} g/kg", trim(g, 1));
                 Finding::new(

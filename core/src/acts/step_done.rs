@@ -26,13 +26,13 @@ pub struct StepDoneAsk {
 }
 
 impl Draft for StepDoneAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, context: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let act = StepDone {
             piece: self.piece,
             step: self.step.trim().into(),
             note: words(self.note.as_deref()),
         };
-        desk.about(self.piece, Act::StepDone(act))
+        context.about(self.piece, Act::StepDone(act))
     }
 }
 
@@ -72,21 +72,21 @@ pub(crate) fn too_soon(
 }
 
 impl Review for StepDone {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
-        let Some(piece) = gate.piece(self.piece) else {
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
+        let Some(piece) = validator.piece(self.piece) else {
             return Vec::new();
         };
         let step = piece.open_steps().find(|s| s.id == self.step);
         let Some(step) = step else { return Vec::new() };
         let earliest = step.window().earliest_h * CAN_BE_TRUE;
         let since = piece.last_seen().unwrap_or(piece.since);
-        too_soon(&step.verb, since, gate.at, earliest)
+        too_soon(&step.verb, since, validator.at, earliest)
             .into_iter()
             .collect()
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
-        let build = scene
+    fn detail(&self, render: &RenderContext<'_>) -> String {
+        let build = render
             .lot
             .state
             .pieces

@@ -32,10 +32,10 @@ pub struct StrippedAsk {
 }
 
 impl Draft for StrippedAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
-        let parts = TarePartAsk::read(&self.parts, desk)?;
-        let typed = desk.mass_if(self.tare.as_deref(), "tare")?;
-        let bare = desk.mass_if(self.bare.as_deref(), "bare")?;
+    fn draft(&self, context: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+        let parts = TarePartAsk::read(&self.parts, context)?;
+        let typed = context.mass_if(self.tare.as_deref(), "tare")?;
+        let bare = context.mass_if(self.bare.as_deref(), "bare")?;
         let summed = || reading(parts.iter().map(|p| p.reading.value.grams()).sum());
         let tare = typed.or_else(|| (!parts.is_empty()).then(summed));
         let weighed = match (tare, bare) {
@@ -53,7 +53,7 @@ impl Draft for StrippedAsk {
             weighed,
             parts,
         };
-        desk.about(self.piece, Act::Stripped(act))
+        context.about(self.piece, Act::Stripped(act))
     }
 }
 
@@ -61,17 +61,18 @@ impl Draft for StrippedAsk {
 const ODD_SHARE: f64 = 0.08;
 
 impl Review for Stripped {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
-        let Some(piece) = gate.piece(self.piece) else {
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
+        let Some(piece) = validator.piece(self.piece) else {
             return Vec::new();
         };
-        let (Ok(found), Some(hanging)) =
-            (self.found(piece, gate.home.settings.units), &piece.hanging)
-        else {
+        let (Ok(found), Some(hanging)) = (
+            self.found(piece, validator.home.settings.units),
+            &piece.hanging,
+        ) else {
             return Vec::new();
         };
         let mut warnings = Vec::new();
-        let units = gate.home.settings.units.mass;
+        let units = validator.home.settings.units.mass;
         let net = hanging.gross_start.grams();
         if (found.tare - hanging.tare).grams().abs() > ODD_SHARE * net {
             warnings.push(
@@ -87,7 +88,7 @@ impl Review for Stripped {
         }
         let loss = lost(hanging, found.tare, found.bare);
         let was = hanging.lost.map_or(0.0, |l| l.0);
-        let wants = hanging.loss.0 - gate.home.settings.close_enough - 1e-9;
+        let wants = hanging.loss.0 - validator.home.settings.close_enough - 1e-9;
         if was >= wants && loss.0 < wants {
             let said = |part: f64| share(Fraction((part * 1_000.0).round() / 1_000.0));
             warnings.push(
@@ -104,29 +105,29 @@ impl Review for Stripped {
         warnings
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
+    fn detail(&self, render: &RenderContext<'_>) -> String {
         match &self.weighed {
             StrippedBy::Tare(tare) => {
-                let parts = TarePart::label(&self.parts, scene);
-                format!("cloth and net {}{parts}", scene.mass(tare))
+                let parts = TarePart::label(&self.parts, render);
+                format!("cloth and net {}{parts}", render.mass(tare))
             }
-            StrippedBy::Bare(bare) => format!("the meat alone {}", scene.mass(bare)),
+            StrippedBy::Bare(bare) => format!("the meat alone {}", render.mass(bare)),
         }
     }
 
-    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, render: &RenderContext<'_>) -> Option<Ask> {
         let sum: Milligrams = self.parts.iter().map(|p| p.reading.value).sum();
         let (tare, bare) = match &self.weighed {
             StrippedBy::Tare(tare) => {
                 let summed = !self.parts.is_empty() && sum == tare.value;
-                ((!summed).then(|| scene.again(tare)), None)
+                ((!summed).then(|| render.again(tare)), None)
             }
-            StrippedBy::Bare(bare) => (None, Some(scene.again(bare))),
+            StrippedBy::Bare(bare) => (None, Some(render.again(bare))),
         };
         Some(Ask::Stripped(StrippedAsk {
             piece: self.piece,
             tare,
-            parts: TarePartAsk::again(&self.parts, scene),
+            parts: TarePartAsk::again(&self.parts, render),
             bare,
         }))
     }

@@ -29,15 +29,15 @@ pub struct TakenDownAsk {
 }
 
 impl Draft for TakenDownAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, context: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let weighed: Vec<(PieceId, Option<Reading>)> = match filled(self.reading.as_deref()) {
-            Some(typed) => desk
+            Some(typed) => context
                 .shared_on_hooks(("reading", typed), self.piece, &self.pieces)?
                 .into_iter()
                 .map(|(piece, reading)| (piece, Some(reading)))
                 .collect(),
             None => {
-                let pieces = desk.those(self.piece, &self.pieces, None)?;
+                let pieces = context.those(self.piece, &self.pieces, None)?;
                 pieces.into_iter().map(|piece| (piece, None)).collect()
             }
         };
@@ -45,19 +45,21 @@ impl Draft for TakenDownAsk {
             .into_iter()
             .map(|(piece, reading)| {
                 let act = TakenDown { piece, reading };
-                Ok((desk.lot_of(piece)?, Act::TakenDown(act)))
+                Ok((context.lot_of(piece)?, Act::TakenDown(act)))
             })
             .collect()
     }
 }
 
 impl Review for TakenDown {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
         let Some(reading) = &self.reading else {
-            return self.unweighed(gate).into_iter().collect();
+            return self.unweighed(validator).into_iter().collect();
         };
-        let mut found: Vec<_> = too_fast(gate, self.piece, reading).into_iter().collect();
-        let Some(piece) = gate.piece(self.piece) else {
+        let mut found: Vec<_> = too_fast(validator, self.piece, reading)
+            .into_iter()
+            .collect();
+        let Some(piece) = validator.piece(self.piece) else {
             return found;
         };
         let Some(hanging) = &piece.hanging else {
@@ -66,7 +68,7 @@ impl Review for TakenDown {
         let start = hanging.net_start().grams();
         let now = (reading.value - hanging.tare).grams();
         let lost = 1.0 - now / start.max(f64::MIN_POSITIVE);
-        if lost < hanging.loss.0 - gate.home.settings.close_enough - 1e-9 {
+        if lost < hanging.loss.0 - validator.home.settings.close_enough - 1e-9 {
             let percent = |part: f64| format!("{} %", trim(part * 100.0, 0));
             let dried = piece.build().is_some_and(|b| b.raw_dried);
             found.push(
@@ -93,18 +95,18 @@ impl Review for TakenDown {
         found
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
+    fn detail(&self, render: &RenderContext<'_>) -> String {
         self.reading.as_ref().map_or_else(
             || "not weighed".into(),
-            |reading| format!("{} on the scale", scene.mass(reading)),
+            |reading| format!("{} on the scale", render.mass(reading)),
         )
     }
 
-    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, render: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::TakenDown(TakenDownAsk {
             piece: Some(self.piece),
             pieces: Vec::new(),
-            reading: self.reading.as_ref().map(|r| scene.again(r)),
+            reading: self.reading.as_ref().map(|r| render.again(r)),
         }))
     }
 
@@ -115,8 +117,8 @@ impl Review for TakenDown {
 
 impl TakenDown {
     /// What nobody weighs has lost nobody knows how much.
-    fn unweighed(&self, gate: &Validator<'_>) -> Option<Finding> {
-        let piece = gate.piece(self.piece)?;
+    fn unweighed(&self, validator: &Validator<'_>) -> Option<Finding> {
+        let piece = validator.piece(self.piece)?;
         Some(
             Finding::new(
                 Code::LossUnknown,

@@ -202,18 +202,18 @@ fn a_full_day(kitchen: &mut Kitchen) {
 fn asked_again(kitchen: &Kitchen) -> Vec<String> {
     let mut wrong = Vec::new();
     for lot in kitchen.book.lots() {
-        let scene = RenderContext {
+        let render = RenderContext {
             lot,
             home: &kitchen.home,
         };
         for entry in lot.live_entries() {
-            let Some(ask) = scene.ask_again(entry) else {
+            let Some(ask) = render.ask_again(entry) else {
                 continue;
             };
             // over the wire and back
             let ask: Ask = serde_json::from_value(serde_json::to_value(&ask).unwrap()).unwrap();
-            let mut desk = DraftContext::new(&kitchen.book, &kitchen.home, kitchen.now);
-            match ask.draft(&mut desk, Some((entry.lot, &entry.act))) {
+            let mut context = DraftContext::new(&kitchen.book, &kitchen.home, kitchen.now);
+            match ask.draft(&mut context, Some((entry.lot, &entry.act))) {
                 Ok(acts) if acts == [(entry.lot, entry.act.clone())] => {}
                 other => wrong.push(format!("{:?}\nasked: {ask:?}\ngot: {other:?}", entry.act)),
             }
@@ -226,16 +226,16 @@ fn asked_again(kitchen: &Kitchen) -> Vec<String> {
 fn fields_astray(kitchen: &Kitchen) -> Vec<String> {
     let mut astray = Vec::new();
     for lot in kitchen.book.lots() {
-        let scene = RenderContext {
+        let render = RenderContext {
             lot,
             home: &kitchen.home,
         };
         for entry in lot.live_entries() {
-            let Some(ask) = scene.ask_again(entry) else {
+            let Some(ask) = render.ask_again(entry) else {
                 continue;
             };
             let ask = serde_json::to_value(&ask).unwrap();
-            for field in scene.form(&entry.act) {
+            for field in render.form(&entry.act) {
                 let place = format!("/{}", field.name.replace('.', "/"));
                 let found = ask.pointer(&place);
                 if found.is_none()
@@ -290,11 +290,11 @@ fn a_dose_put_right_keeps_what_was_not_touched_and_judges_what_was() {
         .find(|e| e.act.kind() == "dosed")
         .unwrap()
         .clone();
-    let scene = RenderContext {
+    let render = RenderContext {
         lot: &lot,
         home: &kitchen.home,
     };
-    let mut ask = serde_json::to_value(scene.ask_again(&entry).unwrap()).unwrap();
+    let mut ask = serde_json::to_value(render.ask_again(&entry).unwrap()).unwrap();
     assert_eq!(ask["weighed"]["lines"][0]["name"], "cure #1");
     // Ten times the curing salt: it happened, so it is written down and judged.
     ask["weighed"]["lines"][0]["reading"] = json!("50 g");

@@ -22,12 +22,12 @@ pub struct TimerAnsweredAsk {
 }
 
 impl Draft for TimerAnsweredAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, context: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let act = TimerAnswered {
             piece: self.piece,
             what: self.what,
         };
-        desk.about(self.piece, Act::TimerAnswered(act))
+        context.about(self.piece, Act::TimerAnswered(act))
     }
 }
 

@@ -27,14 +27,14 @@ pub struct TimerSetAsk {
 }
 
 impl Draft for TimerSetAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, context: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let act = TimerSet {
             piece: self.piece,
             what: self.what,
-            minutes: desk.count(&self.minutes, "minutes")?,
+            minutes: context.count(&self.minutes, "minutes")?,
             note: words(self.note.as_deref()),
         };
-        desk.about(self.piece, Act::TimerSet(act))
+        context.about(self.piece, Act::TimerSet(act))
     }
 }
 

@@ -39,25 +39,25 @@ pub struct ToppedUpAsk {
 }
 
 impl Draft for ToppedUpAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, context: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         let pieces = match (self.piece, instead) {
             // Put right, it is one piece's share.
             (Some(piece), Some(_)) => vec![piece],
             (Some(piece), None) => {
-                let vessel = desk.find(piece)?.1.vessel();
+                let vessel = context.find(piece)?.1.vessel();
                 match vessel {
-                    Some(vessel) => desk.those(None, &[], Some(vessel))?,
+                    Some(vessel) => context.those(None, &[], Some(vessel))?,
                     None => vec![piece],
                 }
             }
-            (None, _) => desk.those(None, &[], self.vessel)?,
+            (None, _) => context.those(None, &[], self.vessel)?,
         };
         let mut lines = Vec::new();
         if let Some(text) = crate::acts::context::filled(self.reading.as_deref()) {
             lines.push((
                 "water".to_string(),
                 (Role::Water, None),
-                water(text, desk, "reading")?,
+                water(text, context, "reading")?,
             ));
         }
         for (i, line) in self.lines.iter().enumerate() {
@@ -75,15 +75,15 @@ impl Draft for ToppedUpAsk {
                     format!("Type how much {name} was put in, such as 30 g."),
                 ));
             };
-            let dose = desk.book.piece(pieces[0]).and_then(|(_, p)| p.dose());
+            let dose = context.book.piece(pieces[0]).and_then(|(_, p)| p.dose());
             let (role, made_of) = match dose {
-                Some(dose) => named_as(name, line.role, &dose.cure, desk),
-                None => (desk.catalogue().role_said(name, line.role), None),
+                Some(dose) => named_as(name, line.role, &dose.cure, context),
+                None => (context.catalogue().role_said(name, line.role), None),
             };
             let mass = if role == Role::Water {
-                water(text, desk, &field("reading"))?
+                water(text, context, &field("reading"))?
             } else {
-                desk.mass(text, &field("reading"))?
+                context.mass(text, &field("reading"))?
             };
             lines.push((name.to_string(), (role, made_of), mass));
         }
@@ -95,7 +95,7 @@ impl Draft for ToppedUpAsk {
         }
         let mut all = Vec::new();
         for (name, (role, made_of), mass) in lines {
-            for (piece, share) in pieces.iter().zip(desk.shared_reading(&mass, &pieces)?) {
+            for (piece, share) in pieces.iter().zip(context.shared_reading(&mass, &pieces)?) {
                 let line = DoseLine {
                     role,
                     name: name.clone(),
@@ -108,7 +108,7 @@ impl Draft for ToppedUpAsk {
                     line,
                     reason: words(self.reason.as_deref()),
                 };
-                all.push((desk.lot_of(*piece)?, Act::ToppedUp(act)));
+                all.push((context.lot_of(*piece)?, Act::ToppedUp(act)));
             }
         }
         Ok(all)
@@ -120,16 +120,20 @@ const USUAL_TOP_UP: f64 = 1.0;
 
 impl Review for ToppedUp {
     /// What it makes of the brine: thinner than its floor, or stronger than its ceiling.
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
-        let Some(piece) = gate.piece(self.piece) else {
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
+        let Some(piece) = validator.piece(self.piece) else {
             return Vec::new();
         };
         let Some(before) = piece.dose().map(Dose::total_g) else {
             return Vec::new();
         };
         let mut found: Vec<Finding> = self.another_cure(piece).into_iter().collect();
-        found.extend(self.what_is_it(gate, piece));
-        found.extend(gate.judge().topped_up(gate.state, piece, &self.line));
+        found.extend(self.what_is_it(validator, piece));
+        found.extend(
+            validator
+                .judge()
+                .topped_up(validator.state, piece, &self.line),
+        );
         let usual = before * USUAL_TOP_UP;
         if before <= 0.0 || self.line.mass.value.grams() <= usual {
             return found;
@@ -140,23 +144,23 @@ impl Review for ToppedUp {
                 Severity::Caution,
                 "That is more than was mixed for it in the first place.",
             )
-            .saw(say(self.line.mass.value, gate.home.settings.units))
+            .saw(say(self.line.mass.value, validator.home.settings.units))
             .remedy("Check the digits and the unit, or keep it as typed: the brine is so much thinner then."),
         );
         found
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
-        format!("{} {}", scene.again(&self.line.mass), self.line.name)
+    fn detail(&self, render: &RenderContext<'_>) -> String {
+        format!("{} {}", render.again(&self.line.mass), self.line.name)
     }
 
-    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, render: &RenderContext<'_>) -> Option<Ask> {
         // Water said by volume comes back so: a weight would be read as another amount.
         let said = match self.line.role {
             Role::Water if self.line.mass.said.contains(char::is_alphabetic) => {
                 self.line.mass.said.clone()
             }
-            _ => scene.again(&self.line.mass),
+            _ => render.again(&self.line.mass),
         };
         let is_water = self.line.role == Role::Water && self.line.name == "water";
         Some(Ask::ToppedUp(ToppedUpAsk {
@@ -215,19 +219,20 @@ impl ToppedUp {
     }
 
     /// A name that nothing here knows, in the amount of a curing salt, where there is no other.
-    fn what_is_it(&self, gate: &Validator<'_>, piece: &Piece) -> Option<Finding> {
+    fn what_is_it(&self, validator: &Validator<'_>, piece: &Piece) -> Option<Finding> {
         let dose = piece.dose()?;
         let meat = piece.cure.as_ref()?.meat.grams().max(f64::MIN_POSITIVE);
         let rate = self.line.mass.value.grams() / meat * 1_000.0;
-        let unknown = self.line.role == Role::Spice && gate.catalogue().is_unknown(&self.line.name);
+        let unknown =
+            self.line.role == Role::Spice && validator.catalogue().is_unknown(&self.line.name);
         (unknown && dose.nitrite_g() <= 0.0)
             .then(|| may_be_a_cure(&self.line.name, rate))
             .flatten()
     }
 }
 
-fn water(text: &str, desk: &DraftContext<'_>, field: &str) -> Result<Reading, AskError> {
-    let grams = read::water(text, desk.home.settings.units)
+fn water(text: &str, context: &DraftContext<'_>, field: &str) -> Result<Reading, AskError> {
+    let grams = read::water(text, context.home.settings.units)
         .map_err(|e| AskError::field(field, e.to_string()))?;
     let mut read: Reading = Typed::unsaid(crate::units::Milligrams::from_grams(grams.0));
     read.said = text.trim().into();

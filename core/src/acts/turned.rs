@@ -25,15 +25,16 @@ pub struct TurnedAsk {
 }
 
 impl Draft for TurnedAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
-        desk.those(self.piece, &[], self.vessel)?
+    fn draft(&self, context: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+        context
+            .those(self.piece, &[], self.vessel)?
             .into_iter()
             .map(|piece| {
                 let act = Turned {
                     piece,
                     nothing_floats: self.nothing_floats,
                 };
-                Ok((desk.lot_of(piece)?, Act::Turned(act)))
+                Ok((context.lot_of(piece)?, Act::Turned(act)))
             })
             .collect()
     }

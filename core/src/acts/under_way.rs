@@ -78,20 +78,24 @@ pub struct UnderWayAsk {
 }
 
 impl Draft for UnderWayAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, context: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         let old = instead.and_then(|(lot, act)| Some((lot, act.of::<UnderWay>()?)));
         let mut acts = Vec::new();
         let (lot, piece, tag, species) = match (old, self.lot, &self.received) {
-            (Some((lot, old)), _, _) => (lot, old.piece, old.tag.clone(), species_of(desk, lot)?),
+            (Some((lot, old)), _, _) => {
+                (lot, old.piece, old.tag.clone(), species_of(context, lot)?)
+            }
             (None, Some(lot), None) => {
-                let (piece, tag) = desk.fresh_piece(lot)?;
-                (lot, piece, tag, species_of(desk, lot)?)
+                let (piece, tag) = context.fresh_piece(lot)?;
+                (lot, piece, tag, species_of(context, lot)?)
             }
             (None, None, Some(ask)) => {
-                let came = ask.received(desk, None).map_err(|e| e.under("received"))?;
-                let lot = desk.new_lot();
-                let (piece, tag) = desk.first_piece(lot, &came.tag);
-                let species = desk
+                let came = ask
+                    .received(context, None)
+                    .map_err(|e| e.under("received"))?;
+                let lot = context.new_lot();
+                let (piece, tag) = context.first_piece(lot, &came.tag);
+                let species = context
                     .catalogue()
                     .species_as(&came.species, came.species_version);
                 acts.push((lot, Act::Received(came)));
@@ -111,8 +115,8 @@ impl Draft for UnderWayAsk {
             ));
         }
         let build = match old.filter(|(_, o)| o.build.key == self.build) {
-            Some((_, old)) => desk.catalogue().build_as(&old.build),
-            None => desk.build(&self.build)?.clone(),
+            Some((_, old)) => context.catalogue().build_as(&old.build),
+            None => context.build(&self.build)?.clone(),
         };
         if build.ending {
             return Err(AskError::field(
@@ -132,9 +136,9 @@ impl Draft for UnderWayAsk {
                 ),
             ));
         }
-        let reading = desk.mass(&self.reading, "reading")?;
-        let green = desk.mass_if(self.green.as_deref(), "green")?;
-        let tare = desk.mass_if(self.tare.as_deref(), "tare")?;
+        let reading = context.mass(&self.reading, "reading")?;
+        let green = context.mass_if(self.green.as_deref(), "green")?;
+        let tare = context.mass_if(self.tare.as_deref(), "tare")?;
         if self.at != UnderWayAt::Hanging && tare.is_some() {
             return Err(AskError::field(
                 "tare",
@@ -142,12 +146,12 @@ impl Draft for UnderWayAsk {
             ));
         }
         let since = match words(self.since.as_deref()) {
-            Some(text) => Some(desk.moment(&text, "since")?),
+            Some(text) => Some(context.moment(&text, "since")?),
             None => None,
         };
         let loss = match words(self.loss_fraction.as_deref()) {
             Some(text) => {
-                let share: Typed<Fraction> = desk.typed(&text, "loss_fraction")?;
+                let share: Typed<Fraction> = context.typed(&text, "loss_fraction")?;
                 if share.value.0 <= 0.0 || share.value.0 >= 1.0 {
                     return Err(AskError::field(
                         "loss_fraction",
@@ -168,28 +172,28 @@ impl Draft for UnderWayAsk {
             reading,
             green,
             tare,
-            gross_start: desk.mass_if(self.gross_start.as_deref(), "gross_start")?,
+            gross_start: context.mass_if(self.gross_start.as_deref(), "gross_start")?,
             loss,
-            inside: desk.typed_if(self.inside.as_deref(), "inside")?,
+            inside: context.typed_if(self.inside.as_deref(), "inside")?,
             shape: Shape {
-                thickness: desk.typed_if(self.thickness.as_deref(), "thickness")?,
+                thickness: context.typed_if(self.thickness.as_deref(), "thickness")?,
                 skin_on: self.skin_on,
                 bone_in: self.bone_in,
                 fat_cap: self.fat_cap,
                 fat_cover: None,
             },
             dose: None,
-            place: desk.place(self.place.as_ref(), self.at.places(), "place")?,
+            place: context.place(self.place.as_ref(), self.at.places(), "place")?,
         };
         if let Some(weighed) = &self.weighed {
             // Judged as the piece it will be.
-            let mut meat = Piece::green(piece, &act.tag, act.green(), (EntryId(0), desk.now));
+            let mut meat = Piece::green(piece, &act.tag, act.green(), (EntryId(0), context.now));
             meat.mass = act.green();
             meat.shape.skin_on = self.skin_on;
             meat.product = Some(build);
             let known = old.and_then(|(_, o)| o.dose.as_deref());
             act.dose = Some(Box::new(as_weighed(
-                weighed, &meat, known, "weighed", desk,
+                weighed, &meat, known, "weighed", context,
             )?));
         }
         acts.push((lot, Act::UnderWay(act)));
@@ -197,19 +201,20 @@ impl Draft for UnderWayAsk {
     }
 }
 
-fn species_of(desk: &DraftContext<'_>, lot: LotId) -> Result<Arc<Species>, AskError> {
-    let found = desk.lot(lot)?.state.lot.as_ref();
+fn species_of(context: &DraftContext<'_>, lot: LotId) -> Result<Arc<Species>, AskError> {
+    let found = context.lot(lot)?.state.lot.as_ref();
     found
         .map(|l| {
-            desk.catalogue()
+            context
+                .catalogue()
                 .species_as(&l.received.species, l.received.species_version)
         })
         .ok_or_else(|| AskError::no_lot(lot))
 }
 
 impl Review for UnderWay {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
-        let home = gate.home;
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
+        let home = validator.home;
         let inside = self.inside.as_ref();
         let unit = inside.and_then(|c| unit_doubt(c, ReadWhere::InsideHot));
         over_scale(&self.reading, &home.settings)
@@ -218,13 +223,13 @@ impl Review for UnderWay {
             .collect()
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
+    fn detail(&self, render: &RenderContext<'_>) -> String {
         let at = match self.at {
             UnderWayAt::InCure => "in its cure",
             UnderWayAt::Hanging => "hanging",
             UnderWayAt::Ready => "ready to pack",
         };
-        let build = scene.catalogue().build_as(&self.build);
+        let build = render.catalogue().build_as(&self.build);
         let counted = self.at == UnderWayAt::Hanging && self.gross_start.is_none();
         let unknown: String = [
             (self.dose.is_none(), ", dose unknown"),
@@ -236,40 +241,40 @@ impl Review for UnderWay {
         .collect();
         format!(
             "{} {}, {at}, for {}{unknown}",
-            scene.mass(&self.reading),
+            render.mass(&self.reading),
             self.cut.replace('_', " "),
             build.name
         )
     }
 
-    fn ask_again(&self, lot: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
+    fn ask_again(&self, lot: LotId, render: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::UnderWay(UnderWayAsk {
             lot: Some(lot),
             received: None,
             cut: self.cut.clone(),
             build: self.build.key.clone(),
             at: self.at,
-            since: self.since.map(|t| scene.moment_again(t)),
-            reading: scene.again(&self.reading),
-            green: self.green.as_ref().map(|r| scene.again(r)),
-            tare: self.tare.as_ref().map(|r| scene.again(r)),
-            gross_start: self.gross_start.as_ref().map(|r| scene.again(r)),
-            loss_fraction: self.loss.as_ref().map(|l| scene.again(l)),
-            inside: self.inside.as_ref().map(|c| scene.again(c)),
-            thickness: self.shape.thickness.as_ref().map(|t| scene.again(t)),
+            since: self.since.map(|t| render.moment_again(t)),
+            reading: render.again(&self.reading),
+            green: self.green.as_ref().map(|r| render.again(r)),
+            tare: self.tare.as_ref().map(|r| render.again(r)),
+            gross_start: self.gross_start.as_ref().map(|r| render.again(r)),
+            loss_fraction: self.loss.as_ref().map(|l| render.again(l)),
+            inside: self.inside.as_ref().map(|c| render.again(c)),
+            thickness: self.shape.thickness.as_ref().map(|t| render.again(t)),
             skin_on: self.shape.skin_on,
             bone_in: self.shape.bone_in,
             fat_cap: self.shape.fat_cap,
-            weighed: self.dose.as_ref().map(|d| weighed_again(d, scene)),
+            weighed: self.dose.as_ref().map(|d| weighed_again(d, render)),
             place: self.place.map(Count::from),
         }))
     }
 
-    fn form(&self, scene: &RenderContext<'_>) -> Vec<Field> {
+    fn form(&self, render: &RenderContext<'_>) -> Vec<Field> {
         let mut fields = vec![
             Field::mass("reading", "What the scale says"),
             Field::mass("green", "Green weight, if known").optional(),
-            Field::one_of("cut", "Cut", cuts(scene)),
+            Field::one_of("cut", "Cut", cuts(render)),
             Field::new("since", "Since when", FieldKind::Moment).optional(),
             Field::thickness("thickness", "Thickest place"),
             Field::new("inside", "Warmest inside", FieldKind::Temperature).optional(),
@@ -281,9 +286,9 @@ impl Review for UnderWay {
                 Field::new("loss_fraction", "Share to lose", FieldKind::Share).optional(),
             ]);
         }
-        fields.extend(scene.place_field("place", self.at.places()));
+        fields.extend(render.place_field("place", self.at.places()));
         if let Some(dose) = &self.dose {
-            fields.extend(weighed_form(dose, "weighed", scene));
+            fields.extend(weighed_form(dose, "weighed", render));
         }
         fields.extend([
             Field::tick("skin_on", "Skin on"),

@@ -1,4 +1,4 @@
-//! The gate that every act goes through: what gives pause is asked about, what is dangerous wants
+//! What every act is held against before it is stored: odd numbers are asked about, a hazard wants
 //! a reason, and some things let nobody pass.
 
 use crate::catalogue::Catalogue;
@@ -32,7 +32,7 @@ pub struct Validator<'a> {
     pub correcting: bool,
 }
 
-/// What comes of an act at its gate.
+/// What comes of holding an act against it.
 #[derive(Clone, Debug, PartialEq)]
 pub enum Pass {
     /// It passes; what was asked about and kept, or lifted by a reason, stays with its entry.
@@ -140,7 +140,7 @@ impl<'a> Validator<'a> {
             // What was kept stays kept: only the clock was wrong.
             Change::Undo { .. } | Change::Redate { .. } => return Pass::Written(Vec::new()),
         };
-        let gate = Validator {
+        let validator = Validator {
             book,
             state: &state,
             home,
@@ -150,9 +150,9 @@ impl<'a> Validator<'a> {
         if let Act::Packed(packed) = &mut **act
             && let Some(piece) = state.pieces.get(&packed.piece)
         {
-            packed.print(|pack| printed(&gate.judge(), &state, piece, pack), at);
+            packed.print(|pack| printed(&validator.judge(), &state, piece, pack), at);
         }
-        let pass = gate.pass(act, keep);
+        let pass = validator.pass(act, keep);
         if let Pass::Written(found) = &pass {
             kept.clone_from(found);
         }

@@ -46,12 +46,12 @@ pub struct WeighedAsk {
 }
 
 /// A dose as a person would say it was weighed.
-pub(crate) fn weighed_again(dose: &Dose, scene: &RenderContext<'_>) -> WeighedAsk {
+pub(crate) fn weighed_again(dose: &Dose, render: &RenderContext<'_>) -> WeighedAsk {
     let line = |l: &DoseLine| WeighedLineAsk {
         role: Some(l.role),
         name: l.name.clone(),
-        reading: Some(scene.again(&l.mass)),
-        salt_fraction: l.salt.as_ref().map(|s| Amount::Text(scene.again(s))),
+        reading: Some(render.again(&l.mass)),
+        salt_fraction: l.salt.as_ref().map(|s| Amount::Text(render.again(s))),
     };
     WeighedAsk {
         cure: dose.cure.ask(),
@@ -62,7 +62,7 @@ pub(crate) fn weighed_again(dose: &Dose, scene: &RenderContext<'_>) -> WeighedAs
 
 /// The fields of a dose as it was weighed, under `at`. An ingredient left empty was left out; what
 /// went in besides is added.
-pub(crate) fn weighed_form(dose: &Dose, at: &str, scene: &RenderContext<'_>) -> Vec<Field> {
+pub(crate) fn weighed_form(dose: &Dose, at: &str, render: &RenderContext<'_>) -> Vec<Field> {
     let mut fields: Vec<_> = dose
         .lines
         .iter()
@@ -87,7 +87,7 @@ pub(crate) fn weighed_form(dose: &Dose, at: &str, scene: &RenderContext<'_>) -> 
         Some(json!({"name": "", "reading": ""})),
     ));
     if let CureAsk::Named(own) = dose.cure.ask() {
-        let mut options: Vec<_> = scene
+        let mut options: Vec<_> = render
             .catalogue()
             .cures
             .iter()
@@ -117,9 +117,9 @@ pub(crate) fn as_weighed(
     piece: &Piece,
     old: Option<&Dose>,
     at: &str,
-    desk: &DraftContext<'_>,
+    context: &DraftContext<'_>,
 ) -> Result<Dose, AskError> {
-    let catalogue = desk.catalogue();
+    let catalogue = context.catalogue();
     let cure = match old.filter(|o| o.cure.ask() == weighed.cure) {
         Some(old) => old.cure.clone(),
         None => weighed
@@ -127,7 +127,7 @@ pub(crate) fn as_weighed(
             .choice(catalogue)
             .map_err(|e| AskError::field(&format!("{at}.cure"), e.message))?,
     };
-    let lines = lines_of(weighed, &cure, at, desk)?;
+    let lines = lines_of(weighed, &cure, at, context)?;
     if let Some(old) = old.filter(|o| lines.is_empty() && o.lines.is_empty()) {
         // Laid into a running brine: nothing was weighed for it.
         return Ok(old.clone());
@@ -150,19 +150,19 @@ pub(crate) fn as_weighed(
         piece.mass
     }
     .grams();
-    let rule_set = old.map_or(desk.home.settings.rule_set.as_str(), |o| {
+    let rule_set = old.map_or(context.home.settings.rule_set.as_str(), |o| {
         o.judged.rule_set.as_str()
     });
-    let rules = desk
+    let rules = context
         .home
         .settings
         .rules_of(rule_set, catalogue)
-        .or_else(|_| desk.home.settings.rules(catalogue))
+        .or_else(|_| context.home.settings.rules(catalogue))
         .map_err(|e| AskError::Fields(vec![e]))?;
     let method = old.map_or(build.method, |o| o.method);
     let scales = (
-        desk.home.settings.scales.fine_division_g,
-        desk.home.settings.scales.meat_division_g,
+        context.home.settings.scales.fine_division_g,
+        context.home.settings.scales.meat_division_g,
     );
     let taken_up = old.and_then(|o| o.taken_up);
     let got = Contents::of(
@@ -231,7 +231,7 @@ fn lines_of(
     weighed: &WeighedAsk,
     cure: &CureChoice,
     at: &str,
-    desk: &DraftContext<'_>,
+    context: &DraftContext<'_>,
 ) -> Result<Vec<DoseLine>, AskError> {
     let mut lines = Vec::new();
     let named = |list: &'static str| move |i: usize| format!("{at}.{list}[{i}]");
@@ -250,12 +250,12 @@ fn lines_of(
                 "Name what was weighed, such as salt.",
             ));
         }
-        let (role, made_of) = named_as(name, line.role, cure, desk);
+        let (role, made_of) = named_as(name, line.role, cure, context);
         lines.push(DoseLine {
             role,
             name: name.into(),
-            mass: desk.mass(reading, &field("reading"))?,
-            salt: desk.share_if(line.salt_fraction.as_ref(), &field("salt_fraction"))?,
+            mass: context.mass(reading, &field("reading"))?,
+            salt: context.share_if(line.salt_fraction.as_ref(), &field("salt_fraction"))?,
             made_of,
         });
     }
@@ -267,9 +267,9 @@ pub(crate) fn named_as(
     name: &str,
     said: Option<Role>,
     cure: &CureChoice,
-    desk: &DraftContext<'_>,
+    context: &DraftContext<'_>,
 ) -> (Role, Option<Composition>) {
-    let catalogue = desk.catalogue();
+    let catalogue = context.catalogue();
     // The cure of a dose is called by its own name, whatever that is.
     let own = name.eq_ignore_ascii_case(&cure.name) || catalogue.is_that_cure(name, cure);
     if own && !cure.is_none() {

@@ -30,13 +30,14 @@ pub struct WeighedInAsk {
 }
 
 impl Draft for WeighedInAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
-        let weighed = desk.shared_on_hooks(("reading", &self.reading), self.piece, &self.pieces)?;
+    fn draft(&self, context: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+        let weighed =
+            context.shared_on_hooks(("reading", &self.reading), self.piece, &self.pieces)?;
         weighed
             .into_iter()
             .map(|(piece, reading)| {
                 let act = WeighedIn { piece, reading };
-                Ok((desk.lot_of(piece)?, Act::WeighedIn(act)))
+                Ok((context.lot_of(piece)?, Act::WeighedIn(act)))
             })
             .collect()
     }
@@ -53,14 +54,18 @@ const THINNEST: Millimetres = Millimetres(25.0);
 
 /// A weight that no drying explains: more was lost than its forecast's fast edge for the days gone
 /// by.
-pub(crate) fn too_fast(gate: &Validator<'_>, id: PieceId, reading: &Reading) -> Option<Finding> {
-    let piece = gate.piece(id)?;
+pub(crate) fn too_fast(
+    validator: &Validator<'_>,
+    id: PieceId,
+    reading: &Reading,
+) -> Option<Finding> {
+    let piece = validator.piece(id)?;
     let hanging = piece.hanging.as_ref()?;
     let start = hanging.net_start().grams();
     let lost = |net: f64| 1.0 - net / start.max(f64::MIN_POSITIVE);
-    let gone = days_since(hanging, gate.at);
-    let lmax = most_loss(lean(gate.state, piece));
-    let most = match Paces::new(gate.book, gate.home).of(gate.state, piece) {
+    let gone = days_since(hanging, validator.at);
+    let lmax = most_loss(lean(validator.state, piece));
+    let most = match Paces::new(validator.book, validator.home).of(validator.state, piece) {
         Some(pace) => match pace.from {
             PaceFrom::Weighings(_) => pace.loss_at(gone).2,
             PaceFrom::OwnPieces(_) | PaceFrom::Thickness => UNSURE * pace.loss_at(gone).1,
@@ -73,7 +78,7 @@ pub(crate) fn too_fast(gate: &Validator<'_>, id: PieceId, reading: &Reading) -> 
     if seen <= most {
         return None;
     }
-    let units = gate.home.settings.units;
+    let units = validator.home.settings.units;
     let least = start * (1.0 - most);
     let said = |net: f64| mass(Grams(net + hanging.tare.grams()), units.mass);
     Some(
@@ -107,21 +112,21 @@ pub(crate) fn too_fast(gate: &Validator<'_>, id: PieceId, reading: &Reading) -> 
 }
 
 impl Review for WeighedIn {
-    fn warnings(&self, gate: &Validator<'_>) -> Vec<Finding> {
-        too_fast(gate, self.piece, &self.reading)
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
+        too_fast(validator, self.piece, &self.reading)
             .into_iter()
             .collect()
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
-        format!("{} on the scale", scene.mass(&self.reading))
+    fn detail(&self, render: &RenderContext<'_>) -> String {
+        format!("{} on the scale", render.mass(&self.reading))
     }
 
-    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, render: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::WeighedIn(WeighedInAsk {
             piece: Some(self.piece),
             pieces: Vec::new(),
-            reading: scene.again(&self.reading),
+            reading: render.again(&self.reading),
         }))
     }
 

@@ -46,23 +46,23 @@ pub struct WorkedAsk {
 }
 
 impl Draft for WorkedAsk {
-    fn draft(&self, desk: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
+    fn draft(&self, context: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
         let mut off = Vec::new();
         for (i, came) in self.off.iter().enumerate() {
             off.push(Off {
                 kind: came.kind,
-                reading: desk.mass(&came.reading, &format!("off[{i}].reading"))?,
+                reading: context.mass(&came.reading, &format!("off[{i}].reading"))?,
             });
         }
         let act = Worked {
             piece: self.piece,
             work: self.work,
             off,
-            reading: desk.mass_if(self.reading.as_deref(), "reading")?,
-            thickness: desk.typed_if(self.thickness.as_deref(), "thickness")?,
-            fat_cover: desk.typed_if(self.fat_cover.as_deref(), "fat_cover")?,
+            reading: context.mass_if(self.reading.as_deref(), "reading")?,
+            thickness: context.typed_if(self.thickness.as_deref(), "thickness")?,
+            fat_cover: context.typed_if(self.fat_cover.as_deref(), "fat_cover")?,
         };
-        desk.about(self.piece, Act::Worked(act))
+        context.about(self.piece, Act::Worked(act))
     }
 }
 
@@ -81,26 +81,26 @@ impl Review for Worked {
         Vec::new()
     }
 
-    fn detail(&self, scene: &RenderContext<'_>) -> String {
+    fn detail(&self, render: &RenderContext<'_>) -> String {
         let mut words: Vec<_> = self
             .off
             .iter()
-            .map(|o| format!("{} {} off", scene.mass(&o.reading), word(&o.kind)))
+            .map(|o| format!("{} {} off", render.mass(&o.reading), word(&o.kind)))
             .collect();
         words.extend(
             self.reading
                 .as_ref()
-                .map(|r| format!("{} left", scene.mass(r))),
+                .map(|r| format!("{} left", render.mass(r))),
         );
         words.extend(
             self.thickness
                 .as_ref()
-                .map(|t| format!("{} thick", scene.label(t))),
+                .map(|t| format!("{} thick", render.label(t))),
         );
         words.join(", ")
     }
 
-    fn ask_again(&self, _: LotId, scene: &RenderContext<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, render: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Worked(WorkedAsk {
             piece: self.piece,
             work: self.work,
@@ -109,12 +109,12 @@ impl Review for Worked {
                 .iter()
                 .map(|o| OffAsk {
                     kind: o.kind,
-                    reading: scene.again(&o.reading),
+                    reading: render.again(&o.reading),
                 })
                 .collect(),
-            reading: self.reading.as_ref().map(|r| scene.again(r)),
-            thickness: self.thickness.as_ref().map(|t| scene.again(t)),
-            fat_cover: self.fat_cover.as_ref().map(|t| scene.again(t)),
+            reading: self.reading.as_ref().map(|r| render.again(r)),
+            thickness: self.thickness.as_ref().map(|t| render.again(t)),
+            fat_cover: self.fat_cover.as_ref().map(|t| render.again(t)),
         }))
     }
 
