@@ -1,8 +1,7 @@
 //! What a household has settled on: units, scales, school, clock.
 
 use crate::catalogue::Catalogue;
-use crate::catalogue::rules::RuleSet;
-use crate::catalogue::rules::default_rule_set;
+use crate::catalogue::rules::{RuleSet, default_rule_set};
 use crate::caution::{Checks, Code, FieldError, Finding, Severity};
 use crate::place::equipment::Equipment;
 use crate::place::{Place, PlaceId};

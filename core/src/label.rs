@@ -6,8 +6,7 @@ use crate::piece::printed::{How, Printed, Verdict};
 use crate::piece::storage::Storage;
 use crate::reason;
 use crate::units::show::temperature;
-use crate::verdict::contents::contents;
-use crate::verdict::contents::{allergens, ingredients};
+use crate::verdict::contents::{allergens, contents, ingredients};
 use crate::verdict::{Assessment, Judge, KeepUntil, ReasonCode, Within};
 use jiff::civil::Date;
 

@@ -3,11 +3,10 @@
 use crate::error::Problem;
 use actix_web::http::{Method, StatusCode};
 use std::collections::BTreeSet;
-use utoipa::PartialSchema;
-use utoipa::ToSchema;
 use utoipa::openapi::path::{Operation, PathItem};
 use utoipa::openapi::schema::{AnyOf, ArrayItems};
 use utoipa::openapi::{Content, OneOf, OpenApi, Ref, RefOr, Response, ResponseBuilder, Schema};
+use utoipa::{PartialSchema, ToSchema};
 
 /// What refusals are sent as.
 pub const PROBLEM: &str = "application/problem+json";

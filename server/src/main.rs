@@ -3,10 +3,9 @@
 use anyhow::{Result, anyhow, bail};
 use clap::{Parser, Subcommand};
 use jiff::{Timestamp, ToSpan};
-use manifest_devices::chamber;
-use manifest_devices::fridge;
 use manifest_devices::made_up::{self, DeviceClock, MadeUp};
 use manifest_devices::probes::{self, Fault, Script};
+use manifest_devices::{chamber, fridge};
 use manifest_server::clock::Clock;
 use manifest_server::{App, demo, openapi, serve};
 use manifest_store::backup::{self, Why};

@@ -1,8 +1,7 @@
 //! A piece was given a product.
 
 use crate::acts::context::words;
-use crate::acts::corrected;
-use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator, corrected};
 use crate::assign::{Candidate, suitability};
 use crate::caution::{Code, Finding, Severity};
 use crate::form::{Field, FieldOption};

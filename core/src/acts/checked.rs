@@ -1,10 +1,9 @@
 //! Something was looked at, smelled, felt, tasted or measured, and graded.
 
 use crate::acts::context::words;
-use crate::acts::corrected;
 use crate::acts::noted::photo_name;
 use crate::acts::step_done::too_soon;
-use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator, corrected};
 use crate::catalogue::steps::{Check, CheckValue};
 use crate::caution::{Code, Finding, Severity};
 use crate::form::{AskError, Field, FieldOption};

@@ -1,8 +1,7 @@
 //! Cut into parts; each part keeps its share of a dose, and its own thickness counts.
 
-use crate::acts::corrected;
 use crate::acts::form::cuts;
-use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator, corrected};
 use crate::caution::Finding;
 use crate::form::{AskError, Field, option};
 use crate::ids::{LotId, PieceId};

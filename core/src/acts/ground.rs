@@ -1,8 +1,7 @@
 //! Meat was ground or diced into one block.
 
 use crate::acts::context::{cure_out_of_place, filled};
-use crate::acts::corrected;
-use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator, corrected};
 use crate::animal::byproduct::Byproduct;
 use crate::catalogue::meats::NO_MEAT;
 use crate::caution::{Code, Finding, Severity};

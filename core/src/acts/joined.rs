@@ -1,7 +1,6 @@
 //! Two pieces folded into a pair, or several bound into one.
 
-use crate::acts::corrected;
-use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator, corrected};
 use crate::caution::Finding;
 use crate::form::{AskError, Field, option};
 use crate::ids::{LotId, PieceId};

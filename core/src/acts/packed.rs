@@ -1,8 +1,7 @@
 //! Sliced and packed.
 
 use crate::acts::context::words;
-use crate::acts::corrected;
-use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator, corrected};
 use crate::catalogue::species::Range;
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::no_nitrite::{Door, hazard};

@@ -1,8 +1,7 @@
 //! A piece was weighed out of its lot.
 
-use crate::acts::corrected;
 use crate::acts::form::cuts;
-use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator, corrected};
 use crate::animal::expect::OwnShares;
 use crate::catalogue::species::{Cut, Range};
 use crate::caution::{Code, Finding, Severity};

@@ -1,9 +1,8 @@
 //! Something came in: an animal, a share of one, a purchase.
 
 use crate::acts::context::filled;
-use crate::acts::corrected;
 use crate::acts::form::cuts;
-use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator, corrected};
 use crate::animal::{KnownWeight, Portion};
 use crate::catalogue::species::Range;
 use crate::caution::Finding;

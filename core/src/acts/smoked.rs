@@ -1,8 +1,7 @@
 //! Smoked or cooked, and weighed; a piece may be smoked more than once.
 
 use crate::acts::context::words;
-use crate::acts::corrected;
-use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
+use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator, corrected};
 use crate::catalogue::steps::{Step, StepKind};
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::no_nitrite::{Door, SLOW_UNDER, hazard};

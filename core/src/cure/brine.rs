@@ -7,9 +7,8 @@ use crate::caution::{Checks, FieldError, Finding};
 use crate::cure::dry::ppm_in;
 use crate::dose::contents::GetsIn;
 use crate::dose::limits::{Case, Class, Law};
-use crate::units::Band;
 use crate::units::bounds::Measure;
-use crate::units::{PPM, to_division};
+use crate::units::{Band, PPM, to_division};
 use serde::{Deserialize, Serialize};
 
 /// Salt that water takes up before it is full, as a share of the brine at kitchen temperature.

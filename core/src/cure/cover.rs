@@ -7,10 +7,8 @@ use crate::catalogue::cures::CureAsk;
 use crate::caution::{Checks, Code, FieldError, Finding, Severity};
 use crate::dose::limits::{Case, Class, Law};
 use crate::dose::uptake::{Governs, Uptake};
-use crate::units::Band;
-use crate::units::PPM;
 use crate::units::bounds::Measure;
-use crate::units::{Fraction, show};
+use crate::units::{Band, Fraction, PPM, show};
 use serde::{Deserialize, Serialize};
 
 /// What meat takes up of a brine, as a share of its weight, where nobody has weighed it.

@@ -5,14 +5,11 @@ use crate::catalogue::Catalogue;
 use crate::catalogue::cures::{Composition, CureAsk, CureChoice};
 use crate::caution::{Checks, Code, FieldError, Finding, Severity};
 use crate::dose::contents::GetsIn;
-use crate::dose::limits::Case;
-use crate::dose::limits::Class;
-use crate::dose::limits::{Form, Law};
+use crate::dose::limits::{Case, Class, Form, Law};
 use crate::household::Scales;
-use crate::units::Band;
 use crate::units::bounds::Measure;
 use crate::units::show::trim;
-use crate::units::{PPM, Ppm, to_division};
+use crate::units::{Band, PPM, Ppm, to_division};
 use serde::{Deserialize, Serialize};
 
 /// How a dry cure is composed, whatever it goes on.

@@ -5,9 +5,8 @@ use crate::catalogue::Catalogue;
 use crate::catalogue::cures::CureAsk;
 use crate::caution::{Checks, Code, FieldError, Finding, Severity};
 use crate::dose::limits::{Case, Class, Law, ppm};
-use crate::units::Band;
 use crate::units::bounds::Measure;
-use crate::units::{Fraction, MassUnit, PPM, show};
+use crate::units::{Band, Fraction, MassUnit, PPM, show};
 use serde::{Deserialize, Serialize};
 use std::cmp::Ordering;
 

@@ -3,12 +3,10 @@
 use crate::catalogue::Catalogue;
 use crate::catalogue::dosing::DosingMethod;
 use crate::cure::days::{Lying, days};
-use crate::cure::methods;
-use crate::cure::no_nitrite;
+use crate::cure::{methods, no_nitrite};
 use crate::house::House;
 use crate::house::around::around;
-use crate::piece::Piece;
-use crate::piece::{Around, Checked};
+use crate::piece::{Around, Checked, Piece};
 use crate::place::climate::{GAP_S, Stretch, WarmthBand, merged};
 use crate::units::{Celsius, Grams};
 use jiff::civil::Date;

@@ -3,10 +3,8 @@
 use crate::house::House;
 use crate::piece::Piece;
 use crate::place::climate;
-use crate::place::climate::PlaceLog;
-use crate::place::climate::{GAP_S, Stretch, WarmthBand};
-use crate::place::spells::Spell;
-use crate::place::spells::merged;
+use crate::place::climate::{GAP_S, PlaceLog, Stretch, WarmthBand};
+use crate::place::spells::{Spell, merged};
 use crate::units::Celsius;
 use jiff::{SignedDuration, Timestamp};
 

@@ -8,9 +8,7 @@ use crate::catalogue::steps::StepKind;
 use crate::cure::span::{CureSpan, UNREADY, cure_span, more_days};
 use crate::dose::{Dose, Turning};
 use crate::house::House;
-use crate::piece::Checked;
-use crate::piece::InCure;
-use crate::piece::Piece;
+use crate::piece::{Checked, InCure, Piece};
 use jiff::civil::Date;
 use jiff::{Timestamp, ToSpan};
 

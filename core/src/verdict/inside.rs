@@ -3,9 +3,8 @@
 use crate::ledger::book::Book;
 use crate::piece::Piece;
 use crate::place::climate::Read;
-use crate::run::Watched;
-use crate::run::series;
 use crate::run::series::{ProbeFault, ProbeFaultKind};
+use crate::run::{Watched, series};
 use crate::verdict::plausible::{OfPiece, of_piece};
 
 /// What counts of the inside of a piece.

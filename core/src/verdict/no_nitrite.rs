@@ -5,8 +5,7 @@
 
 use super::{Judge, days_in_cure};
 use crate::caution::Finding;
-use crate::cure::no_nitrite::lifted;
-use crate::cure::no_nitrite::{Door, MOST_DAYS, hazard};
+use crate::cure::no_nitrite::{Door, MOST_DAYS, hazard, lifted};
 use crate::ledger::state::State;
 use crate::piece::Piece;
 use jiff::Timestamp;

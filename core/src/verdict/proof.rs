@@ -16,8 +16,7 @@ use crate::run::series::ProbeFaultKind;
 use crate::run::{Event, RunAct, Watched, minutes};
 use crate::units::show::{temperature, trim};
 use crate::units::{Celsius, Typed};
-use crate::verdict::inside::Inside;
-use crate::verdict::inside::inside_of;
+use crate::verdict::inside::{Inside, inside_of};
 use crate::verdict::plausible::{self, start_before, unproved};
 
 /// What is written down closer together than this was written down together: it says nothing of how long a heat took (min).

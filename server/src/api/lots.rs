@@ -3,17 +3,11 @@
 use super::paging::After;
 use crate::App;
 use crate::acts::no_lot;
-use crate::error::ApiError;
-use crate::error::Problem;
+use crate::error::{ApiError, Problem};
 use crate::views::lot::{self, LotCard, LotView};
-use actix_web::HttpResponse;
-use actix_web::get;
-use actix_web::web::Data;
-use actix_web::web::Json;
-use actix_web::web::Path;
-use actix_web::web::Query;
-use manifest_core::ledger::LotId;
-use manifest_core::ledger::own;
+use actix_web::web::{Data, Json, Path, Query};
+use actix_web::{HttpResponse, get};
+use manifest_core::ledger::{LotId, own};
 use utoipa_actix_web::service_config::ServiceConfig;
 
 /// Every lot, the newest first; a `Link` header leads to the next page.

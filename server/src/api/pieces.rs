@@ -2,13 +2,10 @@
 
 use crate::App;
 use crate::acts::no_piece;
-use crate::error::ApiError;
-use crate::error::Problem;
+use crate::error::{ApiError, Problem};
 use crate::views::piece::{self, PieceView};
 use actix_web::get;
-use actix_web::web::Data;
-use actix_web::web::Json;
-use actix_web::web::Path;
+use actix_web::web::{Data, Json, Path};
 use manifest_core::ledger::PieceId;
 use utoipa_actix_web::service_config::ServiceConfig;
 

@@ -5,15 +5,10 @@ use crate::App;
 use crate::error::{ApiError, Problem};
 use crate::views::PieceCard;
 use actix_web::get;
-use actix_web::web::Data;
-use actix_web::web::Json;
-use actix_web::web::Path;
-use actix_web::web::Query;
+use actix_web::web::{Data, Json, Path, Query};
 use manifest_core::catalogue::steps::StepKind;
-use manifest_core::ledger::state::Piece;
-use manifest_core::ledger::state::Stage;
-use serde::Deserialize;
-use serde::Serialize;
+use manifest_core::ledger::state::{Piece, Stage};
+use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_actix_web::service_config::ServiceConfig;
 

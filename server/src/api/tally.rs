@@ -3,14 +3,10 @@
 use super::paging::After;
 use crate::App;
 use crate::acts::no_lot;
-use crate::error::ApiError;
-use crate::error::Problem;
+use crate::error::{ApiError, Problem};
 use crate::views::tally::{self, HouseholdTally, LotTallyView};
 use actix_web::get;
-use actix_web::web::Data;
-use actix_web::web::Json;
-use actix_web::web::Path;
-use actix_web::web::Query;
+use actix_web::web::{Data, Json, Path, Query};
 use manifest_core::ledger::LotId;
 use utoipa_actix_web::service_config::ServiceConfig;
 

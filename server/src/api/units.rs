@@ -2,17 +2,11 @@
 
 use crate::App;
 use crate::body::Body;
-use crate::error::ApiError;
-use crate::error::Problem;
+use crate::error::{ApiError, Problem};
 use actix_web::post;
-use actix_web::web::Data;
-use actix_web::web::Json;
-use manifest_core::units::Fraction;
-use manifest_core::units::Grams;
-use manifest_core::units::read;
-use manifest_core::units::show;
-use serde::Deserialize;
-use serde::Serialize;
+use actix_web::web::{Data, Json};
+use manifest_core::units::{Fraction, Grams, read, show};
+use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_actix_web::service_config::ServiceConfig;
 

@@ -5,13 +5,12 @@ use crate::api::paging::Page;
 use manifest_core::catalogue::Catalogue;
 use manifest_core::caution::Finding;
 use manifest_core::house::House;
-use manifest_core::ledger::PieceId;
 use manifest_core::ledger::book::{Book, LotBook};
-use manifest_core::ledger::odd;
 use manifest_core::ledger::state::{Stage, State};
 use manifest_core::ledger::tally::{
     Link, ProductTally, UNASSIGNED, by_product, cost_cents_per_kg, flow,
 };
+use manifest_core::ledger::{PieceId, odd};
 use serde::Serialize;
 use std::sync::Arc;
 use utoipa::ToSchema;

@@ -4,8 +4,7 @@ use super::{PieceSheet, Sheet, SheetLine, SheetPiece};
 use crate::caution::FieldError;
 use crate::ids::PieceId;
 use crate::place::PlaceId;
-use crate::units::read;
-use crate::units::{Amount, Band, Grams, Units};
+use crate::units::{Amount, Band, Grams, Units, read};
 use serde::{Deserialize, Serialize};
 
 /// Pieces that are put into one vessel, as a request spells it.

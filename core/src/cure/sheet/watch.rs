@@ -12,8 +12,7 @@ use crate::caution::{Code, FieldError, Finding, Severity};
 use crate::cure::no_nitrite::planned;
 use crate::cure::unusual::unusual;
 use crate::dose::Contents;
-use crate::dose::limits::DRAWN;
-use crate::dose::limits::{Class, HUNG_SALT, LEAST_SALT, Law, floor_finding};
+use crate::dose::limits::{Class, DRAWN, HUNG_SALT, LEAST_SALT, Law, floor_finding};
 use crate::units::show::{content, mass, rate, trim};
 use crate::units::{Band, GPerKg, Grams, Millimetres, Ppm, Units};
 

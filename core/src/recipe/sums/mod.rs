@@ -8,9 +8,8 @@ use super::{AssumptionCode, LineKind, RecipeCheckAsk};
 use crate::catalogue::cures::{Composition, Role};
 use crate::cure::cover::USUAL_PICKUP;
 use crate::dose::contents::GetsIn;
-use crate::units::PPM;
 use crate::units::bounds::Measure;
-use crate::units::{Band, read};
+use crate::units::{Band, PPM, read};
 pub use method::RecipeMethod;
 use method::{covers, method};
 use weights::{

@@ -1,8 +1,7 @@
 //! Whatever was done: tasks lie in their windows, the same facts give the same plan, and nothing that is done is to be done.
 
 use super::*;
-use crate::agenda::Agenda;
-use crate::agenda::Move;
+use crate::agenda::{Agenda, Move};
 use crate::house::House;
 use crate::ids::EntryId;
 use crate::ledger::book::tests::random::lived;

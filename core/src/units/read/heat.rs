@@ -3,8 +3,7 @@
 use super::number::plain;
 use super::{ReadError, Token, both, short, tokens};
 use crate::units::bounds::Measure;
-use crate::units::show;
-use crate::units::{Celsius, HeatUnit};
+use crate::units::{Celsius, HeatUnit, show};
 
 /// A temperature; the only quantity that may be below zero.
 ///
