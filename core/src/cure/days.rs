@@ -78,11 +78,6 @@ pub fn days(
         units,
     )?;
     let of = |key: &str| got.schools.iter().find(|s| s.school == key);
-    let goes_by_depth = |s: &&SchoolDays| {
-        let rule = schools.rule(&s.school);
-        rule.is_some_and(|r| r.goes_by == GoesBy::Depth)
-    };
-    let by_depth = got.schools.iter().find(goes_by_depth);
     let is_inch_rule = school.is_some_and(|s| s.per_inch.is_some());
     let closed = lying.shape.has_closed_face();
     let gone = |own: &TimeRuleFact| {
@@ -98,7 +93,8 @@ pub fn days(
     .unwrap_or((got.suggested_days, got.suggested_by.clone()));
     if is_inch_rule
         && closed
-        && let Some(depth) = by_depth.filter(|d| d.days > chosen.0)
+        && let Some(rule) = schools.list.iter().find(|r| r.goes_by == GoesBy::Depth)
+        && let Some(depth) = of(&rule.key).filter(|d| d.days > chosen.0)
     {
         chosen = (depth.days, depth.school.clone());
     }

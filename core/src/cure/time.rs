@@ -182,20 +182,19 @@ pub fn cure_time(
     let thickness = Millimetres(ask.thickness_mm);
 
     let found = every_school(ask, thickness, schools);
-    let may_be_suggested = |days: &&SchoolDays| {
-        let rule = schools.rule(&days.school);
-        match rule.map(|r| r.suggested).unwrap_or_default() {
-            Suggested::Never => false,
-            Suggested::Always => true,
-            Suggested::Uninjected => !ask.injected,
-            Suggested::UninjectedInReach => {
-                !ask.injected && thickness.get() <= schools.numbers.inch_rules_end_mm
-            }
+    let may_be_suggested = |(rule, _): &&(&TimeRule, SchoolDays)| match rule.suggested {
+        Suggested::Never => false,
+        Suggested::Always => true,
+        Suggested::Uninjected => !ask.injected,
+        Suggested::UninjectedInReach => {
+            !ask.injected && thickness.get() <= schools.numbers.inch_rules_end_mm
         }
     };
     // Of equal ones the first in the list.
-    let longest = found.iter().filter(may_be_suggested).rev();
-    let longest = longest.max_by(|a, b| a.exact_days.total_cmp(&b.exact_days));
+    let longest = found.iter().filter(may_be_suggested).map(|(_, days)| days);
+    let longest = longest
+        .rev()
+        .max_by(|a, b| a.exact_days.total_cmp(&b.exact_days));
     let suggested = longest.cloned().ok_or_else(|| {
         vec![FieldError::new(
             "schools",
@@ -206,12 +205,16 @@ pub fn cure_time(
     Ok(CureTimeAnswer {
         suggested_days: suggested.days,
         suggested_by: suggested.school,
-        schools: found,
+        schools: found.into_iter().map(|(_, days)| days).collect(),
         findings,
     })
 }
 
-fn every_school(ask: &CureTimeAsk, thickness: Millimetres, schools: &TimeRules) -> Vec<SchoolDays> {
+fn every_school<'a>(
+    ask: &CureTimeAsk,
+    thickness: Millimetres,
+    schools: &'a TimeRules,
+) -> Vec<(&'a TimeRule, SchoolDays)> {
     let n = &schools.numbers;
     let inches = thickness.get() / MM_PER_INCH;
     let days_by = |rule: &TimeRule| match rule.goes_by {
@@ -241,11 +244,12 @@ fn every_school(ask: &CureTimeAsk, thickness: Millimetres, schools: &TimeRules) 
     };
     let each = schools.list.iter().filter_map(|rule| {
         let exact_days = days_by(rule)?;
-        Some(SchoolDays {
+        let days = SchoolDays {
             school: rule.key.clone(),
             days: (exact_days - 1e-9).ceil().max(0.0) as u32,
             exact_days,
-        })
+        };
+        Some((rule, days))
     });
     each.collect()
 }
