@@ -473,7 +473,7 @@ impl DosedAsk {
         for id in &self.pieces {
             let (lot, piece) = context.find(*id)?;
             let form = piece.build().map(|b| b.class.form(b.form));
-            if form.is_some_and(|f| there.method.dosing().form().is_some_and(|w| w != f)) {
+            if form.is_some_and(|f| there.method.dosing().form.is_some_and(|w| w != f)) {
                 return Err(AskError::field(
                     "into",
                     format!(

@@ -2,7 +2,6 @@
 
 use crate::acts::context::words;
 use crate::catalogue::builds::Build;
-use crate::catalogue::dosing::DosingMethod;
 use crate::cure::sheet::{Laid, OwnDose, Sheet, SheetPiece, VesselAsk, WeighOut, sheet};
 use crate::dose::{BrineState, OwnTime, Turning};
 use crate::form::{AskError, Count, hours};
@@ -147,7 +146,7 @@ impl SheetAsk {
                 "Type how many hours it lies in the salt, such as 30.",
             ));
         }
-        if boxed.is_some() && build.method != DosingMethod::SaltBox {
+        if boxed.is_some() && !build.method.is_buried() {
             return Err(AskError::field(
                 "hours",
                 "Only a salt box is counted in hours. Give days, or leave it out.",

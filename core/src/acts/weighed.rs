@@ -174,7 +174,7 @@ pub(crate) fn as_weighed(
         scales,
     );
     let form = build.class.form(build.form);
-    let law = method.dosing().law(form);
+    let law = (method.dosing().law)(form);
     let limit = rules
         .limit(build.class, law, piece.shape.skin_on)
         .map_err(|e| AskError::Fields(vec![e]))?;

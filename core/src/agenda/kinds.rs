@@ -1,6 +1,6 @@
 //! The kinds of tasks: where each is done, how long it takes and what one takes along.
 
-use crate::catalogue::steps::StepKind;
+use crate::catalogue::steps::{StepKind, TripPlace};
 use serde::{Deserialize, Serialize};
 
 /// What is to be done.
@@ -34,26 +34,6 @@ pub enum TaskKind {
     Pack,
 }
 
-/// Where one stands to do it.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum TripPlace {
-    /// At the fridge, and wherever else pieces lie cold.
-    Fridge,
-    /// At the hooks.
-    Chamber,
-    /// At the smoker or stove.
-    Smoker,
-    /// At the table.
-    Table,
-}
-
-impl TripPlace {
-    /// In the order in which one walks.
-    pub const ALL: [Self; 4] = [Self::Fridge, Self::Chamber, Self::Smoker, Self::Table];
-}
-
 impl TaskKind {
     /// What to do, in the words of a calendar.
     #[must_use]
@@ -82,30 +62,7 @@ impl TaskKind {
             Self::WeighIn | Self::TakeDown => TripPlace::Chamber,
             Self::Smoke | Self::Cook => TripPlace::Smoker,
             Self::Discard | Self::Assign | Self::Dose | Self::Hang | Self::Pack => TripPlace::Table,
-            Self::ByHand => match step {
-                Some(
-                    StepKind::DrySurface
-                    | StepKind::Rest
-                    | StepKind::FirmUp
-                    | StepKind::EvenOut
-                    | StepKind::Cure,
-                ) => TripPlace::Fridge,
-                Some(StepKind::Ferment | StepKind::Hang) => TripPlace::Chamber,
-                Some(StepKind::Smoke | StepKind::ColdSmoke | StepKind::Cook) => TripPlace::Smoker,
-                Some(
-                    StepKind::Prepare
-                    | StepKind::Dose
-                    | StepKind::Rinse
-                    | StepKind::Soak
-                    | StepKind::TestSlice
-                    | StepKind::Coat
-                    | StepKind::Roll
-                    | StepKind::Case
-                    | StepKind::BoneOut
-                    | StepKind::Pack,
-                )
-                | None => TripPlace::Table,
-            },
+            Self::ByHand => step.map_or(TripPlace::Table, |s| s.traits().place),
         }
     }
 

@@ -4,7 +4,7 @@ pub(crate) mod kinds;
 
 use crate::ids::PieceId;
 use jiff::civil::Date;
-pub use kinds::{TaskKind, TripPlace};
+pub use kinds::TaskKind;
 use serde::{Deserialize, Serialize};
 
 /// A task that is to be done on another day than planned.

@@ -200,60 +200,6 @@ pub struct SmokePlan {
     pub words: String,
 }
 
-/// The ways by which somebody's recipe may be dosed, whatever its product: their word among the ways of a dose.
-pub const RECIPE_WAYS: [(&str, DosingMethod); 8] = [
-    ("recipe_dry", DosingMethod::MeasuredDry),
-    ("recipe_wet", DosingMethod::WetRub),
-    ("recipe_ground", DosingMethod::GroundMix),
-    ("recipe_label", DosingMethod::LabelRate),
-    ("recipe_equilibrium", DosingMethod::EquilibriumBrine),
-    ("recipe_cover", DosingMethod::CoverBrine),
-    ("recipe_injection", DosingMethod::Injection),
-    ("recipe_salt_box", DosingMethod::SaltBox),
-];
-
-fn recipe_way(key: &str) -> Option<DosingMethod> {
-    RECIPE_WAYS.iter().find(|(k, _)| *k == key).map(|(_, w)| *w)
-}
-
-/// The numbers of a way where a recipe leaves them out: nothing goes in that it does not name, and its box has the hours
-/// of the usual school.
-const fn recipe_numbers(way: DosingMethod) -> &'static [(&'static str, f64)] {
-    match way {
-        DosingMethod::MeasuredDry | DosingMethod::WetRub | DosingMethod::GroundMix => {
-            &[("cure_g_per_kg", 0.0), ("salt_g_per_kg", 0.0)]
-        }
-        DosingMethod::LabelRate => &[("dose_g_per_kg", 0.0)],
-        DosingMethod::EquilibriumBrine => &[
-            ("nitrite_ppm", 0.0),
-            ("salt_fraction", 0.0),
-            ("sugar_fraction", 0.0),
-            ("water_per_meat", 1.0),
-        ],
-        DosingMethod::CoverBrine => &[
-            ("cure_per_l", 0.0),
-            ("salt_per_l", 0.0),
-            ("sugar_per_l", 0.0),
-            ("water_per_meat", 1.0),
-        ],
-        DosingMethod::Injection => &[
-            ("pump_fraction", 0.1),
-            ("nitrite_ppm", 0.0),
-            ("salt_fraction", 0.0),
-            ("sugar_fraction", 0.0),
-            ("rest_covers", 0.0),
-            ("water_per_meat", 0.5),
-        ],
-        DosingMethod::SaltBox => &[
-            ("salt_per_meat", 1.0),
-            ("hours_per_25_mm", 24.0),
-            ("least_hours", 4.0),
-            ("most_hours", 240.0),
-        ],
-        DosingMethod::None => &[],
-    }
-}
-
 /// Under this loss it is raw meat, whatever was hoped for (share of net start).
 pub const LEAST_LOSS: f64 = 0.25;
 
@@ -434,7 +380,7 @@ impl Build {
     /// The same product made in another of its ways, or by somebody's recipe; none where it has no such way.
     #[must_use]
     pub fn in_way(&self, key: &str) -> Option<Self> {
-        if let Some(method) = recipe_way(key) {
+        if let Some(method) = DosingMethod::of_recipe(key) {
             return self.by_recipe(method);
         }
         let (_, way) = self.choices().find(|(k, _)| *k == key)?;
@@ -449,16 +395,18 @@ impl Build {
     /// The product dosed by a recipe that somebody brought: by its way, with the numbers it gives and nothing of the
     /// product's own. None for what is not cured.
     fn by_recipe(&self, method: DosingMethod) -> Option<Self> {
-        if self.ending || self.method == DosingMethod::None {
+        if self.ending || !self.method.cures() {
             return None;
         }
         let own = self.dose.as_ref();
+        let recipe = method.recipe()?;
         Some(Self {
             method,
             dose: Some(BuildDose {
                 cure: own.map_or_else(|| "cure1".into(), |d| d.cure.clone()),
                 additions: Vec::new(),
-                numbers: recipe_numbers(method)
+                numbers: recipe
+                    .numbers
                     .iter()
                     .map(|(name, value)| ((*name).to_string(), *value))
                     .collect(),

@@ -1,6 +1,6 @@
 //! Everything that is wrong with a data file, said so that it can be mended.
 
-use super::builds::{Build, DosingMethod, HangPlan, LEAST_LOSS};
+use super::builds::{Build, HangPlan, LEAST_LOSS};
 use super::load::Read;
 use super::species::Species;
 use super::steps::{DoneBy, StepKind};
@@ -288,7 +288,7 @@ fn ways(b: &Build, cures: &[&str], file: &mut File<'_>) {
 fn dosed(b: &Build, at: &str, file: &mut File<'_>) {
     let Some(dose) = &b.dose else {
         file.that(
-            b.ending == (b.method == DosingMethod::None),
+            b.ending != b.method.cures(),
             "method",
             "no [dose] in a build that is cured",
             "a [dose], or none and an ending",
@@ -296,19 +296,19 @@ fn dosed(b: &Build, at: &str, file: &mut File<'_>) {
         return;
     };
     file.that(
-        b.method != DosingMethod::None,
+        b.method.cures(),
         "method",
         "none, in a build that is cured",
         "how it is cured; only an ending is not",
     );
     let way = b.method.dosing();
     file.that(
-        way.form().is_none_or(|f| f == b.class.form(b.form)),
+        way.form.is_none_or(|f| f == b.class.form(b.form)),
         "method",
         "a way that is not for this form of meat",
         "ground_mix for what is ground, another for whole pieces",
     );
-    for field in way.fields() {
+    for field in way.fields {
         let said = dose.number(field);
         // Without a cure there is nothing to measure of one.
         let cure_only = dose.cure == "none" && field.name.starts_with("cure");
@@ -329,8 +329,8 @@ fn dosed(b: &Build, at: &str, file: &mut File<'_>) {
         }
     }
     for name in dose.numbers.keys() {
-        let known = way.fields().iter().any(|f| f.name == name);
-        let names: Vec<_> = way.fields().iter().map(|f| f.name).collect();
+        let known = way.fields.iter().any(|f| f.name == name);
+        let names: Vec<_> = way.fields.iter().map(|f| f.name).collect();
         file.that(
             known,
             &format!("{at}.{name}"),
@@ -508,8 +508,33 @@ fn words_beside(read: &Read, found: &mut Vec<Mistake>) {
             );
         }
     }
+    heat(read, found);
     cutting(read, found);
     checks(read, found);
+}
+
+fn heat(read: &Read, found: &mut Vec<Mistake>) {
+    let mut file = File {
+        path: "heat.toml",
+        found,
+    };
+    file.once(read.heat.iter().map(|r| r.key.as_str()), "rule.key");
+    for rule in &read.heat {
+        for stretch in [rule.dry, rule.smoke] {
+            file.that(
+                stretch.hours > 0.0,
+                &format!("rule “{}”.hours", rule.key),
+                stretch.hours,
+                "more than 0",
+            );
+        }
+        file.that(
+            rule.dry.c < rule.finish_c && rule.smoke.c < rule.finish_c,
+            &format!("rule “{}”.finish_c", rule.key),
+            rule.finish_c.get(),
+            "more than where it dries and smokes",
+        );
+    }
 }
 
 fn cutting(read: &Read, found: &mut Vec<Mistake>) {

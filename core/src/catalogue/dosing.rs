@@ -31,6 +31,121 @@ pub enum DosingMethod {
     None,
 }
 
+/// By what the salt in the meat is measured.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum SaltBy {
+    /// By the grams that go in for its weight.
+    Weight,
+    /// By the label of a blend, on its surface.
+    Label,
+    /// By the hours or days in what covers it.
+    Time,
+    /// By the hours in the salt that buries it: most of that is brushed off, so that its grams prove nothing.
+    Buried,
+    /// Nothing goes in.
+    Nothing,
+}
+
+/// A method as somebody's recipe may use it, whatever its product.
+pub struct RecipeWay {
+    /// Its word among the methods of a dose.
+    pub key: &'static str,
+    /// The numbers where the recipe leaves them out: nothing goes in that it does not name, and its box has the hours of
+    /// the usual school.
+    pub numbers: &'static [(&'static str, f64)],
+}
+
+const IN_THE_MIX: &[(&str, f64)] = &[("cure_g_per_kg", 0.0), ("salt_g_per_kg", 0.0)];
+
+impl DosingMethod {
+    /// By what the salt in the meat is measured.
+    #[must_use]
+    pub const fn salt_by(self) -> SaltBy {
+        match self {
+            Self::MeasuredDry
+            | Self::WetRub
+            | Self::GroundMix
+            | Self::EquilibriumBrine
+            | Self::Injection => SaltBy::Weight,
+            Self::LabelRate => SaltBy::Label,
+            Self::CoverBrine => SaltBy::Time,
+            Self::SaltBox => SaltBy::Buried,
+            Self::None => SaltBy::Nothing,
+        }
+    }
+
+    /// True where it is buried in salt.
+    #[must_use]
+    pub const fn is_buried(self) -> bool {
+        matches!(self.salt_by(), SaltBy::Buried)
+    }
+
+    /// True where it takes a cure at all.
+    #[must_use]
+    pub const fn cures(self) -> bool {
+        !matches!(self.salt_by(), SaltBy::Nothing)
+    }
+
+    /// As somebody's recipe may use it; none for what is not cured.
+    #[must_use]
+    pub const fn recipe(self) -> Option<RecipeWay> {
+        let (key, numbers): (_, &[(&str, f64)]) = match self {
+            Self::MeasuredDry => ("recipe_dry", IN_THE_MIX),
+            Self::WetRub => ("recipe_wet", IN_THE_MIX),
+            Self::GroundMix => ("recipe_ground", IN_THE_MIX),
+            Self::LabelRate => ("recipe_label", &[("dose_g_per_kg", 0.0)]),
+            Self::EquilibriumBrine => (
+                "recipe_equilibrium",
+                &[
+                    ("nitrite_ppm", 0.0),
+                    ("salt_fraction", 0.0),
+                    ("sugar_fraction", 0.0),
+                    ("water_per_meat", 1.0),
+                ],
+            ),
+            Self::CoverBrine => (
+                "recipe_cover",
+                &[
+                    ("cure_per_l", 0.0),
+                    ("salt_per_l", 0.0),
+                    ("sugar_per_l", 0.0),
+                    ("water_per_meat", 1.0),
+                ],
+            ),
+            Self::Injection => (
+                "recipe_injection",
+                &[
+                    ("pump_fraction", 0.1),
+                    ("nitrite_ppm", 0.0),
+                    ("salt_fraction", 0.0),
+                    ("sugar_fraction", 0.0),
+                    ("rest_covers", 0.0),
+                    ("water_per_meat", 0.5),
+                ],
+            ),
+            Self::SaltBox => (
+                "recipe_salt_box",
+                &[
+                    ("salt_per_meat", 1.0),
+                    ("hours_per_25_mm", 24.0),
+                    ("least_hours", 4.0),
+                    ("most_hours", 240.0),
+                ],
+            ),
+            Self::None => return None,
+        };
+        Some(RecipeWay { key, numbers })
+    }
+
+    /// The method that a recipe's word among the methods of a dose names.
+    #[must_use]
+    pub fn of_recipe(key: &str) -> Option<Self> {
+        Self::ALL
+            .into_iter()
+            .find(|m| m.recipe().is_some_and(|r| r.key == key))
+    }
+}
+
 /// What meat lies in while it takes its cure.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Vessel {

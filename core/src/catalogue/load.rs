@@ -4,6 +4,7 @@ use super::builds::Build;
 use super::check::{self, Mistake};
 use super::cures::Cure;
 use super::cutting::Choice;
+use super::heat_rules::HeatRule;
 use super::lexicon::{Lexicon, meats_of};
 use super::meats::{Allergen, Meat};
 use super::place_kinds::PlaceKind;
@@ -61,6 +62,12 @@ struct Cutting {
 
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields)]
+struct HeatRules {
+    rule: Vec<HeatRule>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
 struct Checks {
     check: Vec<Check>,
 }
@@ -73,6 +80,7 @@ pub(super) struct Read {
     pub rules: Vec<(String, RuleSet)>,
     pub cures: Vec<Cure>,
     pub schools: Option<TimeRules>,
+    pub heat: Vec<HeatRule>,
     pub cutting: Vec<Choice>,
     pub checks: Vec<Check>,
     pub spoons: Vec<Spoon>,
@@ -118,6 +126,7 @@ impl Catalogue {
         read.species.sort_by_key(|(_, s)| s.order);
         for (file, there) in [
             ("schools.toml", read.schools.is_some()),
+            ("heat.toml", !read.heat.is_empty()),
             ("pantry.toml", read.shelves.is_some()),
             ("shapes.toml", read.shapes.is_some()),
         ] {
@@ -141,6 +150,7 @@ impl Catalogue {
                     cures: read.cures,
                     rules: read.rules.into_iter().map(|(_, r)| r).collect(),
                     schools,
+                    heat: read.heat,
                     cutting: read.cutting,
                     checks: read.checks,
                     spoons: read.spoons,
@@ -177,6 +187,7 @@ impl Read {
                 "allergens.toml" => self.allergens = typed::<Allergens>(path, found)?.allergen,
                 "spoons.toml" => self.spoons = typed::<Spoons>(path, found)?.spoon,
                 "schools.toml" => self.schools = Some(typed(path, found)?),
+                "heat.toml" => self.heat = typed::<HeatRules>(path, found)?.rule,
                 "pantry.toml" => self.shelves = Some(typed(path, found)?),
                 "shapes.toml" => self.shapes = Some(typed(path, found)?),
                 "words.toml" => self.words = typed(path, found)?,

@@ -10,6 +10,7 @@ pub mod cure_names;
 pub mod cures;
 pub mod cutting;
 pub mod dosing;
+pub mod heat_rules;
 pub mod holds;
 pub mod lexicon;
 mod load;
@@ -29,6 +30,7 @@ use builds::{Build, BuildRef};
 pub use check::Mistake;
 use cures::{Cure, Role};
 use cutting::Choice;
+use heat_rules::HeatRule;
 use lexicon::Lexicon;
 use meats::{Allergen, Meat};
 use place_kinds::PlaceKind;
@@ -180,6 +182,8 @@ pub struct Catalogue {
     pub rules: Vec<RuleSet>,
     /// Schools for curing days.
     pub schools: TimeRules,
+    /// Trade rules for how warm a chamber is set; the first where nobody picks.
+    pub heat: Vec<HeatRule>,
     /// Ways of cutting.
     pub cutting: Vec<Choice>,
     /// Checks and their grades.
@@ -386,6 +390,28 @@ impl Catalogue {
                     ),
                 )
             })
+    }
+
+    /// A rule of heat by its word; the first where none is named.
+    ///
+    /// # Errors
+    /// At field `school`, with the words that are known.
+    pub fn heat_rule(&self, key: Option<&str>) -> Result<&HeatRule, FieldError> {
+        let found = match key {
+            Some(key) => self.heat.iter().find(|r| r.key == key.trim()),
+            None => self.heat.first(),
+        };
+        found.ok_or_else(|| {
+            let keys: Vec<_> = self.heat.iter().map(|r| r.key.as_str()).collect();
+            FieldError::new(
+                "school",
+                format!(
+                    "There is no rule of heat “{}”. Use one of {}.",
+                    key.unwrap_or_default(),
+                    keys.join(", ")
+                ),
+            )
+        })
     }
 
     /// A household's school, whole; none when it chose none or it is not known here.

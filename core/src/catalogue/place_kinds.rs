@@ -41,6 +41,16 @@ impl PlaceUse {
             Self::Freeze => "freezer",
         }
     }
+
+    /// What a place for it is filled by.
+    #[must_use]
+    pub const fn measure(self) -> PlaceMeasure {
+        match self {
+            Self::Hang => PlaceMeasure::Hooks,
+            Self::Smoke | Self::Cook => PlaceMeasure::Kilograms,
+            Self::Brine | Self::Cold | Self::Press | Self::Freeze => PlaceMeasure::Litres,
+        }
+    }
 }
 
 /// What a place is filled by.

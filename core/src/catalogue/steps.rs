@@ -109,6 +109,56 @@ pub struct Window {
     pub latest_h: f64,
 }
 
+/// Where one stands to do something.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum TripPlace {
+    /// At the fridge, and wherever else pieces lie cold.
+    Fridge,
+    /// At the hooks.
+    Chamber,
+    /// At the smoker or stove.
+    Smoker,
+    /// At the table.
+    Table,
+}
+
+impl TripPlace {
+    /// In the order in which one walks.
+    pub const ALL: [Self; 4] = [Self::Fridge, Self::Chamber, Self::Smoker, Self::Table];
+}
+
+/// Of which pieces a step without a station becomes a task.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Wanted {
+    /// Of none: it is done with what comes before or after it.
+    Never,
+    /// Of every piece on whose way it stands.
+    Always,
+    /// Of every piece, but nothing waits for it: what comes after it is a task as well.
+    IfLiked,
+    /// Of a piece with its bone in.
+    BoneIn,
+    /// Of a piece of which no slice was tasted since it came out of its cure.
+    Untasted,
+    /// Of a piece whose salt went by time, not by weight, and that lay in no water yet.
+    SaltByTime,
+}
+
+/// The timer that goes with a step.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum StepTimer {
+    /// None.
+    None,
+    /// The water's, usually so long (min).
+    Soak(u32),
+    /// That of a rest, usually as long as the step's window says.
+    Rest,
+    /// That of a rest, as long as somebody says.
+    RestAsSaid,
+}
+
 /// What is special about a kind of step.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct StepTraits {
@@ -116,12 +166,20 @@ pub struct StepTraits {
     pub said: &'static str,
     /// Where it is entered; none for what is done on the way to the next step that has a place.
     pub station: Option<StepStation>,
+    /// Where one stands to do it.
+    pub place: TripPlace,
     /// What writes it down.
     pub done_by: DoneBy,
     /// True when a later step may be done without it, unless its build says otherwise.
     pub may_be_left_out: bool,
     /// When it falls due after the step before it, unless its build says otherwise.
     pub window: Window,
+    /// Of which pieces it is a task, where it has no station.
+    pub wanted: Wanted,
+    /// The timer that goes with it.
+    pub timer: StepTimer,
+    /// True where nothing is done with the hands: the next step says as well that it is over.
+    pub only_waits: bool,
 }
 
 const fn window(earliest_h: f64, due_h: f64, latest_h: f64) -> Window {
@@ -132,29 +190,55 @@ const fn window(earliest_h: f64, due_h: f64, latest_h: f64) -> Window {
     }
 }
 
-/// On the way, whenever it suits.
-const fn by_hand(said: &'static str, done_by: DoneBy) -> StepTraits {
+/// On the way, at the table, whenever it suits.
+const fn by_hand(said: &'static str, done_by: DoneBy, wanted: Wanted) -> StepTraits {
     StepTraits {
         said,
         station: None,
+        place: TripPlace::Table,
         done_by,
         may_be_left_out: true,
         window: window(0.0, 0.0, 24.0),
+        wanted,
+        timer: StepTimer::None,
+        only_waits: false,
     }
 }
 
 const fn at(
-    station: StepStation,
+    (station, place): (StepStation, TripPlace),
     said: &'static str,
     done_by: DoneBy,
     window: Window,
 ) -> StepTraits {
     StepTraits {
-        said,
         station: Some(station),
-        done_by,
+        place,
         may_be_left_out: false,
         window,
+        ..by_hand(said, done_by, Wanted::Never)
+    }
+}
+
+const fn smoked(said: &'static str, latest_h: f64) -> StepTraits {
+    let place = (StepStation::Smoke, TripPlace::Smoker);
+    at(place, said, DoneBy::Smoked, window(0.0, 24.0, latest_h))
+}
+
+impl StepTraits {
+    const fn in_the(self, place: TripPlace) -> Self {
+        Self { place, ..self }
+    }
+
+    const fn with(self, timer: StepTimer) -> Self {
+        Self { timer, ..self }
+    }
+
+    const fn waiting(self) -> Self {
+        Self {
+            only_waits: true,
+            ..self
+        }
     }
 }
 
@@ -187,53 +271,61 @@ impl StepKind {
     #[must_use]
     pub const fn traits(self) -> StepTraits {
         use StepStation as At;
+        use StepTimer::{Rest, RestAsSaid, Soak};
+        use TripPlace::{Chamber, Fridge, Table};
+        use Wanted::{Always, BoneIn, IfLiked, Never, SaltByTime, Untasted};
         match self {
-            Self::Prepare => by_hand("made ready", DoneBy::Tick),
+            Self::Prepare => by_hand("made ready", DoneBy::Tick, Never),
             Self::Dose => at(
-                At::Cure,
+                (At::Cure, Table),
                 "cure weighed out",
                 DoneBy::Dosed,
                 window(0.0, 0.0, 72.0),
             ),
             // Its days come from the schools; this is only its slack.
             Self::Cure => at(
-                At::Cure,
+                (At::Cure, Fridge),
                 "out of the cure",
                 DoneBy::OutOfCure,
                 window(0.0, 0.0, 336.0),
             ),
-            Self::Rinse => by_hand("rinsed", DoneBy::Tick),
-            Self::Soak => by_hand("soaked", DoneBy::Soaked),
-            Self::TestSlice => by_hand("test slice", DoneBy::Checked),
-            Self::DrySurface => by_hand("surface dried", DoneBy::Checked),
-            Self::Coat => by_hand("coated", DoneBy::Coated),
-            Self::Roll => by_hand("rolled and tied", DoneBy::Tick),
-            Self::Case => by_hand("cased or netted", DoneBy::Tick),
-            Self::ColdSmoke => at(
-                At::Smoke,
-                "cold smoke",
-                DoneBy::Smoked,
+            Self::Rinse => by_hand("rinsed", DoneBy::Tick, Never),
+            Self::Soak => by_hand("soaked", DoneBy::Soaked, SaltByTime).with(Soak(40)),
+            Self::TestSlice => by_hand("test slice", DoneBy::Checked, Untasted),
+            Self::DrySurface => by_hand("surface dried", DoneBy::Checked, Always)
+                .in_the(Fridge)
+                .with(Rest),
+            Self::Coat => by_hand("coated", DoneBy::Coated, IfLiked),
+            Self::Roll => by_hand("rolled and tied", DoneBy::Tick, Always).with(RestAsSaid),
+            Self::Case => by_hand("cased or netted", DoneBy::Tick, Always),
+            Self::ColdSmoke => smoked("cold smoke", 72.0),
+            Self::Smoke => smoked("hot smoke", 72.0),
+            Self::Cook => smoked("cooked", 168.0),
+            Self::Rest => by_hand("rested", DoneBy::Tick, Always)
+                .in_the(Fridge)
+                .with(Rest)
+                .waiting(),
+            Self::Ferment => by_hand("fermented", DoneBy::Tick, Always).in_the(Chamber),
+            Self::Hang => at(
+                (At::Hang, Chamber),
+                "hung",
+                DoneBy::Hung,
                 window(0.0, 24.0, 72.0),
             ),
-            Self::Smoke => at(
-                At::Smoke,
-                "hot smoke",
-                DoneBy::Smoked,
-                window(0.0, 24.0, 72.0),
+            Self::EvenOut => by_hand("evened out", DoneBy::Tick, Always)
+                .in_the(Fridge)
+                .waiting(),
+            Self::FirmUp => by_hand("cooled and firm", DoneBy::Tick, Always)
+                .in_the(Fridge)
+                .with(Rest)
+                .waiting(),
+            Self::BoneOut => by_hand("bone taken out", DoneBy::Worked, BoneIn),
+            Self::Pack => at(
+                (At::Pack, Table),
+                "packed",
+                DoneBy::Packed,
+                window(0.0, 24.0, 96.0),
             ),
-            Self::Cook => at(
-                At::Smoke,
-                "cooked",
-                DoneBy::Smoked,
-                window(0.0, 24.0, 168.0),
-            ),
-            Self::Rest => by_hand("rested", DoneBy::Tick),
-            Self::Ferment => by_hand("fermented", DoneBy::Tick),
-            Self::Hang => at(At::Hang, "hung", DoneBy::Hung, window(0.0, 24.0, 72.0)),
-            Self::EvenOut => by_hand("evened out", DoneBy::Tick),
-            Self::FirmUp => by_hand("cooled and firm", DoneBy::Tick),
-            Self::BoneOut => by_hand("bone taken out", DoneBy::Worked),
-            Self::Pack => at(At::Pack, "packed", DoneBy::Packed, window(0.0, 24.0, 96.0)),
         }
     }
 
@@ -377,6 +469,10 @@ mod tests {
                 traits.station.is_none(),
                 traits.may_be_left_out,
                 "{kind:?}: what nobody enters must not hold a piece up"
+            );
+            assert!(
+                traits.station.is_none() || traits.wanted == Wanted::Never,
+                "{kind:?}: what has a station is a task by it"
             );
             assert!(!traits.said.is_empty(), "{kind:?}");
             let w = traits.window;

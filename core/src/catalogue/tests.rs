@@ -59,6 +59,8 @@ fn a_mistake_names_its_file_and_field_and_what_to_write() {
          "species/goat.toml: safe_inside_c: there stands 52.8; write 62.8 °C or more"),
         ("cures.toml", "nitrite = 0.0625", "nitrite = 1.0625", "cures.toml: cure “cure1”: there stands shares of"),
         ("schools.toml", "plus = 2.0\n", "", "schools.toml: school “days_per_inch_2_2”: there stands only one of per_inch and plus; write both, or neither"),
+        ("heat.toml", "key = \"medium\"", "key = \"low\"", "heat.toml: rule.key: there stands “low” a second time; write each word once"),
+        ("heat.toml", "c = 80.0, hours = 3.0", "c = 95.0, hours = 3.0", "heat.toml: rule “low”.finish_c: there stands 90; write more than where it dries and smokes"),
         ("rules/eu.toml", "key = \"eu\"", "key = \"us_home\"", "rules/: key: there stands “us_home” a second time; write each word once"),
         ("cutting.toml", "kinds = [\"pork\", \"wild_pork\"]", "kinds = [\"prok\"]", "cutting.toml: choice “shoulder_from_loin”.kinds: there stands “prok”; write one of"),
         ("checks.toml", "done_at = \"tacky\"", "done_at = \"dry\"", "checks.toml: check “tacky”.done_at: there stands “dry”; write one of tacky, not_yet"),
@@ -110,6 +112,7 @@ fn every_catalogue_value_reads_back_as_written() {
     c.cures.iter().for_each(reads_back);
     c.rules.iter().for_each(reads_back);
     reads_back(&c.schools);
+    c.heat.iter().for_each(reads_back);
     c.cutting.iter().for_each(reads_back);
     c.checks.iter().for_each(reads_back);
     reads_back(&c.shelves);

@@ -3,7 +3,6 @@
 use super::methods::box_hours;
 use super::time::{CureTimeAsk, SchoolDays, TimeRules, centre_share, cure_time};
 use crate::catalogue::builds::Build;
-use crate::catalogue::dosing::DosingMethod;
 use crate::catalogue::time_rules::GoesBy;
 use crate::caution::{Code, FieldError, Finding};
 use crate::dose::{OwnTime, TimeRuleFact};
@@ -66,7 +65,7 @@ pub fn days(
     let got = cure_time(
         &CureTimeAsk {
             thickness_mm: lying.thickness.0,
-            method: lying.build.method.dosing().days_by(),
+            method: lying.build.method.dosing().days_by,
             mass_g: Some(lying.mass.0),
             depth_mm_per_week: None,
             skin_on: lying.shape.skin_on,
@@ -103,7 +102,7 @@ pub fn days(
         .build
         .dose
         .as_ref()
-        .filter(|_| lying.build.method == DosingMethod::SaltBox)
+        .filter(|_| lying.build.method.is_buried())
     {
         let usual = || box_hours(dose, lying.thickness, lying.mass);
         let hours = lying.time.hours.unwrap_or_else(usual);

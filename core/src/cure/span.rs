@@ -1,7 +1,6 @@
 //! How long a dosed piece lies in its cure: the days of its rule, those too cold to count, and those that a check added.
 
 use crate::catalogue::Catalogue;
-use crate::catalogue::dosing::DosingMethod;
 use crate::cure::days::{Lying, days};
 use crate::cure::{methods, no_nitrite};
 use crate::house::House;
@@ -145,7 +144,7 @@ pub fn cold_seconds(piece: &Piece, until: Timestamp, home: &House) -> i64 {
 /// Hours of a piece in its salt box; none for any other cure, or without a thickness.
 #[must_use]
 pub fn box_hours(piece: &Piece) -> Option<f64> {
-    let dose = piece.dose().filter(|d| d.method == DosingMethod::SaltBox)?;
+    let dose = piece.dose().filter(|d| d.method.is_buried())?;
     if let Some(hours) = dose.time.hours {
         return Some(hours);
     }

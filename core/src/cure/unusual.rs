@@ -42,7 +42,7 @@ pub fn unusual(
     method: DosingMethod,
     catalogue: &Catalogue,
 ) -> Vec<Finding> {
-    if meat_g <= 0.0 || method == DosingMethod::SaltBox {
+    if meat_g <= 0.0 || method.is_buried() {
         return Vec::new();
     }
     let grams = |role: Role| -> f64 {

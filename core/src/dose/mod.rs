@@ -336,7 +336,7 @@ impl Contents {
             nitrate,
             salt,
         } = bands(lines, cure, meat_g, method.in_brine(), scales);
-        if method == DosingMethod::SaltBox {
+        if method.is_buried() {
             return Self::in_salt_box(lines, cure, meat_g);
         }
         let Some(taken) = taken_up else {

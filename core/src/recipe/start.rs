@@ -2,7 +2,6 @@
 
 use super::section::{Page, Part};
 use super::sums::{RecipeMethod, Sums, is_in};
-use crate::catalogue::builds::RECIPE_WAYS;
 use crate::catalogue::cures::{Composition, CureAsk, Role};
 use crate::catalogue::dosing::DosingMethod;
 use crate::units::show::trim;
@@ -142,7 +141,7 @@ pub(super) fn start(page: &Page<'_>, sums: &Sums, own_g: Option<f64>) -> Option<
                     Some(Role::CuringSalt) | None => false,
                     Some(Role::Salt) => way == DosingMethod::LabelRate,
                     Some(Role::Sugar) => !sugar_inside,
-                    Some(Role::Water) => !water_is_the_brine(way),
+                    Some(Role::Water) => !way.in_brine(),
                     Some(Role::Spice | Role::Liquid | Role::Accelerator | Role::Binder) => true,
                 }
         })
@@ -154,7 +153,7 @@ pub(super) fn start(page: &Page<'_>, sums: &Sums, own_g: Option<f64>) -> Option<
             amount: per_kg(g),
         })
         .collect();
-    let key = RECIPE_WAYS.iter().find(|(_, w)| *w == way)?.0;
+    let key = way.recipe()?.key;
     let left_out = page
         .parts
         .iter()
@@ -171,18 +170,6 @@ pub(super) fn start(page: &Page<'_>, sums: &Sums, own_g: Option<f64>) -> Option<
         days: super::times::days_said(page).map(|d| d.ceil().max(1.0) as u32),
         left_out,
     })
-}
-
-const fn water_is_the_brine(way: DosingMethod) -> bool {
-    match way {
-        DosingMethod::EquilibriumBrine | DosingMethod::CoverBrine | DosingMethod::Injection => true,
-        DosingMethod::MeasuredDry
-        | DosingMethod::WetRub
-        | DosingMethod::GroundMix
-        | DosingMethod::LabelRate
-        | DosingMethod::SaltBox
-        | DosingMethod::None => false,
-    }
 }
 
 const fn way(method: RecipeMethod, wet: bool) -> Option<DosingMethod> {

@@ -1,6 +1,6 @@
 //! What is done in a run, as it is kept.
 
-use super::{Appliance, HeatRule, ProbeNo, RunStage};
+use super::{Appliance, ProbeNo, RunStage};
 use crate::ids::PieceId;
 use crate::place::PlaceId;
 use crate::units::{Celsius, Typed};
@@ -161,7 +161,7 @@ pub enum RunAct {
         hearth: Appliance,
         /// By which school of heat, where one was chosen.
         #[serde(default, skip_serializing_if = "Option::is_none")]
-        school: Option<HeatRule>,
+        school: Option<String>,
         /// Its stages.
         stages: Vec<RunStage>,
     },

@@ -12,7 +12,7 @@ mod tests;
 pub mod thin;
 
 pub use act::{Bath, FireKind, ProbeLocation, RunAct, Sight};
-pub use stages::{HeatRule, RunStage, RunStageKind, StageEnd};
+pub use stages::{RunStage, RunStageKind, StageEnd};
 
 use crate::caution::Finding;
 use crate::ids::{PieceId, RunId};
@@ -164,7 +164,7 @@ pub struct Run {
     /// What it is made in.
     pub hearth: Appliance,
     /// By which school of heat, where one was chosen.
-    pub school: Option<HeatRule>,
+    pub school: Option<String>,
     /// When it was set up.
     pub begun: Timestamp,
     /// Its stages.

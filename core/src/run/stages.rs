@@ -1,7 +1,8 @@
-//! Stages of a run, and where they come from: the steps of what is smoked, and a school of heat.
+//! Stages of a run, and where they come from: the steps of what is smoked, and a rule of heat.
 
 use super::Appliance;
 use crate::catalogue::builds::Build;
+use crate::catalogue::heat_rules::{HeatRule, HeatStretch};
 use crate::catalogue::steps::StepKind;
 use crate::units::Celsius;
 use serde::{Deserialize, Serialize};
@@ -127,77 +128,25 @@ impl RunStage {
     }
 }
 
-/// A school of heat.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum HeatRule {
-    /// 75 to 95 °C: fat does not render.
-    Low,
-    /// 100 to 115 °C.
-    Medium,
-    /// Smoked low, then 130 to 170 °C, to outrun the stall.
-    HotFinish,
-}
-
 /// Cold smoke stays under this (°C).
 pub const COLD_SMOKE_C: f64 = 30.0;
 /// Cooler than this a smoke is slow: it leans on nitrite (°C).
 pub const SLOW_UNDER_C: f64 = 80.0;
 
-impl HeatRule {
-    /// All of them.
-    pub const ALL: [Self; 3] = [Self::Low, Self::Medium, Self::HotFinish];
-
-    /// As it is called.
-    #[must_use]
-    pub const fn label(self) -> &'static str {
-        match self {
-            Self::Low => "low",
-            Self::Medium => "medium",
-            Self::HotFinish => "hot finish",
-        }
-    }
-
-    /// What its people say of it.
-    #[must_use]
-    pub const fn why(self) -> &'static str {
-        match self {
-            Self::Low => {
-                "75 to 95 °C: fat stays in the meat and the slices stay whole. Takes the longest."
-            }
-            Self::Medium => {
-                "100 to 115 °C: quicker through the warm hours; some fat runs out of fatty cuts."
-            }
-            Self::HotFinish => {
-                "Smoked low, then 130 to 170 °C: outruns the stall. For lean pieces; fat renders."
-            }
-        }
-    }
-
-    /// The stages of a hot smoke.
-    ///
-    /// # Source
-    /// Dry at 50 to 60 °C for an hour, smoke at 60 to 80 °C for some hours, finish at 80 to 95 °C; the middle of each, and the
-    /// chambers that each school names.
-    fn stages(self) -> Vec<RunStage> {
-        use RunStageKind as Kind;
-        let dry = RunStage::new(Kind::Dry, Some(Celsius(55.0)), StageEnd::Hours(1.0));
-        let smoke = |c: f64, hours: f64| {
-            RunStage::new(Kind::Smoke, Some(Celsius(c)), StageEnd::Hours(hours))
-        };
-        let finish = |c: f64| RunStage::new(Kind::Finish, Some(Celsius(c)), StageEnd::Marks);
-        match self {
-            Self::Low => vec![dry, smoke(80.0, 3.0), finish(90.0)],
-            Self::Medium => vec![dry, smoke(95.0, 2.0), finish(110.0)],
-            Self::HotFinish => vec![dry, smoke(85.0, 1.5), finish(150.0)],
-        }
-    }
+/// The stages of a hot smoke by a rule.
+fn hot_smoke(rule: &HeatRule) -> [RunStage; 3] {
+    use RunStageKind as Kind;
+    let timed = |kind, s: HeatStretch| RunStage::new(kind, Some(s.c), StageEnd::Hours(s.hours));
+    [
+        timed(Kind::Dry, rule.dry),
+        timed(Kind::Smoke, rule.smoke),
+        RunStage::new(Kind::Finish, Some(rule.finish_c), StageEnd::Marks),
+    ]
 }
 
 /// The stages of a run over these builds, one after the other: cold smoke and its rest where one of them has it, then heat.
 #[must_use]
-pub fn proposed(builds: &[&Build], hearth: Appliance, school: HeatRule) -> Vec<RunStage> {
+pub fn proposed(builds: &[&Build], hearth: Appliance, rule: &HeatRule) -> Vec<RunStage> {
     use RunStageKind as Kind;
     let has = |kind: StepKind| {
         let with = |b: &&&Build| b.steps.iter().any(|s| s.kind == kind);
@@ -225,18 +174,13 @@ pub fn proposed(builds: &[&Build], hearth: Appliance, school: HeatRule) -> Vec<R
                 ));
             }
             if hot {
-                stages.extend(school.stages());
+                stages.extend(hot_smoke(rule));
             }
         }
         Appliance::Oven => {
-            let c = match school {
-                HeatRule::Low => 90.0,
-                HeatRule::Medium => 110.0,
-                HeatRule::HotFinish => 150.0,
-            };
             stages.push(RunStage::new(
                 Kind::Finish,
-                Some(Celsius(c)),
+                Some(rule.oven_c),
                 StageEnd::Marks,
             ));
         }

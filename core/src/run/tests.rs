@@ -6,7 +6,7 @@ use super::*;
 use crate::running::load::{Planned, loads, order};
 use crate::running::now::warm_up;
 use crate::running::validator::check_stages;
-use crate::testing::build;
+use crate::testing::{build, catalogue};
 use crate::units::Millimetres;
 use crate::verdict::plausible::{OfPiece, of_piece};
 use proptest::prelude::*;
@@ -35,15 +35,14 @@ fn run(acts: Vec<(f64, RunAct)>) -> Run {
         name: "drum".into(),
         hearth: Appliance::Smoker,
         school: None,
-        stages: HeatRule::ALL
-            .map(|_| {
-                RunStage::new(
-                    RunStageKind::Smoke,
-                    Some(Celsius(90.0)),
-                    StageEnd::Hours(1.0),
-                )
-            })
-            .to_vec(),
+        stages: vec![
+            RunStage::new(
+                RunStageKind::Smoke,
+                Some(Celsius(90.0)),
+                StageEnd::Hours(1.0),
+            );
+            3
+        ],
     };
     let all = std::iter::once((0.0, set_up)).chain(acts);
     let events = all.enumerate().map(|(i, (minute, act))| Event {
@@ -287,9 +286,9 @@ fn the_warm_hours_count_by_what_cured_it_and_a_warm_dryer_counts_until_it_is_war
 
 #[test]
 fn stages_come_from_what_is_smoked() {
-    let kinds = |builds: &[&str], hearth, school| {
+    let kinds = |builds: &[&str], hearth, rule| {
         let builds: Vec<_> = builds.iter().map(|b| build(b).unwrap()).collect();
-        let stages = proposed(&builds, hearth, school);
+        let stages = proposed(&builds, hearth, catalogue().heat_rule(Some(rule)).unwrap());
         assert!(check_stages(&stages).is_ok(), "{stages:?}");
         stages
             .iter()
@@ -297,7 +296,7 @@ fn stages_come_from_what_is_smoked() {
             .collect::<Vec<_>>()
     };
     use RunStageKind as Kind;
-    let twice = kinds(&["shoulder-slab"], Appliance::Smoker, HeatRule::Low);
+    let twice = kinds(&["shoulder-slab"], Appliance::Smoker, "low");
     assert_eq!(
         twice.iter().map(|s| s.0).collect::<Vec<_>>(),
         [
@@ -312,16 +311,16 @@ fn stages_come_from_what_is_smoked() {
     let mixed = kinds(
         &["shoulder-slab", "belly-slab"],
         Appliance::Smoker,
-        HeatRule::HotFinish,
+        "hot_finish",
     );
     assert_eq!(mixed.last(), Some(&(Kind::Finish, 150.0)));
     assert!(!mixed.iter().any(|s| s.0 == Kind::ColdSmoke));
     assert_eq!(
-        kinds(&["sausage-sweet"], Appliance::Pot, HeatRule::Low),
+        kinds(&["sausage-sweet"], Appliance::Pot, "low"),
         [(Kind::Boil, 80.0)]
     );
     assert_eq!(
-        kinds(&["belly-slab-plain"], Appliance::Oven, HeatRule::Medium),
+        kinds(&["belly-slab-plain"], Appliance::Oven, "medium"),
         [(Kind::Finish, 110.0)]
     );
 }
@@ -340,7 +339,7 @@ fn the_thin_come_off_first_and_the_thick_are_loaded_first() {
         piece(3, 1_000.0, None),
         piece(4, 2_500.0, Some(80.0)),
     ];
-    let stages = proposed(&[], Appliance::Smoker, HeatRule::Low);
+    let stages = proposed(&[], Appliance::Smoker, catalogue().heat_rule(None).unwrap());
     let off: Vec<i64> = order(&all, &stages).iter().map(|(id, _)| id.0).collect();
     assert_eq!(off, [2, 1, 4, 3]);
     let ids = |room| -> Vec<Vec<i64>> {

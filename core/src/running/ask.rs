@@ -1,12 +1,15 @@
 //! What is done in a run, as a person types it.
 
+use crate::catalogue::Catalogue;
+use crate::catalogue::builds::Build;
 use crate::caution::FieldError;
 use crate::form::AskError;
 use crate::house::House;
 use crate::ids::PieceId;
 use crate::place::{PlaceId, PlaceUse};
 use crate::run::act::{Bath, FireKind, ProbeLocation, RunAct, Sight};
-use crate::run::{Appliance, HeatRule, ProbeNo, Run, RunStage, RunStageKind, StageEnd};
+use crate::run::stages::proposed;
+use crate::run::{Appliance, ProbeNo, Run, RunStage, RunStageKind, StageEnd};
 use crate::units::{Amount, Celsius, Milligrams, Quantity, Typed, Units};
 use serde::{Deserialize, Serialize};
 
@@ -53,7 +56,7 @@ pub struct SetUpAsk {
     pub hearth: Option<Appliance>,
     /// By which school of heat.
     #[serde(default)]
-    pub school: Option<HeatRule>,
+    pub school: Option<String>,
     /// Its stages; from the builds of the pieces when left out.
     #[serde(default)]
     pub stages: Vec<RunStageAsk>,
@@ -254,15 +257,11 @@ pub fn stages(asks: &[RunStageAsk], units: Units) -> Drafted<Vec<RunStage>> {
 }
 
 impl SetUpAsk {
-    /// The act it means; `proposed` makes the stages where none are named.
+    /// The act it means; its stages come from what is laid in and a rule of heat where none are named.
     ///
     /// # Errors
-    /// A place that is none for heat, or no name.
-    pub fn draft(
-        &self,
-        home: &House,
-        proposed: impl FnOnce(Appliance, HeatRule) -> Vec<RunStage>,
-    ) -> Drafted<RunAct> {
+    /// A place that is none for heat, or a rule of heat that is not known.
+    pub fn draft(&self, home: &House, catalogue: &Catalogue, laid: &[&Build]) -> Drafted<RunAct> {
         let place = match self.place {
             None => None,
             Some(id) => match home.settings.place(id) {
@@ -292,8 +291,11 @@ impl SetUpAsk {
         let hearth = self.hearth.or(listed).unwrap_or(Appliance::Smoker);
         let named = filled(self.name.as_deref()).map(str::to_string);
         let name = named.or(place.map(|p| p.name.clone()));
+        let rule = catalogue
+            .heat_rule(self.school.as_deref())
+            .map_err(|e| vec![e])?;
         let stages = if self.stages.is_empty() {
-            proposed(hearth, self.school.unwrap_or(HeatRule::Low))
+            proposed(laid, hearth, rule)
         } else {
             stages(&self.stages, home.settings.units)?
         };
@@ -301,7 +303,7 @@ impl SetUpAsk {
             place: self.place,
             name: name.unwrap_or_else(|| hearth.label().into()),
             hearth,
-            school: self.school,
+            school: self.school.as_ref().map(|_| rule.key.clone()),
             stages,
         })
     }

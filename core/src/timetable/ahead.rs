@@ -4,7 +4,7 @@ use super::Task;
 use super::way::{Span, gate_kind, later, task};
 use crate::agenda::TaskKind;
 use crate::catalogue::Catalogue;
-use crate::catalogue::steps::{Step, StepKind, Window};
+use crate::catalogue::steps::{DoneBy, Step, StepKind, Wanted, Window};
 use crate::cure::days::{Lying, days};
 use crate::dose::AS_USUAL;
 use crate::hang::pace::Paces;
@@ -89,28 +89,14 @@ pub fn ahead(
         } = step.window();
         let days_on = |h: f64| (h / 24.0 - 1e-9).ceil().max(0.0) as i64;
         let wait = days_on(latest_h - due_h);
-        match step.kind {
-            StepKind::DrySurface
-            | StepKind::Rest
-            | StepKind::Ferment
-            | StepKind::EvenOut
-            | StepKind::FirmUp
-            | StepKind::Case
-            | StepKind::Roll => {
-                by_hand_h += due_h;
-                let due = later(cursor, days_on(by_hand_h));
-                add(&mut found, TaskKind::ByHand, step, due, wait);
-            }
-            StepKind::Cure => {
+        let traits = step.kind.traits();
+        match traits.done_by {
+            DoneBy::OutOfCure => {
                 cursor = later(cursor, days_in_cure(piece, home, catalogue).unwrap_or(0));
                 add(&mut found, TaskKind::OutOfCure, step, cursor, wait);
                 by_hand_h = 0.0;
             }
-            StepKind::ColdSmoke
-            | StepKind::Smoke
-            | StepKind::Cook
-            | StepKind::Hang
-            | StepKind::Pack => {
+            DoneBy::Smoked | DoneBy::Hung | DoneBy::Packed => {
                 if step.may_be_left_out() {
                     continue;
                 }
@@ -124,13 +110,14 @@ pub fn ahead(
                     cursor = hung_until(piece, cursor, &mut found, step, &add);
                 }
             }
-            StepKind::Prepare
-            | StepKind::Dose
-            | StepKind::Rinse
-            | StepKind::Soak
-            | StepKind::TestSlice
-            | StepKind::Coat
-            | StepKind::BoneOut => {}
+            DoneBy::Dosed => {}
+            DoneBy::Coated | DoneBy::Soaked | DoneBy::Checked | DoneBy::Worked | DoneBy::Tick => {
+                if traits.wanted == Wanted::Always {
+                    by_hand_h += due_h;
+                    let due = later(cursor, days_on(by_hand_h));
+                    add(&mut found, TaskKind::ByHand, step, due, wait);
+                }
+            }
         }
     }
     found

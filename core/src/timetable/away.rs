@@ -204,7 +204,7 @@ fn line(
 /// True for a measured dose that may wait past its day.
 fn waits_in_cure(task: &Task, book: &Book) -> bool {
     let dose = book.piece(task.piece).and_then(|(_, p)| p.dose());
-    dose.is_some_and(|d| d.method.dosing().waits() == Waits::Slack) && task.latest > task.due
+    dose.is_some_and(|d| d.method.dosing().waits == Waits::Slack) && task.latest > task.due
 }
 
 fn waits_words(task: &Task, book: &Book) -> &'static str {
@@ -232,7 +232,7 @@ fn turnings(task: &Task, missed: usize, book: &Book) -> AwayLine {
     let deadline = book
         .piece(task.piece)
         .and_then(|(_, p)| p.dose())
-        .is_some_and(|d| d.method.dosing().waits() == Waits::Deadline);
+        .is_some_and(|d| d.method.dosing().waits == Waits::Deadline);
     let times = if missed == 1 {
         "One turning falls out".into()
     } else {

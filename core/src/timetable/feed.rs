@@ -4,7 +4,7 @@ use super::Task;
 use super::cache::LotPlan;
 use crate::agenda::TaskKind;
 use crate::catalogue::builds::{Build, BuildRef};
-use crate::catalogue::steps::StepKind;
+use crate::catalogue::steps::{StepKind, Wanted};
 use crate::ids::{PieceId, VesselId};
 use crate::ledger::book::{Book, LotBook};
 use crate::ledger::facts::Act;
@@ -196,33 +196,14 @@ fn cancelled(
     let builds: Vec<Arc<Build>> = assigned.chain(piece.product.clone()).collect();
     for step in builds.iter().flat_map(|b| &b.steps) {
         let id = Some(step.id.as_str());
-        match step.kind {
-            StepKind::Hang => {
-                for kind in [TaskKind::Hang, TaskKind::WeighIn, TaskKind::TakeDown] {
-                    add(uid(piece.id, kind, id), kind.label());
-                }
+        if step.kind == StepKind::Hang {
+            for kind in [TaskKind::Hang, TaskKind::WeighIn, TaskKind::TakeDown] {
+                add(uid(piece.id, kind, id), kind.label());
             }
-            StepKind::Prepare | StepKind::Rinse => {}
-            StepKind::Dose
-            | StepKind::Cure
-            | StepKind::Soak
-            | StepKind::TestSlice
-            | StepKind::DrySurface
-            | StepKind::Coat
-            | StepKind::Roll
-            | StepKind::Case
-            | StepKind::ColdSmoke
-            | StepKind::Smoke
-            | StepKind::Cook
-            | StepKind::Rest
-            | StepKind::Ferment
-            | StepKind::EvenOut
-            | StepKind::FirmUp
-            | StepKind::BoneOut
-            | StepKind::Pack => match super::way::gate_kind(step) {
-                Some(kind) => add(uid(piece.id, kind, id), kind.label()),
-                None => add(uid(piece.id, TaskKind::ByHand, id), &step.verb),
-            },
+        } else if let Some(kind) = super::way::gate_kind(step) {
+            add(uid(piece.id, kind, id), kind.label());
+        } else if step.kind.traits().wanted != Wanted::Never {
+            add(uid(piece.id, TaskKind::ByHand, id), &step.verb);
         }
     }
 }

@@ -2,8 +2,8 @@
 
 use super::cache::LotPlan;
 use super::{Hours, Task, Urgency, in_order};
-use crate::agenda::{TaskKind, TripPlace};
-use crate::catalogue::steps::StepKind;
+use crate::agenda::TaskKind;
+use crate::catalogue::steps::{StepKind, StepTimer, TripPlace};
 use crate::ids::{PieceId, VesselId};
 use crate::ledger::book::Book;
 use crate::piece::printed::Verdict;
@@ -370,28 +370,13 @@ impl Rows {
 
 /// The timer that goes with a step that waits (min).
 fn usual_timer(kind: StepKind, due_h: f64) -> Option<u32> {
-    match kind {
-        StepKind::Soak => Some(40),
-        StepKind::DrySurface | StepKind::Rest | StepKind::FirmUp => {
+    match kind.traits().timer {
+        StepTimer::Soak(minutes) => Some(minutes),
+        StepTimer::Rest => {
             let minutes = (due_h * 60.0).round() as u32;
             (minutes > 0).then_some(minutes)
         }
-        StepKind::Prepare
-        | StepKind::Dose
-        | StepKind::Cure
-        | StepKind::Rinse
-        | StepKind::TestSlice
-        | StepKind::Coat
-        | StepKind::Roll
-        | StepKind::Case
-        | StepKind::ColdSmoke
-        | StepKind::Smoke
-        | StepKind::Cook
-        | StepKind::Ferment
-        | StepKind::Hang
-        | StepKind::EvenOut
-        | StepKind::BoneOut
-        | StepKind::Pack => None,
+        StepTimer::None | StepTimer::RestAsSaid => None,
     }
 }
 

@@ -4,8 +4,8 @@ use super::cure::{next_turn, slack};
 use super::{Hours, Task, TaskStep, Urgency, When};
 use crate::agenda::TaskKind;
 use crate::catalogue::Catalogue;
-use crate::catalogue::dosing::DosingMethod;
-use crate::catalogue::steps::{DISCARD, DoneBy, Step, StepKind, Window};
+use crate::catalogue::dosing::SaltBy;
+use crate::catalogue::steps::{DISCARD, DoneBy, Step, StepKind, StepTimer, Wanted, Window};
 use crate::cure::methods::Waits;
 use crate::cure::span::{CureSpan, cure_span};
 use crate::ledger::LotId;
@@ -198,7 +198,7 @@ pub fn of_piece(
                 // What only waits is over when the next thing has come.
                 let has_come = |t: &Task| t.urgency != Urgency::Coming;
                 if desk.found.last().is_some_and(has_come) {
-                    by_hand.retain(|(step, _, _)| !only_waits(step.kind));
+                    by_hand.retain(|(step, _, _)| !step.kind.traits().only_waits);
                 }
             }
             for (step, span, because) in by_hand {
@@ -255,7 +255,7 @@ fn in_cure(desk: &mut DraftContext<'_>, catalogue: &Catalogue) {
         return desk.add(TaskKind::OutOfCure, step, Span::Hours(hours), None);
     }
     // What has a deadline grows saltier with every day that it waits.
-    let waits = piece.dose().map(|d| d.method.dosing().waits());
+    let waits = piece.dose().map(|d| d.method.dosing().waits);
     let latest = match waits {
         Some(Waits::Deadline) => out,
         Some(Waits::Slack) | None => later(out, slack(piece)),
@@ -343,7 +343,7 @@ fn by_hand<'a>(piece: &'a Piece, home: &House) -> Vec<(&'a Step, Span, Option<St
             continue;
         };
         found.push((step, span_of(piece, step, home), because));
-        if step.kind != StepKind::Coat {
+        if step.kind.traits().wanted != Wanted::IfLiked {
             break;
         }
     }
@@ -372,11 +372,6 @@ fn span_of(piece: &Piece, step: &Step, home: &House) -> Span {
 /// What has evened out may wait for so long (days).
 const EVENED_OUT_WAITS_DAYS: i64 = 28;
 
-/// True for a step in which nothing is done with the hands: the next step says as well that it is over.
-fn only_waits(kind: StepKind) -> bool {
-    matches!(kind, StepKind::Rest | StepKind::FirmUp | StepKind::EvenOut)
-}
-
 /// What its newest slice leads to, whether or not that step was done before: water, and after the water another slice.
 fn tasted(piece: &Piece) -> Option<(&Step, String)> {
     let build = piece.build()?;
@@ -398,57 +393,28 @@ fn latest_of(from: Timestamp, step: &Step) -> Timestamp {
 
 /// The timer that a step by hand waits for, while it runs or rings.
 fn running(piece: &Piece, step: StepKind) -> Option<&Timer> {
-    let what = match step {
-        StepKind::Soak => TimerFor::Soak,
-        StepKind::DrySurface | StepKind::Rest | StepKind::FirmUp | StepKind::Roll => TimerFor::Rest,
-        StepKind::Prepare
-        | StepKind::Dose
-        | StepKind::Cure
-        | StepKind::Rinse
-        | StepKind::TestSlice
-        | StepKind::Coat
-        | StepKind::Case
-        | StepKind::ColdSmoke
-        | StepKind::Smoke
-        | StepKind::Cook
-        | StepKind::Ferment
-        | StepKind::Hang
-        | StepKind::EvenOut
-        | StepKind::BoneOut
-        | StepKind::Pack => return None,
+    let what = match step.traits().timer {
+        StepTimer::None => return None,
+        StepTimer::Soak(_) => TimerFor::Soak,
+        StepTimer::Rest | StepTimer::RestAsSaid => TimerFor::Rest,
     };
     piece.timers.get(&what)
 }
 
 /// Whether a step by hand is to be done with this piece, and because of what where that is not usual.
 fn wanted(piece: &Piece, step: &Step) -> Option<Option<String>> {
-    match step.kind {
-        StepKind::TestSlice => newest_slice(piece).is_none().then_some(None),
-        StepKind::Soak => {
+    match step.kind.traits().wanted {
+        Wanted::Untasted => newest_slice(piece).is_none().then_some(None),
+        Wanted::SaltByTime => {
             let limited = piece.dose().is_some_and(|d| {
-                d.method.dosing().waits() == Waits::Deadline || d.method == DosingMethod::LabelRate
+                d.method.dosing().waits == Waits::Deadline || d.method.salt_by() == SaltBy::Label
             });
             (limited && piece.soaks.is_empty())
                 .then(|| Some("its salt went by time, not by weight".into()))
         }
-        StepKind::BoneOut => piece.shape.bone_in.then_some(None),
-        StepKind::DrySurface
-        | StepKind::Coat
-        | StepKind::Roll
-        | StepKind::Case
-        | StepKind::Rest
-        | StepKind::Ferment
-        | StepKind::EvenOut
-        | StepKind::FirmUp => Some(None),
-        StepKind::Prepare
-        | StepKind::Rinse
-        | StepKind::Dose
-        | StepKind::Cure
-        | StepKind::ColdSmoke
-        | StepKind::Smoke
-        | StepKind::Cook
-        | StepKind::Hang
-        | StepKind::Pack => None,
+        Wanted::BoneIn => piece.shape.bone_in.then_some(None),
+        Wanted::Always | Wanted::IfLiked => Some(None),
+        Wanted::Never => None,
     }
 }
 

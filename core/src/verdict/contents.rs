@@ -1,7 +1,6 @@
 //! What a label says beside its word: meat, ingredients, allergens, dates.
 
 use crate::catalogue::cures::Role;
-use crate::catalogue::dosing::DosingMethod;
 use crate::catalogue::meats::NO_MEAT;
 use crate::cure::vessel::Shared;
 use crate::dose::{Dose, DoseLine};
@@ -97,7 +96,7 @@ fn stays(piece: &Piece, dose: &Dose, shared: Option<&Shared>) -> Vec<(String, Mi
         }
     };
     let meat = piece.cure.as_ref().map_or(0.0, |c| c.meat.grams());
-    if dose.method == DosingMethod::SaltBox {
+    if dose.method.is_buried() {
         // Most of what buried it is brushed off.
         let part = (meat * TAKEN_IN_BOX / dose.total_g().max(f64::MIN_POSITIVE)).min(1.0);
         let there = |l: &DoseLine| Milligrams::from_grams(l.mass.value.grams() * part);

@@ -1,7 +1,6 @@
 //! What is really in the meat: the dose as it was weighed over the meat that is really there.
 
 use super::Judge;
-use crate::catalogue::dosing::DosingMethod;
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::front::{CureFrontAsk, FrontKind, FrontStage, cure_front};
 use crate::cure::methods::Waits;
@@ -66,7 +65,7 @@ impl<'a> Judge<'a> {
         let dose = cure.dose.as_ref()?;
         let build = piece.build()?;
         let rules = self.rules()?;
-        let law = dose.method.dosing().law(build.class.form(build.form));
+        let law = (dose.method.dosing().law)(build.class.form(build.form));
         let skin_on = piece.shape.skin_on && law != Law::Ground;
         let limit = rules.limit(build.class, law, skin_on).ok()?;
         let ceiling = rules.ceiling(limit, skin_on).0;
@@ -136,7 +135,7 @@ impl<'a> Judge<'a> {
             .then(|| floor_finding(build, law, &rules, skin_on, least))
             .flatten();
         // What a salt box gives proves no floor.
-        let boxed = dose.method == DosingMethod::SaltBox && !no_nitrite;
+        let boxed = dose.method.is_buried() && !no_nitrite;
         let under_floor = boxed || low.as_ref().is_some_and(|f| f.severity == Severity::Stop);
         if let Some(low) = low
             && !findings
@@ -242,7 +241,7 @@ impl<'a> Judge<'a> {
         else {
             return Vec::new();
         };
-        let law = dose.method.dosing().law(build.class.form(build.form));
+        let law = (dose.method.dosing().law)(build.class.form(build.form));
         let home = self.home;
         let pumped = cure.injected.grams() / cure.meat.grams().max(f64::MIN_POSITIVE);
         let judged = |there: &Shared| {
@@ -318,7 +317,7 @@ impl<'a> Judge<'a> {
         let (Some(build), Some(rules)) = (piece.build(), self.rules()) else {
             return Vec::new();
         };
-        let law = dose.method.dosing().law(build.class.form(build.form));
+        let law = (dose.method.dosing().law)(build.class.form(build.form));
         let skin_on = piece.shape.skin_on;
         let (ceiling, floor) = rules.edges(build.class, law, skin_on);
         dose.judged = Judged {
@@ -340,7 +339,7 @@ impl<'a> Judge<'a> {
 
     /// Longer in its brine or its salt than was planned, where that makes it saltier.
     fn late(&self, piece: &Piece, dose: &Dose) -> Option<Finding> {
-        if dose.method.dosing().waits() == Waits::Slack {
+        if dose.method.dosing().waits == Waits::Slack {
             return None;
         }
         let span = cure_span(piece, self.home, self.book.catalogue())?;

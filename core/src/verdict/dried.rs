@@ -5,7 +5,6 @@ use super::souring::souring;
 use super::{ActualContents, Judge, Reason, ReasonCode, Within};
 pub use crate::catalogue::builds::LEAST_LOSS;
 use crate::catalogue::builds::{Build, Eat};
-use crate::catalogue::dosing::DosingMethod;
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::days::{EVEN_ENOUGH, thick_days};
 use crate::cure::no_nitrite;
@@ -319,7 +318,7 @@ impl<'a> Judge<'a> {
     ) {
         let entry = piece.cure.as_ref().map_or(EntryId(0), |c| c.entry);
         // A salt box promises nothing: its hours and the water it lost prove its salt.
-        let boxed = piece.dose().filter(|d| d.method == DosingMethod::SaltBox);
+        let boxed = piece.dose().filter(|d| d.method.is_buried());
         let salt = match (boxed, really.salt) {
             (Some(_), _) => f64::INFINITY,
             (None, salt) => really

@@ -8,6 +8,7 @@ use manifest_core::assign::{Candidate, Suitability, rank};
 use manifest_core::catalogue::builds::Build;
 use manifest_core::catalogue::cures::Cure;
 use manifest_core::catalogue::cutting::Choice;
+use manifest_core::catalogue::heat_rules::HeatRule;
 use manifest_core::catalogue::rules::RuleSet;
 use manifest_core::catalogue::species::Species;
 use manifest_core::catalogue::steps::{Check, StepKind, StepStation};
@@ -35,6 +36,8 @@ struct Catalogue {
     rule_sets: Vec<RuleSet>,
     /// Cure-time schools.
     schools: Vec<TimeRule>,
+    /// Rules of heat; the first where nobody picks.
+    heat_rules: Vec<HeatRule>,
     /// Checks with their grades.
     checks: Vec<Check>,
     /// Kinds of places.
@@ -77,6 +80,7 @@ async fn catalogue(app: Data<App>) -> Json<Catalogue> {
         cures: c.cures.clone(),
         rule_sets: c.rules.clone(),
         schools: c.schools.list.clone(),
+        heat_rules: c.heat.clone(),
         checks: c.checks.clone(),
         place_kinds: c.place_kinds.clone(),
         step_kinds: step_kinds.into(),

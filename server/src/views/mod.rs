@@ -474,7 +474,7 @@ impl<'a> Seen<'a> {
             uptake: really.as_ref().and_then(|r| r.uptake),
             hours: span.and_then(|s| s.hours),
             out_at: span.and_then(|s| s.out_at),
-            waits: dose.map(|d| d.method.dosing().waits()),
+            waits: dose.map(|d| d.method.dosing().waits),
             in_brine: dose.is_some_and(|d| d.in_brine()),
             vessel: self.vessel(piece),
         })

@@ -2428,6 +2428,8 @@ export interface components {
             cures: components["schemas"]["Cure"][];
             /** @description Ways of cutting, by name. */
             cutting: components["schemas"]["Choice"][];
+            /** @description Rules of heat; the first where nobody picks. */
+            heat_rules: components["schemas"]["HeatRule"][];
             /** @description Kinds of places. */
             place_kinds: components["schemas"]["PlaceKind"][];
             /** @description Rule sets. */
@@ -4442,18 +4444,27 @@ export interface components {
             /** @description What was done: `HG1-2 out of cure`. */
             what: string;
         };
-        /**
-         * @description A school of heat.
-         * @enum {string}
-         */
-        HeatRule: "low" | "medium" | "hot_finish";
-        /** @description A school of heat. */
-        HeatSchoolView: {
+        /** @description A trade rule for how warm a chamber is set. */
+        HeatRule: {
+            /** @description The surface dries. */
+            dry: components["schemas"]["HeatStretch"];
+            /**
+             * Format: double
+             * @description How warm a smoker is set until each piece is at its mark (°C).
+             */
+            finish_c: number;
             /** @description The stable word. */
-            key: components["schemas"]["HeatRule"];
+            key: string;
             /** @description As it is called. */
             name: string;
-            /** @description What its people say. */
+            /**
+             * Format: double
+             * @description How warm an oven is set (°C).
+             */
+            oven_c: number;
+            /** @description It is smoked. */
+            smoke: components["schemas"]["HeatStretch"];
+            /** @description What its people say of it. */
             why: string;
         };
         /** @description A step of heat that a piece has before it. */
@@ -4464,6 +4475,19 @@ export interface components {
             may_be_left_out: boolean;
             /** @description The trade's verb. */
             verb: string;
+        };
+        /** @description A stretch at one temperature, by the clock. */
+        HeatStretch: {
+            /**
+             * Format: double
+             * @description How warm the chamber is set (°C).
+             */
+            c: number;
+            /**
+             * Format: double
+             * @description How long (h).
+             */
+            hours: number;
         };
         /**
          * @description The unit a household reads heat in.
@@ -7781,7 +7805,8 @@ export interface components {
             place?: number | null;
             /** @description Why, where it goes past a stop. */
             reason?: string | null;
-            school?: components["schemas"]["HeatRule"] | null;
+            /** @description By which school of heat. */
+            school?: string | null;
             /** @description Its stages; from the builds of the pieces when left out. */
             stages?: components["schemas"]["RunStageAsk"][];
         };
@@ -7911,7 +7936,8 @@ export interface components {
              * @description What it is made in, and its stages.
              */
             place?: number | null;
-            school?: components["schemas"]["HeatRule"] | null;
+            /** @description By which school of heat. */
+            school?: string | null;
             /** @description Its stages; from the builds of the pieces when left out. */
             stages?: components["schemas"]["RunStageAsk"][];
         };
@@ -7935,8 +7961,6 @@ export interface components {
              * @description What the place takes (g), where that is known.
              */
             room_g?: number | null;
-            /** @description The schools of heat there are. */
-            schools: components["schemas"]["HeatSchoolView"][];
             /** @description Its stages. */
             stages: components["schemas"]["RunStage"][];
             /**
@@ -8031,7 +8055,8 @@ export interface components {
             probes: components["schemas"]["ProbeView"][];
             /** @description How many readings there are. */
             readings: number;
-            school?: components["schemas"]["HeatRule"] | null;
+            /** @description By which school of heat. */
+            school?: string | null;
             sensor?: components["schemas"]["SensorView"] | null;
             /**
              * Format: int32
@@ -9634,7 +9659,7 @@ export interface components {
             wash_first: boolean;
         };
         /**
-         * @description Where one stands to do it.
+         * @description Where one stands to do something.
          * @enum {string}
          */
         TripPlace: "fridge" | "chamber" | "smoker" | "table";

@@ -36,9 +36,10 @@ impl PlaceTaken {
     }
 }
 
-/// So much of each use that plans reckon with.
-pub(super) fn of_uses(amount: impl Fn(PlaceUse) -> f64) -> Places {
-    Places(PlaceUse::PLANNED.map(amount).into())
+/// So much of each use that plans reckon with; nothing of those that are not named.
+fn of_uses(amounts: &[(PlaceUse, f64)]) -> Places {
+    let of = |what| amounts.iter().filter(move |(w, _)| *w == what).map(|(_, a)| a);
+    Places(PlaceUse::PLANNED.map(|what| of(what).sum()).into())
 }
 
 /// What a piece of so much meat takes up on its way through a build; a ground one is counted
@@ -53,32 +54,25 @@ pub fn places(build: &Build, usable: Grams) -> Places {
         .as_ref()
         .map_or(0.0, |d| build.method.dosing().water_per_meat(d));
     let litres = Size::volume(usable).0 + usable.0 * water / 1_000.0;
-    of_uses(|what| match what {
-        PlaceUse::Hang if build.hangs() => 1.0,
-        PlaceUse::Brine if build.vessel() == Vessel::Tub => litres,
-        PlaceUse::Cold if build.dose.is_some() => litres,
-        PlaceUse::Hang
-        | PlaceUse::Brine
-        | PlaceUse::Cold
-        | PlaceUse::Press
-        | PlaceUse::Smoke
-        | PlaceUse::Cook
-        | PlaceUse::Freeze => 0.0,
-    })
+    let only = |amount: f64, so: bool| if so { amount } else { 0.0 };
+    of_uses(&[
+        (PlaceUse::Hang, only(1.0, build.hangs())),
+        (PlaceUse::Brine, only(litres, build.vessel() == Vessel::Tub)),
+        (PlaceUse::Cold, only(litres, build.dose.is_some())),
+    ])
 }
 
 /// What a gram of a ground block takes up.
 pub(super) fn places_per_gram(build: &Build) -> Places {
-    of_uses(|what| match what {
-        PlaceUse::Hang if build.hangs() => 1.0 / SAUSAGE_HOOK_G,
-        PlaceUse::Cold => Size::volume(Grams(1.0)).0,
-        PlaceUse::Hang
-        | PlaceUse::Brine
-        | PlaceUse::Press
-        | PlaceUse::Smoke
-        | PlaceUse::Cook
-        | PlaceUse::Freeze => 0.0,
-    })
+    let hooks = if build.hangs() {
+        1.0 / SAUSAGE_HOOK_G
+    } else {
+        0.0
+    };
+    of_uses(&[
+        (PlaceUse::Hang, hooks),
+        (PlaceUse::Cold, Size::volume(Grams(1.0)).0),
+    ])
 }
 
 /// What is taken now by what is on its way.
@@ -90,15 +84,7 @@ pub fn places_now(book: &Book, home: &Household) -> Vec<PlaceTaken> {
         match piece.stage() {
             Stage::InCure => taken = taken.plus(&places(build, Grams(piece.mass.grams()))),
             Stage::Hang | Stage::Hanging => {
-                taken = taken.plus(&of_uses(|what| match what {
-                    PlaceUse::Hang => 1.0,
-                    PlaceUse::Brine
-                    | PlaceUse::Cold
-                    | PlaceUse::Press
-                    | PlaceUse::Smoke
-                    | PlaceUse::Cook
-                    | PlaceUse::Freeze => 0.0,
-                }));
+                taken = taken.plus(&of_uses(&[(PlaceUse::Hang, 1.0)]));
             }
             Stage::Assign
             | Stage::Dose
@@ -113,13 +99,7 @@ pub fn places_now(book: &Book, home: &Household) -> Vec<PlaceTaken> {
     let equipment = home.equipment.as_ref();
     let of = |(i, what): (usize, &PlaceUse)| PlaceTaken {
         what: *what,
-        measure: match what {
-            PlaceUse::Hang => PlaceMeasure::Hooks,
-            PlaceUse::Smoke | PlaceUse::Cook => PlaceMeasure::Kilograms,
-            PlaceUse::Brine | PlaceUse::Cold | PlaceUse::Press | PlaceUse::Freeze => {
-                PlaceMeasure::Litres
-            }
-        },
+        measure: what.measure(),
         in_all: equipment.and_then(|e| e.room_for(*what)),
         taken: taken.of(i),
     };

@@ -1,10 +1,10 @@
 //! A cover brine by recipe: so much in a litre of water, over the meat for a counted time. How much gets in lies
 //! between what is taken up and what meat and brine would share.
 
-use super::equilibrium::{WATER, WATER_PER_MEAT, lay_in, no_water, poured, water, water_per_meat};
-use super::{DoseField, DoseUnit, DosingWay, Vessel, Waits};
+use super::equilibrium::{WATER, WATER_PER_MEAT, lay_in, no_water, poured, water};
+use super::{DoseField, DoseUnit, Dosing, Vessel, Waits};
 use crate::catalogue::cures::Role;
-use crate::catalogue::dosing::{BuildDose, Spooned};
+use crate::catalogue::dosing::Spooned;
 use crate::caution::{Code, FieldError, Finding, Severity};
 use crate::cure::brine::Mixed;
 use crate::cure::cover::{USUAL_PICKUP, governs};
@@ -70,86 +70,60 @@ pub(super) const PICKUP: DoseField = DoseField {
 /// More than this no meat takes up; less is not all that went in.
 const PICKUPS: std::ops::RangeInclusive<f64> = 0.05..=0.60;
 
-pub(super) struct CoverBrine;
+pub(super) const DOSING: Dosing = Dosing {
+    name: "cover brine by recipe",
+    fields: &[CURE, SALT, SUGAR, WATER, PICKUP, WATER_PER_MEAT],
+    form: Some(Form::Whole),
+    law: |_| Law::Immersed,
+    days_by: Method::Brine,
+    vessel: |_| Vessel::Tub,
+    mixes: false,
+    weighs_a_mix: false,
+    waits: Waits::Deadline,
+    soak_min: Some([30, 120]),
+    weigh,
+};
 
-impl DosingWay for CoverBrine {
-    fn fields(&self) -> &'static [DoseField] {
-        &[CURE, SALT, SUGAR, WATER, PICKUP, WATER_PER_MEAT]
+fn weigh(setting: &Setting<'_>, table: &Table<'_>) -> Result<Sheet, Vec<FieldError>> {
+    let dose = &setting.dose;
+    let meat = table.meat();
+    let water = Grams(water(dose, meat));
+    no_water(water)?;
+    let litres = water.0 / 1_000.0;
+    let of = |field: &DoseField| dose.number(field).unwrap_or(0.0);
+    let cure = if setting.cure.is_none() {
+        0.0
+    } else {
+        of(&CURE)
+    };
+    let (pickup, assumed) = pickup(dose.number(&PICKUP))?;
+    let mut sheet = setting.empty(true);
+    let line = |role, name: &str, per_l: f64| {
+        let made_of = format!("{} l × {} g/l", trim(litres, 2), trim(per_l, 1));
+        setting.line(role, name, Grams(litres * per_l), made_of)
+    };
+    sheet.lines = vec![
+        poured(setting, water, meat),
+        line(Role::CuringSalt, &setting.cure.label(), cure),
+        line(Role::Salt, "salt", of(&SALT)),
+        line(Role::Sugar, "sugar", of(&SUGAR)),
+    ];
+    sheet.lines.extend(setting.seasonings_for(meat));
+    sheet.lines.retain(|l| l.exact_g > 0.0);
+    sheet.total_g = sheet.lines.iter().map(|l| l.shown_g).sum();
+    sheet.salometer_degrees = Some(strength(setting, &sheet.lines));
+    sheet.findings.extend(assumed);
+    lay_in(&mut sheet, setting, table, Band::default(), 0.0)?;
+    for part in &mut sheet.pieces {
+        let days = f64::from(part.days.unwrap_or(0));
+        part.taken_up = Some(TakenUp {
+            pickup,
+            governs: governs(part.thickness_mm.unwrap_or(f64::INFINITY), days),
+            pump: None,
+            covers: true,
+        });
     }
-
-    fn form(&self) -> Option<Form> {
-        Some(Form::Whole)
-    }
-
-    fn law(&self, _: Form) -> Law {
-        Law::Immersed
-    }
-
-    fn days_by(&self) -> Method {
-        Method::Brine
-    }
-
-    fn vessel(&self, _: Form) -> Vessel {
-        Vessel::Tub
-    }
-
-    fn water_per_meat(&self, dose: &BuildDose) -> f64 {
-        water_per_meat(dose)
-    }
-
-    fn mixes(&self) -> bool {
-        false
-    }
-
-    fn waits(&self) -> Waits {
-        Waits::Deadline
-    }
-
-    fn soak_min(&self) -> Option<[u32; 2]> {
-        Some([30, 120])
-    }
-
-    fn weigh(&self, setting: &Setting<'_>, table: &Table<'_>) -> Result<Sheet, Vec<FieldError>> {
-        let dose = &setting.dose;
-        let meat = table.meat();
-        let water = Grams(water(dose, meat));
-        no_water(water)?;
-        let litres = water.0 / 1_000.0;
-        let of = |field: &DoseField| dose.number(field).unwrap_or(0.0);
-        let cure = if setting.cure.is_none() {
-            0.0
-        } else {
-            of(&CURE)
-        };
-        let (pickup, assumed) = pickup(dose.number(&PICKUP))?;
-        let mut sheet = setting.empty(true);
-        let line = |role, name: &str, per_l: f64| {
-            let made_of = format!("{} l × {} g/l", trim(litres, 2), trim(per_l, 1));
-            setting.line(role, name, Grams(litres * per_l), made_of)
-        };
-        sheet.lines = vec![
-            poured(setting, water, meat),
-            line(Role::CuringSalt, &setting.cure.label(), cure),
-            line(Role::Salt, "salt", of(&SALT)),
-            line(Role::Sugar, "sugar", of(&SUGAR)),
-        ];
-        sheet.lines.extend(setting.seasonings_for(meat));
-        sheet.lines.retain(|l| l.exact_g > 0.0);
-        sheet.total_g = sheet.lines.iter().map(|l| l.shown_g).sum();
-        sheet.salometer_degrees = Some(strength(setting, &sheet.lines));
-        sheet.findings.extend(assumed);
-        lay_in(&mut sheet, setting, table, Band::default(), 0.0)?;
-        for part in &mut sheet.pieces {
-            let days = f64::from(part.days.unwrap_or(0));
-            part.taken_up = Some(TakenUp {
-                pickup,
-                governs: governs(part.thickness_mm.unwrap_or(f64::INFINITY), days),
-                pump: None,
-                covers: true,
-            });
-        }
-        Ok(sheet)
-    }
+    Ok(sheet)
 }
 
 /// What is reckoned to be taken up, and what to say where a number was not believed.

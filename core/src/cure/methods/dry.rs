@@ -1,7 +1,7 @@
 //! A measured dry cure: every ingredient by the weight of the piece it goes on.
 
-use super::{DoseField, DoseUnit, DosingWay, Vessel, Waits};
-use crate::catalogue::dosing::{BuildDose, Spooned};
+use super::{DoseField, DoseUnit, Dosing, Vessel, Waits};
+use crate::catalogue::dosing::Spooned;
 use crate::caution::FieldError;
 use crate::cure::sheet::{Setting, Sheet, Table, rub};
 use crate::cure::time::Method;
@@ -29,46 +29,20 @@ pub(super) const SALT: DoseField = DoseField {
     own: true,
 };
 
-pub(super) struct MeasuredDry;
+pub(super) const DOSING: Dosing = Dosing {
+    name: "rubbed by weight",
+    fields: &[CURE, SALT],
+    form: Some(Form::Whole),
+    law: Law::without_brine,
+    days_by: Method::Dry,
+    vessel: |_| Vessel::Bag,
+    mixes: true,
+    weighs_a_mix: true,
+    waits: Waits::Slack,
+    soak_min: None,
+    weigh,
+};
 
-impl DosingWay for MeasuredDry {
-    fn fields(&self) -> &'static [DoseField] {
-        &[CURE, SALT]
-    }
-
-    fn form(&self) -> Option<Form> {
-        Some(Form::Whole)
-    }
-
-    fn law(&self, form: Form) -> Law {
-        Law::without_brine(form)
-    }
-
-    fn days_by(&self) -> Method {
-        Method::Dry
-    }
-
-    fn vessel(&self, _: Form) -> Vessel {
-        Vessel::Bag
-    }
-
-    fn water_per_meat(&self, _: &BuildDose) -> f64 {
-        0.0
-    }
-
-    fn mixes(&self) -> bool {
-        true
-    }
-
-    fn waits(&self) -> Waits {
-        Waits::Slack
-    }
-
-    fn soak_min(&self) -> Option<[u32; 2]> {
-        None
-    }
-
-    fn weigh(&self, setting: &Setting<'_>, table: &Table<'_>) -> Result<Sheet, Vec<FieldError>> {
-        rub::weigh(setting, table, &CURE, &SALT)
-    }
+fn weigh(setting: &Setting<'_>, table: &Table<'_>) -> Result<Sheet, Vec<FieldError>> {
+    rub::weigh(setting, table, &CURE, &SALT)
 }

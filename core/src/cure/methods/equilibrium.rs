@@ -1,6 +1,6 @@
 //! An equilibrium brine: one brine for all pieces, with nothing in it that could oversalt them.
 
-use super::{DoseField, DoseUnit, DosingWay, Vessel, Waits};
+use super::{DoseField, DoseUnit, Dosing, Vessel, Waits};
 use crate::catalogue::cures::Role;
 use crate::catalogue::dosing::{BuildDose, Spooned};
 use crate::caution::FieldError;
@@ -123,125 +123,99 @@ pub(super) fn lay_in(
     Ok(())
 }
 
-pub(super) struct EquilibriumBrine;
+pub(super) const DOSING: Dosing = Dosing {
+    name: "in a brine that evens out",
+    fields: &[NITRITE, SALT, SUGAR, WATER, WATER_PER_MEAT],
+    form: Some(Form::Whole),
+    law: |_| Law::Immersed,
+    days_by: Method::Brine,
+    vessel: |_| Vessel::Tub,
+    mixes: false,
+    weighs_a_mix: false,
+    waits: Waits::Slack,
+    soak_min: None,
+    weigh,
+};
 
-impl DosingWay for EquilibriumBrine {
-    fn fields(&self) -> &'static [DoseField] {
-        &[NITRITE, SALT, SUGAR, WATER, WATER_PER_MEAT]
-    }
+fn weigh(setting: &Setting<'_>, table: &Table<'_>) -> Result<Sheet, Vec<FieldError>> {
+    let dose = &setting.dose;
+    let pieces = table.pieces;
+    let meat = table.meat();
+    let scales = setting.home.scales;
+    let water = water(dose, meat);
+    let skin_on = pieces.iter().any(|p| p.shape.skin_on);
+    let ask = EquilibriumBrineAsk {
+        meat_g: meat.0,
+        water_g: water,
+        salt_fraction: dose.number(&SALT).unwrap_or(0.0),
+        sugar_fraction: dose.number(&SUGAR).unwrap_or(0.0),
+        nitrite_ppm: if setting.cure.is_none() {
+            0.0
+        } else {
+            dose.number(&NITRITE).unwrap_or(0.0)
+        },
+        cure: setting.cure.ask(),
+        class: setting.build.class,
+        skin_on,
+        rule_set: setting.home.rule_set.clone(),
+    };
+    let got = equilibrium_brine(&ask, setting.catalogue)?;
+    let mut sheet = setting.empty(true);
+    sheet.salometer_degrees = Some(got.salometer_degrees);
+    sheet.lines = lines(setting, meat, &ask, &got);
+    sheet.total_g = sheet.lines.iter().map(|l| l.shown_g).sum();
 
-    fn form(&self) -> Option<Form> {
-        Some(Form::Whole)
-    }
-
-    fn law(&self, _: Form) -> Law {
-        Law::Immersed
-    }
-
-    fn days_by(&self) -> Method {
-        Method::Brine
-    }
-
-    fn vessel(&self, _: Form) -> Vessel {
-        Vessel::Tub
-    }
-
-    fn water_per_meat(&self, dose: &BuildDose) -> f64 {
-        water_per_meat(dose)
-    }
-
-    fn mixes(&self) -> bool {
-        false
-    }
-
-    fn waits(&self) -> Waits {
-        Waits::Slack
-    }
-
-    fn soak_min(&self) -> Option<[u32; 2]> {
-        None
-    }
-
-    fn weigh(&self, setting: &Setting<'_>, table: &Table<'_>) -> Result<Sheet, Vec<FieldError>> {
-        let dose = &setting.dose;
-        let pieces = table.pieces;
-        let meat = table.meat();
-        let scales = setting.home.scales;
-        let water = water(dose, meat);
-        let skin_on = pieces.iter().any(|p| p.shape.skin_on);
-        let ask = EquilibriumBrineAsk {
-            meat_g: meat.0,
-            water_g: water,
-            salt_fraction: dose.number(&SALT).unwrap_or(0.0),
-            sugar_fraction: dose.number(&SUGAR).unwrap_or(0.0),
-            nitrite_ppm: if setting.cure.is_none() {
-                0.0
-            } else {
-                dose.number(&NITRITE).unwrap_or(0.0)
-            },
-            cure: setting.cure.ask(),
-            class: setting.build.class,
-            skin_on,
-            rule_set: setting.home.rule_set.clone(),
-        };
-        let got = equilibrium_brine(&ask, setting.catalogue)?;
-        let mut sheet = setting.empty(true);
-        sheet.salometer_degrees = Some(got.salometer_degrees);
-        sheet.lines = lines(setting, meat, &ask, &got);
-        sheet.total_g = sheet.lines.iter().map(|l| l.shown_g).sum();
-
-        // Meat and brine share the nitrite, so the band is over both.
-        let made_of = &setting.cure.made_of;
-        let edges = setting
-            .rules
-            .edges(setting.build.class, Law::Immersed, skin_on);
-        let hit = brine_hit(
-            (got.cure_g, got.salt_g, got.sugar_g),
-            meat.0 + water,
-            scales.fine_division_g,
-            edges,
-            made_of,
-        );
-        for line in &mut sheet.lines {
-            match line.role {
-                Role::CuringSalt => line.shown_g = hit.cure_g,
-                Role::Salt => line.shown_g = hit.salt_g,
-                Role::Sugar
-                | Role::Spice
-                | Role::Liquid
-                | Role::Water
-                | Role::Accelerator
-                | Role::Binder => {}
-            }
+    // Meat and brine share the nitrite, so the band is over both.
+    let made_of = &setting.cure.made_of;
+    let edges = setting
+        .rules
+        .edges(setting.build.class, Law::Immersed, skin_on);
+    let hit = brine_hit(
+        (got.cure_g, got.salt_g, got.sugar_g),
+        meat.0 + water,
+        scales.fine_division_g,
+        edges,
+        made_of,
+    );
+    for line in &mut sheet.lines {
+        match line.role {
+            Role::CuringSalt => line.shown_g = hit.cure_g,
+            Role::Salt => line.shown_g = hit.salt_g,
+            Role::Sugar
+            | Role::Spice
+            | Role::Liquid
+            | Role::Water
+            | Role::Accelerator
+            | Role::Binder => {}
         }
-        sheet.total_g = sheet.lines.iter().map(|l| l.shown_g).sum();
-        let weighed = hit.cure_g;
-        let seasoned: f64 = sheet.lines.iter().map(|l| l.exact_g).sum();
-        let whole = meat.0 + seasoned;
-        let nitrite = band(weighed, made_of.nitrite, whole, scales);
-        let nitrate = band(weighed, made_of.nitrate, whole, scales);
-        let mut findings = setting
-            .rules
-            .judge(&Case {
-                class: setting.build.class,
-                law: Law::Immersed,
-                skin_on,
-                no_cure: setting.cure.is_none(),
-                nitrite,
-                nitrate,
-            })
-            .map_err(|e| vec![e])?;
-        findings.extend(scale_findings(
-            got.cure_g,
-            weighed,
-            got.nitrite_ppm,
-            nitrite,
-            scales,
-        ));
-        sheet.findings = findings;
-        lay_in(&mut sheet, setting, table, nitrite, nitrate.nominal)?;
-        Ok(sheet)
     }
+    sheet.total_g = sheet.lines.iter().map(|l| l.shown_g).sum();
+    let weighed = hit.cure_g;
+    let seasoned: f64 = sheet.lines.iter().map(|l| l.exact_g).sum();
+    let whole = meat.0 + seasoned;
+    let nitrite = band(weighed, made_of.nitrite, whole, scales);
+    let nitrate = band(weighed, made_of.nitrate, whole, scales);
+    let mut findings = setting
+        .rules
+        .judge(&Case {
+            class: setting.build.class,
+            law: Law::Immersed,
+            skin_on,
+            no_cure: setting.cure.is_none(),
+            nitrite,
+            nitrate,
+        })
+        .map_err(|e| vec![e])?;
+    findings.extend(scale_findings(
+        got.cure_g,
+        weighed,
+        got.nitrite_ppm,
+        nitrite,
+        scales,
+    ));
+    sheet.findings = findings;
+    lay_in(&mut sheet, setting, table, nitrite, nitrate.nominal)?;
+    Ok(sheet)
 }
 
 fn lines(

@@ -3,9 +3,9 @@
 
 use super::cover::strength;
 use super::equilibrium::{WATER, WATER_PER_MEAT, lay_in, no_water, poured};
-use super::{DoseField, DoseUnit, DosingWay, Vessel, Waits};
+use super::{DoseField, DoseUnit, Dosing, Vessel, Waits};
 use crate::catalogue::cures::Role;
-use crate::catalogue::dosing::{BuildDose, Spooned};
+use crate::catalogue::dosing::Spooned;
 use crate::caution::{Code, FieldError, Finding, Severity};
 use crate::cure::cover::USUAL_PICKUP;
 use crate::cure::dry::to_hit;
@@ -95,137 +95,113 @@ const G_PER_MM3: f64 = 1.05e-3;
 /// A millilitre of such a brine weighs about this (g).
 const G_PER_ML: f64 = 1.1;
 
-pub(super) struct Injection;
+pub(super) const DOSING: Dosing = Dosing {
+    name: "pumped",
+    fields: &[
+        PUMP,
+        NITRITE,
+        SALT,
+        SUGAR,
+        COVER,
+        SPACING,
+        WATER,
+        WATER_PER_MEAT,
+    ],
+    form: Some(Form::Whole),
+    law: |_| Law::Injected,
+    days_by: Method::Brine,
+    vessel: |_| Vessel::Tub,
+    mixes: false,
+    weighs_a_mix: false,
+    waits: Waits::Deadline,
+    soak_min: None,
+    weigh,
+};
 
-impl DosingWay for Injection {
-    fn fields(&self) -> &'static [DoseField] {
-        &[
-            PUMP,
-            NITRITE,
-            SALT,
-            SUGAR,
-            COVER,
-            SPACING,
-            WATER,
-            WATER_PER_MEAT,
-        ]
+fn weigh(setting: &Setting<'_>, table: &Table<'_>) -> Result<Sheet, Vec<FieldError>> {
+    let dose = &setting.dose;
+    let meat = table.meat();
+    let of = |field: &DoseField| dose.number(field).unwrap_or(0.0);
+    let pump = of(&PUMP);
+    if !(pump > 0.0 && pump <= 1.0) {
+        return Err(vec![FieldError::new(
+            PUMP.name,
+            "Give what is pumped in, in percent of the meat, above 0, such as 10.",
+        )]);
     }
-
-    fn form(&self) -> Option<Form> {
-        Some(Form::Whole)
-    }
-
-    fn law(&self, _: Form) -> Law {
-        Law::Injected
-    }
-
-    fn days_by(&self) -> Method {
-        Method::Brine
-    }
-
-    fn vessel(&self, _: Form) -> Vessel {
-        Vessel::Tub
-    }
-
-    fn water_per_meat(&self, dose: &BuildDose) -> f64 {
-        super::equilibrium::water_per_meat(dose)
-    }
-
-    fn mixes(&self) -> bool {
-        false
-    }
-
-    fn waits(&self) -> Waits {
-        Waits::Deadline
-    }
-
-    fn soak_min(&self) -> Option<[u32; 2]> {
-        None
-    }
-
-    fn weigh(&self, setting: &Setting<'_>, table: &Table<'_>) -> Result<Sheet, Vec<FieldError>> {
-        let dose = &setting.dose;
-        let meat = table.meat();
-        let of = |field: &DoseField| dose.number(field).unwrap_or(0.0);
-        let pump = of(&PUMP);
-        if !(pump > 0.0 && pump <= 1.0) {
-            return Err(vec![FieldError::new(
-                PUMP.name,
-                "Give what is pumped in, in percent of the meat, above 0, such as 10.",
-            )]);
+    let covers = of(&COVER) > 0.0;
+    let wish = Wish::of(setting, covers, pump)?;
+    let water = Grams(match dose.number(&WATER) {
+        Some(water) => water,
+        None if covers => {
+            to_division(meat.0 * super::equilibrium::water_per_meat(dose), 50.0).max(50.0)
         }
-        let covers = of(&COVER) > 0.0;
-        let wish = Wish::of(setting, covers, pump)?;
-        let water = Grams(match dose.number(&WATER) {
-            Some(water) => water,
-            None if covers => to_division(meat.0 * self.water_per_meat(dose), 50.0).max(50.0),
-            None => to_division(meat.0 * pump * SPARE * wish.water, 10.0).max(10.0),
+        None => to_division(meat.0 * pump * SPARE * wish.water, 10.0).max(10.0),
+    });
+    no_water(water)?;
+    let brine = Grams(water.0 / wish.water);
+    if brine.0 < meat.0 * pump {
+        return Err(vec![FieldError::new(
+            WATER.name,
+            format!(
+                "{} of brine is less than the {} to pump in. Take more water.",
+                setting.say(brine),
+                setting.say(meat * pump)
+            ),
+        )]);
+    }
+    let mut sheet = setting.empty(true);
+    let line = |role, name: &str, part: f64| {
+        let made_of = format!(
+            "{} of {} of brine",
+            share(Fraction(part)),
+            setting.say(brine)
+        );
+        setting.line(role, name, brine * part, made_of)
+    };
+    sheet.lines = vec![
+        poured(setting, water, meat),
+        line(Role::CuringSalt, &setting.cure.label(), wish.cure),
+        line(Role::Salt, "salt", wish.salt),
+        line(Role::Sugar, "sugar", wish.sugar),
+    ];
+    if let Some(cure) = sheet.lines.iter_mut().find(|l| l.role == Role::CuringSalt) {
+        cure.shown_g = wish.hit(setting, covers, pump, brine, cure);
+    }
+    sheet.lines.extend(setting.seasonings_for(meat));
+    sheet.lines.retain(|l| l.exact_g > 0.0);
+    sheet.total_g = sheet.lines.iter().map(|l| l.shown_g).sum();
+    sheet.salometer_degrees = Some(strength(setting, &sheet.lines));
+    let spacing = dose.number(&SPACING).unwrap_or(USUAL_SPACING);
+    if spacing < CLOSEST {
+        return Err(vec![FieldError::new(
+            SPACING.name,
+            "No needle is set so close. Give how far it is from site to site, such as 30 mm.",
+        )]);
+    }
+    sheet.findings.extend(too_far(spacing, setting));
+    lay_in(&mut sheet, setting, table, Band::default(), 0.0)?;
+    for part in &mut sheet.pieces {
+        let into = part.meat_g * pump;
+        let sites = part.thickness_mm.map(|thick| {
+            let area = part.meat_g / G_PER_MM3 / (thick * FILLS);
+            (area / (spacing * spacing)).ceil().max(1.0)
         });
-        no_water(water)?;
-        let brine = Grams(water.0 / wish.water);
-        if brine.0 < meat.0 * pump {
-            return Err(vec![FieldError::new(
-                WATER.name,
-                format!(
-                    "{} of brine is less than the {} to pump in. Take more water.",
-                    setting.say(brine),
-                    setting.say(meat * pump)
-                ),
-            )]);
-        }
-        let mut sheet = setting.empty(true);
-        let line = |role, name: &str, part: f64| {
-            let made_of = format!(
-                "{} of {} of brine",
-                share(Fraction(part)),
-                setting.say(brine)
-            );
-            setting.line(role, name, brine * part, made_of)
-        };
-        sheet.lines = vec![
-            poured(setting, water, meat),
-            line(Role::CuringSalt, &setting.cure.label(), wish.cure),
-            line(Role::Salt, "salt", wish.salt),
-            line(Role::Sugar, "sugar", wish.sugar),
-        ];
-        if let Some(cure) = sheet.lines.iter_mut().find(|l| l.role == Role::CuringSalt) {
-            cure.shown_g = wish.hit(setting, covers, pump, brine, cure);
-        }
-        sheet.lines.extend(setting.seasonings_for(meat));
-        sheet.lines.retain(|l| l.exact_g > 0.0);
-        sheet.total_g = sheet.lines.iter().map(|l| l.shown_g).sum();
-        sheet.salometer_degrees = Some(strength(setting, &sheet.lines));
-        let spacing = dose.number(&SPACING).unwrap_or(USUAL_SPACING);
-        if spacing < CLOSEST {
-            return Err(vec![FieldError::new(
-                SPACING.name,
-                "No needle is set so close. Give how far it is from site to site, such as 30 mm.",
-            )]);
-        }
-        sheet.findings.extend(too_far(spacing, setting));
-        lay_in(&mut sheet, setting, table, Band::default(), 0.0)?;
-        for part in &mut sheet.pieces {
-            let into = part.meat_g * pump;
-            let sites = part.thickness_mm.map(|thick| {
-                let area = part.meat_g / G_PER_MM3 / (thick * FILLS);
-                (area / (spacing * spacing)).ceil().max(1.0)
-            });
-            part.pump = Some(PumpSheet {
-                inject_g: into,
-                to_weigh_g: part.meat_g + into,
-                sites: sites.map(|s| s as u32),
-                ml_per_site: sites.map(|s| into / G_PER_ML / s),
-                spacing_mm: spacing,
-            });
-            part.taken_up = Some(TakenUp {
-                pickup: USUAL_PICKUP,
-                governs: Governs::Pickup,
-                pump: Some(pump),
-                covers,
-            });
-        }
-        Ok(sheet)
+        part.pump = Some(PumpSheet {
+            inject_g: into,
+            to_weigh_g: part.meat_g + into,
+            sites: sites.map(|s| s as u32),
+            ml_per_site: sites.map(|s| into / G_PER_ML / s),
+            spacing_mm: spacing,
+        });
+        part.taken_up = Some(TakenUp {
+            pickup: USUAL_PICKUP,
+            governs: Governs::Pickup,
+            pump: Some(pump),
+            covers,
+        });
     }
+    Ok(sheet)
 }
 
 /// What the brine is made of, as shares of it, for the wish to come true.

@@ -1,7 +1,7 @@
 //! A pre-blended cure at the rate of its label: so many grams of the blend on a kilogram, and
 //! nothing else that cures. The label's composition says how much nitrite, nitrate and salt that is.
 
-use super::{DoseField, DoseUnit, DosingWay, Vessel, Waits};
+use super::{DoseField, DoseUnit, Dosing, Vessel, Waits};
 use crate::catalogue::Catalogue;
 use crate::catalogue::cures::{Composition, CureAsk, CureChoice};
 use crate::catalogue::dosing::{BuildDose, Spooned};
@@ -44,70 +44,44 @@ const SALT: DoseField = blend("blend_salt", "Salt in the blend");
 
 const SUGAR: DoseField = blend("blend_sugar", "Sugar in the blend");
 
-pub(super) struct LabelRate;
+pub(super) const DOSING: Dosing = Dosing {
+    name: "by the label",
+    fields: &[DOSE, NITRITE, NITRATE, SALT, SUGAR],
+    form: None,
+    law: Law::without_brine,
+    days_by: Method::Dry,
+    vessel: |form| match form {
+        Form::Whole => Vessel::Bag,
+        Form::Ground => Vessel::Mixed,
+    },
+    // It is one mix already; what it is weighed on decides.
+    mixes: false,
+    weighs_a_mix: false,
+    waits: Waits::Slack,
+    soak_min: Some([30, 120]),
+    weigh,
+};
 
-impl DosingWay for LabelRate {
-    fn fields(&self) -> &'static [DoseField] {
-        &[DOSE, NITRITE, NITRATE, SALT, SUGAR]
+fn weigh(setting: &Setting<'_>, table: &Table<'_>) -> Result<Sheet, Vec<FieldError>> {
+    let dose = setting.dose.number(&DOSE).unwrap_or(0.0);
+    let cure = as_on_the_bag(&setting.dose, &setting.cure)?;
+    let measure = Measure {
+        cure: dose,
+        // The blend's salt is all there is, beside what sauces bring.
+        salt: dose * cure.made_of.salt + setting.dose.salt_in_sauces().0,
+    };
+    let setting = Setting {
+        dose: setting.dose.clone(),
+        cure,
+        by_jar: setting.by_jar.clone(),
+        school: setting.school.clone(),
+        ..*setting
+    };
+    let mut sheet = measured(&setting, table, &measure)?;
+    for part in &mut sheet.pieces {
+        part.findings.iter_mut().for_each(no_soak_mends_it);
     }
-
-    fn form(&self) -> Option<Form> {
-        None
-    }
-
-    fn law(&self, form: Form) -> Law {
-        Law::without_brine(form)
-    }
-
-    fn days_by(&self) -> Method {
-        Method::Dry
-    }
-
-    fn vessel(&self, form: Form) -> Vessel {
-        match form {
-            Form::Whole => Vessel::Bag,
-            Form::Ground => Vessel::Mixed,
-        }
-    }
-
-    fn water_per_meat(&self, _: &BuildDose) -> f64 {
-        0.0
-    }
-
-    fn mixes(&self) -> bool {
-        // It is one mix already; what it is weighed on decides.
-        false
-    }
-
-    fn waits(&self) -> Waits {
-        Waits::Slack
-    }
-
-    fn soak_min(&self) -> Option<[u32; 2]> {
-        Some([30, 120])
-    }
-
-    fn weigh(&self, setting: &Setting<'_>, table: &Table<'_>) -> Result<Sheet, Vec<FieldError>> {
-        let dose = setting.dose.number(&DOSE).unwrap_or(0.0);
-        let cure = as_on_the_bag(&setting.dose, &setting.cure)?;
-        let measure = Measure {
-            cure: dose,
-            // The blend's salt is all there is, beside what sauces bring.
-            salt: dose * cure.made_of.salt + setting.dose.salt_in_sauces().0,
-        };
-        let setting = Setting {
-            dose: setting.dose.clone(),
-            cure,
-            by_jar: setting.by_jar.clone(),
-            school: setting.school.clone(),
-            ..*setting
-        };
-        let mut sheet = measured(&setting, table, &measure)?;
-        for part in &mut sheet.pieces {
-            part.findings.iter_mut().for_each(no_soak_mends_it);
-        }
-        Ok(sheet)
-    }
+    Ok(sheet)
 }
 
 /// The blend with what its own label says of it.

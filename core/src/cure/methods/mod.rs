@@ -1,8 +1,8 @@
-//! The ways of dosing, one file each. What is special about a way stands in its file and nowhere
+//! The methods of dosing, one file each. What is special about a method stands in its file and nowhere
 //! else: the numbers it goes by, how they become grams, how the law counts it, what the meat lies in
 //! and by which table its days are counted.
 //!
-//! A new way is a file here, a variant of [`DosingMethod`] and a line in [`DosingMethod::dosing`].
+//! A new method is a file here, a variant and its rows in [`crate::catalogue::dosing`], and a line in [`DosingMethod::dosing`];
 
 mod cover;
 mod dry;
@@ -24,32 +24,54 @@ use crate::dose::limits::{Form, Law};
 pub use salt_box::hours as box_hours;
 use serde::Serialize;
 
-/// What every way of dosing answers. There are no defaults: a way that forgot one of these would
-/// be wrong in silence.
-pub trait DosingWay: Sync {
+type Weigh = fn(&Setting<'_>, &Table<'_>) -> Result<Sheet, Vec<FieldError>>;
+
+/// What is special about a method of dosing. It has no defaults: one that forgot a field would be wrong in silence.
+pub struct Dosing {
+    /// As it is called beside a product's other methods.
+    pub name: &'static str,
     /// The numbers it goes by.
-    fn fields(&self) -> &'static [DoseField];
+    pub fields: &'static [DoseField],
     /// The form of meat it is for; none where it serves both.
-    fn form(&self) -> Option<Form>;
+    pub form: Option<Form>,
     /// How the limits count it.
-    fn law(&self, form: Form) -> Law;
+    pub law: fn(Form) -> Law,
     /// By which table its days are counted, where the schools differ.
-    fn days_by(&self) -> Method;
+    pub days_by: Method,
     /// What the meat lies in.
-    fn vessel(&self, form: Form) -> Vessel;
-    /// Water for the weight of the meat, as its build says.
-    fn water_per_meat(&self, dose: &BuildDose) -> f64;
+    pub vessel: fn(Form) -> Vessel,
     /// True when one mix may be weighed for several pieces and shared out.
-    fn mixes(&self) -> bool;
+    pub mixes: bool,
+    /// True where all of what is weighed goes into or onto the meat, so that the scale's step is the error of its cure.
+    pub weighs_a_mix: bool,
     /// What becomes of it when its time is over.
-    fn waits(&self) -> Waits;
+    pub waits: Waits,
     /// Minutes in water that are usual after it, where a soak is.
-    fn soak_min(&self) -> Option<[u32; 2]>;
+    pub soak_min: Option<[u32; 2]>,
+    weigh: Weigh,
+}
+
+impl Dosing {
+    /// Water for the weight of the meat, as its build says; 0 for what lies in no brine.
+    #[must_use]
+    pub fn water_per_meat(&self, dose: &BuildDose) -> f64 {
+        match (self.vessel)(Form::Whole) {
+            Vessel::Tub => equilibrium::water_per_meat(dose),
+            Vessel::Bag | Vessel::Dish | Vessel::Mixed | Vessel::None => 0.0,
+        }
+    }
+
     /// The numbers to hit on the scale, by vessel, or as one mix for all of them.
     ///
     /// # Errors
     /// Fields that cannot be right.
-    fn weigh(&self, setting: &Setting<'_>, table: &Table<'_>) -> Result<Sheet, Vec<FieldError>>;
+    pub fn weigh(
+        &self,
+        setting: &Setting<'_>,
+        table: &Table<'_>,
+    ) -> Result<Sheet, Vec<FieldError>> {
+        (self.weigh)(setting, table)
+    }
 }
 
 /// What becomes of a piece in its cure when its time is over.
@@ -79,24 +101,24 @@ impl DosingMethod {
 
     /// What is special about it.
     #[must_use]
-    pub fn dosing(self) -> &'static dyn DosingWay {
+    pub const fn dosing(self) -> &'static Dosing {
         match self {
-            Self::MeasuredDry => &dry::MeasuredDry,
-            Self::GroundMix => &ground::GroundMix,
-            Self::EquilibriumBrine => &equilibrium::EquilibriumBrine,
-            Self::LabelRate => &label::LabelRate,
-            Self::WetRub => &wet_rub::WetRub,
-            Self::CoverBrine => &cover::CoverBrine,
-            Self::Injection => &inject::Injection,
-            Self::SaltBox => &salt_box::SaltBox,
-            Self::None => &uncured::Uncured,
+            Self::MeasuredDry => &dry::DOSING,
+            Self::GroundMix => &ground::DOSING,
+            Self::EquilibriumBrine => &equilibrium::DOSING,
+            Self::LabelRate => &label::DOSING,
+            Self::WetRub => &wet_rub::DOSING,
+            Self::CoverBrine => &cover::DOSING,
+            Self::Injection => &inject::DOSING,
+            Self::SaltBox => &salt_box::DOSING,
+            Self::None => &uncured::DOSING,
         }
     }
 
     /// True when the meat lies in brine and shares what is dissolved with it.
     #[must_use]
     pub fn in_brine(self) -> bool {
-        self.dosing().vessel(Form::Whole) == Vessel::Tub
+        (self.dosing().vessel)(Form::Whole) == Vessel::Tub
     }
 }
 
@@ -104,13 +126,13 @@ impl Build {
     /// How the limits count its cure.
     #[must_use]
     pub fn law(&self) -> Law {
-        self.method.dosing().law(self.class.form(self.form))
+        (self.method.dosing().law)(self.class.form(self.form))
     }
 
     /// What its meat lies in while it takes its cure.
     #[must_use]
     pub fn vessel(&self) -> Vessel {
-        self.method.dosing().vessel(self.class.form(self.form))
+        (self.method.dosing().vessel)(self.class.form(self.form))
     }
 }
 
@@ -122,7 +144,7 @@ mod tests {
     #[test]
     fn every_way_names_its_numbers_once_and_in_words() {
         for way in DosingMethod::ALL {
-            let fields = way.dosing().fields();
+            let fields = way.dosing().fields;
             let names: BTreeSet<_> = fields.iter().map(|f| f.name).collect();
             assert_eq!(names.len(), fields.len(), "{way:?}");
             for field in fields {

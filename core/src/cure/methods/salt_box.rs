@@ -1,7 +1,7 @@
 //! A salt box: buried in salt, to the hour. How much salt gets in is not known beforehand, so neither salt nor nitrite
 //! is promised; the time is the dose, and the water it loses is the evidence.
 
-use super::{DoseField, DoseUnit, DosingWay, Vessel, Waits};
+use super::{DoseField, DoseUnit, Dosing, Vessel, Waits};
 use crate::catalogue::cures::Role;
 use crate::catalogue::dosing::{BuildDose, DosingMethod, Spooned};
 use crate::caution::{Code, FieldError, Finding, Severity};
@@ -80,106 +80,80 @@ pub fn hours(dose: &BuildDose, thickness: Millimetres, meat: Grams) -> f64 {
     (exact * 2.0).round() / 2.0
 }
 
-pub(super) struct SaltBox;
+pub(super) const DOSING: Dosing = Dosing {
+    name: "salt box",
+    fields: &[SALT, PER_25_MM, PER_KG, LEAST, MOST],
+    form: Some(Form::Whole),
+    law: Law::without_brine,
+    days_by: Method::Dry,
+    vessel: |_| Vessel::Dish,
+    mixes: false,
+    weighs_a_mix: false,
+    waits: Waits::Deadline,
+    soak_min: Some([30, 120]),
+    weigh,
+};
 
-impl DosingWay for SaltBox {
-    fn fields(&self) -> &'static [DoseField] {
-        &[SALT, PER_25_MM, PER_KG, LEAST, MOST]
+fn weigh(setting: &Setting<'_>, table: &Table<'_>) -> Result<Sheet, Vec<FieldError>> {
+    let ratio = setting.dose.number(&SALT).unwrap_or(1.0);
+    let cure = &setting.cure;
+    if cure.made_of.nitrite + cure.made_of.nitrate > STRONGEST {
+        return Err(vec![FieldError::new(
+            "own.cure",
+            format!(
+                "{} is far too strong to bury meat in. Take plain salt, or nitrite salt that is used as the salt.",
+                cure.label()
+            ),
+        )]);
     }
-
-    fn form(&self) -> Option<Form> {
-        Some(Form::Whole)
-    }
-
-    fn law(&self, form: Form) -> Law {
-        Law::without_brine(form)
-    }
-
-    fn days_by(&self) -> Method {
-        Method::Dry
-    }
-
-    fn vessel(&self, _: Form) -> Vessel {
-        Vessel::Dish
-    }
-
-    fn water_per_meat(&self, _: &BuildDose) -> f64 {
-        0.0
-    }
-
-    fn mixes(&self) -> bool {
-        false
-    }
-
-    fn waits(&self) -> Waits {
-        Waits::Deadline
-    }
-
-    fn soak_min(&self) -> Option<[u32; 2]> {
-        Some([30, 120])
-    }
-
-    fn weigh(&self, setting: &Setting<'_>, table: &Table<'_>) -> Result<Sheet, Vec<FieldError>> {
-        let ratio = setting.dose.number(&SALT).unwrap_or(1.0);
-        let cure = &setting.cure;
-        if cure.made_of.nitrite + cure.made_of.nitrate > STRONGEST {
-            return Err(vec![FieldError::new(
-                "own.cure",
-                format!(
-                    "{} is far too strong to bury meat in. Take plain salt, or nitrite salt that is used as the salt.",
-                    cure.label()
-                ),
-            )]);
+    let salt = if cure.is_none() { "salt" } else { &cure.name };
+    let role = if cure.is_none() {
+        Role::Salt
+    } else {
+        Role::CuringSalt
+    };
+    let mut sheet = setting.empty(false);
+    for group in &table.groups {
+        let all = Grams(to_division(group.meat.0 * ratio, 10.0).max(10.0));
+        for i in &group.pieces {
+            let piece = &table.pieces[*i];
+            let part = piece.meat / group.meat;
+            let line = SheetLine {
+                exact_g: all.0 * part,
+                shown_g: all.0 * part,
+                ..setting.line(
+                    role,
+                    salt,
+                    all,
+                    format!("{} × {}", setting.say(group.meat), trim(ratio, 2)),
+                )
+            };
+            let mut lines = vec![line];
+            lines.extend(setting.seasonings_for(piece.meat));
+            let facts = weighed(&lines);
+            let most = Contents::of(
+                &facts,
+                cure,
+                piece.meat.0,
+                (DosingMethod::SaltBox, None),
+                None,
+                (1.0, 1.0),
+            );
+            let nitrate = most.nitrate.high;
+            let mut part = setting.piece(piece, lines, most.nitrite, nitrate, Vec::new())?;
+            part.uptake = most.uptake;
+            sheet.pieces.push(part);
         }
-        let salt = if cure.is_none() { "salt" } else { &cure.name };
-        let role = if cure.is_none() {
-            Role::Salt
-        } else {
-            Role::CuringSalt
-        };
-        let mut sheet = setting.empty(false);
-        for group in &table.groups {
-            let all = Grams(to_division(group.meat.0 * ratio, 10.0).max(10.0));
-            for i in &group.pieces {
-                let piece = &table.pieces[*i];
-                let part = piece.meat / group.meat;
-                let line = SheetLine {
-                    exact_g: all.0 * part,
-                    shown_g: all.0 * part,
-                    ..setting.line(
-                        role,
-                        salt,
-                        all,
-                        format!("{} × {}", setting.say(group.meat), trim(ratio, 2)),
-                    )
-                };
-                let mut lines = vec![line];
-                lines.extend(setting.seasonings_for(piece.meat));
-                let facts = weighed(&lines);
-                let most = Contents::of(
-                    &facts,
-                    cure,
-                    piece.meat.0,
-                    (DosingMethod::SaltBox, None),
-                    None,
-                    (1.0, 1.0),
-                );
-                let nitrate = most.nitrate.high;
-                let mut part = setting.piece(piece, lines, most.nitrite, nitrate, Vec::new())?;
-                part.uptake = most.uptake;
-                sheet.pieces.push(part);
-            }
-        }
-        // Pieces stand on the sheet as they were named, whatever dish they lie in.
-        let order = |id| table.pieces.iter().position(|p| p.id == id);
-        sheet.pieces.sort_by_key(|p| order(p.piece));
-        for part in sheet.pieces.clone() {
-            crate::cure::sheet::add_up(&mut sheet.lines, &part.lines);
-        }
-        sheet.total_g = sheet.lines.iter().map(|l| l.shown_g).sum();
-        sheet.findings = findings(ratio);
-        Ok(sheet)
     }
+    // Pieces stand on the sheet as they were named, whatever dish they lie in.
+    let order = |id| table.pieces.iter().position(|p| p.id == id);
+    sheet.pieces.sort_by_key(|p| order(p.piece));
+    for part in sheet.pieces.clone() {
+        crate::cure::sheet::add_up(&mut sheet.lines, &part.lines);
+    }
+    sheet.total_g = sheet.lines.iter().map(|l| l.shown_g).sum();
+    sheet.findings = findings(ratio);
+    Ok(sheet)
 }
 
 fn findings(ratio: f64) -> Vec<Finding> {

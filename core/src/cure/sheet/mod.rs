@@ -354,7 +354,7 @@ pub fn sheet(
     let table = Table::lay(
         pieces,
         ask.laid,
-        ask.mixed && way.mixes(),
+        ask.mixed && way.mixes,
         build.method.in_brine(),
     )
     .map_err(|e| vec![e])?;
@@ -374,7 +374,7 @@ pub fn sheet(
         units: home.units,
         catalogue,
     };
-    let mut time = own::this_time(own, dose, way.fields(), &reads)?;
+    let mut time = own::this_time(own, dose, way.fields, &reads)?;
     let rules = home.rules(catalogue).map_err(|e| vec![e])?;
     let skin_on = pieces.iter().any(|p| p.shape.skin_on);
     watch::lower(&mut time.dose, own, build, &cure, &rules, skin_on);
@@ -479,7 +479,7 @@ impl Sheet {
 
 /// A calculator's refusal of a number of the dose, at the field in which it was typed.
 fn at_own(errors: Vec<FieldError>, way: DosingMethod) -> Vec<FieldError> {
-    let fields = way.dosing().fields();
+    let fields = way.dosing().fields;
     errors
         .into_iter()
         .map(|error| {

@@ -2,7 +2,6 @@
 
 use super::{Setting, Sheet, Table};
 use crate::catalogue::cures::Role;
-use crate::catalogue::dosing::DosingMethod;
 use crate::cure::batch::{Better, Share};
 use crate::cure::dry::band;
 use crate::household::Scales;
@@ -31,15 +30,7 @@ pub struct Sureness {
 
 /// Says it for every piece whose curing salt is weighed.
 pub(super) fn tell(sheet: &mut Sheet, table: &Table<'_>, setting: &Setting<'_>) {
-    let weighed = match sheet.method {
-        DosingMethod::MeasuredDry | DosingMethod::WetRub | DosingMethod::GroundMix => true,
-        DosingMethod::EquilibriumBrine
-        | DosingMethod::CoverBrine
-        | DosingMethod::Injection
-        | DosingMethod::LabelRate
-        | DosingMethod::SaltBox
-        | DosingMethod::None => false,
-    };
+    let weighed = sheet.method.dosing().weighs_a_mix;
     let nitrite = setting.cure.made_of.nitrite;
     if !weighed || nitrite <= 0.0 {
         return;

@@ -252,7 +252,7 @@ impl Setting<'_> {
         let way = self.build.method;
         let units = self.home.units;
         let asked = self.build.dose.as_ref();
-        let fields = way.dosing().fields().iter().filter(|f| f.own);
+        let fields = way.dosing().fields.iter().filter(|f| f.own);
         let additions = asked.map(|d| d.additions.as_slice()).unwrap_or_default();
         Sheet {
             build: self.build.key.clone(),
@@ -260,7 +260,7 @@ impl Setting<'_> {
             cure: self.cure.key.clone().unwrap_or_else(|| "own".into()),
             cure_name: self.cure.name.clone(),
             cure_made_of: self.cure.made_of.clone(),
-            can_be_mixed: way.dosing().mixes(),
+            can_be_mixed: way.dosing().mixes,
             fields: fields
                 .map(|f| SheetField {
                     name: f.name.into(),
@@ -299,9 +299,9 @@ impl Setting<'_> {
                     )
                 },
             ),
-            waits: way.dosing().waits(),
+            waits: way.dosing().waits,
             places: cures_in(Some(self.build)).to_vec(),
-            soak_min: way.dosing().soak_min(),
+            soak_min: way.dosing().soak_min,
             in_brine: way.in_brine(),
             pieces: Vec::new(),
             findings: Vec::new(),

@@ -167,7 +167,7 @@ pub(super) fn judge(sheet: &mut Sheet, setting: &Setting<'_>, table: &Table<'_>)
         ));
         found.extend(odd_time(part, setting));
         // How much a salt box gives is not known, so nothing is proved by it either.
-        let boxed = sheet.method == DosingMethod::SaltBox;
+        let boxed = sheet.method.is_buried();
         let holds_no_nitrite = setting.cure.made_of.nitrite <= 0.0 || boxed;
         let laid = table.groups.iter().find(|g| g.pieces.contains(&i));
         let container = laid.and_then(|g| g.laid.as_ref()?.name.as_deref());

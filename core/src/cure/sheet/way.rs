@@ -2,7 +2,7 @@
 
 use super::{Sheet, WeighOut, sheet};
 use crate::catalogue::Catalogue;
-use crate::catalogue::builds::{Build, RECIPE_WAYS};
+use crate::catalogue::builds::Build;
 use crate::catalogue::dosing::DosingMethod;
 use crate::caution::Severity;
 use crate::cure::methods::Waits;
@@ -50,7 +50,7 @@ pub fn ways(
     home: &Household,
     catalogue: &Catalogue,
 ) -> Vec<WaySheet> {
-    let by_recipe = ask.way.filter(|k| RECIPE_WAYS.iter().any(|(r, _)| r == k));
+    let by_recipe = ask.way.filter(|k| DosingMethod::of_recipe(k).is_some());
     if own.choices().next().is_none() && by_recipe.is_none() {
         return Vec::new();
     }
@@ -68,7 +68,7 @@ pub fn ways(
     };
     let mut all = vec![told(
         None,
-        (own_name(own), &own.how_long),
+        (own.method.dosing().name, &own.how_long),
         own.method,
         ask.way.is_none(),
         made(own).as_ref(),
@@ -86,7 +86,7 @@ pub fn ways(
     }
     // A recipe that was brought stands beside the product's own ways as long as it is chosen.
     if let Some(key) = by_recipe {
-        let name = format!("by a recipe: {}", own_name(ask.build));
+        let name = format!("by a recipe: {}", ask.build.method.dosing().name);
         all.push(told(
             Some(key.into()),
             (&name, "By the numbers of a recipe that was checked; nothing of the product's own dose goes in."),
@@ -96,21 +96,6 @@ pub fn ways(
         ));
     }
     all
-}
-
-/// What the product's own way is called beside its others.
-fn own_name(build: &Build) -> &'static str {
-    match build.method {
-        DosingMethod::MeasuredDry => "rubbed by weight",
-        DosingMethod::WetRub => "wet rub",
-        DosingMethod::GroundMix => "mixed in",
-        DosingMethod::EquilibriumBrine => "in a brine that evens out",
-        DosingMethod::CoverBrine => "cover brine by recipe",
-        DosingMethod::Injection => "pumped",
-        DosingMethod::LabelRate => "by the label",
-        DosingMethod::SaltBox => "salt box",
-        DosingMethod::None => "not cured",
-    }
 }
 
 fn told(
@@ -140,8 +125,8 @@ fn told(
         salt: pieces.first().and_then(|p| p.salt),
         days: pieces.iter().filter_map(|p| p.days).max(),
         hours: pieces.iter().filter_map(|p| p.hours).reduce(f64::max),
-        waits: dosing.waits(),
-        soak_min: dosing.soak_min(),
+        waits: dosing.waits,
+        soak_min: dosing.soak_min,
         cautions,
     }
 }

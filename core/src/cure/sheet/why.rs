@@ -1,7 +1,6 @@
 //! By what the days of a piece are planned, and why, in a sentence a cook understands.
 
 use crate::catalogue::Catalogue;
-use crate::catalogue::dosing::DosingMethod;
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::days::{BUILD, DayPlan, EVEN_ENOUGH, Lying, RECIPE, SALT_BOX, thick_days};
 use crate::cure::methods::Waits;
@@ -47,14 +46,14 @@ pub(super) fn days_why(
         f64::from(plan.days),
         &catalogue.schools.numbers,
     );
-    if even >= EVEN_ENOUGH || lying.build.method == DosingMethod::None {
+    if even >= EVEN_ENOUGH || !lying.build.method.cures() {
         return (
             format!("Planned by {by}: {days}, and the middle has caught up by then."),
             None,
         );
     }
     let middle = share(Fraction((even * 20.0).floor() / 20.0));
-    let waits = lying.build.method.dosing().waits();
+    let waits = lying.build.method.dosing().waits;
     let rest = match waits {
         Waits::Slack => "It goes on evening out afterwards, and may also wait: it gets no saltier.",
         Waits::Deadline => {

@@ -1,7 +1,6 @@
 //! A piece was put into its cure; its dose is a fact with the numbers it was made of.
 
 use crate::catalogue::SnapshotKey;
-use crate::catalogue::dosing::DosingMethod;
 use crate::catalogue::steps::StepKind;
 use crate::cure::span::box_hours;
 use crate::dose::Dose;
@@ -53,10 +52,7 @@ impl Fact for Dosed {
 
     fn post(&self, state: &State, _: Units) -> Posted {
         let (found, _) = at_step(state, self.piece, |s| s.kind == StepKind::Dose)?;
-        if found
-            .build()
-            .is_some_and(|b| b.method == DosingMethod::None)
-        {
+        if found.build().is_some_and(|b| !b.method.cures()) {
             return err("piece", format!("{} is not to be cured.", found.tag));
         }
         Ok(dose_moves(&self.dose, self.piece))

@@ -1,7 +1,6 @@
 //! Out of the cure, rinsed and weighed.
 
 use crate::catalogue::SnapshotKey;
-use crate::catalogue::dosing::DosingMethod;
 use crate::catalogue::steps::StepKind;
 use crate::caution::FieldError;
 use crate::ids::PieceId;
@@ -96,7 +95,7 @@ impl Fact for OutOfCure {
             Loss::Unaccounted
         } else if found
             .dose()
-            .is_some_and(|d| d.in_brine() || d.method == DosingMethod::SaltBox)
+            .is_some_and(|d| d.in_brine() || d.method.is_buried())
         {
             Loss::SpentBrine
         } else {

@@ -18,8 +18,7 @@ use manifest_core::ids::{PieceId, RunId};
 use manifest_core::ledger::book::Book;
 use manifest_core::piece::Piece;
 use manifest_core::reason;
-use manifest_core::run::stages::proposed;
-use manifest_core::run::{Appliance, Event, HeatRule, Run, RunAct, RunStage};
+use manifest_core::run::{Appliance, Event, Run, RunAct, RunStage};
 use manifest_core::running::ask::{RunActAsk, RunStageAsk, SetUpAsk};
 use manifest_core::running::load::{self, Planned};
 use manifest_core::running::now::Look;
@@ -130,7 +129,7 @@ struct RunPlanAsk {
     hearth: Option<Appliance>,
     /// By which school of heat.
     #[serde(default)]
-    school: Option<HeatRule>,
+    school: Option<String>,
     /// Its stages; from the builds of the pieces when left out.
     #[serde(default)]
     stages: Vec<RunStageAsk>,
@@ -159,17 +158,6 @@ struct PlannedView {
     findings: Vec<Finding>,
 }
 
-/// A school of heat.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-struct HeatSchoolView {
-    /// The stable word.
-    key: HeatRule,
-    /// As it is called.
-    name: String,
-    /// What its people say.
-    why: String,
-}
-
 /// A run that is thought about, before anything is written.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 struct RunPlanView {
@@ -189,8 +177,6 @@ struct RunPlanView {
     wood_g: f64,
     /// What gives pause for all of it.
     findings: Vec<Finding>,
-    /// The schools of heat there are.
-    schools: Vec<HeatSchoolView>,
 }
 
 fn built<'a>(book: &'a Book, pieces: &[PieceId]) -> Vec<&'a manifest_core::builds::Build> {
@@ -227,10 +213,10 @@ async fn plan_run(app: Data<App>, ask: Body<RunPlanAsk>) -> Result<Json<RunPlanV
                 place: ask.place,
                 name: None,
                 hearth: ask.hearth,
-                school: ask.school,
+                school: ask.school.clone(),
                 stages: ask.stages.clone(),
             };
-            let act = set_up.draft(home, |hearth, school| proposed(&builds, hearth, school))?;
+            let act = set_up.draft(home, book.catalogue(), &builds)?;
             let run = Run::of(RunId(0), vec![event(seen.now, act)]).ok_or(ApiError::Internal)?;
             check_stages(&run.stages)?;
             let gate = RunValidator {
@@ -289,14 +275,6 @@ async fn plan_run(app: Data<App>, ask: Body<RunPlanAsk>) -> Result<Json<RunPlanV
                 wood_g: wood.sum(),
                 pieces: views,
                 findings,
-                schools: HeatRule::ALL
-                    .into_iter()
-                    .map(|s| HeatSchoolView {
-                        key: s,
-                        name: s.label().into(),
-                        why: s.why().into(),
-                    })
-                    .collect(),
             }))
         })
     })
@@ -356,7 +334,7 @@ struct RunAsk {
     hearth: Option<Appliance>,
     /// By which school of heat.
     #[serde(default)]
-    school: Option<HeatRule>,
+    school: Option<String>,
     /// Its stages; from the builds of the pieces when left out.
     #[serde(default)]
     stages: Vec<RunStageAsk>,
@@ -580,13 +558,12 @@ async fn set_run_up(
                 place: value.place,
                 name: value.name.clone(),
                 hearth: value.hearth,
-                school: value.school,
+                school: value.school.clone(),
                 stages: value.stages.clone(),
             };
             let answer = (value.keep_as_typed, value.reason.clone());
             let mut writing = Writing::new((book, home, at), None, answer);
-            writing
-                .take(set_up.draft(home, |hearth, school| proposed(&builds, hearth, school))?)?;
+            writing.take(set_up.draft(home, book.catalogue(), &builds)?)?;
             for (i, piece) in value.pieces.iter().enumerate() {
                 let laid = RunActAsk::Loaded {
                     piece: *piece,

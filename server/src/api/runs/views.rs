@@ -8,7 +8,7 @@ use manifest_core::ledger::book::Book;
 use manifest_core::place::climate::Read;
 use manifest_core::run::series::{ProbeFault, ProbeFaultKind};
 use manifest_core::run::{
-    Appliance, Event, HeatRule, ProbeLocation, Run, RunAct, RunStage, Runs, StageEnd, Watched,
+    Appliance, Event, ProbeLocation, Run, RunAct, RunStage, Runs, StageEnd, Watched,
 };
 use manifest_core::running::alarms::{Alarm, AlarmKind};
 use manifest_core::running::now::{Forecast, Look, MOST_LOGS, PieceNow};
@@ -366,7 +366,7 @@ pub struct RunView {
     /// What it is made in.
     pub hearth: Appliance,
     /// By which school of heat.
-    pub school: Option<HeatRule>,
+    pub school: Option<String>,
     /// When it was set up.
     #[schema(value_type = String, format = DateTime)]
     pub begun: Timestamp,
@@ -499,7 +499,7 @@ pub fn view(
         place: run.place,
         name: run.name.clone(),
         hearth: run.hearth,
-        school: run.school,
+        school: run.school.clone(),
         begun: run.begun,
         ended: run.ended,
         paused: run.paused,

@@ -1,5 +1,6 @@
 import { useNavigate } from '@tanstack/react-router'
 import { useState } from 'react'
+import { useCatalogue } from '../../api/catalogue'
 import { type PieceCard, problemOf, type Schemas } from '../../api/client'
 import { useRunPlan, useSetUpRun } from '../../api/runs'
 import { useSettings } from '../../api/settings'
@@ -10,35 +11,31 @@ import { useFormat } from '../../units'
 import { asked, draftOf, type StageDraft } from './stages'
 import { StagesEditor } from './StagesEditor'
 
-const SCHOOLS: { value: Schemas['HeatRule']; label: string }[] = [
-  { value: 'low', label: 'Low' },
-  { value: 'medium', label: 'Medium' },
-  { value: 'hot_finish', label: 'Hot finish' },
-]
-
 /** Which pieces go in together, in what, by which stages; what gives pause is said before anything is lit. */
 export function StartRun({ pieces }: { pieces: PieceCard[] }) {
   const format = useFormat()
   const navigate = useNavigate()
   const settings = useSettings().data
   const places = (settings?.household.equipment?.places ?? []).filter((p) => ['smoker', 'oven', 'pot'].includes(p.kind))
+  const rules = useCatalogue().data?.heat_rules ?? []
   const [out, setOut] = useState<number[]>([])
   const [placed, setPlaced] = useState<string>()
-  const [school, setSchool] = useState<Schemas['HeatRule']>('low')
+  const [school, setSchool] = useState<string>()
+  const rule = rules.find((r) => r.key === school) ?? rules[0]
   const [edited, setEdited] = useState<StageDraft[]>()
   const [when, setWhen] = useState('')
   const place = placed ?? (places[0] ? String(places[0].id) : 'smoker')
   const chosen = pieces.filter((p) => !out.includes(p.id)).map((p) => p.id)
   const listed = Number(place)
   const what = Number.isInteger(listed) ? { place: listed } : { hearth: place as Schemas['Appliance'] }
-  const plan = useRunPlan({ ...what, school, pieces: chosen, stages: edited?.map(asked) ?? [] })
+  const plan = useRunPlan({ ...what, school: rule?.key, pieces: chosen, stages: edited?.map(asked) ?? [] })
   const start = useSetUpRun()
   const found = plan.data
   const send = (more: { keep_as_typed?: boolean; reason?: string; at?: string } = {}) =>
     start.mutate(
       {
         ...what,
-        school,
+        school: rule?.key,
         pieces: chosen,
         stages: edited?.map(asked) ?? [],
         happened_at: more.at ?? (when || null),
@@ -82,8 +79,13 @@ export function StartRun({ pieces }: { pieces: PieceCard[] }) {
           <option value="pot">a pot or steamer</option>
         </Select>
         <div>
-          <Choice label="School of heat" value={school} options={SCHOOLS} onChange={fresh(setSchool)} />
-          <p className="mt-1 text-[0.95rem] text-soft">{found?.schools.find((s) => s.key === school)?.why}</p>
+          <Choice
+            label="School of heat"
+            value={rule?.key ?? ''}
+            options={rules.map((r) => ({ value: r.key, label: r.name }))}
+            onChange={fresh(setSchool)}
+          />
+          <p className="mt-1 text-[0.95rem] text-soft">{rule?.why}</p>
         </div>
       </div>
       <fieldset className="grid gap-1">
