@@ -1,10 +1,11 @@
+import { isThere, NotYet } from '../../kit/Fetched'
 import { Link, useNavigate, useSearch } from '@tanstack/react-router'
 import { Tabs } from 'radix-ui'
 import { useState } from 'react'
 import type { Schemas } from '../../api/client'
 import { usePlan } from '../../api/planning'
 import { Page } from '../../kit/Page'
-import { Empty, Failed, Loading } from '../../kit/States'
+import { Empty } from '../../kit/States'
 import { Comparison } from './Comparison'
 import { Suits } from './Suits'
 import { SupplyList } from './SupplyList'
@@ -14,18 +15,7 @@ import { Wishes } from './Wishes'
 /** Supply on one side, wishes on the other; what suits the chosen piece beside them. */
 export function Assign() {
   const plan = usePlan()
-  if (plan.isPending)
-    return (
-      <Page title="Assign">
-        <Loading what="supply and wishes" />
-      </Page>
-    )
-  if (plan.isLoadingError)
-    return (
-      <Page title="Assign">
-        <Failed error={plan.error} onRetry={() => plan.refetch()} />
-      </Page>
-    )
+  if (!isThere(plan)) return <NotYet of={[plan]} what="supply and wishes" page="Assign" />
   return <Table plan={plan.data} />
 }
 

@@ -1,3 +1,4 @@
+import { isThere, NotYet } from '../../kit/Fetched'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from '@tanstack/react-router'
 import { useState } from 'react'
@@ -8,7 +9,7 @@ import { usePlan } from '../../api/planning'
 import { useSettings } from '../../api/settings'
 import { AmountField, Choice, Select, TextField, Tick } from '../../kit/Fields'
 import { MainAction, Page } from '../../kit/Page'
-import { Empty, Failed, Loading, Refused } from '../../kit/States'
+import { Empty, Refused } from '../../kit/States'
 import { estimate, percent, typedNumber, useFormat } from '../../units'
 
 type Plan = Schemas['PlanView']
@@ -17,18 +18,7 @@ type BlendAsk = Schemas['BlendAsk']
 /** Lean and fat to one block: how much of each, what to buy, how it lies in the pans; then grind it. */
 export function Grind() {
   const plan = usePlan()
-  if (plan.isPending)
-    return (
-      <Page title="Grind and blend">
-        <Loading what="trim and fat" />
-      </Page>
-    )
-  if (plan.isLoadingError)
-    return (
-      <Page title="Grind and blend">
-        <Failed error={plan.error} onRetry={() => plan.refetch()} />
-      </Page>
-    )
+  if (!isThere(plan)) return <NotYet of={[plan]} what="trim and fat" page="Grind and blend" />
   return (
     <Page
       title="Grind and blend"

@@ -1,8 +1,9 @@
+import { isThere, NotYet } from '../../kit/Fetched'
 import { Link, useNavigate } from '@tanstack/react-router'
 import type { Schemas } from '../../api/client'
 import { useRecord } from '../../api/entries'
 import { usePiece } from '../../api/pieces'
-import { Empty, Failed, Findings, Loading, Refused } from '../../kit/States'
+import { Empty, Findings, Refused } from '../../kit/States'
 import { PieceTag } from '../../kit/Tag'
 import { useFormat } from '../../units'
 
@@ -14,8 +15,7 @@ export function Suits({ id, next }: { id: number; next?: number }) {
   const record = useRecord()
   const navigate = useNavigate()
   const format = useFormat()
-  if (piece.isPending) return <Loading what="what suits it" />
-  if (piece.isLoadingError) return <Failed error={piece.error} onRetry={() => piece.refetch()} />
+  if (!isThere(piece)) return <NotYet of={[piece]} what="what suits it" />
   const { card, suits } = piece.data
   const assign = (build: string) => {
     const discard = build === 'discard'

@@ -1,3 +1,4 @@
+import { isThere, NotYet } from '../../kit/Fetched'
 import { Link, useParams } from '@tanstack/react-router'
 import { Printer } from 'lucide-react'
 import { useState } from 'react'
@@ -6,7 +7,7 @@ import { useRecord } from '../../api/entries'
 import { useLot, useLots } from '../../api/lots'
 import { useDraft } from '../../kit/drafts'
 import { Fold, Page } from '../../kit/Page'
-import { Empty, Failed, Findings, Loading, Refused } from '../../kit/States'
+import { Empty, Findings, Refused } from '../../kit/States'
 import { PieceTag, PlainTag } from '../../kit/Tag'
 import { useFormat } from '../../units'
 import { TimeLine } from '../piece/TimeLine'
@@ -22,18 +23,7 @@ import { useWeighOutDraft, WeighOut } from './WeighOut'
 export function ChooseLot() {
   const lots = useLots()
   const format = useFormat()
-  if (lots.isPending)
-    return (
-      <Page title="Break down">
-        <Loading what="what came in" />
-      </Page>
-    )
-  if (lots.isLoadingError)
-    return (
-      <Page title="Break down">
-        <Failed error={lots.error} onRetry={() => lots.refetch()} />
-      </Page>
-    )
+  if (!isThere(lots)) return <NotYet of={[lots]} what="what came in" page="Break down" />
   const open = lots.data.filter((l) => !l.closed)
   const done = lots.data.filter((l) => l.closed)
   return (
@@ -84,18 +74,7 @@ export function ChooseLot() {
 export function BreakDown() {
   const { id } = useParams({ from: '/breakdown/$id' })
   const lot = useLot(Number(id))
-  if (lot.isPending)
-    return (
-      <Page title="Break down">
-        <Loading what="the animal" />
-      </Page>
-    )
-  if (lot.isLoadingError)
-    return (
-      <Page title="Break down">
-        <Failed error={lot.error} onRetry={() => lot.refetch()} />
-      </Page>
-    )
+  if (!isThere(lot)) return <NotYet of={[lot]} what="the animal" page="Break down" />
   return <OneAnimal key={id} lot={lot.data} />
 }
 

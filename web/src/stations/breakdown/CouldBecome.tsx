@@ -1,7 +1,7 @@
+import { isThere, NotYet } from '../../kit/Fetched'
 import { Link } from '@tanstack/react-router'
 import { useSuits } from '../../api/catalogue'
 import { Fold } from '../../kit/Page'
-import { Failed, Loading } from '../../kit/States'
 import { toolWords } from '../words'
 
 /** What a cut could become, before the knife goes in: best first, each with its reason. */
@@ -15,8 +15,7 @@ export function CouldBecome({ species, cut, name }: { species: string; cut: stri
 
 function Could({ species, cut }: { species: string; cut: string }) {
   const suits = useSuits(species, cut)
-  if (suits.isPending) return <Loading what="what suits it" />
-  if (suits.isLoadingError) return <Failed error={suits.error} onRetry={() => suits.refetch()} />
+  if (!isThere(suits)) return <NotYet of={[suits]} what="what suits it" />
   const could = suits.data.filter((s) => s.score > 0 && !s.ending)
   if (could.length === 0) return <p className="text-soft">No cured product is made of it: fresh, stock or the grinder.</p>
   return (

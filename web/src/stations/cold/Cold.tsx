@@ -1,3 +1,4 @@
+import { isThere, NotYet } from '../../kit/Fetched'
 import { ThermometerSaid } from '../../kit/Thermometer'
 import { Link } from '@tanstack/react-router'
 import { useState } from 'react'
@@ -17,18 +18,7 @@ type Place = Schemas['PlaceView']
 /** How cold it is wherever meat lies, and was. */
 export function Cold() {
   const places = usePlaces()
-  if (places.isPending)
-    return (
-      <Page title="How cold it is">
-        <Loading what="the places" />
-      </Page>
-    )
-  if (places.isLoadingError)
-    return (
-      <Page title="How cold it is">
-        <Failed error={places.error} onRetry={() => places.refetch()} />
-      </Page>
-    )
+  if (!isThere(places)) return <NotYet of={[places]} what="the places" page="How cold it is" />
   const list = [...places.data.places].sort((a, b) => rank(a) - rank(b))
   return (
     <Page

@@ -1,3 +1,4 @@
+import { isThere, NotYet } from '../../kit/Fetched'
 import { Link, useSearch } from '@tanstack/react-router'
 import { useState } from 'react'
 import type { PieceCard } from '../../api/client'
@@ -5,7 +6,7 @@ import { useLine } from '../../api/entries'
 import { useStation } from '../../api/pieces'
 import { Page } from '../../kit/Page'
 import { OneOf } from '../../kit/OneOf'
-import { Empty, Failed, Loading } from '../../kit/States'
+import { Empty } from '../../kit/States'
 import { useFormat } from '../../units'
 import { type LoopHeld, useLoop, WeighLoop } from '../weigh/WeighLoop'
 import { Lying } from './Lying'
@@ -18,18 +19,7 @@ const OUT = 'out_of_cure'
 export function Cure() {
   const station = useStation('cure')
   const search = useSearch({ from: '/cure' })
-  if (station.isPending)
-    return (
-      <Page title="Cure">
-        <Loading what="the pieces" />
-      </Page>
-    )
-  if (station.isLoadingError)
-    return (
-      <Page title="Cure">
-        <Failed error={station.error} onRetry={() => station.refetch()} />
-      </Page>
-    )
+  if (!isThere(station)) return <NotYet of={[station]} what="the pieces" page="Cure" />
   const { pieces } = station.data
   const waiting = pieces.filter((p) => p.stage === 'dose')
   const lying = pieces.filter((p) => p.stage === 'in_cure')

@@ -1,3 +1,4 @@
+import { isThere, NotYet } from '../../kit/Fetched'
 import { Link, useNavigate, useParams, useSearch } from '@tanstack/react-router'
 import { Printer } from 'lucide-react'
 import { useState } from 'react'
@@ -7,7 +8,7 @@ import { usePlan } from '../../api/planning'
 import { useSettings } from '../../api/settings'
 import { Choice, Select } from '../../kit/Fields'
 import { Page } from '../../kit/Page'
-import { Empty, Failed, Loading } from '../../kit/States'
+import { Empty } from '../../kit/States'
 import { PlainTag } from '../../kit/Tag'
 import { estimate, useFormat } from '../../units'
 
@@ -22,18 +23,7 @@ export function CutSheet() {
   const plans = usePlan()
   const navigate = useNavigate()
   const [whose, setWhose] = useState<'table' | 'butcher'>('table')
-  if (sheet.isPending)
-    return (
-      <Page title="Cut sheet">
-        <Loading what="the cut sheet" />
-      </Page>
-    )
-  if (sheet.isLoadingError)
-    return (
-      <Page title="Cut sheet">
-        <Failed error={sheet.error} onRetry={() => sheet.refetch()} />
-      </Page>
-    )
+  if (!isThere(sheet)) return <NotYet of={[sheet]} what="the cut sheet" page="Cut sheet" />
   const { name, tag } = sheet.data
   return (
     <Page title={whose === 'butcher' ? `To the butcher: ${name}` : `Cut sheet: ${name}`} side={<PlainTag tag={tag} />}>

@@ -1,3 +1,4 @@
+import { isThere, NotYet } from '../../kit/Fetched'
 import { ThermometerSaid } from '../../kit/Thermometer'
 import { Link } from '@tanstack/react-router'
 import { scaleLinear, scaleTime } from 'd3-scale'
@@ -6,7 +7,7 @@ import type { Schemas } from '../../api/client'
 import { type DryingPlace, usePlaceHours } from '../../api/hang'
 import { Choice } from '../../kit/Fields'
 import { Fold } from '../../kit/Page'
-import { Failed, Findings, Loading } from '../../kit/States'
+import { Findings } from '../../kit/States'
 import { percent, useFormat } from '../../units'
 import { ReadAir } from './ReadAir'
 
@@ -46,8 +47,7 @@ export function AirWeek({ place }: { place: DryingPlace }) {
 /** How warm and how damp it was, hour by hour. */
 export function AirCurves({ place, days }: { place: { id: number; name: string }; days: number }) {
   const hours = usePlaceHours(place.id, days)
-  if (hours.isPending) return <Loading what="its air" />
-  if (hours.isLoadingError) return <Failed error={hours.error} onRetry={() => hours.refetch()} />
+  if (!isThere(hours)) return <NotYet of={[hours]} what="its air" />
   if (hours.data.hours.length === 0)
     return <p className="hatch p-4 text-soft">Nobody read its air yet. Type what its thermometer shows, or take a file of it.</p>
   return (

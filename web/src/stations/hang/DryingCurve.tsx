@@ -1,7 +1,7 @@
+import { isThere, NotYet } from '../../kit/Fetched'
 import { scaleLinear } from 'd3-scale'
 import { area, line } from 'd3-shape'
 import { useHookCurve } from '../../api/hang'
-import { Failed, Loading } from '../../kit/States'
 import { percent, useFormat } from '../../units'
 
 const [W, H, LEFT, RIGHT, TOP, BOTTOM] = [640, 250, 52, 14, 12, 34]
@@ -11,8 +11,7 @@ const DAY_MS = 86_400_000
 export function DryingCurve({ piece, tag }: { piece: number; tag: string }) {
   const format = useFormat()
   const curve = useHookCurve(piece)
-  if (curve.isPending) return <Loading what="the curve" />
-  if (curve.isLoadingError) return <Failed error={curve.error} onRetry={() => curve.refetch()} />
+  if (!isThere(curve)) return <NotYet of={[curve]} what="the curve" />
   const { weighed, fan, loss_fraction, days, since } = curve.data
   const end = Math.max(days, fan.at(-1)?.day ?? 0, weighed.at(-1)?.day ?? 0, 1)
   const deepest = Math.max(loss_fraction, ...weighed.map((w) => w.loss)) * 1.15

@@ -1,3 +1,4 @@
+import { isThere, NotYet } from '../../kit/Fetched'
 import { Link, useSearch } from '@tanstack/react-router'
 import { Printer } from 'lucide-react'
 import { useState } from 'react'
@@ -6,7 +7,7 @@ import { type HangSheet, useHang } from '../../api/hang'
 import { useStation } from '../../api/pieces'
 import { OneOf } from '../../kit/OneOf'
 import { Page } from '../../kit/Page'
-import { Empty, Failed, Loading } from '../../kit/States'
+import { Empty } from '../../kit/States'
 import { useLoop } from '../weigh/WeighLoop'
 import { AirWeek } from './AirWeek'
 import { OffTheHook } from './Down'
@@ -24,24 +25,7 @@ export function Hang() {
   const station = useStation('hang')
   const hang = useHang()
   const search = useSearch({ from: '/hang' })
-  if (station.isPending || hang.isPending)
-    return (
-      <Page title="Hang">
-        <Loading what="the hooks" />
-      </Page>
-    )
-  if (station.isLoadingError || hang.isLoadingError)
-    return (
-      <Page title="Hang">
-        <Failed
-          error={station.error ?? hang.error}
-          onRetry={() => {
-            void station.refetch()
-            void hang.refetch()
-          }}
-        />
-      </Page>
-    )
+  if (!isThere(station) || !isThere(hang)) return <NotYet of={[station, hang]} what="the hooks" page="Hang" />
   return <Hooked pieces={station.data.pieces} sheet={hang.data} first={'piece' in search ? search.piece : undefined} />
 }
 

@@ -1,10 +1,10 @@
+import { isThere, NotYet } from '../../kit/Fetched'
 import { useId, useState } from 'react'
 import type { Schemas } from '../../api/client'
 import { useMould } from '../../api/hang'
 import { send } from '../../api/queue'
 import { Choice, TextField, Tick } from '../../kit/Fields'
 import { PhotoPick, PhotoRefused, usePhoto } from '../../kit/PhotoPick'
-import { Failed, Loading } from '../../kit/States'
 import { AT_HOOK } from './HookPanel'
 import { colourWords, type MouldColour, type MouldTexture, Swatch, textureWords } from './Swatch'
 
@@ -29,8 +29,7 @@ export function MouldCall({ piece, tag }: { piece: number; tag: string }) {
   const [note, setNote] = useState('')
   const photo = usePhoto()
   const group = useId()
-  if (table.isPending) return <Loading what="the swatches" />
-  if (table.isLoadingError) return <Failed error={table.error} onRetry={() => table.refetch()} />
+  if (!isThere(table)) return <NotYet of={[table]} what="the swatches" />
   const found = table.data.lines.find(
     ({ seen }) =>
       seen.colour === colour &&

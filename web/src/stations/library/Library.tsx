@@ -1,27 +1,17 @@
 import words from '../../api/words.json'
+import { isThere, NotYet } from '../../kit/Fetched'
 import { Link, useParams } from '@tanstack/react-router'
 import type { Schemas } from '../../api/client'
 import { useCatalogue } from '../../api/catalogue'
 import { Page } from '../../kit/Page'
-import { Empty, Failed, Loading } from '../../kit/States'
+import { Empty } from '../../kit/States'
 import { percent, useFormat } from '../../units'
 import { eatWords, toolWords } from '../words'
 
 /** The builds, the curing salts, the rules and the schools. */
 export function Library() {
   const catalogue = useCatalogue()
-  if (catalogue.isPending)
-    return (
-      <Page title="Library">
-        <Loading what="the builds" />
-      </Page>
-    )
-  if (catalogue.isLoadingError)
-    return (
-      <Page title="Library">
-        <Failed error={catalogue.error} onRetry={() => catalogue.refetch()} />
-      </Page>
-    )
+  if (!isThere(catalogue)) return <NotYet of={[catalogue]} what="the builds" page="Library" />
   const { builds, cures, rule_sets, schools } = catalogue.data
   return (
     <Page
@@ -160,18 +150,7 @@ export function BuildPage() {
   const { build: key } = useParams({ from: '/library/$build' })
   const catalogue = useCatalogue()
   const format = useFormat()
-  if (catalogue.isPending)
-    return (
-      <Page title="Build">
-        <Loading what="the build" />
-      </Page>
-    )
-  if (catalogue.isLoadingError)
-    return (
-      <Page title="Build">
-        <Failed error={catalogue.error} onRetry={() => catalogue.refetch()} />
-      </Page>
-    )
+  if (!isThere(catalogue)) return <NotYet of={[catalogue]} what="the build" page="Build" />
   const build = catalogue.data.builds.find((b) => b.key === key)
   if (!build)
     return (

@@ -1,3 +1,4 @@
+import { isThere, NotYet } from '../../kit/Fetched'
 import { Link, useNavigate, useSearch } from '@tanstack/react-router'
 import { useEffect, useRef, useState } from 'react'
 import type { PieceCard } from '../../api/client'
@@ -11,7 +12,7 @@ import { useArrival } from '../../kit/focus'
 import { Elsewhere, type Held, useHeld } from '../../kit/held'
 import { PlaceSelect } from '../../kit/PlaceSelect'
 import { MainAction, Page } from '../../kit/Page'
-import { Empty, Failed, Loading } from '../../kit/States'
+import { Empty } from '../../kit/States'
 import { PieceTag } from '../../kit/Tag'
 import { VerdictReasons, VerdictWord } from '../../kit/Verdict'
 import { useFormat } from '../../units'
@@ -21,18 +22,7 @@ import { Answer, AskedAbout, useAsked, useComesBack } from '../weigh/AskedAbout'
 export function Pack() {
   const station = useStation('pack')
   const search = useSearch({ from: '/pack' })
-  if (station.isPending)
-    return (
-      <Page title="Pack">
-        <Loading what="the pieces" />
-      </Page>
-    )
-  if (station.isLoadingError)
-    return (
-      <Page title="Pack">
-        <Failed error={station.error} onRetry={() => station.refetch()} />
-      </Page>
-    )
+  if (!isThere(station)) return <NotYet of={[station]} what="the pieces" page="Pack" />
   // What may be packed as it is, though a step that may be left out is still before it, comes last.
   const pieces = [...station.data.pieces].sort((a, b) => Number(a.stage !== 'pack') - Number(b.stage !== 'pack'))
   return <Table pieces={pieces} asked={'piece' in search ? search.piece : undefined} />

@@ -1,10 +1,11 @@
+import { isThere, NotYet } from '../../kit/Fetched'
 import { Plus, X } from 'lucide-react'
 import { useState } from 'react'
 import { api, problemOf, type Schemas, unwrap } from '../../api/client'
 import { useListChange, usePantry } from '../../api/planning'
 import { AmountField, DayField, Select, TextField } from '../../kit/Fields'
 import { Page } from '../../kit/Page'
-import { Empty, Failed, Loading, Refused } from '../../kit/States'
+import { Empty, Refused } from '../../kit/States'
 import { useFormat } from '../../units'
 import { stockWords } from '../words'
 
@@ -27,18 +28,7 @@ const asAsk = ({ item }: Standing): StockAsk => ({
 /** What the household keeps: counted, used since, past its date. */
 export function Pantry() {
   const pantry = usePantry()
-  if (pantry.isPending)
-    return (
-      <Page title="Pantry">
-        <Loading what="what is kept" />
-      </Page>
-    )
-  if (pantry.isLoadingError)
-    return (
-      <Page title="Pantry">
-        <Failed error={pantry.error} onRetry={() => pantry.refetch()} />
-      </Page>
-    )
+  if (!isThere(pantry)) return <NotYet of={[pantry]} what="what is kept" page="Pantry" />
   return (
     <Page
       title="Pantry"

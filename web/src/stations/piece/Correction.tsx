@@ -1,17 +1,17 @@
+import { isThere, NotYet } from '../../kit/Fetched'
 import { useState } from 'react'
 import { type Ask, AskFields } from '../../acts/AskFields'
 import { type ActAsk, problemOf, type Schemas } from '../../api/client'
 import { useAskedAgain, useCorrect } from '../../api/entries'
 import { WhenField } from '../../kit/Fields'
-import { Failed, Loading, Refused } from '../../kit/States'
+import { Refused } from '../../kit/States'
 
 type Happened = Schemas['Happened']
 
 /** Puts what really happened in the place of an entry. */
 export function Correction({ entry, onDone }: { entry: Happened; onDone: () => void }) {
   const asked = useAskedAgain(entry.entry)
-  if (asked.isPending) return <Loading what="the entry" />
-  if (asked.isLoadingError) return <Failed error={asked.error} onRetry={() => asked.refetch()} />
+  if (!isThere(asked)) return <NotYet of={[asked]} what="the entry" />
   return <Form entry={entry} asked={asked.data} onDone={onDone} />
 }
 

@@ -1,4 +1,5 @@
 import words from '../../api/words.json'
+import { isThere, NotYet } from '../../kit/Fetched'
 import { Link, useParams } from '@tanstack/react-router'
 import { Printer } from 'lucide-react'
 import { useEffect, useState } from 'react'
@@ -8,7 +9,7 @@ import { usePiece } from '../../api/pieces'
 import { giveUp } from '../../kit/drafts'
 import { TextField, Tick, WhenField } from '../../kit/Fields'
 import { Page } from '../../kit/Page'
-import { Failed, Findings, Loading, Refused } from '../../kit/States'
+import { Findings, Refused } from '../../kit/States'
 import { printOnly } from '../../kit/print'
 import { PieceTag } from '../../kit/Tag'
 import { useVerdictWords, VerdictReasons, VerdictWord } from '../../kit/Verdict'
@@ -33,18 +34,7 @@ const workDone: Record<Schemas['Work'], string> = words.Work.done
 export function Piece() {
   const { id } = useParams({ from: '/pieces/$id' })
   const piece = usePiece(Number(id))
-  if (piece.isPending)
-    return (
-      <Page title="Piece">
-        <Loading what="the piece" />
-      </Page>
-    )
-  if (piece.isLoadingError)
-    return (
-      <Page title="Piece">
-        <Failed error={piece.error} onRetry={() => piece.refetch()} />
-      </Page>
-    )
+  if (!isThere(piece)) return <NotYet of={[piece]} what="the piece" page="Piece" />
   const { card, weighings, dose, packs, timeline } = piece.data
   const hangTarget = card.hang ? card.hang.target_gross_g - card.hang.tare_g : undefined
   return (

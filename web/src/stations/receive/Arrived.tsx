@@ -1,7 +1,8 @@
+import { isThere, NotYet } from '../../kit/Fetched'
 import { Link } from '@tanstack/react-router'
 import { useLot } from '../../api/lots'
 import { Fold, MainAction } from '../../kit/Page'
-import { Failed, Findings, Loading } from '../../kit/States'
+import { Findings } from '../../kit/States'
 import { useFormat } from '../../units'
 import { CutTable, Expected } from '../breakdown/Expected'
 import { Holds } from '../breakdown/Holds'
@@ -29,8 +30,7 @@ export function Arrived({ ids, onAnother }: { ids: number[]; onAnother: () => vo
 function OneLot({ id }: { id: number }) {
   const lot = useLot(id)
   const format = useFormat()
-  if (lot.isPending) return <Loading what="what came in" />
-  if (lot.isLoadingError) return <Failed error={lot.error} onRetry={() => lot.refetch()} />
+  if (!isThere(lot)) return <NotYet of={[lot]} what="what came in" />
   const { card, cautions, expectation, holds, count } = lot.data
   return (
     <div className="grid content-start gap-4">

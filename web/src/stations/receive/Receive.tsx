@@ -1,8 +1,9 @@
+import { isThere, NotYet } from '../../kit/Fetched'
 import { Link, useNavigate } from '@tanstack/react-router'
 import { useState } from 'react'
 import { useLots } from '../../api/lots'
 import { Page } from '../../kit/Page'
-import { Empty, Failed, Loading } from '../../kit/States'
+import { Empty } from '../../kit/States'
 import { PlainTag } from '../../kit/Tag'
 import { useFormat } from '../../units'
 import { Arrived } from './Arrived'
@@ -45,8 +46,7 @@ export function Receive() {
 function Lots() {
   const lots = useLots()
   const format = useFormat()
-  if (lots.isPending) return <Loading what="what came before" />
-  if (lots.isLoadingError) return <Failed error={lots.error} onRetry={() => lots.refetch()} />
+  if (!isThere(lots)) return <NotYet of={[lots]} what="what came before" />
   if (lots.data.length === 0)
     return <Empty title="Nothing has come in yet">Choose the species, type the weight you know, and give it a name.</Empty>
   return (

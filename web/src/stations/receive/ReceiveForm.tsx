@@ -1,3 +1,4 @@
+import { isThere, NotYet } from '../../kit/Fetched'
 import { X } from 'lucide-react'
 import { type ActAsk, problemOf, type Schemas } from '../../api/client'
 import { useCatalogue } from '../../api/catalogue'
@@ -5,7 +6,7 @@ import { useRecord } from '../../api/entries'
 import { useDraft } from '../../kit/drafts'
 import { AmountField, Choice, DayField, Select, TextField, Tick, WhenField } from '../../kit/Fields'
 import { MainAction } from '../../kit/Page'
-import { Failed, Loading, Refused } from '../../kit/States'
+import { Refused } from '../../kit/States'
 import { knownWords, portionWords, pricePerWords } from '../words'
 
 type ReceivedAsk = Schemas['ReceivedAsk']
@@ -81,8 +82,7 @@ export function ReceiveForm({ onDone }: { onDone: (lots: number[]) => void }) {
   const { typed, when, more, together } = draft.value
   const setForm = (change: Partial<FormTyped>) => draft.set((f) => ({ ...f, ...change }))
   const set = (change: Partial<Typed>) => draft.set((f) => ({ ...f, typed: { ...f.typed, ...change } }))
-  if (catalogue.isPending) return <Loading what="the species" />
-  if (catalogue.isLoadingError) return <Failed error={catalogue.error} onRetry={() => catalogue.refetch()} />
+  if (!isThere(catalogue)) return <NotYet of={[catalogue]} what="the species" />
   const species = catalogue.data.species.find((s) => s.key === typed.species)
   const several = more.length > 0
   const wrong = (field: string) => {

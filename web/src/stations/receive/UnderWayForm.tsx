@@ -1,3 +1,4 @@
+import { isThere, NotYet } from '../../kit/Fetched'
 import { useState } from 'react'
 import { type ActAsk, problemOf, type Schemas } from '../../api/client'
 import { useCatalogue } from '../../api/catalogue'
@@ -6,7 +7,7 @@ import { useLots } from '../../api/lots'
 import { AmountField, Choice, Select, TextField, Tick } from '../../kit/Fields'
 import { MainAction } from '../../kit/Page'
 import { PlaceSelect } from '../../kit/PlaceSelect'
-import { Failed, Loading, Refused } from '../../kit/States'
+import { Refused } from '../../kit/States'
 import { UnderWayDose, type WeighedLine } from './UnderWayDose'
 
 const blank = {
@@ -93,9 +94,8 @@ export function UnderWayForm({ onDone }: { onDone: (piece: number) => void }) {
   const [cure, setCure] = useState('cure1')
   const [lines, setLines] = useState<WeighedLine[]>([])
   const set = (change: Partial<Typed>) => setTyped((t) => ({ ...t, ...change }))
-  if (catalogue.isPending || lots.isPending) return <Loading what="the products" />
-  if (catalogue.isLoadingError) return <Failed error={catalogue.error} onRetry={() => catalogue.refetch()} />
-  const open = (lots.data ?? []).filter((l) => !l.closed)
+  if (!isThere(catalogue) || !isThere(lots)) return <NotYet of={[catalogue, lots]} what="the products" />
+  const open = lots.data.filter((l) => !l.closed)
   const lot = open.find((l) => String(l.id) === typed.lot)
   const species = catalogue.data.species.find((s) => s.key === (lot?.species ?? typed.species))
   const build = catalogue.data.builds.find((b) => b.key === typed.build)

@@ -1,3 +1,4 @@
+import { isThere, NotYet } from '../../kit/Fetched'
 import { Download, RotateCcw, Save, Upload } from 'lucide-react'
 import { useRef, useState } from 'react'
 import { type Backup, useBackups, useBringBackup, useRestore, useRestorePreview, useTakeBackup } from '../../api/backups'
@@ -22,8 +23,7 @@ export function Backups() {
   const format = useFormat()
   const chooser = useRef<HTMLInputElement>(null)
   const [asked, setAsked] = useState<string>()
-  if (backups.isPending) return <Loading what="the backups" />
-  if (backups.isLoadingError) return <Failed error={backups.error} onRetry={() => backups.refetch()} />
+  if (!isThere(backups)) return <NotYet of={[backups]} what="the backups" />
   const list = backups.data.backups
   const last = list.find((b) => b.why === 'daily' || b.why === 'by_hand')
   return (

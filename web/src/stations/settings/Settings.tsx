@@ -1,3 +1,4 @@
+import { isThere, NotYet } from '../../kit/Fetched'
 import { useState } from 'react'
 import { problemOf, type Schemas } from '../../api/client'
 import { useCatalogue } from '../../api/catalogue'
@@ -5,7 +6,7 @@ import { useSettings, useSettle } from '../../api/settings'
 import { Choice, Select, TextField } from '../../kit/Fields'
 import { choosable, SchoolOptions } from '../../kit/schools'
 import { MainAction, Page } from '../../kit/Page'
-import { Failed, Loading, Refused } from '../../kit/States'
+import { Refused } from '../../kit/States'
 import { Backups } from './Backups'
 import { CalendarOut } from './CalendarOut'
 import { Clock } from './Clock'
@@ -16,18 +17,7 @@ type Household = Schemas['Household']
 /** What the household has settled on. */
 export function Settings() {
   const settings = useSettings()
-  if (settings.isPending)
-    return (
-      <Page title="Household">
-        <Loading what="the settings" />
-      </Page>
-    )
-  if (settings.isLoadingError)
-    return (
-      <Page title="Household">
-        <Failed error={settings.error} onRetry={() => settings.refetch()} />
-      </Page>
-    )
+  if (!isThere(settings)) return <NotYet of={[settings]} what="the settings" page="Household" />
   return (
     <Page title="Household" lead="Plans follow these settings at once; what was weighed stays as it was weighed.">
       <div className="grid grid-cols-1 gap-7">

@@ -1,10 +1,11 @@
+import { isThere, NotYet } from '../../kit/Fetched'
 import { Link, useSearch } from '@tanstack/react-router'
 import { useState } from 'react'
 import type { PieceCard, Schemas } from '../../api/client'
 import { useStation } from '../../api/pieces'
 import { useRuns } from '../../api/runs'
 import { Page } from '../../kit/Page'
-import { Empty, Failed, Loading } from '../../kit/States'
+import { Empty } from '../../kit/States'
 import { PieceTag } from '../../kit/Tag'
 import { useFormat } from '../../units'
 import { useLoop, WeighLoop } from '../weigh/WeighLoop'
@@ -21,24 +22,7 @@ export function Smoke() {
   const station = useStation('smoke')
   const runs = useRuns()
   const search = useSearch({ from: '/smoke' })
-  if (station.isPending || runs.isPending)
-    return (
-      <Page title="Smoke">
-        <Loading what="the pieces" />
-      </Page>
-    )
-  if (station.isLoadingError || runs.isLoadingError)
-    return (
-      <Page title="Smoke">
-        <Failed
-          error={station.error ?? runs.error}
-          onRetry={() => {
-            void station.refetch()
-            void runs.refetch()
-          }}
-        />
-      </Page>
-    )
+  if (!isThere(station) || !isThere(runs)) return <NotYet of={[station, runs]} what="the pieces" page="Smoke" />
   return <Smoker pieces={station.data.pieces} runs={runs.data} first={'piece' in search ? search.piece : undefined} />
 }
 

@@ -1,10 +1,11 @@
+import { isThere, NotYet } from '../../kit/Fetched'
 import { Link, useParams } from '@tanstack/react-router'
 import { useState } from 'react'
 import type { Schemas } from '../../api/client'
 import { useHouseholdTally, useLotTally, useMoreOfTally } from '../../api/tally'
 import { TextField } from '../../kit/Fields'
 import { Page } from '../../kit/Page'
-import { Empty, Failed, Findings, Loading, More } from '../../kit/States'
+import { Empty, Findings, More } from '../../kit/States'
 import { PieceTag, PlainTag } from '../../kit/Tag'
 import { percent, useFormat } from '../../units'
 import { lossWords, pointWords } from '../words'
@@ -15,18 +16,7 @@ export function Tally() {
   const tally = useHouseholdTally()
   const rest = useMoreOfTally(tally.data)
   const format = useFormat()
-  if (tally.isPending)
-    return (
-      <Page title="Tally">
-        <Loading what="the sums" />
-      </Page>
-    )
-  if (tally.isLoadingError)
-    return (
-      <Page title="Tally">
-        <Failed error={tally.error} onRetry={() => tally.refetch()} />
-      </Page>
-    )
+  if (!isThere(tally)) return <NotYet of={[tally]} what="the sums" page="Tally" />
   const { products, lots_in_all } = tally.data
   const lots = [tally.data, ...rest.pages].flatMap((p) => p.lots)
   if (lots.length === 0)
@@ -93,18 +83,7 @@ export function LotTally() {
   const { id } = useParams({ from: '/tally/$id' })
   const tally = useLotTally(Number(id))
   const format = useFormat()
-  if (tally.isPending)
-    return (
-      <Page title="Tally">
-        <Loading what="the sums" />
-      </Page>
-    )
-  if (tally.isLoadingError)
-    return (
-      <Page title="Tally">
-        <Failed error={tally.error} onRetry={() => tally.refetch()} />
-      </Page>
-    )
+  if (!isThere(tally)) return <NotYet of={[tally]} what="the sums" page="Tally" />
   const { lot, flow, products, pieces, losses, findings } = tally.data
   return (
     <Page

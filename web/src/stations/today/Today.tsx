@@ -1,3 +1,4 @@
+import { isThere, NotYet } from '../../kit/Fetched'
 import { Link } from '@tanstack/react-router'
 import { CalendarDays, Plane, ScrollText, ShoppingBasket, Thermometer } from 'lucide-react'
 import type { ReactNode } from 'react'
@@ -5,7 +6,7 @@ import type { Schemas } from '../../api/client'
 import { useSettings } from '../../api/settings'
 import { useMoreLabels, useToday } from '../../api/today'
 import { Fold, Page } from '../../kit/Page'
-import { Empty, Failed, Findings, Loading, More } from '../../kit/States'
+import { Empty, Findings, More } from '../../kit/States'
 import { PieceTag, PlainTag } from '../../kit/Tag'
 import { useVerdictWords } from '../../kit/Verdict'
 import { useFormat } from '../../units'
@@ -21,18 +22,7 @@ import { rowWords } from './words'
 export function Today() {
   const today = useToday()
   const empty = useSettings().data?.empty
-  if (today.isPending)
-    return (
-      <Page title="Today">
-        <Loading what="what is due" />
-      </Page>
-    )
-  if (today.isLoadingError)
-    return (
-      <Page title="Today">
-        <Failed error={today.error} onRetry={() => today.refetch()} />
-      </Page>
-    )
+  if (!isThere(today)) return <NotYet of={[today]} what="what is due" page="Today" />
   const day = today.data
   const isQuiet = day.trips.length === 0 && day.labels.in_all === 0 && day.reads.length === 0
   return (

@@ -1,6 +1,7 @@
+import { isThere, NotYet } from '../../kit/Fetched'
 import { useMoreOverrides, useOverrides } from '../../api/packs'
 import { Page } from '../../kit/Page'
-import { Empty, Failed, FindingNote, Loading, More } from '../../kit/States'
+import { Empty, FindingNote, More } from '../../kit/States'
 import { PieceTag } from '../../kit/Tag'
 import { useFormat } from '../../units'
 
@@ -9,18 +10,7 @@ export function Overrides() {
   const overrides = useOverrides()
   const rest = useMoreOverrides(overrides.data)
   const format = useFormat()
-  if (overrides.isPending)
-    return (
-      <Page title="Lifted stops">
-        <Loading what="what was lifted" />
-      </Page>
-    )
-  if (overrides.isLoadingError)
-    return (
-      <Page title="Lifted stops">
-        <Failed error={overrides.error} onRetry={() => overrides.refetch()} />
-      </Page>
-    )
+  if (!isThere(overrides)) return <NotYet of={[overrides]} what="what was lifted" page="Lifted stops" />
   const { in_all } = overrides.data
   const list = [overrides.data, ...rest.pages].flatMap((p) => p.overrides)
   return (

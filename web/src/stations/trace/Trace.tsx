@@ -1,10 +1,11 @@
+import { isThere, NotYet } from '../../kit/Fetched'
 import { Link, useParams } from '@tanstack/react-router'
 import { Printer } from 'lucide-react'
 import type { Schemas } from '../../api/client'
 import { useRecord } from '../../api/entries'
 import { useLotTrace, usePackTrace } from '../../api/packs'
 import { Page } from '../../kit/Page'
-import { Empty, Failed, Loading, Refused } from '../../kit/States'
+import { Empty, Refused } from '../../kit/States'
 import { PieceTag, PlainTag } from '../../kit/Tag'
 import { VerdictWord } from '../../kit/Verdict'
 import { useFormat } from '../../units'
@@ -15,18 +16,7 @@ export function LotTrace() {
   const { id } = useParams({ from: '/trace/lots/$id' })
   const trace = useLotTrace(Number(id))
   const record = useRecord()
-  if (trace.isPending)
-    return (
-      <Page title="Trace">
-        <Loading what="where it went" />
-      </Page>
-    )
-  if (trace.isLoadingError)
-    return (
-      <Page title="Trace">
-        <Failed error={trace.error} onRetry={() => trace.refetch()} />
-      </Page>
-    )
+  if (!isThere(trace)) return <NotYet of={[trace]} what="where it went" page="Trace" />
   const { lot, pieces, packs, ground_after, ground_after_packs } = trace.data
   return (
     <Page
@@ -84,18 +74,7 @@ export function PackTrace() {
   const { id } = useParams({ from: '/trace/packs/$id' })
   const trace = usePackTrace(Number(id))
   const format = useFormat()
-  if (trace.isPending)
-    return (
-      <Page title="Trace">
-        <Loading what="what is in it" />
-      </Page>
-    )
-  if (trace.isLoadingError)
-    return (
-      <Page title="Trace">
-        <Failed error={trace.error} onRetry={() => trace.refetch()} />
-      </Page>
-    )
+  if (!isThere(trace)) return <NotYet of={[trace]} what="what is in it" page="Trace" />
   const { pack, meat, lots, bought, pieces } = trace.data
   return (
     <Page

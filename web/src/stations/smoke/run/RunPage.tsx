@@ -1,3 +1,4 @@
+import { isThere, NotYet } from '../../../kit/Fetched'
 import { Link, useParams } from '@tanstack/react-router'
 import { FastForward, Printer, Square } from 'lucide-react'
 import { useEffect, useState } from 'react'
@@ -6,7 +7,7 @@ import { type Run, useRun, useRunCurve } from '../../../api/runs'
 import { useMoveClock, useSettings } from '../../../api/settings'
 import { Select } from '../../../kit/Fields'
 import { Fold, Page } from '../../../kit/Page'
-import { Failed, Findings, Loading } from '../../../kit/States'
+import { Findings } from '../../../kit/States'
 import { useFormat } from '../../../units'
 import { useDoing } from './act'
 import { Curves } from './Curves'
@@ -24,18 +25,7 @@ export function RunPage() {
   const run = useRun(Number(id))
   // Asked for at once, not only when the page is there to hold it.
   useRunCurve(Number(id), Boolean(run.data?.ended))
-  if (run.isPending)
-    return (
-      <Page title="A run">
-        <Loading what="the run" />
-      </Page>
-    )
-  if (run.isLoadingError || !run.data)
-    return (
-      <Page title="A run">
-        <Failed error={run.error} onRetry={() => run.refetch()} />
-      </Page>
-    )
+  if (!isThere(run)) return <NotYet of={[run]} what="the run" page="A run" />
   return <Open key={run.data.id} run={run.data} />
 }
 
