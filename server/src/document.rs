@@ -2,7 +2,7 @@
 
 use crate::error::Problem;
 use actix_web::http::{Method, StatusCode};
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 use utoipa::openapi::path::{Operation, PathItem};
 use utoipa::openapi::schema::{AnyOf, ArrayItems};
 use utoipa::openapi::{Content, OneOf, OpenApi, Ref, RefOr, Response, ResponseBuilder, Schema};
@@ -42,6 +42,7 @@ pub fn finished(mut api: OpenApi) -> OpenApi {
             }
         }
     }
+    let mut named = BTreeMap::new();
     for item in api.paths.paths.values_mut() {
         for (method, operation) in operations_mut(item) {
             if method != Method::GET {
@@ -56,13 +57,39 @@ pub fn finished(mut api: OpenApi) -> OpenApi {
                 may_refuse(operation, status);
             }
             for (status, response) in &mut operation.responses.responses {
-                if let RefOr::T(response) = response {
-                    describe(status, response);
+                if let RefOr::T(found) = response {
+                    describe(status, found);
+                    if let Some(name) = refusal(status) {
+                        named.entry(name).or_insert_with(|| RefOr::T(found.clone()));
+                        *response = RefOr::Ref(Ref::from_response_name(name));
+                    }
                 }
             }
         }
     }
+    if let Some(parts) = &mut api.components {
+        let named = named.into_iter().map(|(name, r)| (name.to_string(), r));
+        parts.responses.extend(named);
+    }
     api
+}
+
+/// The refusal that any address may give, by its status; each is described once.
+fn refusal(status: &str) -> Option<&'static str> {
+    Some(match status {
+        "400" => "NotWhole",
+        "403" => "Foreign",
+        "404" => "NotThere",
+        "405" => "NotDoneHere",
+        "408" => "TooSlow",
+        "409" => "NotAsThingsStand",
+        "413" => "TooLarge",
+        "422" => "CannotBeRight",
+        "500" => "Broke",
+        "503" => "HandsFull",
+        "507" => "NotWritable",
+        _ => return None,
+    })
 }
 
 /// True for a choice between numbers and texts, told apart by nothing but their type.

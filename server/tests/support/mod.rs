@@ -268,3 +268,14 @@ pub fn command(words: &[&str], data: &Path) -> Command {
 pub fn weigh_out(lot: i64, cut: &str, reading: &str, thickness: &str) -> Value {
     json!({"act": "piece_weighed", "lot": lot, "cut": cut, "reading": reading, "thickness": thickness})
 }
+
+/// The answer that an operation describes for a status; a named one is looked up. Null where none is.
+pub fn described<'d>(document: &'d Value, operation: &'d Value, status: &str) -> &'d Value {
+    let found = &operation["responses"][status];
+    match found["$ref"].as_str() {
+        Some(name) => document
+            .pointer(name.trim_start_matches('#'))
+            .unwrap_or(&Value::Null),
+        None => found,
+    }
+}

@@ -10316,7 +10316,107 @@ export interface components {
         /** Format: int32 */
         u8: number;
     };
-    responses: never;
+    responses: {
+        /** @description Something broke; nothing was written. */
+        Broke: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description Fields that cannot be right, each with what to type; or a stop. */
+        CannotBeRight: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description It came from a foreign page or under a foreign name. */
+        Foreign: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description Everybody has their hands full; ask again later. */
+        HandsFull: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description Not as things stand now: a question, an outdated page, something in the way. */
+        NotAsThingsStand: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The address does not do that; `Allow` names what it does. */
+        NotDoneHere: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description There is nothing of that number or name. */
+        NotThere: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description It is not JSON, or did not come whole. */
+        NotWhole: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The ledger cannot be written; the words say why and what to do. */
+        NotWritable: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description It is larger than anything meant. */
+        TooLarge: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description It did not come in time. */
+        TooSlow: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+    };
     parameters: never;
     requestBodies: never;
     headers: never;
@@ -10342,42 +10442,10 @@ export interface operations {
                     "application/json": components["schemas"]["AgendaView"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     new_feed: {
@@ -10398,60 +10466,12 @@ export interface operations {
                     "application/json": components["schemas"]["AgendaView"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not as things stand now: a question, an outdated page, something in the way. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            409: components["responses"]["NotAsThingsStand"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     end_feed: {
@@ -10472,60 +10492,12 @@ export interface operations {
                     "application/json": components["schemas"]["AgendaView"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not as things stand now: a question, an outdated page, something in the way. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            409: components["responses"]["NotAsThingsStand"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     move_tasks: {
@@ -10550,96 +10522,16 @@ export interface operations {
                     "application/json": components["schemas"]["AgendaView"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not as things stand now: a question, an outdated page, something in the way. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            409: components["responses"]["NotAsThingsStand"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     move_back: {
@@ -10664,96 +10556,16 @@ export interface operations {
                     "application/json": components["schemas"]["AgendaView"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not as things stand now: a question, an outdated page, something in the way. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            409: components["responses"]["NotAsThingsStand"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     away: {
@@ -10779,51 +10591,11 @@ export interface operations {
                     "application/json": components["schemas"]["Away"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     backups: {
@@ -10844,42 +10616,10 @@ export interface operations {
                     "application/json": components["schemas"]["Backups"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     take: {
@@ -10900,51 +10640,11 @@ export interface operations {
                     "application/json": components["schemas"]["BackupView"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     bring: {
@@ -10969,87 +10669,15 @@ export interface operations {
                     "application/json": components["schemas"]["BackupView"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     download: {
@@ -11072,51 +10700,11 @@ export interface operations {
                     "application/vnd.sqlite3": number[];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     preview: {
@@ -11139,60 +10727,12 @@ export interface operations {
                     "application/json": components["schemas"]["RestorePreview"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     restore: {
@@ -11215,69 +10755,13 @@ export interface operations {
                     "application/json": components["schemas"]["RestoredView"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     fat_blend: {
@@ -11302,87 +10786,15 @@ export interface operations {
                     "application/json": components["schemas"]["BlendAnswer"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     calc_batch_mix: {
@@ -11407,87 +10819,15 @@ export interface operations {
                     "application/json": components["schemas"]["BatchMixAnswer"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     calc_cover_brine: {
@@ -11512,87 +10852,15 @@ export interface operations {
                     "application/json": components["schemas"]["CoverBrineAnswer"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     calc_cure_front: {
@@ -11617,87 +10885,15 @@ export interface operations {
                     "application/json": components["schemas"]["CureFrontAnswer"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     calc_cure_time: {
@@ -11722,87 +10918,15 @@ export interface operations {
                     "application/json": components["schemas"]["CureTimeAnswer"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     calc_done_when: {
@@ -11827,87 +10951,15 @@ export interface operations {
                     "application/json": components["schemas"]["DoneWhenAnswer"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     calc_dry_cure: {
@@ -11932,87 +10984,15 @@ export interface operations {
                     "application/json": components["schemas"]["DryCureAnswer"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     calc_equilibrium_brine: {
@@ -12037,87 +11017,15 @@ export interface operations {
                     "application/json": components["schemas"]["EquilibriumBrineAnswer"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     calc_fat_blend: {
@@ -12142,87 +11050,15 @@ export interface operations {
                     "application/json": components["schemas"]["FatBlendAnswer"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     calc_hang_forecast: {
@@ -12247,87 +11083,15 @@ export interface operations {
                     "application/json": components["schemas"]["HangForecastAnswer"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     calc_hang_target: {
@@ -12352,87 +11116,15 @@ export interface operations {
                     "application/json": components["schemas"]["HangTargetAnswer"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     calc_injection: {
@@ -12457,87 +11149,15 @@ export interface operations {
                     "application/json": components["schemas"]["InjectionAnswer"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     calc_label_cure: {
@@ -12562,87 +11182,15 @@ export interface operations {
                     "application/json": components["schemas"]["LabelCureAnswer"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     calc_lethality: {
@@ -12667,87 +11215,15 @@ export interface operations {
                     "application/json": components["schemas"]["LethalityAnswer"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     calc_recipe_check: {
@@ -12772,87 +11248,15 @@ export interface operations {
                     "application/json": components["schemas"]["RecipeCheckAnswer"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     calc_spoons: {
@@ -12877,87 +11281,15 @@ export interface operations {
                     "application/json": components["schemas"]["SpoonsAnswer"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     file: {
@@ -12978,42 +11310,10 @@ export interface operations {
                     "text/calendar": string;
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     catalogue: {
@@ -13034,42 +11334,10 @@ export interface operations {
                     "application/json": components["schemas"]["Catalogue"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     move_on: {
@@ -13094,96 +11362,16 @@ export interface operations {
                     "application/json": components["schemas"]["Moved"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not as things stand now: a question, an outdated page, something in the way. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            409: components["responses"]["NotAsThingsStand"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     set_right: {
@@ -13211,96 +11399,16 @@ export interface operations {
                     "application/json": components["schemas"]["Written"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not as things stand now: a question, an outdated page, something in the way. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            409: components["responses"]["NotAsThingsStand"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     cutsheet: {
@@ -13326,51 +11434,11 @@ export interface operations {
                     "application/json": components["schemas"]["CutSheet"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     record: {
@@ -13398,105 +11466,17 @@ export interface operations {
                     "application/json": components["schemas"]["Written"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not as things stand now: a question, an outdated page, something in the way. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            409: components["responses"]["NotAsThingsStand"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     ask_again: {
@@ -13519,60 +11499,12 @@ export interface operations {
                     "application/json": components["schemas"]["AskedAgain"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not as things stand now: a question, an outdated page, something in the way. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            409: components["responses"]["NotAsThingsStand"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     correct: {
@@ -13602,105 +11534,17 @@ export interface operations {
                     "application/json": components["schemas"]["Written"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not as things stand now: a question, an outdated page, something in the way. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            409: components["responses"]["NotAsThingsStand"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     undo: {
@@ -13726,69 +11570,13 @@ export interface operations {
                     "application/json": components["schemas"]["Written"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not as things stand now: a question, an outdated page, something in the way. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            409: components["responses"]["NotAsThingsStand"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     events: {
@@ -13809,42 +11597,10 @@ export interface operations {
                     "text/event-stream": string;
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     find: {
@@ -13868,51 +11624,11 @@ export interface operations {
                     "application/json": components["schemas"]["FoundList"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     hang_sheet: {
@@ -13936,51 +11652,11 @@ export interface operations {
                     "application/json": components["schemas"]["HangSheet"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     more_labels: {
@@ -14004,51 +11680,11 @@ export interface operations {
                     "application/json": components["schemas"]["LabelsOutdated"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     lots: {
@@ -14074,51 +11710,11 @@ export interface operations {
                     "application/json": components["schemas"]["LotCard"][];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     lot_by_id: {
@@ -14141,51 +11737,11 @@ export interface operations {
                     "application/json": components["schemas"]["LotView"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     lot_trace: {
@@ -14208,51 +11764,11 @@ export interface operations {
                     "application/json": components["schemas"]["LotTrace"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     mould_table: {
@@ -14273,42 +11789,10 @@ export interface operations {
                     "application/json": components["schemas"]["MouldTable"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     overrides: {
@@ -14332,51 +11816,11 @@ export interface operations {
                     "application/json": components["schemas"]["Overrides"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     label: {
@@ -14399,51 +11843,11 @@ export interface operations {
                     "application/json": components["schemas"]["PackView"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     pack_trace: {
@@ -14466,51 +11870,11 @@ export interface operations {
                     "application/json": components["schemas"]["PackTrace"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     pantry: {
@@ -14531,42 +11895,10 @@ export interface operations {
                     "application/json": components["schemas"]["PantryView"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     put_pantry: {
@@ -14591,96 +11923,16 @@ export interface operations {
                     "application/json": components["schemas"]["Put"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not as things stand now: a question, an outdated page, something in the way. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            409: components["responses"]["NotAsThingsStand"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     keep_photo: {
@@ -14705,87 +11957,15 @@ export interface operations {
                     "application/json": components["schemas"]["PhotoKept"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     photo: {
@@ -14808,51 +11988,11 @@ export interface operations {
                     "image/jpeg": number[];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     piece_by_id: {
@@ -14875,51 +12015,11 @@ export interface operations {
                     "application/json": components["schemas"]["PieceView"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     hook_curve: {
@@ -14942,51 +12042,11 @@ export interface operations {
                     "application/json": components["schemas"]["HookCurve"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     places: {
@@ -15007,42 +12067,10 @@ export interface operations {
                     "application/json": components["schemas"]["PlacesView"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     take_file: {
@@ -15086,105 +12114,17 @@ export interface operations {
                     "application/json": components["schemas"]["LoggedView"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not as things stand now: a question, an outdated page, something in the way. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            409: components["responses"]["NotAsThingsStand"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     look: {
@@ -15228,96 +12168,16 @@ export interface operations {
                     "application/json": components["schemas"]["LogLook"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     place_hours: {
@@ -15343,51 +12203,11 @@ export interface operations {
                     "application/json": components["schemas"]["HoursView"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     read_in: {
@@ -15413,51 +12233,11 @@ export interface operations {
                     "application/json": components["schemas"]["Readings"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     read_place: {
@@ -15484,105 +12264,17 @@ export interface operations {
                     "application/json": components["schemas"]["LoggedView"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not as things stand now: a question, an outdated page, something in the way. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            409: components["responses"]["NotAsThingsStand"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     strike: {
@@ -15609,96 +12301,16 @@ export interface operations {
                     "application/json": components["schemas"]["Struck"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     plan_view: {
@@ -15719,42 +12331,10 @@ export interface operations {
                     "application/json": components["schemas"]["PlanView"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     drop_plan: {
@@ -15779,96 +12359,16 @@ export interface operations {
                     "application/json": components["schemas"]["Put"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not as things stand now: a question, an outdated page, something in the way. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            409: components["responses"]["NotAsThingsStand"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     keep: {
@@ -15893,96 +12393,16 @@ export interface operations {
                     "application/json": components["schemas"]["Put"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not as things stand now: a question, an outdated page, something in the way. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            409: components["responses"]["NotAsThingsStand"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     lock: {
@@ -16007,96 +12427,16 @@ export interface operations {
                     "application/json": components["schemas"]["Put"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not as things stand now: a question, an outdated page, something in the way. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            409: components["responses"]["NotAsThingsStand"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     suggest: {
@@ -16117,51 +12457,11 @@ export interface operations {
                     "application/json": components["schemas"]["Suggestion"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     more_supply: {
@@ -16185,51 +12485,11 @@ export interface operations {
                     "application/json": components["schemas"]["SupplyPage"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     runs: {
@@ -16250,42 +12510,10 @@ export interface operations {
                     "application/json": components["schemas"]["RunsView"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     set_run_up: {
@@ -16313,105 +12541,17 @@ export interface operations {
                     "application/json": components["schemas"]["RunWrittenView"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not as things stand now: a question, an outdated page, something in the way. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            409: components["responses"]["NotAsThingsStand"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     all_alarms: {
@@ -16432,42 +12572,10 @@ export interface operations {
                     "application/json": components["schemas"]["AlarmsView"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     plan_run: {
@@ -16492,96 +12600,16 @@ export interface operations {
                     "application/json": components["schemas"]["RunPlanView"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     run: {
@@ -16604,51 +12632,11 @@ export interface operations {
                     "application/json": components["schemas"]["RunView"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     act_in: {
@@ -16678,105 +12666,17 @@ export interface operations {
                     "application/json": components["schemas"]["RunWrittenView"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not as things stand now: a question, an outdated page, something in the way. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            409: components["responses"]["NotAsThingsStand"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     run_curve: {
@@ -16799,51 +12699,11 @@ export interface operations {
                     "application/json": components["schemas"]["CurvesView"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     take_probes: {
@@ -16883,96 +12743,16 @@ export interface operations {
                     "application/json": components["schemas"]["ProbesLogged"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     look_at_probes: {
@@ -17012,96 +12792,16 @@ export interface operations {
                     "application/json": components["schemas"]["ProbeFileLook"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     read_probes: {
@@ -17128,105 +12828,17 @@ export interface operations {
                     "application/json": components["schemas"]["ProbesLogged"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not as things stand now: a question, an outdated page, something in the way. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            409: components["responses"]["NotAsThingsStand"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     strike_probe: {
@@ -17253,105 +12865,17 @@ export interface operations {
                     "application/json": components["schemas"]["ProbesStruck"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not as things stand now: a question, an outdated page, something in the way. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            409: components["responses"]["NotAsThingsStand"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     settings: {
@@ -17372,42 +12896,10 @@ export interface operations {
                     "application/json": components["schemas"]["Settings"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     settle: {
@@ -17435,96 +12927,16 @@ export interface operations {
                     "application/json": components["schemas"]["Household"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not as things stand now: a question, an outdated page, something in the way. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            409: components["responses"]["NotAsThingsStand"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     weigh_out_sheet: {
@@ -17549,96 +12961,16 @@ export interface operations {
                     "application/json": components["schemas"]["SheetView"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     shopping: {
@@ -17662,51 +12994,11 @@ export interface operations {
                     "application/json": components["schemas"]["ShoppingList"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     shopping_csv: {
@@ -17730,51 +13022,11 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     shopping_text: {
@@ -17798,51 +13050,11 @@ export interface operations {
                     "text/plain": string;
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     slabs: {
@@ -17867,96 +13079,16 @@ export interface operations {
                     "application/json": components["schemas"]["SlabsAnswer"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     station: {
@@ -17982,60 +13114,12 @@ export interface operations {
                     "application/json": components["schemas"]["StationView"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     suits: {
@@ -18063,51 +13147,11 @@ export interface operations {
                     "application/json": components["schemas"]["Suitability"][];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     household_tally: {
@@ -18131,51 +13175,11 @@ export interface operations {
                     "application/json": components["schemas"]["HouseholdTally"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     lot_tally: {
@@ -18198,51 +13202,11 @@ export interface operations {
                     "application/json": components["schemas"]["LotTallyView"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     more_tasks: {
@@ -18268,60 +13232,12 @@ export interface operations {
                     "application/json": components["schemas"]["TaskGroup"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     running: {
@@ -18342,42 +13258,10 @@ export interface operations {
                     "application/json": components["schemas"]["Timers"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     today: {
@@ -18398,42 +13282,10 @@ export interface operations {
                     "application/json": components["schemas"]["Today"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
     undo_together: {
@@ -18461,105 +13313,17 @@ export interface operations {
                     "application/json": components["schemas"]["Written"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing of that number or name. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not as things stand now: a question, an outdated page, something in the way. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            404: components["responses"]["NotThere"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            409: components["responses"]["NotAsThingsStand"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     read_amount: {
@@ -18584,87 +13348,15 @@ export interface operations {
                     "application/json": components["schemas"]["ReadAnswer"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     put_wishes: {
@@ -18689,96 +13381,16 @@ export interface operations {
                     "application/json": components["schemas"]["Put"];
                 };
             };
-            /** @description It is not JSON, or did not come whole. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It did not come in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not as things stand now: a question, an outdated page, something in the way. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It is larger than anything meant. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Fields that cannot be right, each with what to type; or a stop. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The ledger cannot be written; the words say why and what to do. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["NotWhole"];
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            408: components["responses"]["TooSlow"];
+            409: components["responses"]["NotAsThingsStand"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+            507: components["responses"]["NotWritable"];
         };
     };
     words: {
@@ -18799,42 +13411,10 @@ export interface operations {
                     "application/json": components["schemas"]["Words"];
                 };
             };
-            /** @description It came from a foreign page or under a foreign name. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The address does not do that; `Allow` names what it does. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something broke; nothing was written. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Everybody has their hands full; ask again later. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
         };
     };
 }

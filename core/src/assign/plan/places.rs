@@ -38,7 +38,12 @@ impl PlaceTaken {
 
 /// So much of each use that plans reckon with; nothing of those that are not named.
 fn of_uses(amounts: &[(PlaceUse, f64)]) -> Places {
-    let of = |what| amounts.iter().filter(move |(w, _)| *w == what).map(|(_, a)| a);
+    let of = |what| {
+        amounts
+            .iter()
+            .filter(move |(w, _)| *w == what)
+            .map(|(_, a)| a)
+    };
     Places(PlaceUse::PLANNED.map(|what| of(what).sum()).into())
 }
 
