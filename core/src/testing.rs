@@ -1,10 +1,14 @@
 //! What tests lean on: the shipped catalogue by its words.
 
+use crate::acts::{Ask, DraftContext, Pass, Validator};
 use crate::catalogue::Catalogue;
 use crate::catalogue::builds::Build;
 use crate::catalogue::cures::CureChoice;
 use crate::catalogue::species::Species;
-use crate::ledger::book::Book;
+use crate::house::House;
+use crate::ledger::book::{Book, Change};
+use jiff::Timestamp;
+use serde_json::Value;
 use std::sync::{Arc, LazyLock};
 
 static SHIPPED: LazyLock<Arc<Catalogue>> = LazyLock::new(Catalogue::shipped);
@@ -27,4 +31,77 @@ pub fn cure(key: &str) -> CureChoice {
 
 pub fn book() -> Book {
     Book::new(Catalogue::shipped())
+}
+
+/// A household in which days go by.
+pub struct Season {
+    pub book: Book,
+    pub home: House,
+    pub now: Timestamp,
+}
+
+impl Season {
+    pub fn empty() -> Self {
+        let mut season = Self {
+            book: Book::new(Catalogue::shipped()),
+            home: House::default(),
+            now: "2026-01-01T08:00:00Z".parse().unwrap(),
+        };
+        season.home.settings.scales.fine_division_g = 0.1;
+        season
+    }
+
+    /// Does it, answering every question with yes; nothing when it cannot be done.
+    pub fn tries(&mut self, ask: &Value) -> bool {
+        self.does(ask, true).is_ok()
+    }
+
+    /// Does it, and says what stood in its way; what is only asked about passes when it is kept.
+    pub fn does(&mut self, ask: &Value, keep: bool) -> Result<(), String> {
+        self.does_at(ask, self.now, keep)
+    }
+
+    /// The same, for what happened before now.
+    pub fn does_at(&mut self, ask: &Value, at: Timestamp, keep: bool) -> Result<(), String> {
+        let Ok(parsed) = serde_json::from_value::<Ask>(ask.clone()) else {
+            panic!("{ask}");
+        };
+        let acts = parsed
+            .draft(
+                &mut DraftContext::new(&self.book, &self.home, self.now),
+                None,
+            )
+            .map_err(|e| format!("{e:?}"))?;
+        let mut changes = Vec::new();
+        for (lot, act) in acts {
+            let mut change = Change::Add {
+                lot,
+                at,
+                act: Box::new(act),
+                kept: Vec::new(),
+            };
+            if let Some(book) = self.book.lot(lot) {
+                match Validator::look(&mut change, book, keep, (&self.book, &self.home)) {
+                    Pass::Written(_) => {}
+                    Pass::Asked(f) | Pass::WantsReason(f) | Pass::Refused(f) => {
+                        return Err(format!("{f:?}"));
+                    }
+                }
+            }
+            changes.push(change);
+        }
+        self.write(&changes)
+            .then_some(())
+            .ok_or_else(|| "not written".into())
+    }
+
+    pub fn write(&mut self, changes: &[Change]) -> bool {
+        match self.book.plan(changes, self.now, self.home.settings.units) {
+            Ok(plan) => {
+                self.book.take(plan);
+                true
+            }
+            Err(_) => false,
+        }
+    }
 }

@@ -90,11 +90,15 @@ impl Stretch {
 }
 
 /// One reading of a place.
-#[derive(Clone, Copy, Debug, PartialEq)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Read {
     /// When.
+    #[cfg_attr(feature = "openapi", schema(value_type = String, format = DateTime))]
     pub at: Timestamp,
     /// How warm.
+    #[serde(rename = "celsius")]
+    #[cfg_attr(feature = "openapi", schema(value_type = f64))]
     pub temperature: Celsius,
 }
 

@@ -6,3 +6,4 @@ pub mod load;
 pub mod mark;
 pub mod now;
 pub mod validator;
+pub mod words;

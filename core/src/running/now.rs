@@ -1,5 +1,6 @@
 //! How it stands with a run now: each piece with its inside, its mark, when it will be there, its clocks.
 
+use crate::catalogue::steps::StepKind;
 use crate::caution::{Code, Finding, Severity};
 use crate::dose::limits::Class;
 use crate::heat::done_when::{DoneWhenAnswer, DoneWhenAsk, ProbeReading, done_when};
@@ -8,6 +9,7 @@ use crate::heat::possible::BOILS;
 use crate::house::House;
 use crate::ids::PieceId;
 use crate::ledger::book::Book;
+use crate::piece::Piece;
 use crate::place::climate::Read;
 use crate::run::series::{self, ProbeFault, ProbeFaultKind, Sounded, of_zone};
 use crate::run::{ProbeLocation, ProbeNo, Run, RunStageKind, Watched, minutes, seconds_on};
@@ -18,6 +20,7 @@ use crate::units::{Celsius, Grams, Millimetres};
 use crate::verdict::Judge;
 use crate::verdict::plausible::{OfPiece, of_piece};
 use jiff::Timestamp;
+use serde::Serialize;
 
 /// A reading older than this says nothing of now (min).
 pub const FRESH_MIN: f64 = 45.0;
@@ -32,17 +35,22 @@ const LEAST: usize = 3;
 const FOR_FORECAST: usize = 600;
 
 /// When a piece will be at its mark.
-#[derive(Clone, Debug, Default, PartialEq)]
+#[derive(Clone, Debug, Default, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Forecast {
     /// The moment.
+    #[cfg_attr(feature = "openapi", schema(value_type = Option<String>, format = DateTime))]
     pub at: Option<Timestamp>,
     /// The early edge.
+    #[cfg_attr(feature = "openapi", schema(value_type = Option<String>, format = DateTime))]
     pub low: Option<Timestamp>,
     /// The late edge.
+    #[cfg_attr(feature = "openapi", schema(value_type = Option<String>, format = DateTime))]
     pub high: Option<Timestamp>,
     /// True when it stands still though its chamber is hot.
     pub stalled: bool,
     /// When it was there, if it was.
+    #[cfg_attr(feature = "openapi", schema(value_type = Option<String>, format = DateTime))]
     pub reached: Option<Timestamp>,
     /// What to think about.
     pub findings: Vec<Finding>,
@@ -500,4 +508,34 @@ fn kill(reads: &[Read]) -> Option<Kill> {
             .met_at_minute
             .and_then(|m| seconds_on(first.at, m * 60.0)),
     })
+}
+
+/// What lies in it, in the order in which it should come off: what is there, what is nearest in time, what has fewest degrees to go.
+#[must_use]
+pub fn comes_off(pieces: &[PieceNow]) -> Vec<PieceId> {
+    let mut here: Vec<&PieceNow> = pieces.iter().filter(|p| p.left.is_none()).collect();
+    let when = |p: &PieceNow| {
+        let at = p.forecast.reached.or(p.forecast.at);
+        at.map_or(i64::MAX, Timestamp::as_second)
+    };
+    let to_go = |p: &PieceNow| p.to_go().unwrap_or(f64::INFINITY);
+    let thick = |p: &PieceNow| p.thickness.map_or(f64::INFINITY, |t| t.0);
+    here.sort_by(|a, b| {
+        when(a)
+            .cmp(&when(b))
+            .then(to_go(a).total_cmp(&to_go(b)))
+            .then(thick(a).total_cmp(&thick(b)))
+            .then(a.piece.cmp(&b.piece))
+    });
+    here.into_iter().map(|p| p.piece).collect()
+}
+
+/// Sliced sooner than this it tears (h).
+const FIRM_H: f64 = 12.0;
+
+/// When a piece that came out of the heat is firm enough to slice, at the earliest; none where it does not firm up.
+#[must_use]
+pub fn firm_from(piece: &Piece, since: Timestamp) -> Option<Timestamp> {
+    let step = piece.build()?.step(StepKind::FirmUp)?;
+    seconds_on(since, step.window().earliest_h.max(FIRM_H) * 3_600.0)
 }

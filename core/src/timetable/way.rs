@@ -69,7 +69,7 @@ pub(super) fn later(day: Date, days: i64) -> Date {
 }
 
 /// What tasks of one piece are made of.
-struct DraftContext<'a> {
+struct Desk<'a> {
     piece: &'a Piece,
     lot: LotId,
     home: &'a House,
@@ -77,7 +77,7 @@ struct DraftContext<'a> {
     found: Vec<Task>,
 }
 
-impl DraftContext<'_> {
+impl Desk<'_> {
     fn add(&mut self, kind: TaskKind, step: Option<&Step>, span: Span, because: Option<String>) {
         self.found.push(task(
             (self.piece, self.lot, self.home, self.now),
@@ -147,7 +147,7 @@ pub fn of_piece(
     catalogue: &Catalogue,
     now: Timestamp,
 ) -> Vec<Task> {
-    let mut desk = DraftContext {
+    let mut desk = Desk {
         piece,
         lot,
         home,
@@ -216,10 +216,15 @@ fn found_bad(piece: &Piece) -> Option<&Checked> {
     whole.find(|c| c.grade.as_deref() == Some(DISCARD))
 }
 
-fn in_cure(desk: &mut DraftContext<'_>, catalogue: &Catalogue) {
+fn in_cure(desk: &mut Desk<'_>, catalogue: &Catalogue) {
     let (piece, home) = (desk.piece, desk.home);
     let Some(span) = cure_span(piece, home, catalogue) else {
-        return;
+        // It would lie there unseen until somebody thinks of it.
+        let today = home.settings.day(desk.now);
+        let step = piece.build().and_then(|b| b.step(StepKind::Cure));
+        let because = "nobody measured how thick it is, so nobody can say when";
+        let span = Span::Days(today, today, later(today, slack(piece)));
+        return desk.add(TaskKind::OutOfCure, step, span, Some(because.into()));
     };
     let CureSpan {
         out_on: out,
@@ -270,7 +275,7 @@ fn in_cure(desk: &mut DraftContext<'_>, catalogue: &Catalogue) {
     );
 }
 
-fn hanging(desk: &mut DraftContext<'_>) {
+fn hanging(desk: &mut Desk<'_>) {
     let (piece, home) = (desk.piece, desk.home);
     let step = piece.build().and_then(|b| b.step(StepKind::Hang));
     let hanging = piece.hanging.as_ref();

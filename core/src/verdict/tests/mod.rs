@@ -1,40 +1,22 @@
 //! What is said follows from what was recorded, over random lives of pieces.
 
 mod shipped;
+mod table;
 
 use super::*;
-use crate::acts::{Ask, DraftContext, Pass, Validator};
-use crate::catalogue::Catalogue;
 use crate::catalogue::holds::{HoldAnswer, HoldKind};
-use crate::house::House;
 use crate::ids::PieceId;
 use crate::ledger::book::Change;
 use crate::ledger::facts::Act;
 use crate::ledger::facts::ground::GroundFrom;
 use crate::reason;
+use crate::testing::Season;
 use jiff::SignedDuration;
 use proptest::prelude::*;
 use serde_json::{Value, json};
 use std::collections::BTreeSet;
 
-/// A household in which days go by.
-struct Season {
-    book: Book,
-    home: House,
-    now: Timestamp,
-}
-
 impl Season {
-    fn empty() -> Self {
-        let mut season = Self {
-            book: Book::new(Catalogue::shipped()),
-            home: House::default(),
-            now: "2026-01-01T08:00:00Z".parse().unwrap(),
-        };
-        season.home.settings.scales.fine_division_g = 0.1;
-        season
-    }
-
     fn new() -> Self {
         let mut season = Self::empty();
         for (species, origin) in [
@@ -56,60 +38,6 @@ impl Season {
         Judge {
             book: &self.book,
             home: &self.home,
-        }
-    }
-
-    /// Does it, answering every question with yes; nothing when it cannot be done.
-    fn tries(&mut self, ask: &Value) -> bool {
-        self.does(ask, true).is_ok()
-    }
-
-    /// Does it, and says what stood in its way; what is only asked about passes when it is kept.
-    fn does(&mut self, ask: &Value, keep: bool) -> Result<(), String> {
-        self.does_at(ask, self.now, keep)
-    }
-
-    /// The same, for what happened before now.
-    fn does_at(&mut self, ask: &Value, at: Timestamp, keep: bool) -> Result<(), String> {
-        let Ok(parsed) = serde_json::from_value::<Ask>(ask.clone()) else {
-            panic!("{ask}");
-        };
-        let acts = parsed
-            .draft(
-                &mut DraftContext::new(&self.book, &self.home, self.now),
-                None,
-            )
-            .map_err(|e| format!("{e:?}"))?;
-        let mut changes = Vec::new();
-        for (lot, act) in acts {
-            let mut change = Change::Add {
-                lot,
-                at,
-                act: Box::new(act),
-                kept: Vec::new(),
-            };
-            if let Some(book) = self.book.lot(lot) {
-                match Validator::look(&mut change, book, keep, (&self.book, &self.home)) {
-                    Pass::Written(_) => {}
-                    Pass::Asked(f) | Pass::WantsReason(f) | Pass::Refused(f) => {
-                        return Err(format!("{f:?}"));
-                    }
-                }
-            }
-            changes.push(change);
-        }
-        self.write(&changes)
-            .then_some(())
-            .ok_or_else(|| "not written".into())
-    }
-
-    fn write(&mut self, changes: &[Change]) -> bool {
-        match self.book.plan(changes, self.now, self.home.settings.units) {
-            Ok(plan) => {
-                self.book.take(plan);
-                true
-            }
-            Err(_) => false,
         }
     }
 

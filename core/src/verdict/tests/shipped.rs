@@ -10,15 +10,21 @@ use crate::timetable::{Task, tasks};
 use jiff::civil::time;
 
 /// One piece from the animal to its label, and what was asked on the way.
-struct Made<'a> {
-    season: Season,
+pub(super) struct Made<'a> {
+    pub(super) season: Season,
     build: &'a Build,
-    piece: PieceId,
-    asked: Vec<String>,
+    pub(super) piece: PieceId,
+    pub(super) asked: Vec<String>,
 }
 
 impl<'a> Made<'a> {
-    fn started(build: &'a Build, species: &str, cut: &str, grams: f64, scale: f64) -> Option<Self> {
+    pub(super) fn started(
+        build: &'a Build,
+        species: &str,
+        cut: &str,
+        grams: f64,
+        scale: f64,
+    ) -> Option<Self> {
         let mut season = Season::empty();
         season.home.settings.scales.fine_division_g = scale;
         let mut made = Self {
@@ -80,12 +86,12 @@ impl<'a> Made<'a> {
             && self.build.choices().any(|(key, _)| key == "pumped")
     }
 
-    fn mass(&self) -> f64 {
+    pub(super) fn mass(&self) -> f64 {
         self.season.book.piece(self.piece).unwrap().1.mass.grams()
     }
 
     /// What is to be done next with it, at the moment when it is due.
-    fn next(&mut self) -> Option<Task> {
+    pub(super) fn next(&mut self) -> Option<Task> {
         let zone = self.season.home.settings.zone();
         let when = |t: &Task| {
             let noon = t.due.to_datetime(time(12, 0, 0, 0));
@@ -103,7 +109,7 @@ impl<'a> Made<'a> {
         mine(&self.season).min_by_key(when)
     }
 
-    fn does_the(&mut self, task: &Task) {
+    pub(super) fn does_the(&mut self, task: &Task) {
         let (piece, mass) = (self.piece, self.mass());
         let g = |share: f64| format!("{:.0} g", mass * share);
         match task.kind {

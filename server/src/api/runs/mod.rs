@@ -611,7 +611,7 @@ async fn act_in(
             let new: Vec<EntryInWords> = new
                 .map(|e| EntryInWords {
                     entry: e.no,
-                    what: views::label(e, &watched.run, book, home),
+                    what: manifest_core::running::words::line(e, &watched.run, book, home),
                     why: watched.run.name.clone(),
                 })
                 .collect();

@@ -1,7 +1,6 @@
 //! What the probes of a run said: by hand, out of a file, struck out, drawn as curves.
 
 use super::no_run;
-use super::views::ReadView;
 use crate::App;
 use crate::acts::{filled, happened_at};
 use crate::api::places::text_of;
@@ -449,7 +448,7 @@ struct CurveView {
     /// When it will be at its mark.
     fan: Option<FanView>,
     /// Checks by hand.
-    spots: Vec<ReadView>,
+    spots: Vec<Read>,
 }
 
 /// A stage on the time line of the curves.
@@ -547,9 +546,9 @@ async fn run_curve(app: Data<App>, id: Path<i64>) -> Result<Json<CurvesView>, Ap
                 fan,
                 spots: spots
                     .filter_map(|s| {
-                        Some(ReadView {
+                        Some(Read {
                             at: s.at,
-                            celsius: s.coldest()?.0,
+                            temperature: s.coldest()?,
                         })
                     })
                     .collect(),

@@ -4,71 +4,18 @@ use jiff::Timestamp;
 use manifest_core::caution::Finding;
 use manifest_core::house::House;
 use manifest_core::ids::{PieceId, RunId};
-use manifest_core::ledger::book::Book;
 use manifest_core::place::climate::Read;
 use manifest_core::run::series::{ProbeFault, ProbeFaultKind};
 use manifest_core::run::{
-    Appliance, Event, ProbeLocation, Run, RunAct, RunStage, Runs, StageEnd, Watched,
+    Appliance, ProbeLocation, Run, RunAct, RunStage, Runs, StageEnd, Watched,
 };
 use manifest_core::running::alarms::{Alarm, AlarmKind};
-use manifest_core::running::now::{Forecast, Look, MOST_LOGS, PieceNow};
-use manifest_core::units::show::{mass, temperature, trim};
-use manifest_core::units::{Celsius, Grams};
+use manifest_core::running::now::{self, Forecast, Look, MOST_LOGS, PieceNow};
+use manifest_core::running::words;
+use manifest_core::units::Celsius;
+use manifest_core::units::show::{temperature, trim};
 use serde::Serialize;
 use utoipa::ToSchema;
-
-/// A temperature at a moment.
-#[derive(Clone, Copy, Debug, Serialize, ToSchema)]
-pub struct ReadView {
-    /// When.
-    #[schema(value_type = String, format = DateTime)]
-    pub at: Timestamp,
-    /// How warm (°C).
-    pub celsius: f64,
-}
-
-impl From<Read> for ReadView {
-    fn from(read: Read) -> Self {
-        Self {
-            at: read.at,
-            celsius: read.temperature.0,
-        }
-    }
-}
-
-/// When a piece will be at its mark.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-pub struct ForecastView {
-    /// The moment.
-    #[schema(value_type = Option<String>, format = DateTime)]
-    pub at: Option<Timestamp>,
-    /// The early edge.
-    #[schema(value_type = Option<String>, format = DateTime)]
-    pub low: Option<Timestamp>,
-    /// The late edge.
-    #[schema(value_type = Option<String>, format = DateTime)]
-    pub high: Option<Timestamp>,
-    /// True when it stands still though its chamber is hot.
-    pub stalled: bool,
-    /// When it was there.
-    #[schema(value_type = Option<String>, format = DateTime)]
-    pub reached: Option<Timestamp>,
-    /// What to think about.
-    pub findings: Vec<Finding>,
-}
-
-impl From<Forecast> for ForecastView {
-    fn from(f: Forecast) -> Self {
-        Self {
-            at: f.at,
-            low: f.low,
-            high: f.high,
-            stalled: f.stalled,
-            reached: f.reached,
-            findings: f.findings,
-        }
-    }
-}
 
 /// The clock of warming up.
 #[derive(Clone, Copy, Debug, Serialize, ToSchema)]
@@ -152,7 +99,7 @@ pub struct RunPieceView {
     /// True when it left by being weighed.
     pub weighed: bool,
     /// The newest inside that counts.
-    pub inside: Option<ReadView>,
+    pub inside: Option<Read>,
     /// True when that says something of now.
     pub fresh: bool,
     /// In what it may be by its neighbours: the low edge (°C).
@@ -166,13 +113,13 @@ pub struct RunPieceView {
     /// Ready to eat from here (°C).
     pub target_c: f64,
     /// When it will be there.
-    pub forecast: ForecastView,
+    pub forecast: Forecast,
     /// Its clock of warming up.
     pub warm_up: Option<WarmUpView>,
     /// What heat has done, as information; never for birds.
     pub kill: Option<KillView>,
     /// The inside that will be written down when it is weighed and nobody types another.
-    pub record: Option<ReadView>,
+    pub record: Option<Read>,
     /// What is wrong with its probes.
     pub faults: Vec<ProbeFaultView>,
     /// True when its inside is above what its zone ever was.
@@ -220,7 +167,7 @@ pub struct CoolingView {
     /// The newest reading that was written down, in words.
     pub last: Option<String>,
     /// What its probe said after it came out: warmest first, at the peak.
-    pub peak: Option<ReadView>,
+    pub peak: Option<Read>,
 }
 
 /// A zone.
@@ -229,7 +176,7 @@ pub struct ZoneView {
     /// Its name.
     pub name: String,
     /// How warm it is.
-    pub chamber: Option<ReadView>,
+    pub chamber: Option<Read>,
 }
 
 /// A probe.
@@ -242,7 +189,7 @@ pub struct ProbeView {
     /// The zone whose air it is in.
     pub zone: Option<String>,
     /// What it said last, put right by its offset.
-    pub last: Option<ReadView>,
+    pub last: Option<Read>,
     /// What is added to what it says (°C).
     pub offset_c: f64,
     /// True when it was checked in ice or boiling water.
@@ -458,14 +405,9 @@ pub fn card(look: Look<'_>) -> RunCard {
         ended: run.ended,
         stage: run.stage().map(|(s, _)| s.name.clone()),
         paused: run.paused,
-        tags: ids.iter().map(|id| tag(look.book, *id)).collect(),
+        tags: ids.iter().map(|id| words::tag(look.book, *id)).collect(),
         alarms: alarms(look).len(),
     }
-}
-
-fn tag(book: &Book, id: PieceId) -> String {
-    book.piece(id)
-        .map_or_else(|| format!("piece {}", id.0), |(_, p)| p.tag.clone())
 }
 
 /// A run as a page shows it.
@@ -492,7 +434,7 @@ pub fn view(
         let smoke = piece.build()?.smoke.as_ref()?;
         Some(smoke.wood_g_per_kg * p.grams.0 / 1_000.0)
     });
-    let order = comes_off(&pieces);
+    let order = now::comes_off(&pieces);
     RunView {
         id: run.id,
         version: run.events.iter().map(|e| e.no).max().unwrap_or(0),
@@ -516,7 +458,7 @@ pub fn view(
             .map(|e| LineView {
                 no: e.no,
                 at: e.at,
-                said: label(e, run, look.book, look.home),
+                said: words::line(e, run, look.book, look.home),
                 struck: run.struck.contains(&e.no),
                 may_be_struck: gate
                     .possible(Some(run), &RunAct::Struck { event: e.no })
@@ -540,9 +482,9 @@ pub fn view(
                     no: *no,
                     piece,
                     zone,
-                    last: readings.of(*no).last().map(|r| ReadView {
+                    last: readings.of(*no).last().map(|r| Read {
                         at: r.at,
-                        celsius: r.temperature.0 + offset.unwrap_or(0.0),
+                        temperature: Celsius(r.temperature.0 + offset.unwrap_or(0.0)),
                     }),
                     offset_c: offset.unwrap_or(0.0),
                     checked: offset.is_some(),
@@ -554,7 +496,7 @@ pub fn view(
             .iter()
             .map(|z| ZoneView {
                 name: z.zone.clone(),
-                chamber: z.chamber.map(ReadView::from),
+                chamber: z.chamber,
             })
             .collect(),
         fires: run
@@ -562,7 +504,7 @@ pub fn view(
             .iter()
             .map(|f| FireView {
                 no: f.no,
-                said: fire_said(f.kind.label(), &f.wood, f.grams, look.home),
+                said: words::fire(f, look.home),
                 lit: f.lit,
                 should_end: f.should_end,
                 out: f.out,
@@ -579,25 +521,6 @@ pub fn view(
         sensor,
         thinned: thinned.map(|(kept, dropped)| ThinnedView { kept, dropped }),
     }
-}
-
-/// What lies in it, in the order in which it should come off: what is there, what is nearest in time, what has fewest degrees to go.
-fn comes_off(pieces: &[PieceNow]) -> Vec<PieceId> {
-    let mut here: Vec<&PieceNow> = pieces.iter().filter(|p| p.left.is_none()).collect();
-    let when = |p: &PieceNow| {
-        let at = p.forecast.reached.or(p.forecast.at);
-        at.map_or(i64::MAX, Timestamp::as_second)
-    };
-    let to_go = |p: &PieceNow| p.to_go().unwrap_or(f64::INFINITY);
-    let thick = |p: &PieceNow| p.thickness.map_or(f64::INFINITY, |t| t.0);
-    here.sort_by(|a, b| {
-        when(a)
-            .cmp(&when(b))
-            .then(to_go(a).total_cmp(&to_go(b)))
-            .then(thick(a).total_cmp(&thick(b)))
-            .then(a.piece.cmp(&b.piece))
-    });
-    here.into_iter().map(|p| p.piece).collect()
 }
 
 fn piece_view(look: Look<'_>, run: &Run, p: PieceNow, comes_off: Option<usize>) -> RunPieceView {
@@ -642,19 +565,15 @@ fn piece_view(look: Look<'_>, run: &Run, p: PieceNow, comes_off: Option<usize>) 
             }),
             peak: after
                 .copied()
-                .max_by(|a, b| a.temperature.0.total_cmp(&b.temperature.0))
-                .map(ReadView::from),
+                .max_by(|a, b| a.temperature.0.total_cmp(&b.temperature.0)),
         }
     });
-    let firm_from = weighed.zip(piece).and_then(|(since, piece)| {
-        let firm = manifest_core::catalogue::steps::StepKind::FirmUp;
-        let step = piece.build()?.steps.iter().find(|s| s.kind == firm)?;
-        let hours = step.window().earliest_h.max(FIRM_H);
-        manifest_core::run::seconds_on(since, hours * 3_600.0)
-    });
+    let firm_from = weighed
+        .zip(piece)
+        .and_then(|(since, piece)| now::firm_from(piece, since));
     RunPieceView {
         id: p.piece,
-        tag: tag(look.book, p.piece),
+        tag: words::tag(look.book, p.piece),
         build_name: piece
             .and_then(|piece| piece.build())
             .map(|b| b.name.clone()),
@@ -665,7 +584,7 @@ fn piece_view(look: Look<'_>, run: &Run, p: PieceNow, comes_off: Option<usize>) 
         probe: p.probe,
         left: p.left,
         weighed: weighed.is_some() && p.left.is_some(),
-        inside: p.inside.map(ReadView::from),
+        inside: p.inside,
         fresh: p.fresh.is_some(),
         range_low_c: p.range.map(|r| r.0.0),
         range_high_c: p.range.map(|r| r.1.0),
@@ -687,10 +606,10 @@ fn piece_view(look: Look<'_>, run: &Run, p: PieceNow, comes_off: Option<usize>) 
             },
             met: k.met,
         }),
-        record: p.record.map(ReadView::from),
+        record: p.record,
         faults: p.faults.iter().map(ProbeFaultView::from).collect(),
         over_chamber: p.over_chamber,
-        forecast: p.forecast.into(),
+        forecast: p.forecast,
         comes_off,
         kept: loaded.map(|e| e.kept.clone()).unwrap_or_default(),
         heats: heats.collect(),
@@ -698,9 +617,6 @@ fn piece_view(look: Look<'_>, run: &Run, p: PieceNow, comes_off: Option<usize>) 
         firm_from,
     }
 }
-
-/// Sliced sooner than this it tears (h).
-const FIRM_H: f64 = 12.0;
 
 fn stages(run: &Run, home: &House, now: Timestamp) -> Vec<StageView> {
     let under_way = run.stage().map(|(_, went)| went.stage);
@@ -721,7 +637,7 @@ fn stages(run: &Run, home: &House, now: Timestamp) -> Vec<StageView> {
                 StageEnd::Hours(_) | StageEnd::Inside(_) | StageEnd::Marks => None,
             };
             StageView {
-                ends_said: ends_said(stage, home),
+                ends_said: words::ends(stage, home),
                 began: went().map(|w| w.from).min(),
                 now: is_now,
                 minutes: spent,
@@ -730,109 +646,4 @@ fn stages(run: &Run, home: &House, now: Timestamp) -> Vec<StageView> {
             }
         })
         .collect()
-}
-
-fn ends_said(stage: &RunStage, home: &House) -> String {
-    match stage.ends {
-        StageEnd::Hours(h) if h < 1.0 => format!("after {} min", trim(h * 60.0, 0)),
-        StageEnd::Hours(h) => format!("after {} h", trim(h, 2)),
-        StageEnd::Inside(c) => format!(
-            "at {} inside",
-            temperature(Celsius(c), home.settings.units.heat)
-        ),
-        StageEnd::Marks => "when each is at its mark".into(),
-    }
-}
-
-fn fire_said(kind: &str, wood: &str, grams: Option<f64>, home: &House) -> String {
-    let of = if wood.is_empty() {
-        kind.to_string()
-    } else {
-        format!("{kind}, {wood}")
-    };
-    match grams {
-        Some(g) => format!("{of}, {}", mass(Grams(g), home.settings.units.mass)),
-        None => of,
-    }
-}
-
-/// A line in words.
-#[must_use]
-pub fn label(event: &Event, run: &Run, book: &Book, home: &House) -> String {
-    let heat = |c: f64| temperature(Celsius(c), home.settings.units.heat);
-    let tag = |id: &PieceId| tag(book, *id);
-    match &event.act {
-        RunAct::SetUp { name, stages, .. } => {
-            format!("{name} set up: {}", stages_said(stages, home))
-        }
-        RunAct::Loaded { piece, zone, shelf } => {
-            let shelf = shelf.map(|n| format!(", shelf {n}")).unwrap_or_default();
-            format!("{} lies in {zone}{shelf}", tag(piece))
-        }
-        RunAct::TakenOut { piece } => format!("{} taken out, not weighed", tag(piece)),
-        RunAct::Staged { stages } => format!("stages now: {}", stages_said(stages, home)),
-        RunAct::StageBegun { stage } => match run.stages.get(*stage) {
-            Some(s) => format!("“{}” began", s.name),
-            None => format!("stage {} began", stage + 1),
-        },
-        RunAct::Paused => "paused".into(),
-        RunAct::Resumed => "goes on".into(),
-        RunAct::ProbeSet { probe, seat } => match seat {
-            ProbeLocation::Piece(id) => format!("probe {probe} set into {}", tag(id)),
-            ProbeLocation::Chamber(zone) => format!("probe {probe} hangs in the air of {zone}"),
-            ProbeLocation::Out => format!("probe {probe} taken out"),
-        },
-        RunAct::ProbeChecked {
-            probe,
-            bath,
-            read,
-            offset_c,
-        } => {
-            let bath = match bath {
-                manifest_core::run::Bath::Ice => "ice",
-                manifest_core::run::Bath::Boiling => "boiling water",
-            };
-            let way = if *offset_c < 0.0 { "−" } else { "+" };
-            format!(
-                "probe {probe} checked in {bath}: said {}, {way}{} °C from now on",
-                heat(read.value.0),
-                trim(offset_c.abs(), 2)
-            )
-        }
-        RunAct::SpotChecked { piece, read } => {
-            let all: Vec<String> = read.iter().map(|c| heat(c.value.0)).collect();
-            format!("{} checked: {}", tag(piece), all.join(", "))
-        }
-        RunAct::ChamberRead { zone, temperature } => {
-            format!("{zone} read: {}", heat(temperature.value.0))
-        }
-        RunAct::Lit {
-            kind, wood, grams, ..
-        } => format!("lit: {}", fire_said(kind.label(), wood, *grams, home)),
-        RunAct::BurntOut { fire } => {
-            let found = run.fires.iter().find(|f| f.no == *fire);
-            let of = found.map(|f| fire_said(f.kind.label(), &f.wood, None, home));
-            format!("burnt out: {}", of.unwrap_or_default())
-        }
-        RunAct::Seen { what, note } if note.is_empty() => what.label().into(),
-        RunAct::Seen { what, note } => format!("{}: {note}", what.label()),
-        RunAct::Answered { .. } => "an alarm was answered".into(),
-        RunAct::Struck { event } => {
-            let found = run.events.iter().find(|e| e.no == *event);
-            let was = found.map(|e| label(e, run, book, home));
-            format!("struck out: {}", was.unwrap_or_default())
-        }
-        RunAct::Ended => "over".into(),
-    }
-}
-
-fn stages_said(stages: &[RunStage], home: &House) -> String {
-    let one = |s: &RunStage| {
-        let set = s
-            .set_c
-            .map(|c| format!(" at {}", temperature(Celsius(c), home.settings.units.heat)));
-        format!("{}{}", s.name, set.unwrap_or_default())
-    };
-    let all: Vec<String> = stages.iter().map(one).collect();
-    all.join(", ")
 }
