@@ -7,3 +7,6 @@ pub mod mark;
 pub mod now;
 pub mod validator;
 pub mod words;
+
+#[cfg(test)]
+mod tests;
