@@ -51,7 +51,7 @@ impl Draft for HoldAnsweredAsk {
                     "Type who says that it comes from no affected area, e.g. the state wildlife agency.",
                 ));
             }
-            _ => {}
+            (HoldKind::Freezing | HoldKind::WastingTest | HoldKind::Shot | HoldKind::Smell, _) => {}
         }
         let act = HoldAnswered {
             kind: self.kind,

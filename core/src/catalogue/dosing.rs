@@ -1,6 +1,7 @@
 //! What a build says of its dose: by which way, and the numbers that way goes by.
 
 use super::cures::Role;
+use crate::caution::FieldError;
 use crate::units::GPerKg;
 use crate::units::bounds::Measure;
 use serde::{Deserialize, Serialize};
@@ -293,6 +294,21 @@ impl BuildDose {
     #[must_use]
     pub fn number(&self, field: &DoseField) -> Option<f64> {
         self.numbers.get(field.name).copied()
+    }
+
+    /// A number that its method cannot do without, and 0 for one that it can: no sugar is said by leaving it out.
+    ///
+    /// # Errors
+    /// At the field, where it is needed and nobody said it: what nobody said is not none.
+    pub fn need(&self, field: &DoseField) -> Result<f64, FieldError> {
+        match self.number(field) {
+            Some(said) => Ok(said),
+            None if field.needed => Err(FieldError::new(
+                format!("own.{}", field.name),
+                format!("Nobody said “{}”. {}", field.label, field.hint),
+            )),
+            None => Ok(0.0),
+        }
     }
 
     /// The salt that salty sauces bring with them; it counts in the total.

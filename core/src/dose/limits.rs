@@ -45,12 +45,12 @@ impl RuleSet {
             .limits
             .iter()
             .find(|l| l.class == class && l.ways.contains(&law))
-            .ok_or_else(|| match (class, law) {
-                (Class::SausageDried, _) => FieldError::new(
+            .ok_or_else(|| match class {
+                Class::SausageDried => FieldError::new(
                     "class",
                     "Dry sausage is mixed from ground or diced meat, not cured whole in brine. Choose dried for a whole muscle.",
                 ),
-                _ => FieldError::new(
+                Class::Fry | Class::Cooked | Class::Dried => FieldError::new(
                     "form",
                     format!("There is no {} from ground meat. Choose sausage_dried, or form whole.", class.label()),
                 ),

@@ -2650,7 +2650,7 @@ export interface components {
             first_by: string;
             /** @description The newest reading that was written down, in words. */
             last?: string | null;
-            peak?: components["schemas"]["ReadView"] | null;
+            peak?: components["schemas"]["Read"] | null;
             /**
              * Format: date-time
              * @description Since when.
@@ -2980,7 +2980,7 @@ export interface components {
             name: string;
             piece?: components["schemas"]["PieceId"] | null;
             /** @description Checks by hand. */
-            spots: components["schemas"]["ReadView"][];
+            spots: components["schemas"]["Read"][];
         };
         /** @description The curves of a run. */
         CurvesView: {
@@ -3956,7 +3956,7 @@ export interface components {
             ways: components["schemas"]["Law"][];
         };
         /** @description When a piece will be at its mark. */
-        ForecastView: {
+        Forecast: {
             /**
              * Format: date-time
              * @description The moment.
@@ -3976,7 +3976,7 @@ export interface components {
             low?: string | null;
             /**
              * Format: date-time
-             * @description When it was there.
+             * @description When it was there, if it was.
              */
             reached?: string | null;
             /** @description True when it stands still though its chamber is hot. */
@@ -6924,7 +6924,7 @@ export interface components {
         ProbeView: {
             /** @description True when it was checked in ice or boiling water. */
             checked: boolean;
-            last?: components["schemas"]["ReadView"] | null;
+            last?: components["schemas"]["Read"] | null;
             /**
              * Format: int32
              * @description The number on it.
@@ -7129,6 +7129,19 @@ export interface components {
          * @enum {string}
          */
         ReachedView: "no" | "close_enough" | "yes";
+        /** @description One reading of a place. */
+        Read: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /**
+             * Format: double
+             * @description How warm.
+             */
+            celsius: number;
+        };
         /** @description An amount as understood. */
         ReadAnswer: {
             /** @description In the other ones; empty where there are none. */
@@ -7147,19 +7160,6 @@ export interface components {
             quantity: components["schemas"]["QuantityKind"];
             /** @description The words. */
             text: string;
-        };
-        /** @description A temperature at a moment. */
-        ReadView: {
-            /**
-             * Format: date-time
-             * @description When.
-             */
-            at: string;
-            /**
-             * Format: double
-             * @description How warm (°C).
-             */
-            celsius: number;
         };
         /** @description A reading as typed. */
         ReadingAsk: {
@@ -7857,14 +7857,14 @@ export interface components {
              */
             firm_from?: string | null;
             /** @description When it will be there. */
-            forecast: components["schemas"]["ForecastView"];
+            forecast: components["schemas"]["Forecast"];
             /** @description True when that says something of now. */
             fresh: boolean;
             /** @description Its steps of heat, with what each is called, where it has several before it. */
             heats: components["schemas"]["HeatStep"][];
             /** @description For machines. */
             id: components["schemas"]["PieceId"];
-            inside?: components["schemas"]["ReadView"] | null;
+            inside?: components["schemas"]["Read"] | null;
             /** @description What was found when it was laid in, and kept. */
             kept: components["schemas"]["Finding"][];
             kill?: components["schemas"]["KillView"] | null;
@@ -7902,7 +7902,7 @@ export interface components {
              * @description In what it may be by its neighbours: the low edge (°C).
              */
             range_low_c?: number | null;
-            record?: components["schemas"]["ReadView"] | null;
+            record?: components["schemas"]["Read"] | null;
             /**
              * Format: int32
              * @description On which shelf, from the top.
@@ -10307,7 +10307,7 @@ export interface components {
         };
         /** @description A zone. */
         ZoneView: {
-            chamber?: components["schemas"]["ReadView"] | null;
+            chamber?: components["schemas"]["Read"] | null;
             /** @description Its name. */
             name: string;
         };

@@ -144,15 +144,16 @@ fn weigh(setting: &Setting<'_>, table: &Table<'_>) -> Result<Sheet, Vec<FieldErr
     let scales = setting.home.scales;
     let water = water(dose, meat);
     let skin_on = pieces.iter().any(|p| p.shape.skin_on);
+    let of = |field: &DoseField| dose.need(field).map_err(|e| vec![e]);
     let ask = EquilibriumBrineAsk {
         meat_g: meat.0,
         water_g: water,
-        salt_fraction: dose.number(&SALT).unwrap_or(0.0),
-        sugar_fraction: dose.number(&SUGAR).unwrap_or(0.0),
+        salt_fraction: of(&SALT)?,
+        sugar_fraction: of(&SUGAR)?,
         nitrite_ppm: if setting.cure.is_none() {
             0.0
         } else {
-            dose.number(&NITRITE).unwrap_or(0.0)
+            of(&NITRITE)?
         },
         cure: setting.cure.ask(),
         class: setting.build.class,

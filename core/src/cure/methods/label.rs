@@ -63,7 +63,7 @@ pub(super) const DOSING: Dosing = Dosing {
 };
 
 fn weigh(setting: &Setting<'_>, table: &Table<'_>) -> Result<Sheet, Vec<FieldError>> {
-    let dose = setting.dose.number(&DOSE).unwrap_or(0.0);
+    let dose = setting.dose.need(&DOSE).map_err(|e| vec![e])?;
     let cure = as_on_the_bag(&setting.dose, &setting.cure)?;
     let measure = Measure {
         cure: dose,

@@ -25,9 +25,14 @@ pub(crate) fn weigh(
     cure: &DoseField,
     salt: &DoseField,
 ) -> Result<Sheet, Vec<FieldError>> {
+    let of = |field: &DoseField| setting.dose.need(field).map_err(|e| vec![e]);
     let measure = Measure {
-        cure: setting.dose.number(cure).unwrap_or(0.0),
-        salt: setting.dose.number(salt).unwrap_or(0.0),
+        cure: if setting.cure.is_none() {
+            0.0
+        } else {
+            of(cure)?
+        },
+        salt: of(salt)?,
     };
     measured(setting, table, &measure)
 }

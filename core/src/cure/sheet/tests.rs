@@ -224,6 +224,29 @@ fn no_nitrite_lies_a_week_at_most_and_a_mix_just_a_night() {
 }
 
 #[test]
+fn a_curing_salt_that_nobody_gave_an_amount_of_is_asked_for_and_not_left_out() {
+    let pieces = [piece(1, 2_000.0, 40.0)];
+    let with = |own: serde_json::Value| {
+        let own = own_numbers(own);
+        let ask = WeighOut {
+            own: &own,
+            ..WeighOut::of(build("belly-slab-plain").unwrap(), &pieces)
+        };
+        sheet(&ask, &home(0.1), catalogue())
+    };
+    let refused = with(serde_json::json!({"cure": "cure1"})).unwrap_err();
+    assert_eq!(refused[0].field, "own.cure_g_per_kg");
+    let got = with(serde_json::json!({"cure": "cure1", "cure_g_per_kg": "2 g/kg"})).unwrap();
+    assert!(
+        got.lines
+            .iter()
+            .any(|l| l.name == "cure #1" && (l.shown_g - 4.0).abs() < 1e-9)
+    );
+    let without = with(serde_json::json!({})).unwrap();
+    assert!(without.lines.iter().all(|l| l.role != Role::CuringSalt));
+}
+
+#[test]
 fn what_is_typed_for_a_dose_is_read_or_refused_at_its_field() {
     let imperial = Household {
         units: crate::units::Units::IMPERIAL,
