@@ -62,6 +62,30 @@ impl WarmthBand {
     }
 }
 
+/// The edges of those bands.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct WarmthBands {
+    /// Under it a cure stands still (°C).
+    #[cfg_attr(feature = "openapi", schema(value_type = f64))]
+    pub cold_c: Celsius,
+    /// Over it a fridge is at fault (°C).
+    #[cfg_attr(feature = "openapi", schema(value_type = f64))]
+    pub warm_c: Celsius,
+    /// Over it meat spoils (°C).
+    #[cfg_attr(feature = "openapi", schema(value_type = f64))]
+    pub spoils_c: Celsius,
+}
+
+impl WarmthBands {
+    /// For meat that lies and cures.
+    pub const LYING: Self = Self {
+        cold_c: STANDS_STILL,
+        warm_c: TOO_WARM,
+        spoils_c: SPOILS,
+    };
+}
+
 /// A stretch of time.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Stretch {

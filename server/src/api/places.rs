@@ -16,7 +16,7 @@ use manifest_core::ledger::PieceId;
 use manifest_core::ledger::book::Book;
 use manifest_core::logfile::{self, Columns, DateOrder, LogFile, Refused};
 use manifest_core::piece::Piece;
-use manifest_core::place::climate::{Stretch, TOO_WARM, WARNED_AFTER_S, WarmthBand};
+use manifest_core::place::climate::{Stretch, TOO_WARM, WARNED_AFTER_S, WarmthBand, WarmthBands};
 use manifest_core::place::{Place, PlaceId, air};
 use manifest_core::reason;
 use manifest_core::units::{Amount, Celsius, HeatUnit, Typed, read, show};
@@ -107,6 +107,8 @@ pub struct PlaceView {
 struct PlacesView {
     /// The places.
     places: Vec<PlaceView>,
+    /// Between which a cure goes on as it should, and over which meat spoils.
+    bands: WarmthBands,
 }
 
 /// True for a place with a log: whatever keeps or leaves meat cold, and where it hangs.
@@ -288,6 +290,7 @@ async fn places(app: Data<App>) -> Result<Json<PlacesView>, ApiError> {
     Ok(Json(
         crate::reading(&app, move |app| {
             app.store.read(|book, home| PlacesView {
+                bands: WarmthBands::LYING,
                 places: home
                     .settings
                     .places()

@@ -6646,6 +6646,8 @@ export interface components {
         };
         /** @description Every cold place of the household. */
         PlacesView: {
+            /** @description Between which a cure goes on as it should, and over which meat spoils. */
+            bands: components["schemas"]["WarmthBands"];
             /** @description The places. */
             places: components["schemas"]["PlaceView"][];
         };
@@ -9942,6 +9944,24 @@ export interface components {
          * @enum {string}
          */
         WarmthBand: "too_cold" | "too_warm" | "spoiling";
+        /** @description The edges of those bands. */
+        WarmthBands: {
+            /**
+             * Format: double
+             * @description Under it a cure stands still (°C).
+             */
+            cold_c: number;
+            /**
+             * Format: double
+             * @description Over it meat spoils (°C).
+             */
+            spoils_c: number;
+            /**
+             * Format: double
+             * @description Over it a fridge is at fault (°C).
+             */
+            warm_c: number;
+        };
         /** @description What one way of a product comes to. */
         WaySheet: {
             /** @description What stands in its way, or gives pause: the loudest first. */

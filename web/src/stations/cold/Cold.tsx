@@ -14,16 +14,19 @@ import { LogCurve } from './LogCurve'
 import { LogFile } from './LogFile'
 
 type Place = Schemas['PlaceView']
+type Bands = Schemas['WarmthBands']
 
 /** How cold it is wherever meat lies, and was. */
 export function Cold() {
+  const format = useFormat()
   const places = usePlaces()
   if (!isThere(places)) return <NotYet of={[places]} what="the places" page="How cold it is" />
+  const bands = places.data.bands
   const list = [...places.data.places].sort((a, b) => rank(a) - rank(b))
   return (
     <Page
       title="How cold it is"
-      lead="A cure wants 1 to 4.4 °C (34 to 40 °F). Days under that do not count; a day over 7 °C, and nobody eats what lay there."
+      lead={`A cure wants ${format.heat(bands.cold_c)} to ${format.heat(bands.warm_c)}. Days under that do not count; a day over ${format.heat(bands.spoils_c)}, and nobody eats what lay there.`}
     >
       {list.length === 0 ? (
         <Empty title="No cold place is listed">
@@ -35,7 +38,7 @@ export function Cold() {
       ) : (
         <div className="grid gap-6">
           {list.map((p) => (
-            <PlaceLog key={p.id} place={p} />
+            <PlaceLog key={p.id} place={p} bands={bands} />
           ))}
         </div>
       )}
@@ -48,7 +51,7 @@ const rank = (p: Place) => (p.findings.length > 0 ? 0 : p.readings > 0 ? 1 : p.l
 
 const SPANS = [1, 3, 14, 60]
 
-function PlaceLog({ place }: { place: Place }) {
+function PlaceLog({ place, bands }: { place: Place; bands: Bands }) {
   const format = useFormat()
   const [days, setDays] = useState(3)
   return (
@@ -99,10 +102,10 @@ function PlaceLog({ place }: { place: Place }) {
               </button>
             ))}
           </div>
-          {place.dries ? <AirCurves place={place} days={days} /> : <Curve place={place} days={days} />}
+          {place.dries ? <AirCurves place={place} days={days} /> : <Curve place={place} days={days} bands={bands} />}
         </div>
       )}
-      <Stretches list={place.stretches} />
+      <Stretches list={place.stretches} bands={bands} />
       <div className="no-print grid gap-2">
         <ReadByHand place={place} />
         <Fold title="Out of a file">
@@ -116,32 +119,29 @@ function PlaceLog({ place }: { place: Place }) {
   )
 }
 
-function Curve({ place, days }: { place: Place; days: number }) {
+function Curve({ place, days, bands }: { place: Place; days: number; bands: Bands }) {
   const readings = useReadings(place.id, days)
   if (readings.isPending) return <Loading what="its curve" />
   if (readings.isError) return <Failed error={readings.error} onRetry={() => readings.refetch()} />
-  return <LogCurve points={readings.data.points} name={place.name} />
-}
-
-const bandWords: Record<Schemas['WarmthBand'], string> = {
-  too_cold: 'under 1 °C',
-  too_warm: 'over 4.4 °C',
-  spoiling: 'over 7 °C',
+  return <LogCurve points={readings.data.points} name={place.name} bands={bands} />
 }
 
 /** When it was too cold or too warm in the last two weeks. */
-function Stretches({ list }: { list: Schemas['StretchView'][] }) {
+function Stretches({ list, bands }: { list: Schemas['StretchView'][]; bands: Bands }) {
   const format = useFormat()
   const long = list.filter((s) => s.hours >= 0.25 || s.running)
   if (long.length === 0) return null
-  const heat = (band: Schemas['WarmthBand']) =>
-    format.units.heat === 'celsius' ? bandWords[band] : bandWords[band].replace(/[\d.]+ °C/, (c) => format.heat(parseFloat(c)))
+  const said: Record<Schemas['WarmthBand'], string> = {
+    too_cold: `under ${format.heat(bands.cold_c)}`,
+    too_warm: `over ${format.heat(bands.warm_c)}`,
+    spoiling: `over ${format.heat(bands.spoils_c)}`,
+  }
   return (
     <Fold title={`Too cold or too warm in two weeks: ${long.length}`}>
       <ul className="figures">
         {long.map((s) => (
           <li key={s.band + s.from}>
-            {heat(s.band)} for {s.hours.toFixed(1)} h, {format.moment(s.from)} to {s.running ? 'now' : format.moment(s.to)}
+            {said[s.band]} for {s.hours.toFixed(1)} h, {format.moment(s.from)} to {s.running ? 'now' : format.moment(s.to)}
           </li>
         ))}
       </ul>

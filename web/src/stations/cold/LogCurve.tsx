@@ -4,11 +4,15 @@ import { useFormat } from '../../units'
 const [WIDTH, HEIGHT] = [900, 220]
 const [LEFT, RIGHT, TOP, BOTTOM] = [46, 10, 12, 26]
 
-/** The bounds that matter where meat lies (°C). */
-const [COLD, WARM, SPOILS] = [1, 4.444, 7]
-
 /** The curve of a place between its bounds: the pale band is where a cure goes on as it should. */
-export function LogCurve({ points, name }: { points: Schemas['LogPoint'][]; name: string }) {
+interface LogCurveProps {
+  points: Schemas['LogPoint'][]
+  name: string
+  bands: Schemas['WarmthBands']
+}
+
+export function LogCurve({ points, name, bands }: LogCurveProps) {
+  const { cold_c: cold, warm_c: warm, spoils_c: spoils } = bands
   const format = useFormat()
   const first = points[0]
   const last = points.at(-1)
@@ -31,16 +35,16 @@ export function LogCurve({ points, name }: { points: Schemas['LogPoint'][]; name
         role="img"
         aria-label={`${name}: ${format.heat(coldest.low_c)} to ${format.heat(hottest.high_c)} from ${format.moment(first.at)} to ${format.moment(last.at)}`}
       >
-        <rect x={LEFT} width={WIDTH - LEFT - RIGHT} y={y(WARM)} height={y(COLD) - y(WARM)} fill="var(--color-good-wash)" />
-        {[COLD, WARM, SPOILS].map((c) => (
+        <rect x={LEFT} width={WIDTH - LEFT - RIGHT} y={y(warm)} height={y(cold) - y(warm)} fill="var(--color-good-wash)" />
+        {[cold, warm, spoils].map((c) => (
           <g key={c}>
             <line
               x1={LEFT}
               x2={WIDTH - RIGHT}
               y1={y(c)}
               y2={y(c)}
-              stroke={c === SPOILS ? 'var(--color-stop)' : 'var(--color-edge)'}
-              strokeDasharray={c === SPOILS ? '7 4' : undefined}
+              stroke={c === spoils ? 'var(--color-stop)' : 'var(--color-edge)'}
+              strokeDasharray={c === spoils ? '7 4' : undefined}
             />
             <text x={LEFT - 5} y={y(c) + 4} textAnchor="end" fontSize="13" fill="var(--color-soft)">
               {format.heat(c).replace(/ .*/, '°')}
