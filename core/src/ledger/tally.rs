@@ -2,10 +2,14 @@
 
 use super::state::{Point, Stage, State};
 use super::{Account, Entry, word};
+use crate::catalogue::meats::NO_MEAT;
+use crate::ids::LotId;
 use crate::ledger::facts::Act;
+use crate::ledger::facts::ground::GroundFrom;
+use crate::piece::Taken;
 use crate::units::Milligrams;
 use serde::{Deserialize, Serialize};
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 
 /// What a node of the flow stands for.
@@ -57,17 +61,24 @@ pub const UNASSIGNED: &str = "unassigned";
 /// The flow of a lot from what came in to packs, by-products and losses.
 ///
 /// Every posting of every live entry is in it, so what flows into a node flows out of it again;
-/// what is still on its way ends in a node of its own.
+/// what is still on its way ends in a node of its own. What went there and came back (water that turned out to be a casing,
+/// trim that was ground in again) is taken off both ways, so that nothing runs in a circle.
 #[must_use]
 pub fn flow(state: &State, live: &[Arc<Entry>]) -> Vec<Link> {
     let mut links: BTreeMap<(Node, Node), i64> = BTreeMap::new();
     let mut held: BTreeMap<Node, i64> = BTreeMap::new();
     for entry in live {
         let mut net: BTreeMap<Node, i64> = BTreeMap::new();
+        let meat = brought_meat(&entry.act, state);
         for posting in &entry.postings {
-            if posting.account != Account::Outside {
-                *net.entry(node(&posting.account, state)).or_default() += posting.mass.0;
+            if posting.account == Account::Outside {
+                continue;
             }
+            let mut node = node(&posting.account, state);
+            if matches!(&posting.account, Account::Material(name) if meat.contains(name.as_str())) {
+                node.name = MEAT.into();
+            }
+            *net.entry(node).or_default() += posting.mass.0;
         }
         for (node, mass) in &net {
             *held.entry(node.clone()).or_default() += mass;
@@ -100,6 +111,7 @@ pub fn flow(state: &State, live: &[Arc<Entry>]) -> Vec<Link> {
         };
         links.insert((node, to), mass);
     }
+    without_circles(&mut links);
     links
         .into_iter()
         .filter(|(_, mass)| *mass > 0)
@@ -109,6 +121,75 @@ pub fn flow(state: &State, live: &[Arc<Entry>]) -> Vec<Link> {
             mass_mg: Milligrams(mass),
         })
         .collect()
+}
+
+/// Names what was ground in from elsewhere and is meat.
+pub const MEAT: &str = "meat";
+
+/// What an act grinds in from elsewhere that is meat, by its names.
+fn brought_meat<'a>(act: &'a Act, state: &State) -> BTreeSet<&'a str> {
+    let Act::Ground(ground) = act else {
+        return BTreeSet::new();
+    };
+    let added = ground.sources.iter().filter_map(|s| match s {
+        GroundFrom::Added {
+            name,
+            given_by,
+            species,
+            ..
+        } => {
+            let meat = given_by.is_some() || is_meat(species.as_deref(), name, state);
+            meat.then_some(name.trim())
+        }
+        GroundFrom::Piece { .. } | GroundFrom::Kept { .. } => None,
+    });
+    added.collect()
+}
+
+/// Takes off what runs in a circle, a whole circle at a time: what goes into each node less what leaves it stays the same.
+fn without_circles<N: Ord + Clone>(links: &mut BTreeMap<(N, N), i64>) {
+    links.retain(|(from, to), mass| *mass > 0 && from != to);
+    while let Some(circle) = circle(links) {
+        let least = circle.iter().filter_map(|edge| links.get(edge)).min();
+        let Some(least) = least.copied() else { return };
+        for edge in circle {
+            if let Some(mass) = links.get_mut(&edge) {
+                *mass -= least;
+            }
+        }
+        links.retain(|_, mass| *mass > 0);
+    }
+}
+
+/// The links of one circle; none where there is none.
+fn circle<N: Ord + Clone>(links: &BTreeMap<(N, N), i64>) -> Option<Vec<(N, N)>> {
+    let mut over: BTreeSet<&N> = BTreeSet::new();
+    let starts: BTreeSet<&N> = links.keys().map(|(from, _)| from).collect();
+    for start in starts {
+        // The way here from the start, each with what is still to be tried from it.
+        let next = |from: &N| -> Vec<&N> {
+            let of = links.keys().filter(|(f, _)| f == from);
+            of.map(|(_, to)| to).collect()
+        };
+        let mut way: Vec<(&N, Vec<&N>)> = vec![(start, next(start))];
+        while let Some((here, to_try)) = way.last_mut() {
+            let Some(to) = to_try.pop() else {
+                over.insert(*here);
+                way.pop();
+                continue;
+            };
+            if let Some(at) = way.iter().position(|(n, _)| *n == to) {
+                let mut round: Vec<&N> = way[at..].iter().map(|(n, _)| *n).collect();
+                round.push(to);
+                let edges = round.windows(2).map(|w| (w[0].clone(), w[1].clone()));
+                return Some(edges.collect());
+            }
+            if !over.contains(to) {
+                way.push((to, next(to)));
+            }
+        }
+    }
+    None
 }
 
 fn node(account: &Account, state: &State) -> Node {
@@ -244,13 +325,73 @@ fn add_steps(tally: &mut ProductTally, weighings: &[super::state::Weighing], gre
     }
 }
 
-/// What a kilogram in packs has cost, in hundredths of the currency: purchase over packed weight.
+/// The meat that a lot's packs can come from.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct MeatOf {
+    /// What came in.
+    pub received: Milligrams,
+    /// What of it was given to other lots.
+    pub given: Milligrams,
+    /// What was ground in from elsewhere: given by other lots, or bought.
+    pub taken_in: Milligrams,
+}
+
+impl MeatOf {
+    /// All of it.
+    #[must_use]
+    pub fn all(self) -> Milligrams {
+        self.received - self.given + self.taken_in
+    }
+}
+
+/// What the packs of a lot can come from.
+#[must_use]
+pub fn meat_of(state: &State) -> MeatOf {
+    let taken = state.pieces.values().flat_map(|p| &p.taken);
+    MeatOf {
+        received: state.received,
+        given: state.given.values().copied().sum(),
+        taken_in: taken
+            .filter(|t| is_foreign_meat(t, state))
+            .map(|t| t.mass)
+            .sum(),
+    }
+}
+
+/// True for meat or fat that is not of this lot; what it kept itself came in with it.
+fn is_foreign_meat(taken: &Taken, state: &State) -> bool {
+    let kept = taken.lot.is_none() && taken.kind.is_some();
+    !kept && (taken.lot.is_some() || is_meat(taken.species.as_deref(), &taken.name, state))
+}
+
+/// True for what is said or named to be of an animal.
+fn is_meat(species: Option<&str>, name: &str, state: &State) -> bool {
+    let named = || state.catalogue().meat_by_name(name);
+    let key = species.map(str::to_string).or_else(named);
+    key.is_some_and(|key| key != NO_MEAT)
+}
+
+/// What a kilogram in packs has cost, in hundredths of the currency: what was paid for its meat over packed weight. Meat that
+/// was given to another lot takes its part of the price along (`price_of` a lot is what it paid, and what came in for that).
 ///
 /// None before anything is packed or when nothing was paid. While pieces are still on their way
 /// the cost of what is not packed yet is left out, shared by green weight.
 #[must_use]
-pub fn cost_cents_per_kg(state: &State) -> Option<f64> {
-    let cost = state.lot.as_ref()?.received.paid_cents()? as f64;
+pub fn cost_cents_per_kg(
+    state: &State,
+    price_of: impl Fn(LotId) -> Option<(i64, Milligrams)>,
+) -> Option<f64> {
+    let meat = meat_of(state);
+    let paid = state.lot.as_ref()?.received.paid_cents().unwrap_or(0) as f64;
+    let kept = (meat.received - meat.given).grams() / meat.received.grams().max(f64::MIN_POSITIVE);
+    let taken = state.pieces.values().flat_map(|p| &p.taken);
+    let brought: f64 = taken
+        .filter_map(|t| {
+            let (cents, received) = price_of(t.lot?)?;
+            Some(cents as f64 * t.mass.grams() / received.grams().max(f64::MIN_POSITIVE))
+        })
+        .sum();
+    let cost = paid * kept + brought;
     let products = by_product([state]);
     let packed: Milligrams = products.iter().map(|p| p.finished_packed_mg).sum();
     let finished: Milligrams = products.iter().map(|p| p.finished_green_mg).sum();
@@ -269,4 +410,158 @@ fn discarded_green(state: &State) -> Milligrams {
         .filter(|p| p.ended == Some(Stage::Discarded))
         .map(|p| p.green)
         .sum()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::testing::Season;
+    use jiff::SignedDuration;
+    use proptest::prelude::*;
+    use serde_json::{Value, json};
+
+    fn left(links: &BTreeMap<(u8, u8), i64>) -> BTreeMap<u8, i64> {
+        let mut sums = BTreeMap::new();
+        for ((from, to), mass) in links {
+            *sums.entry(*from).or_default() -= mass;
+            *sums.entry(*to).or_default() += mass;
+        }
+        sums.retain(|_, mass| *mass != 0);
+        sums
+    }
+
+    proptest! {
+        #[test]
+        fn nothing_runs_in_a_circle_and_every_node_keeps_what_is_left_in_it(
+            links in prop::collection::btree_map((0_u8..9, 0_u8..9), 1_i64..1_000, 0..40),
+        ) {
+            let mut without = links.clone();
+            without_circles(&mut without);
+            prop_assert_eq!(circle(&without), None);
+            prop_assert_eq!(left(&without), left(&links));
+            for (edge, mass) in &without {
+                prop_assert!(*mass > 0 && *mass <= links[edge], "{edge:?}");
+            }
+        }
+    }
+
+    fn did(season: &mut Season, acts: &[Value]) {
+        for act in acts {
+            let said = season.does(act, true);
+            assert!(said.is_ok(), "{act}: {said:?}");
+        }
+    }
+
+    /// A hog that was paid for, and a deer that takes some of its trim into a loaf.
+    fn two_animals() -> Season {
+        let mut season = Season::empty();
+        did(
+            &mut season,
+            &[
+                json!({"act": "received", "name": "hog", "species": "pig", "origin": "bought", "known": "carcass", "reading": "10 kg", "cost": "100"}),
+                json!({"act": "received", "name": "doe", "species": "deer", "origin": "harvested", "known": "carcass", "reading": "20 kg"}),
+                json!({"act": "hold_answered", "lot": 2, "kind": "wasting_test", "answer": "clear", "note": "T-4"}),
+                json!({"act": "byproduct_weighed", "lot": 1, "kind": "trim", "reading": "4 kg"}),
+                json!({"act": "piece_weighed", "lot": 2, "cut": "leg_muscle", "reading": "3 kg", "thickness": "60 mm"}),
+                json!({"act": "ground", "lot": 2, "reading": "4 kg", "thickness": "60 mm", "sources": [
+                {"from": "piece", "piece": 1}, {"from": "kept", "lot": 1, "kind": "trim", "reading": "1 kg"}]}),
+                json!({"act": "assigned", "piece": 2, "build": "fresh"}),
+                json!({"act": "packed", "piece": 2, "packs": [{"reading": "4 kg", "place": "freezer"}], "finished": true}),
+            ],
+        );
+        season
+    }
+
+    #[test]
+    fn what_is_given_takes_its_price_along_and_is_meat_where_it_comes_to() {
+        let season = two_animals();
+        let state = |id: i64| &season.book.lot(LotId(id)).unwrap().state;
+        let [hog, doe] = [meat_of(state(1)), meat_of(state(2))];
+        let kg = |kg: f64| Milligrams::from_grams(kg * 1_000.0);
+        assert_eq!(
+            (hog.given, hog.taken_in, hog.all()),
+            (kg(1.0), kg(0.0), kg(9.0))
+        );
+        assert_eq!(
+            (doe.given, doe.taken_in, doe.all()),
+            (kg(0.0), kg(1.0), kg(21.0))
+        );
+        let price_of = |id: LotId| {
+            let lot = state(id.0);
+            let received = &lot.lot.as_ref()?.received;
+            Some((received.paid_cents()?, lot.received))
+        };
+        // A tenth of a hog of 100.00 in four kilograms of packs, in proportion to what is finished of all that came in.
+        let cost = cost_cents_per_kg(state(2), price_of).unwrap();
+        let finished = 4.0 / 21.0;
+        assert!((cost - 1_000.0 * finished / 4.0).abs() < 1e-6, "{cost}");
+        assert_eq!(
+            cost_cents_per_kg(state(1), price_of),
+            None,
+            "nothing of it is packed"
+        );
+        let links = flow(state(2), &season.book.lot(LotId(2)).unwrap().in_order());
+        let meat = links.iter().find(|l| l.from.name == MEAT).unwrap();
+        assert_eq!(
+            (meat.from.kind, meat.mass_mg),
+            (NodeKind::Material, kg(1.0))
+        );
+    }
+
+    #[test]
+    fn the_picture_of_a_stripped_piece_has_no_circle_and_loses_no_gram() {
+        let mut season = Season::empty();
+        did(
+            &mut season,
+            &[
+                json!({"act": "received", "name": "hog", "species": "pig", "origin": "bought", "known": "carcass", "reading": "90 kg"}),
+                json!({"act": "piece_weighed", "lot": 1, "cut": "neck_muscle", "reading": "1600 g", "thickness": "60 mm"}),
+                json!({"act": "freezer_read", "lot": 1, "inside": "-20 C"}),
+            ],
+        );
+        season.now += SignedDuration::from_hours(24 * 32);
+        did(
+            &mut season,
+            &[
+                json!({"act": "freezer_read", "lot": 1, "inside": "-20 C"}),
+                json!({"act": "assigned", "piece": 1, "build": "muscle-cased"}),
+                json!({"act": "dosed", "pieces": [1]}),
+            ],
+        );
+        season.now += SignedDuration::from_hours(24 * 25);
+        did(
+            &mut season,
+            &[
+                json!({"act": "out_of_cure", "piece": 1, "reading": "1560 g"}),
+                json!({"act": "hung", "piece": 1, "reading": "1700 g", "parts": [{"name": "cloth", "reading": "140 g"}]}),
+            ],
+        );
+        season.now += SignedDuration::from_hours(24 * 40);
+        did(
+            &mut season,
+            &[
+                json!({"act": "taken_down", "piece": 1, "reading": "1130 g"}),
+                json!({"act": "stripped", "piece": 1, "parts": [{"name": "cloth", "reading": "60 g"}]}),
+            ],
+        );
+        let book = season.book.lot(LotId(1)).unwrap();
+        let links = flow(&book.state, &book.in_order());
+        let as_map = links
+            .iter()
+            .map(|l| ((l.from.clone(), l.to.clone()), l.mass_mg.0));
+        assert_eq!(circle(&as_map.collect()), None, "{links:?}");
+        let into_rest: i64 = links
+            .iter()
+            .filter(|l| l.to.kind == NodeKind::Rest)
+            .map(|l| l.mass_mg.0)
+            .sum();
+        let open = book.state.left
+            + book
+                .state
+                .pieces
+                .values()
+                .map(|p| p.mass)
+                .sum::<Milligrams>();
+        assert_eq!(Milligrams(into_rest), open);
+    }
 }

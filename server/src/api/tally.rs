@@ -33,7 +33,7 @@ async fn household_tally(
 async fn lot_tally(app: Data<App>, id: Path<i64>) -> Result<Json<LotTallyView>, ApiError> {
     let id = LotId(id.into_inner());
     crate::reading(&app, move |app| {
-        app.read(|book, seen| book.lot(id).and_then(|l| tally::view(l, seen.home)))
+        app.read(|book, seen| book.lot(id).and_then(|l| tally::view(book, l, seen.home)))
     })
     .await?
     .map(Json)

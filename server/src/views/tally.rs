@@ -8,7 +8,7 @@ use manifest_core::house::House;
 use manifest_core::ledger::book::{Book, LotBook};
 use manifest_core::ledger::state::{Stage, State};
 use manifest_core::ledger::tally::{
-    Link, ProductTally, UNASSIGNED, by_product, cost_cents_per_kg, flow,
+    Link, ProductTally, UNASSIGNED, by_product, cost_cents_per_kg, flow, meat_of,
 };
 use manifest_core::ledger::{PieceId, odd};
 use serde::Serialize;
@@ -35,8 +35,13 @@ pub struct LotTally {
     pub card: LotCard,
     /// In hundredths of the currency, once something is packed.
     pub cost_cents_per_kg: Option<f64>,
-    /// Packed share of what came in.
-    pub packed_share: f64,
+    /// Packed share of its meat: of what came in and was not given away, and what came to it from elsewhere; none where nothing
+    /// of it is left here.
+    pub packed_share: Option<f64>,
+    /// Given to other animals (g).
+    pub given_g: f64,
+    /// Meat that came to it from elsewhere (g).
+    pub taken_in_g: f64,
 }
 
 /// A finished piece and what it gave.
@@ -93,7 +98,7 @@ pub fn household(book: &Book, page: Page<&Arc<LotBook>>) -> HouseholdTally {
         lots: page
             .shown
             .into_iter()
-            .filter_map(|l| lot_tally(l))
+            .filter_map(|l| lot_tally(book, l))
             .collect(),
         lots_in_all: page.in_all,
         next: page.next,
@@ -103,7 +108,7 @@ pub fn household(book: &Book, page: Page<&Arc<LotBook>>) -> HouseholdTally {
 
 /// One lot's tally, if its receipt holds.
 #[must_use]
-pub fn view(lot: &LotBook, home: &House) -> Option<LotTallyView> {
+pub fn view(book: &Book, lot: &LotBook, home: &House) -> Option<LotTallyView> {
     let state = &lot.state;
     let mut pieces: Vec<_> = state
         .pieces
@@ -125,7 +130,7 @@ pub fn view(lot: &LotBook, home: &House) -> Option<LotTallyView> {
         .collect();
     pieces.sort_by(|a, b| (b.packed_g / b.green_g).total_cmp(&(a.packed_g / a.green_g)));
     Some(LotTallyView {
-        lot: lot_tally(lot)?,
+        lot: lot_tally(book, lot)?,
         flow: flow(state, &lot.in_order()),
         products: products([state], state.catalogue()),
         pieces,
@@ -136,11 +141,19 @@ pub fn view(lot: &LotBook, home: &House) -> Option<LotTallyView> {
     })
 }
 
-fn lot_tally(lot: &LotBook) -> Option<LotTally> {
+fn lot_tally(book: &Book, lot: &LotBook) -> Option<LotTally> {
     let card = card(lot)?;
+    let meat = meat_of(&lot.state);
+    let all = meat.all().grams();
+    let price_of = |id| {
+        let received = &book.lot(id)?.state.lot.as_ref()?.received;
+        Some((received.paid_cents()?, book.lot(id)?.state.received))
+    };
     Some(LotTally {
-        cost_cents_per_kg: cost_cents_per_kg(&lot.state),
-        packed_share: card.packed_g / card.received_g.max(f64::MIN_POSITIVE),
+        cost_cents_per_kg: cost_cents_per_kg(&lot.state, price_of),
+        packed_share: (all > 0.0).then(|| card.packed_g / all),
+        given_g: meat.given.grams(),
+        taken_in_g: meat.taken_in.grams(),
         card,
     })
 }

@@ -5538,9 +5538,20 @@ export interface components {
             cost_cents_per_kg?: number | null;
             /**
              * Format: double
-             * @description Packed share of what came in.
+             * @description Given to other animals (g).
              */
-            packed_share: number;
+            given_g: number;
+            /**
+             * Format: double
+             * @description Packed share of its meat: of what came in and was not given away, and what came to it from elsewhere; none where nothing
+             *     of it is left here.
+             */
+            packed_share?: number | null;
+            /**
+             * Format: double
+             * @description Meat that came to it from elsewhere (g).
+             */
+            taken_in_g: number;
         };
         /** @description One lot's tally. */
         LotTallyView: {

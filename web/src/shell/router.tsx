@@ -1,3 +1,4 @@
+import { Broke } from '../kit/Drawing'
 import { useBusy } from '../api/patience'
 import { createRootRoute, createRoute, createRouter, lazyRouteComponent, Link, Outlet } from '@tanstack/react-router'
 import { useEffect } from 'react'
@@ -5,7 +6,7 @@ import { useWrittenHere } from '../api/entries'
 import { useLive } from '../api/live'
 import { sendUnwritten } from '../api/queue'
 import { useSettings } from '../api/settings'
-import { Empty, Failed } from '../kit/States'
+import { Empty } from '../kit/States'
 import { useKeptFocus } from '../kit/focus'
 import { Page } from '../kit/Page'
 import { Cure } from '../stations/cure/Cure'
@@ -106,7 +107,7 @@ const root = createRootRoute({
   ),
   errorComponent: ({ error, reset }) => (
     <Page title="This page broke">
-      <Failed error={error} onRetry={reset} />
+      <Broke error={error} reset={reset} />
     </Page>
   ),
 })

@@ -1,3 +1,4 @@
+import { Drawing } from '../../kit/Drawing'
 import { isThere, NotYet } from '../../kit/Fetched'
 import { ThermometerSaid } from '../../kit/Thermometer'
 import { Link } from '@tanstack/react-router'
@@ -102,7 +103,9 @@ function PlaceLog({ place, bands }: { place: Place; bands: Bands }) {
               </button>
             ))}
           </div>
-          {place.dries ? <AirCurves place={place} days={days} /> : <Curve place={place} days={days} bands={bands} />}
+          <Drawing of={place.name}>
+            {place.dries ? <AirCurves place={place} days={days} /> : <Curve place={place} days={days} bands={bands} />}
+          </Drawing>
         </div>
       )}
       <Stretches list={place.stretches} bands={bands} />

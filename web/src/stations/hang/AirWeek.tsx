@@ -1,3 +1,4 @@
+import { Drawing } from '../../kit/Drawing'
 import { isThere, NotYet } from '../../kit/Fetched'
 import { ThermometerSaid } from '../../kit/Thermometer'
 import { Link } from '@tanstack/react-router'
@@ -31,7 +32,9 @@ export function AirWeek({ place }: { place: DryingPlace }) {
       </div>
       {place.care && <p className="text-[0.95rem] text-soft">{place.care}</p>}
       <Findings list={place.findings} />
-      <AirCurves place={place} days={Number(days)} />
+      <Drawing of="the air">
+        <AirCurves place={place} days={Number(days)} />
+      </Drawing>
       {place.at && <Choice label="Shown" value={days} options={spans} onChange={setDays} />}
       {place.sensor && <ThermometerSaid sensor={place.sensor} />}
       <Fold title="Read it by hand">

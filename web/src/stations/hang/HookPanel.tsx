@@ -1,3 +1,4 @@
+import { Drawing } from '../../kit/Drawing'
 import { useState } from 'react'
 import type { HangSheet, Hook } from '../../api/hang'
 import { send } from '../../api/queue'
@@ -35,7 +36,9 @@ export function HookPanel({ hook, sheet }: { hook: Hook; sheet: HangSheet }) {
         <h2 className="grow">{hook.build_name}</h2>
         <span className="text-soft">{hook.cut_name}</span>
       </div>
-      <DryingCurve piece={hook.id} tag={hook.tag} />
+      <Drawing of="how it dries">
+        <DryingCurve piece={hook.id} tag={hook.tag} />
+      </Drawing>
       <Findings list={hook.findings} />
       <dl className="grid grid-cols-[auto_minmax(0,1fr)] gap-x-4 gap-y-0.5">
         <Fact name="Wait for">

@@ -28,9 +28,10 @@ export function Flow({ links }: { links: Schemas['Link'][] }) {
     const name = (key: string) => builds?.find((b) => b.key === key)?.name ?? (key === 'unassigned' ? 'no product yet' : key)
     const label = (n: Node) => {
       if (n.kind === 'received') return 'came in'
-      if (n.kind === 'material') return 'cure, salt, water'
+      if (n.kind === 'material') return n.name === 'meat' ? 'meat from elsewhere' : 'cure, salt, water'
       if (n.kind === 'product') return name(n.name)
       if (n.kind === 'packed') return `packed ${name(n.name)}`
+      if (n.name === 'given') return 'given to others'
       if (n.kind === 'byproduct') return byproductWords[n.name as Schemas['Byproduct']]
       if (n.kind === 'loss') return lossWords[n.name as Schemas['Loss']]
       return n.name === 'to_weigh' ? 'still to weigh' : 'on its way'

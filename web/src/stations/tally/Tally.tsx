@@ -1,3 +1,4 @@
+import { Drawing } from '../../kit/Drawing'
 import { isThere, NotYet } from '../../kit/Fetched'
 import { Link, useParams } from '@tanstack/react-router'
 import { useState } from 'react'
@@ -44,7 +45,7 @@ export function Tally() {
         <section aria-label="By animal and purchase">
           <h2 className="mb-1.5">By animal and purchase</h2>
           <ul className="table-top divide-y divide-line">
-            {lots.map(({ card, packed_share, cost_cents_per_kg }) => (
+            {lots.map(({ card, packed_share, given_g, taken_in_g, cost_cents_per_kg }) => (
               <li key={card.id}>
                 <Link
                   to="/tally/$id"
@@ -57,11 +58,13 @@ export function Tally() {
                     <span className="block text-[0.95rem] text-soft">
                       <span className="figures">{format.mass(card.packed_g)}</span> packed of{' '}
                       <span className="figures">{format.mass(card.received_g)}</span>
+                      {taken_in_g > 0 && ` and ${format.mass(taken_in_g)} from elsewhere`}
+                      {given_g > 0 && `, ${format.mass(given_g)} given to others`}
                       {card.open_pieces > 0 && `, ${card.open_pieces} pieces on their way`}
                     </span>
                   </span>
                   <span className="text-right">
-                    <span className="figures block text-xl font-semibold">{percent(packed_share, 0)}</span>
+                    <span className="figures block text-xl font-semibold">{packed_share == null ? '–' : percent(packed_share, 0)}</span>
                     {cost_cents_per_kg != null && (
                       <span className="figures text-[0.95rem] text-soft">{format.money(cost_cents_per_kg)} a kg</span>
                     )}
@@ -103,11 +106,15 @@ export function LotTally() {
         <dl className="flex flex-wrap gap-x-10 gap-y-2">
           <Sum name="came in" value={format.mass(lot.card.received_g)} />
           <Sum name="in packs" value={format.mass(lot.card.packed_g)} />
-          <Sum name="of what came in" value={percent(lot.packed_share)} />
+          {lot.given_g > 0 && <Sum name="given to others" value={format.mass(lot.given_g)} />}
+          {lot.taken_in_g > 0 && <Sum name="from elsewhere" value={format.mass(lot.taken_in_g)} />}
+          {lot.packed_share != null && <Sum name="of its meat packed" value={percent(lot.packed_share)} />}
           {lot.cost_cents_per_kg != null && <Sum name="a kilogram in packs" value={format.money(lot.cost_cents_per_kg)} />}
         </dl>
         <Findings list={findings} />
-        <Flow links={flow} />
+        <Drawing of="where every gram went">
+          <Flow links={flow} />
+        </Drawing>
         {lot.cost_cents_per_kg != null && <Shop cents={lot.cost_cents_per_kg} />}
         <Products products={products} />
         <div className="grid grid-cols-1 gap-6 lg:grid-cols-2">

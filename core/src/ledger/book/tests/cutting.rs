@@ -567,7 +567,7 @@ fn what_is_thrown_away_is_waste_and_costs_the_rest() {
     table.did(assign(2, "fresh"));
     table.did(packed(2, &[19_900.0], None));
     // all of the 200.00 now falls on the 19.9 kg that were packed
-    let cost = cost_cents_per_kg(table.state()).unwrap();
+    let cost = cost_cents_per_kg(table.state(), |_| None).unwrap();
     assert!((cost - 20_000.0 / 19.9).abs() < 1e-6, "{cost}");
 }
 

@@ -1,3 +1,4 @@
+import { Drawing } from '../../../kit/Drawing'
 import { isThere, NotYet } from '../../../kit/Fetched'
 import { Link, useParams } from '@tanstack/react-router'
 import { FastForward, Printer, Square } from 'lucide-react'
@@ -68,7 +69,9 @@ function Open({ run }: { run: Run }) {
           </div>
           <div className="grid gap-4">
             <section aria-label="Curves" className="table-top p-2">
-              <Curves run={run} chosen={chosen} />
+              <Drawing of="the curves">
+                <Curves run={run} chosen={chosen} />
+              </Drawing>
             </section>
             <Clocks run={run} />
             <Pulled run={run} />
