@@ -129,6 +129,14 @@ pub struct PieceSheet {
     pub findings: Vec<Finding>,
 }
 
+impl PieceSheet {
+    /// The most nitrite it may get (ppm): what it is judged by against its limit.
+    #[must_use]
+    pub fn most_ppm(&self) -> f64 {
+        self.uptake.map_or(self.nitrite.nominal, |u| u.higher())
+    }
+}
+
 /// What to pump into a piece.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]

@@ -481,7 +481,7 @@ fn what_is_too_coarse_or_too_much_says_what_is_possible_here() {
         "there is one piece"
     );
     let over = stop(&loaf(3_000.0, json!({"cure_g_per_kg": 4.0})).unwrap());
-    assert_eq!(over.remedy.as_deref(), Some("Weigh 5.8 g, not 12 g."));
+    assert_eq!(over.remedy.as_deref(), Some("Weigh 5 g, not 12 g."));
     let salty = loaf(3_850.0, json!({"cure_g_per_kg": 25.0})).unwrap_err();
     assert_eq!(salty[0].field, "own.cure_g_per_kg");
     assert_eq!(

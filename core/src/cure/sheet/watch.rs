@@ -2,10 +2,10 @@
 //! will really show, salt, and what to do where a scale is too coarse.
 
 use super::vessels::weighed;
-use super::{OwnDose, PieceSheet, Setting, Sheet, SheetPiece, Table};
+use super::{OwnDose, PieceSheet, Setting, Sheet, SheetLine, SheetPiece, Table};
 use crate::catalogue::ACCELERATOR_MARGIN;
 use crate::catalogue::builds::Build;
-use crate::catalogue::cures::CureChoice;
+use crate::catalogue::cures::{CureChoice, Role};
 use crate::catalogue::dosing::{BuildDose, DosingMethod, Seasoning};
 use crate::catalogue::rules::RuleSet;
 use crate::caution::{Code, FieldError, Finding, Severity};
@@ -13,7 +13,7 @@ use crate::cure::no_nitrite::planned;
 use crate::cure::unusual::unusual;
 use crate::dose::Contents;
 use crate::dose::limits::{Class, DRAWN, HUNG_SALT, LEAST_SALT, Law, floor_finding};
-use crate::units::show::{content, mass, rate, trim};
+use crate::units::show::{content, decimals, mass, rate, trim};
 use crate::units::{Band, GPerKg, Grams, Millimetres, Ppm, Units};
 
 /// More salt than this on dry-rubbed meat nobody eats (g/kg).
@@ -152,7 +152,8 @@ pub(super) fn judge(sheet: &mut Sheet, setting: &Setting<'_>, table: &Table<'_>)
     let together = (sheet.mixed || sheet.in_brine)
         && !table.by_eye()
         && pieces.iter().all(|p| p.made.is_none());
-    let mut all: Vec<Finding> = Vec::new();
+    // What is said of several is said of the one that has most.
+    let mut all: Vec<(Finding, f64)> = Vec::new();
     for (i, piece) in pieces.iter().enumerate() {
         let Some(part) = sheet.pieces.get(i) else {
             continue;
@@ -178,15 +179,24 @@ pub(super) fn judge(sheet: &mut Sheet, setting: &Setting<'_>, table: &Table<'_>)
             part.salt
                 .and_then(|salt| salt_finding(setting.build_of(piece), sheet.method, salt)),
         );
+        let batch = Batch::of(sheet, i, table, together);
         for finding in &mut found {
-            explain(finding, part, setting, table.groups.len() == 1 || together);
+            explain(
+                finding,
+                part,
+                &batch,
+                setting,
+                table.groups.len() == 1 || together,
+            );
         }
+        no_amount_does_both(&mut found);
         if together {
+            let most = part.most_ppm();
             for finding in found {
-                match all.iter_mut().find(|f| f.code == finding.code) {
-                    Some(known) if known.severity >= finding.severity => {}
-                    Some(known) => *known = finding,
-                    None => all.push(finding),
+                match all.iter_mut().find(|(f, _)| f.code == finding.code) {
+                    Some((known, of)) if (known.severity, *of) >= (finding.severity, most) => {}
+                    Some(known) => *known = (finding, most),
+                    None => all.push((finding, most)),
                 }
             }
             continue;
@@ -203,6 +213,8 @@ pub(super) fn judge(sheet: &mut Sheet, setting: &Setting<'_>, table: &Table<'_>)
         for part in &mut sheet.pieces {
             part.findings.retain(|f| !is_of_limits(f.code));
         }
+        let mut all: Vec<Finding> = all.into_iter().map(|(f, _)| f).collect();
+        no_amount_does_both(&mut all);
         sheet.findings.splice(0..0, all);
     }
     sheet.findings.extend(accelerators(sheet, setting));
@@ -435,35 +447,93 @@ fn accelerators(sheet: &Sheet, setting: &Setting<'_>) -> Vec<Finding> {
     found
 }
 
-/// A limit that only the scale breaks is said as that; one that was asked past is said in grams.
-fn explain(finding: &mut Finding, part: &PieceSheet, setting: &Setting<'_>, alone: bool) {
+/// The curing salt that one weighs at once: for a piece alone, or for all that shares one container or one mix.
+struct Batch {
+    /// As the scale shows it (g).
+    shown_g: f64,
+    /// As it was asked for (g).
+    exact_g: f64,
+    /// The meat that shares it (g).
+    meat_g: f64,
+    /// How many pieces share it.
+    pieces: usize,
+}
+
+impl Batch {
+    fn of(sheet: &Sheet, piece: usize, table: &Table<'_>, together: bool) -> Self {
+        let group = table.groups.iter().find(|g| g.pieces.contains(&piece));
+        let shares = |i: usize| together || group.is_some_and(|g| g.pieces.contains(&i));
+        let parts = || sheet.pieces.iter().enumerate().filter(|(i, _)| shares(*i));
+        let of = |grams: fn(&SheetLine) -> f64| -> f64 {
+            let lines = parts().flat_map(|(_, p)| &p.lines);
+            let cure = lines.filter(|l| l.role == Role::CuringSalt);
+            cure.map(grams).sum()
+        };
+        Self {
+            shown_g: of(|l| l.shown_g),
+            exact_g: of(|l| l.exact_g),
+            meat_g: parts().map(|(_, p)| p.meat_g).sum(),
+            pieces: parts().count(),
+        }
+    }
+}
+
+/// Where one limit asks for less and another for more, no amount is right: the way out is another one, said once.
+fn no_amount_does_both(found: &mut [Finding]) {
+    let at = |code: Code| {
+        found
+            .iter()
+            .position(|f| f.code == code && f.severity == Severity::Stop)
+    };
+    let (Some(over), Some(under)) = (at(Code::NitriteOverLimit), at(Code::NitriteBelowFloor))
+    else {
+        return;
+    };
+    found[over].remedy = Some(
+        "No amount of curing salt is enough and not too much here. Pump it, lay it in a brine that evens out, or give it another time or another strength."
+            .into(),
+    );
+    found[under].remedy = None;
+}
+
+/// A limit that only the scale breaks is said as that; one that was asked past is said in grams, of all that is weighed at once.
+fn explain(
+    finding: &mut Finding,
+    part: &PieceSheet,
+    batch: &Batch,
+    setting: &Setting<'_>,
+    alone: bool,
+) {
     if finding.code != Code::NitriteOverLimit || finding.severity != Severity::Stop {
         return;
     }
-    let cure = part
-        .lines
-        .iter()
-        .find(|l| l.role == crate::catalogue::cures::Role::CuringSalt);
-    let Some(cure) = cure.filter(|c| c.shown_g > 0.0) else {
+    if batch.shown_g <= 0.0 {
         return;
-    };
-    let most = part.uptake.map_or(part.nitrite.nominal, |u| u.higher());
-    let per_gram = most / cure.shown_g;
-    let exact = per_gram * cure.exact_g;
+    }
+    let per_gram = part.most_ppm() / batch.shown_g;
+    let exact = per_gram * batch.exact_g;
     finding.remedy = Some(if exact <= part.ceiling_ppm + 1e-9 {
         let division = setting.home.scales.fine_division_g;
         let room = part.ceiling_ppm - part.floor_ppm;
-        let works = per_gram * division * part.meat_g / room.max(1.0);
+        let works = per_gram * division * batch.meat_g / room.max(1.0);
         format!(
             "It is the scale: its step is too coarse for so little meat, and works from about {}. {}",
             said_mass(works, setting.home.units),
             finer(division, alone)
         )
     } else {
+        // As the scale can show it, and never rounded past the limit.
+        let division = setting.home.scales.fine_division_g;
+        let right = (part.ceiling_ppm / per_gram / division + 1e-9).floor() * division;
+        let for_all = if batch.pieces > 1 {
+            " for all of them"
+        } else {
+            ""
+        };
         format!(
-            "Weigh {}, not {}.",
-            grams(part.ceiling_ppm / per_gram),
-            grams(cure.exact_g)
+            "Weigh {} g{for_all}, not {}.",
+            trim(right, decimals(division)),
+            grams(batch.exact_g)
         )
     });
 }

@@ -64,7 +64,9 @@ export function Tally() {
                     </span>
                   </span>
                   <span className="text-right">
-                    <span className="figures block text-xl font-semibold">{packed_share == null ? '–' : percent(packed_share, 0)}</span>
+                    <span className="figures block text-xl font-semibold">
+                      {packed_share == null ? '–' : percent(packed_share, 0)}
+                    </span>
                     {cost_cents_per_kg != null && (
                       <span className="figures text-[0.95rem] text-soft">{format.money(cost_cents_per_kg)} a kg</span>
                     )}

@@ -727,3 +727,50 @@ fn what_ships_weighs_clean_by_its_own_numbers_under_every_rule_set_and_scale() {
     }
     assert!(weighed > 1_000, "{weighed}");
 }
+
+/// The grams that a stop advises, and those that it saw.
+fn advised(sheet: &Sheet) -> Option<(f64, f64)> {
+    let parts = sheet.pieces.iter().flat_map(|p| &p.findings);
+    let all = sheet.findings.iter().chain(parts);
+    let remedies = all
+        .filter(|f| f.code == Code::NitriteOverLimit)
+        .filter_map(|f| f.remedy.as_deref());
+    let grams = |text: &str| text.split(' ').next().and_then(|g| g.parse::<f64>().ok());
+    remedies
+        .filter_map(|r| r.strip_prefix("Weigh ")?.split_once("not "))
+        .find_map(|(right, was)| Some((grams(right)?, grams(was)?)))
+}
+
+proptest! {
+    #[test]
+    fn the_grams_advised_for_a_batch_entered_keep_every_piece_of_it_within_its_limit(
+        batch in proptest::collection::vec((400.0..4_000.0_f64, 20.0..110.0_f64), 1..6),
+        cure_per_l in 15.0..80.0_f64,
+        water in 0.5..2.0_f64,
+        mixed in any::<bool>(),
+    ) {
+        let pieces: Vec<SheetPiece> = batch.iter().enumerate().map(|(i, (g, mm))| piece(i as i64 + 1, *g, *mm)).collect();
+        let brine = in_way("back-smoked", "cover_brine");
+        let rubbed = in_way("back-smoked", "rubbed");
+        let said = |cure: f64| {
+            let (build, own) = if mixed {
+                (&rubbed, json!({"cure_g_per_kg": cure / 5.0}))
+            } else {
+                (&brine, json!({"cure_per_l": cure, "water_per_meat": water}))
+            };
+            let own = own_numbers(own);
+            let ask = WeighOut { mixed, own: &own, ..WeighOut::of(build, &pieces) };
+            sheet(&ask, &home(0.1), catalogue())
+        };
+        let Ok(first) = said(cure_per_l) else { return Ok(()) };
+        let Some((right, was)) = advised(&first) else { return Ok(()) };
+        let weighed: f64 = first.pieces.iter().flat_map(|p| &p.lines).filter(|l| l.role == Role::CuringSalt).map(|l| l.exact_g).sum();
+        prop_assert!((weighed - was).abs() < 0.06, "{was} was said of {weighed}");
+        let Ok(second) = said(cure_per_l * right / weighed) else { return Ok(()) };
+        let most = second.pieces.iter().map(PieceSheet::most_ppm).fold(0.0, f64::max);
+        let ceiling = second.pieces[0].ceiling_ppm;
+        // As near as a step of the scale over so much meat.
+        let step = most / right * 0.1;
+        prop_assert!(most <= ceiling + step && most >= ceiling - 2.0 * step, "{right} g for {was} g: {most} of {ceiling}");
+    }
+}
