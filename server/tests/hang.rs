@@ -253,7 +253,7 @@ fn what_cannot_be_is_refused_in_words() {
 }
 
 #[test]
-fn the_share_lost_follows_from_one_tare_however_it_is_split_and_corrected() {
+fn the_share_lost_follows_from_the_tare_at_both_ends_split_corrected_and_stripped() {
     let (program, [chamber, ..]) = household("2026-09-10T12:00:00Z");
     let two = [0, 1].map(|_| waits(&program, 1_500.0, 75.0, "2026-08-01"));
     hung(&program, two[0], 1_560.0, 60.0, Some(chamber));
@@ -270,8 +270,18 @@ fn the_share_lost_follows_from_one_tare_however_it_is_split_and_corrected() {
             .ok();
     }
     let lost = |id: i64| hook(&program, id)["loss_now"].as_f64().unwrap();
-    assert!((lost(two[0]) - lost(two[1])).abs() < 1e-12);
     assert!((lost(two[0]) - 260.0 / 1_500.0).abs() < 1e-12);
+    // casing and net dry on the hook, to a half and to six tenths: what they lost is no meat
+    let dry = 31.0 * 0.5 + 17.0 * 0.6 + 12.0;
+    assert!((lost(two[1]) - (1.0 - (1_300.0 - dry) / 1_500.0)).abs() < 1e-9);
+    let span = hook(&program, two[1]);
+    let wet = span["target_gross_wet_g"].as_f64().unwrap();
+    near(
+        &span["target_gross_g"],
+        wet - (60.0 - dry),
+        1e-6,
+        "the dry end decides",
+    );
     // the tare of its hanging is put right: everything that was weighed since follows
     let ask = program.get(&format!("/entries/{entry}/ask")).ok()["act"].clone();
     let mut right = ask;
@@ -284,12 +294,12 @@ fn the_share_lost_follows_from_one_tare_however_it_is_split_and_corrected() {
         .ok();
     near(
         &hook(&program, two[1])["loss_now"],
-        260.0 / 1_480.0,
-        1e-12,
+        1.0 - (1_300.0 - dry - 10.0) / 1_480.0,
+        1e-9,
         "with 80 g beside the meat",
     );
     near(&card(&program, two[1])["mass_g"], 1_220.0, 1e-9, "the meat");
-    // stripped at the end: one tare at both ends, and taking it back puts back what was
+    // stripped at the end: what the meat lost, and taking it back puts back what was
     program.to("2026-12-10T12:00:00Z");
     program
         .kept(json!([{"act": "taken_down", "piece": two[0], "reading": "1000 g"}]))
@@ -304,9 +314,9 @@ fn the_share_lost_follows_from_one_tare_however_it_is_split_and_corrected() {
     near(&down()["tare_g"], 35.0, 1e-9, "what hung there");
     near(
         &down()["lost"],
-        1.0 - 965.0 / 1_525.0,
+        1.0 - 965.0 / 1_500.0,
         1e-12,
-        "by that tare",
+        "by its own weight at both ends",
     );
     program
         .post(&format!("/entries/{stripped}/undo"), &json!({}))

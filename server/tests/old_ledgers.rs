@@ -85,6 +85,25 @@ fn as_packed(labels: &Value) -> Value {
     labels
 }
 
+/// What is judged by today's rules and not by those of then: shares and prices follow meat that was given and bought, the picture runs
+/// in no circle, and the number to wait for has a tare at both ends.
+const JUDGED: [&str; 7] = [
+    ".packed_share",
+    ".cost_cents_per_kg",
+    ".tally.flow",
+    ".hang.target_gross_g",
+    ".hang.loss_now",
+    ".hang.to_go_g",
+    ".hang.reached",
+];
+
+/// What went into packs, by the picture of where every gram went (mg).
+fn into_packs(lot: &Value) -> i64 {
+    let links = lot["tally"]["flow"].as_array().unwrap().iter();
+    let packs = links.filter(|l| l["to"]["kind"] == "packed");
+    packs.map(|l| l["mass_mg"].as_i64().unwrap()).sum()
+}
+
 #[test]
 fn an_old_ledger_shows_the_same_masses_stages_doses_packs_and_tallies() {
     for folder in ledgers() {
@@ -110,6 +129,7 @@ fn an_old_ledger_shows_the_same_masses_stages_doses_packs_and_tallies() {
             lot["tally"] = program.get(&format!("/tally/{id}")).ok();
             lot["entries"] = entries.into();
             missing(was, &lot, tag, &mut wrong);
+            assert_eq!(into_packs(was), into_packs(&lot), "{tag}");
             for piece in pieces.as_array().unwrap() {
                 let view = program.get(&format!("/pieces/{}", piece["id"])).ok();
                 let tag = piece["tag"].as_str().unwrap();
@@ -131,6 +151,7 @@ fn an_old_ledger_shows_the_same_masses_stages_doses_packs_and_tallies() {
                 missing(&was, &view["card"], tag, &mut wrong);
             }
         }
+        wrong.retain(|w| !JUDGED.iter().any(|judged| w.contains(judged)));
         assert_eq!(
             wrong,
             Vec::<String>::new(),

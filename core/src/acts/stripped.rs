@@ -74,7 +74,9 @@ impl Review for Stripped {
         let mut warnings = Vec::new();
         let units = validator.home.settings.units.mass;
         let net = hanging.gross_start.grams();
-        if (found.tare - hanging.tare).grams().abs() > ODD_SHARE * net {
+        // It may have dried, but not more than such parts do, and it has grown no heavier.
+        let usual = found.tare.max(hanging.dry).min(hanging.tare);
+        if (found.tare - usual).grams().abs() > ODD_SHARE * net {
             warnings.push(
                 Finding::new(
                     Code::LooksMistyped,
@@ -86,7 +88,7 @@ impl Review for Stripped {
                 .remedy("Weigh only what hung there beside the meat, or keep it as typed: both numbers stay in its history."),
             );
         }
-        let loss = lost(hanging, found.tare, found.bare);
+        let loss = lost(hanging, found.bare);
         let was = hanging.lost.map_or(0.0, |l| l.0);
         let wants = hanging.loss.0 - validator.home.settings.close_enough - 1e-9;
         if was >= wants && loss.0 < wants {

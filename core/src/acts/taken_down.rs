@@ -65,9 +65,7 @@ impl Review for TakenDown {
         let Some(hanging) = &piece.hanging else {
             return found;
         };
-        let start = hanging.net_start().grams();
-        let now = (reading.value - hanging.tare).grams();
-        let lost = 1.0 - now / start.max(f64::MIN_POSITIVE);
+        let lost = hanging.lost_at(reading.value - hanging.tare).0;
         if lost < hanging.loss.0 - validator.home.settings.close_enough - 1e-9 {
             let percent = |part: f64| format!("{} %", trim(part * 100.0, 0));
             let dried = piece.build().is_some_and(|b| b.raw_dried);

@@ -62,7 +62,6 @@ pub(crate) fn too_fast(
     let piece = validator.piece(id)?;
     let hanging = piece.hanging.as_ref()?;
     let start = hanging.net_start().grams();
-    let lost = |net: f64| 1.0 - net / start.max(f64::MIN_POSITIVE);
     let gone = days_since(hanging, validator.at);
     let lmax = most_loss(lean(validator.state, piece));
     let most = match Paces::new(validator.book, validator.home).of(validator.state, piece) {
@@ -73,13 +72,15 @@ pub(crate) fn too_fast(
         None => UNSURE * loss_after(gone, usual_rate(THINNEST), lmax).0,
     };
     let now = (reading.value - hanging.tare).grams();
-    let seen = lost(now);
-    let most = (most + ALLOWED).min(lmax + ALLOWED);
+    let seen = hanging.lost_at(reading.value - hanging.tare).0;
+    // What is still wet around it may dry in one night.
+    let around = (hanging.tare_in_books() - hanging.tare_at_end()).grams();
+    let most = (most + ALLOWED).min(lmax + ALLOWED) + around / start.max(f64::MIN_POSITIVE);
     if seen <= most {
         return None;
     }
     let units = validator.home.settings.units;
-    let least = start * (1.0 - most);
+    let least = start * (1.0 - most) - around;
     let said = |net: f64| mass(Grams(net + hanging.tare.grams()), units.mass);
     Some(
         Finding::new(

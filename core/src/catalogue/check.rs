@@ -509,8 +509,26 @@ fn words_beside(read: &Read, found: &mut Vec<Mistake>) {
         }
     }
     heat(read, found);
+    tare(read, found);
     cutting(read, found);
     checks(read, found);
+}
+
+fn tare(read: &Read, found: &mut Vec<Mistake>) {
+    let mut file = File {
+        path: "tare.toml",
+        found,
+    };
+    let words = read.tare.iter().flat_map(|k| &k.words);
+    file.once(words.map(String::as_str), "part.words");
+    for kind in &read.tare {
+        file.that(
+            kind.dry > 0.0 && kind.dry <= 1.0,
+            &format!("part “{}”.dry", kind.name),
+            kind.dry,
+            "a share of what it weighed wet, above 0 and up to 1",
+        );
+    }
 }
 
 fn heat(read: &Read, found: &mut Vec<Mistake>) {

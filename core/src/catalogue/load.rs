@@ -13,6 +13,7 @@ use super::shapes::Shapes;
 use super::species::Species;
 use super::spoons::Spoon;
 use super::steps::{Check, Step, StepKind};
+use super::tare::TareKind;
 use super::time_rules::TimeRules;
 use super::words::Words;
 use super::{Catalogue, Shelves, Snapshot};
@@ -62,6 +63,12 @@ struct Cutting {
 
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields)]
+struct TareKinds {
+    part: Vec<TareKind>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
 struct HeatRules {
     rule: Vec<HeatRule>,
 }
@@ -81,6 +88,7 @@ pub(super) struct Read {
     pub cures: Vec<Cure>,
     pub schools: Option<TimeRules>,
     pub heat: Vec<HeatRule>,
+    pub tare: Vec<TareKind>,
     pub cutting: Vec<Choice>,
     pub checks: Vec<Check>,
     pub spoons: Vec<Spoon>,
@@ -126,6 +134,7 @@ impl Catalogue {
         read.species.sort_by_key(|(_, s)| s.order);
         for (file, there) in [
             ("schools.toml", read.schools.is_some()),
+            ("tare.toml", !read.tare.is_empty()),
             ("heat.toml", !read.heat.is_empty()),
             ("pantry.toml", read.shelves.is_some()),
             ("shapes.toml", read.shapes.is_some()),
@@ -151,6 +160,7 @@ impl Catalogue {
                     rules: read.rules.into_iter().map(|(_, r)| r).collect(),
                     schools,
                     heat: read.heat,
+                    tare: read.tare,
                     cutting: read.cutting,
                     checks: read.checks,
                     spoons: read.spoons,
@@ -188,6 +198,7 @@ impl Read {
                 "spoons.toml" => self.spoons = typed::<Spoons>(path, found)?.spoon,
                 "schools.toml" => self.schools = Some(typed(path, found)?),
                 "heat.toml" => self.heat = typed::<HeatRules>(path, found)?.rule,
+                "tare.toml" => self.tare = typed::<TareKinds>(path, found)?.part,
                 "pantry.toml" => self.shelves = Some(typed(path, found)?),
                 "shapes.toml" => self.shapes = Some(typed(path, found)?),
                 "words.toml" => self.words = typed(path, found)?,

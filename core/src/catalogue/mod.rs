@@ -21,6 +21,7 @@ pub mod shapes;
 pub mod species;
 pub mod spoons;
 pub mod steps;
+pub mod tare;
 pub mod time_rules;
 pub mod words;
 
@@ -42,6 +43,7 @@ use spoons::Spoon;
 use std::collections::BTreeMap;
 use std::sync::{Arc, LazyLock};
 use steps::Check;
+use tare::TareKind;
 use time_rules::{TimeRule, TimeRuleFact, TimeRules};
 use words::Words;
 
@@ -184,6 +186,8 @@ pub struct Catalogue {
     pub schools: TimeRules,
     /// Trade rules for how warm a chamber is set; the first where nobody picks.
     pub heat: Vec<HeatRule>,
+    /// What hangs beside the meat, and what it weighs dry.
+    pub tare: Vec<TareKind>,
     /// Ways of cutting.
     pub cutting: Vec<Choice>,
     /// Checks and their grades.

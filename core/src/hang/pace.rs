@@ -129,13 +129,11 @@ pub fn losses(piece: &Piece) -> Vec<(f64, f64)> {
     let Some(hanging) = &piece.hanging else {
         return Vec::new();
     };
-    let start = hanging.net_start().grams();
     let weighed = piece.weighings.iter().filter(|w| {
         matches!(w.point, Point::WeighedIn | Point::TakenDown) && w.at >= hanging.since
     });
-    let lost = |net: f64| 1.0 - net / start.max(f64::MIN_POSITIVE);
     weighed
-        .map(|w| (days_since(hanging, w.at), lost(w.net.grams())))
+        .map(|w| (days_since(hanging, w.at), hanging.lost_at(w.net).0))
         .collect()
 }
 
@@ -309,6 +307,5 @@ impl<'a> Paces<'a> {
 /// The share lost at its last weighing.
 #[must_use]
 pub fn lost_now(piece: &Piece, hanging: &Hanging) -> Fraction {
-    let start = hanging.net_start().grams();
-    Fraction(1.0 - piece.mass.grams() / start.max(f64::MIN_POSITIVE))
+    hanging.lost_at(piece.mass)
 }

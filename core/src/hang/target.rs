@@ -138,6 +138,9 @@ pub fn usual_days(thickness: Millimetres, loss: Fraction, lean: Fraction) -> Opt
     (days.is_finite() && days > 0.0).then(|| days.ceil() as u32)
 }
 
+/// On a made-up hook, what is wet around a piece has lost most of its water after so long (days).
+const AROUND_DRIES_DAYS: f64 = 2.0;
+
 /// The hook that a household for practice hangs its pieces on: what it shows after so long, by how meat of that thickness
 /// dries; a little faster or slower by its number, and never more than the scale showed last.
 #[must_use]
@@ -149,8 +152,10 @@ pub fn made_up_hook(piece: &Piece, now: Timestamp) -> Option<Grams> {
     let own = 1.0 + 0.04 * ((piece.id.0 % 7) as f64 - 3.0) / 3.0;
     let rate = usual_rate(piece.shape.thickness().unwrap_or(usual)) * own;
     let lost = loss_after(days, rate, most_loss(Fraction(0.9)));
-    let tare = hung.tare.grams();
-    let net = (hung.gross_start.grams() - tare) * (1.0 - lost.0);
+    // Casing, cloth and net are dry within days.
+    let dry = hung.tare_at_end().grams();
+    let tare = dry + (hung.tare.grams() - dry) * (-days / AROUND_DRIES_DAYS).exp();
+    let net = hung.net_start().grams() * (1.0 - lost.0);
     let last = (piece.mass + hung.tare).grams();
     Some(Grams((net + tare).min(last).round()))
 }

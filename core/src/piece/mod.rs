@@ -226,8 +226,10 @@ pub struct Hanging {
     pub since_known: bool,
     /// The scale then.
     pub gross_start: Milligrams,
-    /// What hangs there beside the meat.
+    /// What hangs there beside the meat, as it was hung: wet.
     pub tare: Milligrams,
+    /// What of it usually weighs once it is dry, by its parts; the same where nobody said what it is made of.
+    pub dry: Milligrams,
     /// The share to lose.
     pub loss: Fraction,
     /// When it was taken down.
@@ -238,8 +240,8 @@ pub struct Hanging {
     pub reason: Option<String>,
     /// What its tare is made of, where that was said.
     pub parts: Vec<(String, Milligrams)>,
-    /// What was counted as tare until cloth and casing were weighed stripped; then `tare` is that.
-    pub tare_before: Option<Milligrams>,
+    /// Cloth, casing and net as they were weighed stripped.
+    pub stripped: Option<Milligrams>,
     /// By what it is taken down.
     pub stop: StopBy,
     /// Its hook in its place, counted from one.
@@ -251,6 +253,33 @@ impl Hanging {
     #[must_use]
     pub fn net_start(&self) -> Milligrams {
         self.gross_start - self.tare
+    }
+
+    /// What hangs beside the meat at the end: as it was stripped, else what such parts usually weigh dry.
+    #[must_use]
+    pub fn tare_at_end(&self) -> Milligrams {
+        self.stripped.unwrap_or(self.dry)
+    }
+
+    /// The tare that the books take off the scale: as it was hung, until it is stripped.
+    #[must_use]
+    pub fn tare_in_books(&self) -> Milligrams {
+        self.stripped.unwrap_or(self.tare)
+    }
+
+    /// The share of its meat that it has lost where the books say so much of it: what was wet around it and dried is no meat that
+    /// is left, and none that was lost.
+    #[must_use]
+    pub fn lost_at(&self, in_books: Milligrams) -> Fraction {
+        let meat = in_books + self.tare_in_books() - self.tare_at_end();
+        Fraction(1.0 - meat.grams() / self.net_start().grams().max(f64::MIN_POSITIVE))
+    }
+
+    /// What the scale shows when it has lost enough: with everything around it dry, which decides, up to all of it still wet.
+    #[must_use]
+    pub fn target_gross(&self) -> [Milligrams; 2] {
+        let net = Milligrams::from_grams(self.net_start().grams() * (1.0 - self.loss.0));
+        [net + self.tare_at_end(), net + self.tare_in_books()]
     }
 }
 

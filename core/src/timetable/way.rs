@@ -472,8 +472,8 @@ fn next_weigh_in(piece: &Piece, home: &House) -> (Date, i64) {
 /// True when the last weighing on the hook was at or under the target.
 #[must_use]
 pub fn has_lost_enough(piece: &Piece) -> bool {
-    piece.hanging.as_ref().is_some_and(|h| {
-        let net_start = h.net_start().grams();
-        piece.mass.grams() <= net_start * (1.0 - h.loss.0) + 1e-9
-    })
+    piece
+        .hanging
+        .as_ref()
+        .is_some_and(|h| h.lost_at(piece.mass).0 >= h.loss.0 - 1e-9)
 }

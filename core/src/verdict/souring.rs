@@ -282,7 +282,8 @@ mod tests {
             lost: None,
             reason: None,
             parts: Vec::new(),
-            tare_before: None,
+            stripped: None,
+            dry: Milligrams::from_grams(50.0),
             stop: StopBy::Weight,
             hook: None,
         });

@@ -256,11 +256,10 @@ impl<'a> Judge<'a> {
                 },
             );
         }
-        let start = hanging.net_start().grams().max(f64::MIN_POSITIVE);
         let dry = piece
             .weighings
             .iter()
-            .filter(|w| w.at > hanging.since && 1.0 - w.net.grams() / start >= DRY_ENOUGH - 1e-9)
+            .filter(|w| w.at > hanging.since && hanging.lost_at(w.net).0 >= DRY_ENOUGH - 1e-9)
             .map(|w| w.at)
             .min();
         let early = Stretch {

@@ -14,8 +14,8 @@ use manifest_core::catalogue::place_kinds::{DryingAir, PlaceUse};
 use manifest_core::catalogue::steps::StepKind;
 use manifest_core::caution::Finding;
 use manifest_core::hang::activity::Drying;
+use manifest_core::hang::made_up_hook;
 use manifest_core::hang::pace::{Pace, PaceFrom, losses};
-use manifest_core::hang::{HangTargetAsk, hang_target, made_up_hook};
 use manifest_core::hanging::ferment::fermenting;
 use manifest_core::hanging::sheet::{Hooks, Reached, Row};
 use manifest_core::ids::{EntryId, PieceId};
@@ -177,8 +177,10 @@ struct HookView {
     parts: Vec<TarePartView>,
     /// The scale at its last weighing (g).
     gross_now_g: f64,
-    /// The number to wait for on the scale (g).
+    /// The number to wait for on the scale (g), with everything around the meat dry.
     target_gross_g: f64,
+    /// The same while that is still as wet as it was hung (g).
+    target_gross_wet_g: f64,
     /// Still to go (g).
     to_go_g: f64,
     /// The share to lose.
@@ -302,6 +304,8 @@ struct ToHangView {
     words: String,
     /// What it was cased and netted in, with what that weighed wet.
     cased: Vec<TarePartView>,
+    /// What was put on it before, and is not meat.
+    coats: Vec<TarePartView>,
     /// True while its casing is still to come.
     wants_case: bool,
     /// How wide a casing its product wants (mm).
@@ -388,14 +392,8 @@ fn drying_view(of: Drying) -> DryingView {
 impl HookView {
     fn of(book: &Book, seen: &Seen<'_>, row: &Row<'_>) -> Option<Self> {
         let (piece, hanging) = (row.piece, row.hanging);
-        let gross = (piece.mass + hanging.tare).grams();
-        let target = hang_target(&HangTargetAsk {
-            gross_start_g: hanging.gross_start.grams(),
-            tare_g: hanging.tare.grams(),
-            loss_fraction: hanging.loss.0,
-            gross_now_g: Some(gross),
-        })
-        .ok()?;
+        let gross = (piece.mass + hanging.tare_in_books()).grams();
+        let [target, wet] = hanging.target_gross().map(|m| m.grams());
         let catalogue = book.catalogue();
         let tasks = of_piece(piece, row.state.id, seen.home, catalogue, seen.now);
         let task = tasks.first();
@@ -443,8 +441,9 @@ impl HookView {
                 })
                 .collect(),
             gross_now_g: gross,
-            target_gross_g: target.target_gross_g,
-            to_go_g: target.to_go_g.unwrap_or_default(),
+            target_gross_g: target,
+            target_gross_wet_g: wet,
+            to_go_g: gross - target,
             loss_fraction: hanging.loss.0,
             loss_now: row.lost.0,
             reached: match row.reached {
@@ -517,8 +516,13 @@ fn to_hang(piece: &Piece) -> Option<ToHangView> {
         name: c.name.clone(),
         mass_g: c.wet.map_or(0.0, |w| w.grams()),
     });
+    let coats = piece.coats.iter().map(|c| TarePartView {
+        name: c.name.clone(),
+        mass_g: c.mass.grams(),
+    });
     Some(ToHangView {
         id: piece.id,
+        coats: coats.collect(),
         loss_fraction: plan.loss_fraction,
         least_fraction: plan.least(),
         words: plan.words.clone(),
@@ -539,8 +543,8 @@ fn down(piece: &Piece, version: EntryId) -> Option<DownView> {
         version,
         build_name: piece.build().map_or_else(String::new, |b| b.name.clone()),
         mass_g: piece.mass.grams(),
-        tare_g: hanging.tare.grams(),
-        tare_before_g: hanging.tare_before.map(|t| t.grams()),
+        tare_g: hanging.tare_in_books().grams(),
+        tare_before_g: hanging.stripped.map(|_| hanging.tare.grams()),
         lost: hanging.lost.map(|l| l.0),
         loss_fraction: hanging.loss.0,
         evens_until: piece.evening_out.map(|e| e.until),

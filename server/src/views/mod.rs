@@ -275,8 +275,10 @@ pub struct HangView {
     pub tare_g: f64,
     /// The scale at its last weighing (g).
     pub gross_now_g: f64,
-    /// The number to wait for on the scale (g).
+    /// The number to wait for on the scale (g), with everything around the meat dry.
     pub target_gross_g: f64,
+    /// The same while that is still as wet as it was hung (g).
+    pub target_gross_wet_g: f64,
     /// The share to lose.
     pub loss_fraction: f64,
     /// The share lost so far.
@@ -502,25 +504,24 @@ impl<'a> Seen<'a> {
 
     fn hang(&self, piece: &Piece) -> Option<HangView> {
         let hanging = piece.hanging.as_ref()?;
-        let now_g = (piece.mass + hanging.tare).grams();
-        let target = manifest_core::hang::hang_target(&manifest_core::hang::HangTargetAsk {
-            gross_start_g: hanging.gross_start.grams(),
-            tare_g: hanging.tare.grams(),
-            loss_fraction: hanging.loss.0,
-            gross_now_g: Some(now_g),
-        })
-        .ok()?;
+        if !piece.mass.is_some() {
+            return None;
+        }
+        let now_g = (piece.mass + hanging.tare_in_books()).grams();
+        let [target, wet] = hanging.target_gross().map(|m| m.grams());
+        let lost = hanging.lost_at(piece.mass);
         Some(HangView {
             since: hanging.since,
             days: self.days_since(hanging.since),
             gross_start_g: hanging.gross_start.grams(),
             tare_g: hanging.tare.grams(),
             gross_now_g: now_g,
-            target_gross_g: target.target_gross_g,
+            target_gross_g: target,
+            target_gross_wet_g: wet,
             loss_fraction: hanging.loss.0,
-            loss_now: target.loss_fraction_now.unwrap_or(0.0),
-            to_go_g: target.to_go_g.unwrap_or(0.0),
-            reached: target.reached.unwrap_or(false),
+            loss_now: lost.0,
+            to_go_g: now_g - target,
+            reached: lost.0 >= hanging.loss.0 - 1e-9,
             weighed_at: piece.last_weighing().map_or(hanging.since, |w| w.at),
             hook_shows_g: self
                 .practice

@@ -4399,9 +4399,14 @@ export interface components {
             tare_g: number;
             /**
              * Format: double
-             * @description The number to wait for on the scale (g).
+             * @description The number to wait for on the scale (g), with everything around the meat dry.
              */
             target_gross_g: number;
+            /**
+             * Format: double
+             * @description The same while that is still as wet as it was hung (g).
+             */
+            target_gross_wet_g: number;
             /**
              * Format: double
              * @description Still to go on the scale; below zero when past (g).
@@ -4700,9 +4705,14 @@ export interface components {
             tare_g: number;
             /**
              * Format: double
-             * @description The number to wait for on the scale (g).
+             * @description The number to wait for on the scale (g), with everything around the meat dry.
              */
             target_gross_g: number;
+            /**
+             * Format: double
+             * @description The same while that is still as wet as it was hung (g).
+             */
+            target_gross_wet_g: number;
             /**
              * Format: double
              * @description Still to go (g).
@@ -9534,6 +9544,8 @@ export interface components {
         ToHangView: {
             /** @description What it was cased and netted in, with what that weighed wet. */
             cased: components["schemas"]["TarePartView"][];
+            /** @description What was put on it before, and is not meat. */
+            coats: components["schemas"]["TarePartView"][];
             /**
              * Format: double
              * @description How wide a casing its product wants (mm).

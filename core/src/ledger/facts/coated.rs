@@ -84,6 +84,7 @@ impl Fact for Coated {
             });
             if let Some(hanging) = piece.hanging.as_mut().filter(|_| hangs) {
                 hanging.tare += added;
+                hanging.dry += added;
                 hanging.gross_start += added;
             } else {
                 let (since, mass) = (piece.since, piece.mass);

@@ -1,7 +1,7 @@
 //! Hung up, with what hangs there beside the meat.
 
-use crate::catalogue::SnapshotKey;
 use crate::catalogue::steps::StepKind;
+use crate::catalogue::{Catalogue, SnapshotKey};
 use crate::ids::PieceId;
 use crate::ledger::facts::{Fact, Family};
 use crate::ledger::post::{Posted, at_step, err, not_now, reweigh};
@@ -49,6 +49,16 @@ pub struct Hung {
     pub reason: Option<String>,
 }
 
+impl Hung {
+    /// What hangs beside the meat once it is dry; what its parts do not name stays as it is.
+    fn dry(&self, catalogue: &Catalogue) -> Milligrams {
+        let of = |p: &TarePart| catalogue.dry_tare(&p.name, p.reading.value);
+        let named: Milligrams = self.parts.iter().map(|p| p.reading.value).sum();
+        let dry: Milligrams = self.parts.iter().map(of).sum();
+        (self.tare.value - named + dry).min(self.tare.value)
+    }
+}
+
 impl Fact for Hung {
     fn family(&self) -> Family<'_> {
         Family::of(self.piece)
@@ -83,6 +93,7 @@ impl Fact for Hung {
     }
 
     fn conclude(&self, state: &mut State, entry: &Entry) {
+        let dry = self.dry(state.catalogue());
         if let Some(piece) = state.piece_mut(self.piece) {
             piece.hanging = Some(Hanging {
                 entry: entry.id,
@@ -90,6 +101,7 @@ impl Fact for Hung {
                 since_known: true,
                 gross_start: self.reading.value,
                 tare: self.tare.value,
+                dry,
                 loss: self.loss.value,
                 until: None,
                 lost: None,
@@ -99,7 +111,7 @@ impl Fact for Hung {
                     .iter()
                     .map(|p| (p.name.clone(), p.reading.value))
                     .collect(),
-                tare_before: None,
+                stripped: None,
                 stop: self.stop,
                 hook: self.hook,
             });

@@ -48,10 +48,9 @@ fn wrong(field: &str, message: impl Into<String>) -> Vec<FieldError> {
     vec![FieldError::new(field, message.into())]
 }
 
-/// The share lost with such a tare.
-pub(crate) fn lost(hanging: &Hanging, tare: Milligrams, bare: Milligrams) -> Fraction {
-    let start = (hanging.gross_start - tare).grams();
-    Fraction(1.0 - bare.grams() / start.max(f64::MIN_POSITIVE))
+/// The share lost, with the meat alone on the scale: its own weight at both ends.
+pub(crate) fn lost(hanging: &Hanging, bare: Milligrams) -> Fraction {
+    Fraction(1.0 - bare.grams() / hanging.net_start().grams().max(f64::MIN_POSITIVE))
 }
 
 impl Fact for Stripped {
@@ -83,7 +82,8 @@ impl Fact for Stripped {
         let Some(piece) = state.piece_mut(self.piece) else {
             return;
         };
-        let old = piece.hanging.as_ref().map_or(Milligrams::ZERO, |h| h.tare);
+        let books = |h: &Hanging| h.tare_in_books();
+        let old = piece.hanging.as_ref().map_or(Milligrams::ZERO, books);
         // Masses have moved already; only what it weighed when it came down is looked at.
         let Ok(found) = self.found(piece, units) else {
             return;
@@ -91,18 +91,15 @@ impl Fact for Stripped {
         let shift = old - found.tare;
         let since = piece.hanging.as_ref().map(|h| h.since);
         for weighing in &mut piece.weighings {
-            let on_hook = matches!(
-                weighing.point,
-                Point::Hung | Point::WeighedIn | Point::TakenDown
-            );
+            // When it was hung, everything around it was as wet as it was weighed.
+            let on_hook = matches!(weighing.point, Point::WeighedIn | Point::TakenDown);
             if on_hook && since.is_some_and(|s| weighing.at >= s) {
                 weighing.net += shift;
             }
         }
         if let Some(hanging) = &mut piece.hanging {
-            hanging.lost = Some(lost(hanging, found.tare, found.bare));
-            hanging.tare_before.get_or_insert(old);
-            hanging.tare = found.tare;
+            hanging.lost = Some(lost(hanging, found.bare));
+            hanging.stripped = Some(found.tare);
         }
         if let StrippedBy::Bare(_) = self.weighed
             && found.now
@@ -137,11 +134,11 @@ impl Stripped {
             .iter()
             .rev()
             .find(|w| w.point == Point::TakenDown && w.at >= hanging.since);
-        let gross = down.map(|w| w.net + hanging.tare);
+        let gross = down.map(|w| w.net + hanging.tare_in_books());
         let (tare, bare) = match (&self.weighed, gross) {
             (StrippedBy::Tare(tare), Some(gross)) => (tare.value, gross - tare.value),
             (StrippedBy::Bare(bare), Some(gross)) => (gross - bare.value, bare.value),
-            (StrippedBy::Bare(bare), None) => (hanging.tare, bare.value),
+            (StrippedBy::Bare(bare), None) => (hanging.tare_at_end(), bare.value),
             (StrippedBy::Tare(_), None) => {
                 return Err(wrong(
                     "bare",

@@ -8,7 +8,7 @@ use crate::ledger::facts::weighed_in::on_the_hook;
 use crate::ledger::facts::{Fact, Family};
 use crate::ledger::post::{Posted, at_stage, err};
 use crate::ledger::state::{Point, Stage, State};
-use crate::units::{Fraction, Milligrams, Reading, Units};
+use crate::units::{Reading, Units};
 use serde::{Deserialize, Serialize};
 
 /// Taken down.
@@ -57,10 +57,7 @@ impl Fact for TakenDown {
             }
             if let Some(hanging) = &mut piece.hanging {
                 hanging.until = Some(entry.happened_at);
-                let start = hanging.net_start().grams();
-                let lost =
-                    |net: Milligrams| Fraction(1.0 - net.grams() / start.max(f64::MIN_POSITIVE));
-                hanging.lost = net.map(lost);
+                hanging.lost = net.map(|net| hanging.lost_at(net));
             }
             piece.moved(entry.happened_at, None);
             piece.did_kind(StepKind::Hang, entry.happened_at, entry.id);

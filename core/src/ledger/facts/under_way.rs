@@ -219,7 +219,8 @@ impl Fact for UnderWay {
             let planned = build.hang.as_ref().map_or(0.35, |h| h.loss_fraction);
             piece.hanging = Some(Hanging {
                 parts: Vec::new(),
-                tare_before: None,
+                stripped: None,
+                dry: self.tare().value,
                 stop: StopBy::Weight,
                 hook: None,
                 entry: entry.id,

@@ -31,10 +31,16 @@ export function HangUp({ pieces, held, sheet, first }: Props) {
   const planOf = (p: PieceCard) => sheet.to_hang.find((t) => t.id === p.id)
   /** The casing was weighed when it went on. */
   const cased = (p: PieceCard) => planOf(p)?.cased.reduce((sum, c) => sum + c.mass_g, 0) ?? 0
-  const partOf = (p: PieceCard, typed: Typed, name: string) =>
-    typed[name] ?? (name === 'casing' && cased(p) > 0 ? format.mass(cased(p)) : '')
+  const coats = (p: PieceCard) => planOf(p)?.coats ?? []
+  const partsOf = (p: PieceCard) => [...parts, ...coats(p).map((c) => ({ name: c.name, label: `${c.name}, put on before` }))]
+  const partOf = (p: PieceCard, typed: Typed, name: string) => {
+    const coat = coats(p).find((c) => c.name === name)
+    // What was weighed in one says what its coat is part of; else the coat is offered as it was put on.
+    const offered = name === 'casing' ? cased(p) : coat && !typed.tare?.trim() ? coat.mass_g : 0
+    return typed[name] ?? (offered > 0 ? format.mass(offered) : '')
+  }
   const made = (p: PieceCard, typed: Typed): NonNullable<Extract<ActAsk, { act: 'hung' }>['parts']> => {
-    const weighed = parts
+    const weighed = partsOf(p)
       .map(({ name }) => ({ name, reading: partOf(p, typed, name).trim() }))
       .filter((part) => part.reading !== '')
     const jar = typed.jar_before?.trim() || typed.jar_after?.trim()
@@ -65,6 +71,15 @@ export function HangUp({ pieces, held, sheet, first }: Props) {
                     wet.
                   </span>
                 )}
+                {plan && coats(p).length > 0 && (
+                  <span className="block">
+                    Put on it:{' '}
+                    {coats(p)
+                      .map((c) => `${c.name} ${format.mass(c.mass_g)}`)
+                      .join(', ')}
+                    . That is no meat, and counts as tare.
+                  </span>
+                )}
               </p>
             </div>
           )
@@ -84,7 +99,7 @@ export function HangUp({ pieces, held, sheet, first }: Props) {
             <div className="grid gap-2">
               <Fold title="That in parts">
                 <div className="grid gap-x-4 sm:grid-cols-2">
-                  {parts.map(({ name, label }) => (
+                  {partsOf(p).map(({ name, label }) => (
                     <AmountField
                       key={name}
                       quantity="mass"

@@ -44,6 +44,13 @@ export function HookPanel({ hook, sheet }: { hook: Hook; sheet: HangSheet }) {
         <Fact name="Wait for">
           <span className="figures text-xl font-semibold">{format.mass(Math.round(hook.target_gross_g * 10) / 10)}</span> on the
           scale{stop && `, or ${stop}`}
+          {hook.target_gross_wet_g - hook.target_gross_g > 0.5 && (
+            <span className="block text-[0.95rem] text-soft">
+              with casing and net dry; up to{' '}
+              <span className="figures">{format.mass(Math.round(hook.target_gross_wet_g * 10) / 10)}</span> while they are wet.
+              Weigh them stripped, and it is known.
+            </span>
+          )}
         </Fact>
         <Fact name="There">
           {when(hook)}

@@ -52,6 +52,11 @@ export function Round({ pieces, held, sheet, first, onAtHand }: Props) {
             <p className="border-y border-line py-2 text-center">
               <span className="text-soft">wait for</span>{' '}
               <span className="figures text-4xl font-semibold">{format.mass(p.hang.target_gross_g)}</span>
+              {p.hang.target_gross_wet_g - p.hang.target_gross_g > 0.5 && (
+                <span className="figures block text-[0.95rem] text-soft">
+                  up to {format.mass(p.hang.target_gross_wet_g)} while casing and net are wet
+                </span>
+              )}
               <span className="block text-[0.95rem] text-soft">
                 showed <span className="figures">{format.mass(p.hang.gross_now_g)}</span> {format.moment(p.hang.weighed_at)}
               </span>
