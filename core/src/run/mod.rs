@@ -474,6 +474,16 @@ impl Run {
         })
     }
 
+    /// True when a probe sat in a piece or hung in the air of a zone then.
+    #[must_use]
+    pub fn is_somewhere(&self, probe: ProbeNo, at: Timestamp) -> bool {
+        let seats = self.probes.get(&probe).into_iter().flatten();
+        seats.into_iter().any(|s| {
+            let here = s.from <= at && s.until.is_none_or(|u| at < u);
+            here && s.seat != ProbeLocation::Out
+        })
+    }
+
     /// The probe that sits in a piece now.
     #[must_use]
     pub fn probe_in(&self, piece: PieceId) -> Option<ProbeNo> {

@@ -66,7 +66,7 @@ impl Look<'_> {
     #[must_use]
     pub fn alarms(&self, pieces: &[PieceNow], zones: &[ZoneNow]) -> Vec<Alarm> {
         let run = &self.watched.run;
-        if run.ended.is_some() {
+        if run.over_since(self.book).is_some() {
             return Vec::new();
         }
         let mut all: Vec<Alarm> = Vec::new();

@@ -98,16 +98,12 @@ pub struct Planned {
 /// How long each takes in the hottest stage, roughly, by its thickness alone, from the fridge; the shortest comes off first.
 #[must_use]
 pub fn order(pieces: &[Planned], stages: &[RunStage]) -> Vec<(PieceId, Option<f64>)> {
-    let in_water = stages
-        .iter()
-        .any(|s| matches!(s.kind, RunStageKind::Boil | RunStageKind::Steam));
     let mut all: Vec<(PieceId, Option<f64>)> = pieces
         .iter()
         .map(|p| {
             (
                 p.piece,
-                p.thickness
-                    .and_then(|t| through(p.mark, t, stages, in_water)),
+                p.thickness.and_then(|t| minutes_through(p.mark, t, stages)),
             )
         })
         .collect();
@@ -122,13 +118,15 @@ pub fn order(pieces: &[Planned], stages: &[RunStage]) -> Vec<(PieceId, Option<f6
 /// From the fridge (°C).
 const FRIDGE: Celsius = Celsius(4.0);
 
-/// Through the stages one after the other; the last goes on for as long as it takes.
-fn through(
+/// Through the stages one after the other (min), from the fridge; the last goes on for as long as it takes.
+pub(crate) fn minutes_through(
     mark: Celsius,
     thickness: Millimetres,
     stages: &[RunStage],
-    in_water: bool,
 ) -> Option<f64> {
+    let in_water = stages
+        .iter()
+        .any(|s| matches!(s.kind, RunStageKind::Boil | RunStageKind::Steam));
     let warm = |s: &&RunStage| {
         s.set_c.is_some() && !matches!(s.kind, RunStageKind::Rest | RunStageKind::ColdSmoke)
     };

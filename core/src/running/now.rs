@@ -12,7 +12,9 @@ use crate::ledger::book::Book;
 use crate::piece::Piece;
 use crate::place::climate::Read;
 use crate::run::series::{self, ProbeFault, ProbeFaultKind, Sounded, of_zone};
-use crate::run::{ProbeLocation, ProbeNo, Run, RunStageKind, Watched, minutes, seconds_on};
+use crate::run::{
+    ProbeLocation, ProbeNo, Run, RunStageKind, StageRun, Watched, minutes, seconds_on,
+};
 use crate::running::load;
 use crate::running::mark::{HeatMark, mark};
 use crate::units::show::temperature;
@@ -511,11 +513,13 @@ fn kill(reads: &[Read]) -> Option<Kill> {
 }
 
 /// What lies in it, in the order in which it should come off: what is there, what is nearest in time, what has fewest degrees to go.
+/// What has no forecast of its own stands where its thickness puts it, counted from when it came into the heat.
 #[must_use]
-pub fn comes_off(pieces: &[PieceNow]) -> Vec<PieceId> {
+pub fn comes_off(pieces: &[PieceNow], run: &Run, now: Timestamp) -> Vec<PieceId> {
     let mut here: Vec<&PieceNow> = pieces.iter().filter(|p| p.left.is_none()).collect();
     let when = |p: &PieceNow| {
         let at = p.forecast.reached.or(p.forecast.at);
+        let at = at.or_else(|| about_when(p, run, now));
         at.map_or(i64::MAX, Timestamp::as_second)
     };
     let to_go = |p: &PieceNow| p.to_go().unwrap_or(f64::INFINITY);
@@ -528,6 +532,18 @@ pub fn comes_off(pieces: &[PieceNow]) -> Vec<PieceId> {
             .then(a.piece.cmp(&b.piece))
     });
     here.into_iter().map(|p| p.piece).collect()
+}
+
+/// About when a piece is at its mark, by its thickness alone.
+fn about_when(p: &PieceNow, run: &Run, now: Timestamp) -> Option<Timestamp> {
+    let minutes = load::minutes_through(p.mark.mark, p.thickness?, &run.stages)?;
+    let is_warm = |s: &&StageRun| {
+        let stage = run.stages.get(s.stage);
+        stage.is_some_and(|s| !matches!(s.kind, RunStageKind::Rest | RunStageKind::ColdSmoke))
+    };
+    let warm_since = run.went.iter().find(is_warm).map_or(now, |s| s.from);
+    let laid = run.sitting(p.piece).map_or(now, |s| s.from);
+    seconds_on(laid.max(warm_since), minutes * 60.0)
 }
 
 /// Sliced sooner than this it tears (h).

@@ -233,3 +233,65 @@ fn nothing_happens_before_a_run_is_set_up_or_without_its_name() {
     let refused = validator.possible(Some(&run), &act(LAID)).unwrap_err();
     assert_eq!(refused[0].field, "happened_at");
 }
+
+/// A run in which these were done, a minute apart from a moment on.
+fn lived(from: jiff::Timestamp, acts: &[&str]) -> Run {
+    let events = acts.iter().enumerate().map(|(i, text)| Event {
+        no: i as i64 + 1,
+        at: from + SignedDuration::from_mins(i as i64),
+        act: act(text),
+        kept: Vec::new(),
+        reason: None,
+    });
+    Run::of(RunId(1), events.collect()).unwrap()
+}
+
+#[test]
+fn a_run_is_over_when_nothing_lies_in_it_any_more_and_what_was_pulled_is_no_longer_meant_to_be_warm()
+ {
+    let mut season = kitchen();
+    let began = season.now;
+    let run = lived(began, &[SET_UP, LAID, BEGUN]);
+    assert_eq!(run.over_since(&season.book), None);
+    assert_eq!(
+        lived(began, &[SET_UP]).over_since(&season.book),
+        None,
+        "nothing was laid in yet"
+    );
+    let watch = |run: Run| {
+        let watched = crate::run::Watched {
+            run,
+            readings: crate::run::ProbeReadings::default(),
+        };
+        Runs(
+            [(RunId(1), std::sync::Arc::new(watched))]
+                .into_iter()
+                .collect(),
+        )
+    };
+    season.home.runs = std::sync::Arc::new(watch(run.clone()));
+    season.now += SignedDuration::from_hours(5);
+    let pulled = season.now;
+    let did = |season: &mut Season, ask: serde_json::Value| {
+        let said = season.does(&ask, true);
+        assert!(said.is_ok(), "{ask}: {said:?}");
+    };
+    did(
+        &mut season,
+        json!({"act": "smoked", "piece": 1, "reading": "1350 g", "inside": "64 C", "chamber": "90 C", "run": 1}),
+    );
+    assert_eq!(run.over_since(&season.book), Some(pulled));
+    // A day on the porch after it came off counts, though nobody ended the run.
+    season.now += SignedDuration::from_hours(31);
+    did(
+        &mut season,
+        json!({"act": "place_read", "place": "porch", "piece": 1, "temperature": "20 C", "hours": 30}),
+    );
+    let (lot, piece) = season.book.piece(crate::ids::PieceId(1)).unwrap();
+    let judge = crate::verdict::Judge {
+        book: &season.book,
+        home: &season.home,
+    };
+    let said = judge.piece(&lot.state, piece);
+    assert!(said.has(crate::verdict::ReasonCode::TooWarm), "{said:?}");
+}

@@ -13,6 +13,7 @@ mod feed;
 mod missing;
 mod trips;
 mod way;
+pub mod whole;
 
 pub use agenda::MoveRefused;
 pub use ahead::ahead;

@@ -30,6 +30,19 @@ impl Run {
         .collect()
     }
 
+    /// Since when it is over: when somebody said so, or since nothing lies in it any more of what lay there.
+    #[must_use]
+    pub fn over_since(&self, book: &Book) -> Option<Timestamp> {
+        if self.ended.is_some() || self.sittings.is_empty() || !self.loaded(book).is_empty() {
+            return self.ended;
+        }
+        let left = self
+            .sittings
+            .iter()
+            .filter_map(|s| self.left(s.piece, book));
+        left.max()
+    }
+
     /// What was taken out of it and what was weighed: the moment a piece left, if it did.
     #[must_use]
     pub fn left(&self, piece: PieceId, book: &Book) -> Option<Timestamp> {

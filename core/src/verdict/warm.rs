@@ -55,9 +55,15 @@ impl<'a> Judge<'a> {
         for watched in heated.chain(runs.open()) {
             let run = &watched.run;
             let sat = run.sittings.iter().filter(|s| s.piece == piece.id);
-            found.extend(sat.map(|s| Stretch {
-                from: s.from,
-                to: s.until.or(run.ended).unwrap_or(Timestamp::MAX),
+            found.extend(sat.map(|s| {
+                Stretch {
+                    from: s.from,
+                    // What was weighed, hung or packed lies in no fire any more, whoever forgot to end the run.
+                    to: s
+                        .until
+                        .or_else(|| run.left(piece.id, self.book).filter(|at| *at >= s.from))
+                        .unwrap_or(Timestamp::MAX),
+                }
             }));
         }
         if let Some(time) = souring(piece, self.home) {

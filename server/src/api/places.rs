@@ -236,7 +236,9 @@ pub fn silence(
             && p.place()
                 .is_some_and(|lies| home.settings.lies_in(lies, place.id))
     };
-    let at_the_fire = home.runs.open().any(|w| w.run.place == Some(place.id));
+    let mut open = home.runs.open();
+    let at_the_fire =
+        open.any(|w| w.run.place == Some(place.id) && w.run.over_since(book).is_none());
     (at_the_fire || book.pieces().any(|(_, p)| here(p))).then_some(silence)
 }
 

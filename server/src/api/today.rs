@@ -15,6 +15,7 @@ use manifest_core::ledger::book::Book;
 use manifest_core::ledger::state::{Piece, Stage};
 use manifest_core::ledger::{LotId, PackId, PieceId};
 use manifest_core::piece::printed::{LabelChange, Printed, Verdict};
+use manifest_core::timetable::whole::{Whole, whole};
 use manifest_core::timetable::{Missing, Said, Task, Trips, Urgency, in_order, missing, trips};
 use manifest_core::verdict::{LotVerdicts, printed_of_old};
 use serde::Serialize;
@@ -135,6 +136,8 @@ struct Today {
     missing: Vec<Missing>,
     /// Places that were too warm or too cold.
     alarms: Vec<PlaceAlarm>,
+    /// Animals and purchases of which nothing was weighed out yet.
+    whole: Vec<Whole>,
     /// Holds that have not ended, and stock to be thawed.
     waits: Vec<LotWaits>,
     /// Packs whose label says something else than may be said now.
@@ -250,6 +253,7 @@ async fn today(app: Data<App>) -> Result<Json<Today>, ApiError> {
                 missing: missing(wanted, book, home, &stock, tomorrow),
                 alarms: alarms.collect(),
                 labels: outdated(book, seen, &After::default())?,
+                whole: whole(book, home, now),
                 waits: waits(book, now),
                 counts,
                 due: open().filter(|t| t.urgency != Urgency::Coming).count(),

@@ -9600,6 +9600,8 @@ export interface components {
             missing: components["schemas"]["Missing"][];
             /** @description Holds that have not ended, and stock to be thawed. */
             waits: components["schemas"]["LotWaits"][];
+            /** @description Animals and purchases of which nothing was weighed out yet. */
+            whole: components["schemas"]["Whole"][];
         };
         /**
          * @description Something a build cannot be made without.
@@ -10096,6 +10098,30 @@ export interface components {
             net_g: number;
             /** @description At which point. */
             point: components["schemas"]["Point"];
+        };
+        /** @description One that waits to be broken down. */
+        Whole: {
+            /**
+             * Format: int64
+             * @description Days since then.
+             */
+            days: number;
+            /**
+             * Format: double
+             * @description What of it is still to be weighed out (g).
+             */
+            left_g: number;
+            /** @description The lot. */
+            lot: components["schemas"]["LotId"];
+            /** @description What it is called. */
+            name: string;
+            /**
+             * Format: date
+             * @description The day on which it came.
+             */
+            since: string;
+            /** @description Its tag. */
+            tag: string;
         };
         /** @description When it will have lost enough. */
         WillView: {

@@ -58,7 +58,10 @@ async fn all_runs(app: Data<App>) -> Result<Json<RunsView>, ApiError> {
                     home: seen.home,
                     now: seen.now,
                 };
-                let over = || all.clone().filter(|w| w.run.ended.is_some());
+                let is_over = |w: &&std::sync::Arc<manifest_core::run::Watched>| {
+                    w.run.over_since(book).is_some()
+                };
+                let over = || all.clone().filter(is_over);
                 let mut cards: Vec<RunCard> = over()
                     .rev()
                     .take(MOST_OVER)
@@ -68,7 +71,7 @@ async fn all_runs(app: Data<App>) -> Result<Json<RunsView>, ApiError> {
                 RunsView {
                     open: all
                         .clone()
-                        .filter(|w| w.run.ended.is_none())
+                        .filter(|w| !is_over(w))
                         .map(|w| views::card(look(w)))
                         .collect(),
                     over_in_all: over().count(),

@@ -111,6 +111,15 @@ async fn read_probes(
             let at = happened_at(filled(r.at.as_deref()), home, now, ask.keep_as_typed)
                 .map_err(|e| e.at("happened_at", &field("at")))?;
             let run = home.runs.get(id);
+            if !run.is_some_and(|w| w.run.is_somewhere(r.probe, at)) {
+                return Err(ApiError::field(
+                    &field("probe"),
+                    format!(
+                        "Probe {} was nowhere then. Set it into a piece or into the air of a zone first, or choose another.",
+                        r.probe
+                    ),
+                ));
+            }
             let in_meat = run.is_some_and(|w| w.run.is_in_meat(r.probe, at));
             let doubt = unit_doubt(&typed, ReadWhere::InsideHot).filter(|_| in_meat);
             if let (Some(doubt), false) = (doubt, ask.keep_as_typed) {

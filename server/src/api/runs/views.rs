@@ -367,7 +367,7 @@ pub struct ThinnedView {
 #[must_use]
 pub fn alarms(look: Look<'_>) -> Vec<AlarmView> {
     let run = &look.watched.run;
-    if run.ended.is_some() {
+    if run.over_since(look.book).is_some() {
         return Vec::new();
     }
     let zones = look.zones();
@@ -402,7 +402,7 @@ pub fn card(look: Look<'_>) -> RunCard {
         name: run.name.clone(),
         hearth: run.hearth,
         begun: run.begun,
-        ended: run.ended,
+        ended: run.over_since(look.book),
         stage: run.stage().map(|(s, _)| s.name.clone()),
         paused: run.paused,
         tags: ids.iter().map(|id| words::tag(look.book, *id)).collect(),
@@ -434,7 +434,7 @@ pub fn view(
         let smoke = piece.build()?.smoke.as_ref()?;
         Some(smoke.wood_g_per_kg * p.grams.0 / 1_000.0)
     });
-    let order = now::comes_off(&pieces);
+    let order = now::comes_off(&pieces, run, look.now);
     RunView {
         id: run.id,
         version: run.events.iter().map(|e| e.no).max().unwrap_or(0),

@@ -24,7 +24,7 @@ export function Today() {
   const empty = useSettings().data?.empty
   if (!isThere(today)) return <NotYet of={[today]} what="what is due" page="Today" />
   const day = today.data
-  const isQuiet = day.trips.length === 0 && day.labels.in_all === 0 && day.reads.length === 0
+  const isQuiet = day.trips.length === 0 && day.labels.in_all === 0 && day.reads.length === 0 && day.whole.length === 0
   return (
     <Page title="Today" side={<DayLine />}>
       {empty && (
@@ -56,6 +56,7 @@ export function Today() {
             <ReadHere key={r.place} ask={r} />
           ))}
           <TripList trips={day.trips} />
+          <Whole list={day.whole} />
           <LaterToday rows={day.later_today} />
           <Missing list={day.missing} />
           <Waits waits={day.waits} />
@@ -85,6 +86,34 @@ function Alarms({ alarms }: { alarms: Schemas['PlaceAlarm'][] }) {
           </Link>
         </div>
       ))}
+    </section>
+  )
+}
+
+/** What came in and of which nothing was weighed out yet. */
+function Whole({ list }: { list: Schemas['Whole'][] }) {
+  const format = useFormat()
+  if (list.length === 0) return null
+  return (
+    <section aria-label="To break down">
+      <h2 className="mb-1.5">To break down</h2>
+      <ul className="table-top divide-y divide-line">
+        {list.map((w) => (
+          <li key={w.lot} className="flex flex-wrap items-center gap-x-3 gap-y-1 p-2 sm:px-3">
+            <PlainTag tag={w.tag} />
+            <span className="grow">
+              <span className="font-semibold">{w.name}</span>, <span className="figures">{format.mass(w.left_g)}</span>{' '}
+              <span className="text-soft">
+                {w.days === 0 ? 'came today' : w.days === 1 ? 'came yesterday' : `came ${w.days} days ago`}; nothing of it is
+                weighed out yet
+              </span>
+            </span>
+            <Link to="/breakdown/$id" params={{ id: String(w.lot) }} className="press">
+              Break it down
+            </Link>
+          </li>
+        ))}
+      </ul>
     </section>
   )
 }

@@ -157,17 +157,23 @@ function SetProbe({ run, piece }: { run: Run; piece: RunPiece }) {
     if (probe?.piece != null) return `in ${run.pieces.find((p) => p.id === probe.piece)?.tag}`
     return probe?.zone ? `in the air of ${probe.zone}` : 'free'
   }
-  const [no, setNo] = useState(piece.probe ? String(piece.probe) : '1')
   const most = Math.max(4, ...run.probes.map((p) => p.no))
+  const numbers = Array.from({ length: most + 1 }, (_, i) => i + 1)
+  // The next one that sits nowhere: none is taken out of another piece unasked.
+  const free = numbers.find((n) => where(n) === 'free') ?? most
+  const [no, setNo] = useState(String(piece.probe ?? free))
+  const sits = run.pieces.find((p) => p.id !== piece.id && p.id === run.probes.find((q) => q.no === Number(no))?.piece)
   return (
     <div className="grid gap-1">
       <Select
         label="Which probe"
         value={no}
         onChange={setNo}
-        hint="Into the middle of the thickest part. One that sits elsewhere is moved."
+        hint={
+          sits ? `It comes out of ${sits.tag}, which has none then.` : 'Into the middle of the thickest part, not on the bone.'
+        }
       >
-        {Array.from({ length: most }, (_, i) => i + 1).map((n) => (
+        {numbers.slice(0, Math.max(most, free)).map((n) => (
           <option key={n} value={n}>
             probe {n}, {where(n)}
           </option>

@@ -76,8 +76,14 @@ export function Probes({ run }: { run: Run }) {
 const degrees = (c: number, unit: Schemas['HeatUnit']) =>
   unit === 'celsius' ? `${c.toFixed(1)} °C` : `${(c * 1.8).toFixed(1)} °F`
 
+/** The next probe that sits nowhere. */
+const nextFree = (run: Run) => {
+  const taken = new Set(run.probes.filter((p) => p.piece != null || p.zone).map((p) => p.no))
+  return [4, 3, 2, 1].find((no) => !taken.has(no)) ?? Math.max(4, ...taken) + 1
+}
+
 const numbers = (run: Run) =>
-  Array.from({ length: Math.max(4, ...run.probes.map((p) => p.no)) }, (_, i) => (
+  Array.from({ length: Math.max(4, nextFree(run), ...run.probes.map((p) => p.no)) }, (_, i) => (
     <option key={i} value={i + 1}>
       probe {i + 1}
     </option>
@@ -85,7 +91,7 @@ const numbers = (run: Run) =>
 
 function IntoAir({ run }: { run: Run }) {
   const doing = useDoing(run)
-  const [no, setNo] = useState('4')
+  const [no, setNo] = useState(String(nextFree(run)))
   const [zone, setZone] = useState(run.zones[0]?.name ?? '')
   return (
     <div className="grid gap-x-3 sm:grid-cols-2">
