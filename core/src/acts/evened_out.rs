@@ -8,6 +8,7 @@ use crate::ids::{LotId, PieceId};
 use crate::ledger::facts::Act;
 use crate::ledger::facts::evened_out::EvenedOut;
 use crate::place::PlaceUse;
+use crate::units::show;
 use serde::{Deserialize, Serialize};
 
 /// Laid in vacuum to even out.
@@ -73,7 +74,7 @@ impl Review for EvenedOut {
                     Severity::Caution,
                     "That is an unusual time to even out.",
                 )
-                .saw(format!("{} days", self.days))
+                .saw(show::days(f64::from(self.days)))
                 .wants("1 week for a hard rind, 2 to 8 for rim and middle")
                 .remedy("Weeks and days are typed apart; or keep it as typed."),
             );
@@ -84,8 +85,8 @@ impl Review for EvenedOut {
     fn detail(&self, render: &RenderContext<'_>) -> String {
         let place = self.place.map(|id| format!(", {}", render.place(id)));
         format!(
-            "in vacuum for {} days{}",
-            self.days,
+            "in vacuum for {}{}",
+            show::days(f64::from(self.days)),
             place.unwrap_or_default()
         )
     }

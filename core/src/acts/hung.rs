@@ -17,7 +17,7 @@ use crate::ledger::state::Piece;
 use crate::piece::StopBy;
 use crate::place::{PlaceId, PlaceUse};
 use crate::reason;
-use crate::units::show::{share, trim};
+use crate::units::show::{self, share, trim};
 use crate::units::{Amount, Fraction, Milligrams, Typed, reading};
 use crate::verdict::{LEAST_LOSS, SOUR_PH, souring};
 use serde::{Deserialize, Serialize};
@@ -245,7 +245,7 @@ impl Review for Hung {
         let parts = TarePart::label(&self.parts, render);
         let stop = match self.stop {
             StopBy::Weight => String::new(),
-            StopBy::Days { days } => format!(", taken down after {days} days"),
+            StopBy::Days { days } => format!(", taken down after {}", show::days(f64::from(days))),
             StopBy::Feel => ", taken down by feel".into(),
         };
         let hook = self.hook.map(|h| format!(", hook {h}")).unwrap_or_default();

@@ -7,7 +7,7 @@ use crate::form::Field;
 use crate::ids::{LotId, PieceId};
 use crate::ledger::facts::Act;
 use crate::ledger::facts::step_done::StepDone;
-use crate::units::show::trim;
+use crate::units::show::{self, trim};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 
@@ -57,7 +57,7 @@ pub(crate) fn too_soon(
             } else if h < 48.0 {
                 format!("{} h", trim(h, 1))
             } else {
-                format!("{} days", trim(h / 24.0, 1))
+                show::days(h / 24.0)
             }
         };
         Finding::new(

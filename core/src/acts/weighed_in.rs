@@ -10,7 +10,7 @@ use crate::ids::{LotId, PieceId};
 use crate::ledger::facts::Act;
 use crate::ledger::facts::weighed_in::WeighedIn;
 use crate::ledger::odd::other_reading;
-use crate::units::show::{mass, share, trim};
+use crate::units::show::{self, mass, share};
 use crate::units::{Fraction, Grams, Millimetres, Reading};
 use serde::{Deserialize, Serialize};
 
@@ -87,10 +87,10 @@ pub(crate) fn too_fast(
             Code::LosesTooFast,
             Severity::Caution,
             format!(
-                "{} would have lost {} after {} days on its hook.",
+                "{} would have lost {} after {} on its hook.",
                 piece.tag,
                 share(Fraction((seen * 100.0).round() / 100.0)),
-                trim(gone, 1)
+                show::days(gone)
             ),
         )
         .saw(said(now))

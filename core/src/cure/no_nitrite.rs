@@ -11,6 +11,7 @@ use crate::piece::storage::Storage;
 use crate::reason;
 use crate::run::{RunStage, RunStageKind};
 use crate::units::Celsius;
+use crate::units::show;
 
 /// So many days in its cure are the most without nitrite.
 pub const MOST_DAYS: u32 = 7;
@@ -90,7 +91,7 @@ pub fn planned(build: &Build, days: Option<u32>, container: Option<&str>) -> Opt
     } else if has(StepKind::ColdSmoke) || (has(StepKind::Smoke) && !plain) {
         Some((Door::Slow, build.name.clone()))
     } else if let Some(days) = days.filter(|d| *d > MOST_DAYS) {
-        Some((Door::Long, format!("{days} days")))
+        Some((Door::Long, show::days(f64::from(days))))
     } else {
         let sealed = container.filter(|name| is_sealed(name));
         sealed.map(|name| (Door::Sealed, name.to_string()))

@@ -3,7 +3,7 @@
 pub use crate::catalogue::time_rules::{GoesBy, Numbers, Suggested, TimeRule, TimeRules};
 use crate::caution::{Checks, Code, FieldError, Finding, Severity};
 use crate::units::bounds::Measure;
-use crate::units::show::{length, temperature, trim};
+use crate::units::show::{self, length, temperature, trim};
 use crate::units::{Celsius, MM_PER_INCH, Millimetres, Units};
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
@@ -293,9 +293,9 @@ fn findings(
                 message,
             )
             .saw(format!(
-                "{}; after {} days the centre is at about {} % of the mean",
+                "{}; after {} the centre is at about {} % of the mean",
                 length(thickness, units.length),
-                suggested.days,
+                show::days(f64::from(suggested.days)),
                 trim(centre, 0)
             ))
             .wants(format!(

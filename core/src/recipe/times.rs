@@ -13,7 +13,7 @@ use crate::catalogue::rules::Class;
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::no_nitrite::SLOW_UNDER;
 use crate::cure::time::{CureTimeAsk, Method, cure_time};
-use crate::units::show::{temperature, trim};
+use crate::units::show::{self, temperature, trim};
 use crate::units::{Celsius, HeatUnit, Units};
 use serde::Serialize;
 use std::collections::HashMap;
@@ -125,7 +125,12 @@ pub(super) fn beside_ours(
                     high,
                     ours: ours_days.map_or_else(
                         || "type how thick the piece is, and our days stand here".into(),
-                        |days| format!("{days} days, by the longer of our schools"),
+                        |days| {
+                            format!(
+                                "{}, by the longer of our schools",
+                                show::days(f64::from(days))
+                            )
+                        },
                     ),
                     ours_least: ours_days.map(f64::from),
                     line: source,
@@ -398,7 +403,7 @@ pub(super) fn findings(
                             "So few days do not cure a piece this thick to the middle.",
                         )
                         .saw(b.said.clone())
-                        .wants(format!("{} days", trim(ours, 0)))
+                        .wants(show::days(ours.round()))
                         .remedy("Leave it in for our days, or cut it thinner."),
                         b.line,
                     );

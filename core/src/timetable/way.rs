@@ -286,7 +286,14 @@ fn hanging(desk: &mut Desk<'_>) {
             TaskKind::TakeDown,
             step,
             span,
-            Some(format!("{days} days are over")),
+            Some(format!(
+                "{} over",
+                if days == 1 {
+                    "1 day is".into()
+                } else {
+                    format!("{days} days are")
+                }
+            )),
         );
     } else if has_lost_enough(piece) {
         let day = last_weighed(piece, home);

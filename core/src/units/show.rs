@@ -125,6 +125,17 @@ pub fn capital(words: &str) -> String {
     first.into_iter().flatten().chain(letters).collect()
 }
 
+/// Days in words, to a tenth: `1 day`, `2.5 days`.
+#[must_use]
+pub fn days(days: f64) -> String {
+    let said = trim(days, 1);
+    if said == "1" {
+        "1 day".into()
+    } else {
+        format!("{said} days")
+    }
+}
+
 /// At most `places` decimals, without trailing zeros and without a minus before zero.
 #[must_use]
 pub fn trim(value: f64, places: usize) -> String {

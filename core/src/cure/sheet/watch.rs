@@ -13,7 +13,7 @@ use crate::cure::no_nitrite::planned;
 use crate::cure::unusual::unusual;
 use crate::dose::Contents;
 use crate::dose::limits::{Class, DRAWN, HUNG_SALT, LEAST_SALT, Law, floor_finding};
-use crate::units::show::{content, decimals, mass, rate, trim};
+use crate::units::show::{self, content, decimals, mass, rate, trim};
 use crate::units::{Band, GPerKg, Grams, Millimetres, Ppm, Units};
 
 /// More salt than this on dry-rubbed meat nobody eats (g/kg).
@@ -322,13 +322,7 @@ pub(crate) fn salt_finding(build: &Build, method: DosingMethod, salt: Band) -> O
 /// A time that was typed and that no rule comes near: a recipe's days under half of the shortest, a salt box's hours over twice
 /// those by thickness.
 fn odd_time(part: &PieceSheet, setting: &Setting<'_>) -> Option<Finding> {
-    let days = |n: u32| {
-        if n == 1 {
-            "1 day".into()
-        } else {
-            format!("{n} days")
-        }
-    };
+    let days = |n: u32| show::days(f64::from(n));
     let shortest = part.schools.iter().map(|s| s.days).min();
     if let (Some(typed), Some(shortest)) = (setting.time.days, shortest)
         && typed * 2 < shortest

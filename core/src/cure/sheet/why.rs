@@ -6,7 +6,7 @@ use crate::cure::days::{BUILD, DayPlan, EVEN_ENOUGH, Lying, RECIPE, SALT_BOX, th
 use crate::cure::methods::Waits;
 use crate::cure::time::centre_share;
 use crate::units::Fraction;
-use crate::units::show::{share, trim};
+use crate::units::show::{self, share, trim};
 
 /// The sentence, and a word where the middle lags behind on the day out.
 pub(super) fn days_why(
@@ -88,9 +88,5 @@ pub(super) fn days_why(
 }
 
 fn days(n: u32) -> String {
-    if n == 1 {
-        "1 day".into()
-    } else {
-        format!("{n} days")
-    }
+    show::days(f64::from(n))
 }

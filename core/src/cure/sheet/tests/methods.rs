@@ -769,9 +769,10 @@ proptest! {
         let Ok(second) = said(cure_per_l * right / weighed) else { return Ok(()) };
         let most = second.pieces.iter().map(PieceSheet::most_ppm).fold(0.0, f64::max);
         let ceiling = second.pieces[0].ceiling_ppm;
-        // As near as a step of the scale over so much meat, one for what is weighed and one for each piece's own share.
-        let step = most / right * 0.1;
-        let under = (pieces.len() as f64 + 1.0) * step;
-        prop_assert!(most <= ceiling + step && most >= ceiling - under, "{right} g for {was} g: {most} of {ceiling}");
+        // As near as a step of the scale over all of the meat; weighed for each piece, as near as a step over the smallest.
+        let smallest = batch.iter().map(|(g, _)| *g).fold(f64::MAX, f64::min);
+        let each = if mixed { 0.1 * 62_500.0 / smallest } else { 0.0 };
+        let step = most / right * 0.1 + each;
+        prop_assert!(most <= ceiling + step && most >= ceiling - 2.0 * step, "{right} g for {was} g: {most} of {ceiling}");
     }
 }
