@@ -7,11 +7,13 @@ use crate::catalogue::meats::NO_MEAT;
 use crate::caution::{Code, Finding, Severity};
 use crate::form::{AskError, Field, FieldKind};
 use crate::ids::{LotId, PieceId, word};
+use crate::ledger::book::Book;
 use crate::ledger::facts::Act;
 use crate::ledger::facts::byproduct_given::ByproductGiven;
 use crate::ledger::facts::ground::{Ground, GroundFrom};
 use crate::ledger::state::State;
-use crate::units::Amount;
+use crate::units::show;
+use crate::units::{Amount, Fraction, Typed};
 use serde::{Deserialize, Serialize};
 
 /// What goes into the grinder, as typed.
@@ -43,6 +45,9 @@ pub enum GroundFromAsk {
         /// The animal it is of, by its word; `none` for what is no meat, such as ice. By its name when left out.
         #[serde(default)]
         species: Option<String>,
+        /// Its share of fat, where that is known: a number from 0 to 1, or as typed: `88 %`.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        fat: Option<Amount>,
     },
 }
 
@@ -60,7 +65,7 @@ pub struct GroundAsk {
     /// How thick it will lie in pan or casing, as typed.
     #[serde(default)]
     pub thickness: Option<String>,
-    /// Its share of fat, if that was worked out: a number from 0 to 1, or as typed: `28 %`.
+    /// Its share of fat, where it was measured: a number from 0 to 1, or as typed: `28 %`. By what went in when left out.
     #[serde(default)]
     pub fat_fraction: Option<Amount>,
 }
@@ -105,6 +110,7 @@ impl Draft for GroundAsk {
                                 given_by: Some(giver),
                                 kind: Some(*kind),
                                 species: None,
+                                fat: None,
                             }
                         }
                     }
@@ -113,7 +119,9 @@ impl Draft for GroundAsk {
                     name,
                     reading,
                     species,
+                    fat,
                 } => GroundFrom::Added {
+                    fat: context.share_if(fat.as_ref(), &format!("sources[{i}].fat"))?,
                     name: name.trim().into(),
                     reading: context.mass(reading, &field)?,
                     given_by: None,
@@ -129,17 +137,76 @@ impl Draft for GroundAsk {
             Some(old) => (old.into, old.tag.clone()),
             None => context.fresh_piece(self.lot)?,
         };
+        let mut measured = context.share_if(self.fat_fraction.as_ref(), "fat_fraction")?;
+        if let Some(share) = measured.as_mut().filter(|s| s.said.is_empty()) {
+            share.said = show::share(share.value);
+        }
+        let fat = measured.or_else(|| went_in(&sources, self.lot, context.book).map(Typed::unsaid));
         let act = Ground {
             sources,
             into,
             tag,
             reading: context.mass(&self.reading, "reading")?,
             thickness: context.typed_if(self.thickness.as_deref(), "thickness")?,
-            fat: context.share_if(self.fat_fraction.as_ref(), "fat_fraction")?,
+            fat,
         };
         acts.push((self.lot, Act::Ground(act)));
         Ok(acts)
     }
+}
+
+/// The share of fat by what went in, each part by its weight; none where nobody knows it of a part that is meat.
+fn went_in(sources: &[GroundFrom], home: LotId, book: &Book) -> Option<Fraction> {
+    let species = |lot: LotId| Some(book.lot(lot)?.state.lot.as_ref()?.species());
+    let (mut fat, mut all) = (0.0, 0.0);
+    for source in sources {
+        let (mass, share) = match source {
+            GroundFrom::Piece { piece } => {
+                let (lot, found) = book.piece(*piece)?;
+                // Ground already, it weighs nothing any more.
+                let last = found.weighings.last().map(|w| w.net);
+                let mass = if found.mass.is_some() {
+                    found.mass
+                } else {
+                    last?
+                };
+                let of_cut = || {
+                    let species = lot.state.lot.as_ref()?.species();
+                    Some(species.cut(&found.cut)?.fat_fraction)
+                };
+                let own = found.fat.as_ref().map(|f| f.value.0);
+                (mass, own.or_else(of_cut)?)
+            }
+            GroundFrom::Kept { kind, reading } => {
+                (reading.value, species(home)?.fat_of_kept(*kind)?)
+            }
+            GroundFrom::Added {
+                reading,
+                fat: Some(fat),
+                ..
+            } => (reading.value, fat.value.0),
+            GroundFrom::Added {
+                reading,
+                given_by: Some(giver),
+                kind: Some(kind),
+                ..
+            } => (reading.value, species(*giver)?.fat_of_kept(*kind)?),
+            GroundFrom::Added {
+                name,
+                reading,
+                species,
+                ..
+            } => {
+                let named = || book.catalogue().meat_by_name(name);
+                let meat = species.clone().or_else(named)?;
+                // Ice and water hold no fat; of bought meat nobody knows how much.
+                (meat == NO_MEAT).then_some((reading.value, 0.0))?
+            }
+        };
+        fat += mass.grams() * share;
+        all += mass.grams();
+    }
+    (all > 0.0).then(|| Fraction(fat / all))
 }
 
 /// The animal that something bought is said to be of; what its name says is read when it is needed.
@@ -266,19 +333,23 @@ impl Review for Ground {
                 name,
                 reading,
                 species,
+                fat,
                 ..
             } => GroundFromAsk::Added {
+                fat: fat.as_ref().map(|f| Amount::Text(render.again(f))),
                 name: name.clone(),
                 reading: render.again(reading),
                 species: species.clone(),
             },
         };
+        // What nobody said follows from the parts, and anew when one of them is put right.
+        let measured = self.fat.as_ref().filter(|f| !f.said.is_empty());
         Some(Ask::Ground(GroundAsk {
             lot,
             sources: self.sources.iter().map(source).collect(),
             reading: render.again(&self.reading),
             thickness: self.thickness.as_ref().map(|t| render.again(t)),
-            fat_fraction: self.fat.as_ref().map(|f| Amount::Text(render.again(f))),
+            fat_fraction: measured.map(|f| Amount::Text(render.again(f))),
         }))
     }
 
@@ -319,5 +390,72 @@ impl Ground {
         }
         let several = bought || lots.iter().any(|s| s.id != validator.state.id);
         validator.waits_for_test(&lots).filter(|_| several)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use crate::acts::Ask;
+    use crate::ids::PieceId;
+    use crate::testing::Season;
+    use serde_json::{Value, json};
+
+    #[test]
+    fn the_fat_of_a_block_is_that_of_what_was_weighed_in() {
+        let trim = |key: &str| crate::testing::species(key).unwrap().trim_fat_fraction;
+        let cut = |key: &str, cut: &str| {
+            crate::testing::species(key)
+                .unwrap()
+                .cut(cut)
+                .unwrap()
+                .fat_fraction
+        };
+        let leg = cut("deer", "leg_muscle");
+        #[rustfmt::skip]
+        let cases: [(&str, Value, Option<f64>); 6] = [
+            ("lean and own trim", json!([{"from": "piece", "piece": 1}, {"from": "kept", "kind": "trim", "reading": "1 kg"}]),
+                Some((2.0 * leg + trim("deer")) / 3.0)),
+            ("trim that a hog gives", json!([{"from": "piece", "piece": 1}, {"from": "kept", "lot": 2, "kind": "trim", "reading": "1 kg"}]),
+                Some((2.0 * leg + trim("pig")) / 3.0)),
+            ("bought fat with what it holds", json!([{"from": "piece", "piece": 1}, {"from": "added", "name": "pork back fat", "reading": "1 kg", "fat": "88 %"}]),
+                Some((2.0 * leg + 0.88) / 3.0)),
+            ("ice holds none", json!([{"from": "piece", "piece": 1}, {"from": "added", "name": "ice", "species": "none", "reading": "1 kg"}]),
+                Some(2.0 * leg / 3.0)),
+            ("bought meat of which nobody says it", json!([{"from": "piece", "piece": 1}, {"from": "added", "name": "pork shoulder", "reading": "1 kg"}]), None),
+            ("measured", json!([{"from": "piece", "piece": 1}, {"from": "kept", "kind": "trim", "reading": "1 kg"}]), Some(0.31)),
+        ];
+        for (what, sources, want) in cases {
+            let mut season = Season::empty();
+            let fat = (what == "measured").then_some("31 %");
+            for ask in [
+                json!({"act": "received", "name": "doe", "species": "deer", "origin": "harvested", "known": "carcass", "reading": "20 kg"}),
+                json!({"act": "received", "name": "hog", "species": "pig", "origin": "bought", "known": "carcass", "reading": "40 kg"}),
+                json!({"act": "byproduct_weighed", "lot": 1, "kind": "trim", "reading": "2 kg"}),
+                json!({"act": "byproduct_weighed", "lot": 2, "kind": "trim", "reading": "2 kg"}),
+                json!({"act": "piece_weighed", "lot": 1, "cut": "leg_muscle", "reading": "2 kg", "thickness": "60 mm"}),
+                json!({"act": "ground", "lot": 1, "reading": "2980 g", "sources": sources, "fat_fraction": fat}),
+            ] {
+                let said = season.does(&ask, true);
+                assert!(said.is_ok(), "{what}: {said:?}");
+            }
+            let (lot, piece) = season.book.piece(PieceId(2)).unwrap();
+            let got = piece.fat.as_ref().map(|f| f.value.0);
+            match (got, want) {
+                (Some(got), Some(want)) => {
+                    assert!((got - want).abs() < 1e-9, "{what}: {got}, not {want}")
+                }
+                (got, want) => assert_eq!(got, want, "{what}"),
+            }
+            // Sent again to be put right, it follows its parts unless it was measured.
+            let entry = lot.live_entries().last().unwrap();
+            let render = crate::acts::RenderContext {
+                lot,
+                home: &season.home,
+            };
+            let Some(Ask::Ground(again)) = entry.act.review().ask_again(entry.lot, &render) else {
+                panic!("{what}");
+            };
+            assert_eq!(again.fat_fraction.is_some(), fat.is_some(), "{what}");
+        }
     }
 }

@@ -4200,6 +4200,7 @@ export interface components {
             /** @description Its weight, as typed. */
             reading: string;
         } | {
+            fat?: components["schemas"]["Amount"] | null;
             /** @enum {string} */
             from: "added";
             /** @description What it is called. */

@@ -1,7 +1,8 @@
 //! Supply, wishes and places as the question that [`suggest`](crate::assign::suggest) answers.
 
 use super::places::{places, places_per_gram};
-use super::supply::{KEPT_FAT_FRACTION, Supply, Table, yield_of};
+use super::supply::{Supply, Table, yield_of};
+use crate::animal::byproduct::KEPT_FAT_FRACTION;
 use crate::assign::suggest::{Blend, Loose, Problem, Target, Unit, UnitOption, Want};
 use crate::assign::wishes::{Wish, WishAmount, WishList};
 use crate::catalogue::Catalogue;

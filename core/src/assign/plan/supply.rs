@@ -25,9 +25,6 @@ use std::sync::Arc;
 /// A cut is expected only while more than this share of it is still to be weighed out.
 const STILL_TO_COME: f64 = 0.15;
 
-/// The share of fat in fat that was cut away and kept.
-pub(super) const KEPT_FAT_FRACTION: f64 = 0.85;
-
 /// One thing a supply could become.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -349,11 +346,10 @@ impl Table {
             return;
         }
         for (kind, mass) in &lot.state.byproducts {
-            let (fat_fraction, word) = match kind {
-                Byproduct::Trim => (species.trim_fat_fraction, "trim"),
-                Byproduct::Fat => (KEPT_FAT_FRACTION, "fat"),
-                Byproduct::Bone | Byproduct::Skin | Byproduct::Ends => continue,
+            let Some(fat_fraction) = species.fat_of_kept(*kind) else {
+                continue;
             };
+            let word = crate::ledger::word(kind);
             let builds: Vec<_> = self
                 .catalogue
                 .builds

@@ -44,6 +44,9 @@ pub enum GroundFrom {
         /// The animal it is of, where that was said; else its name tells.
         #[serde(default, skip_serializing_if = "Option::is_none")]
         species: Option<String>,
+        /// Its share of fat, where that was said.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        fat: Option<Typed<Fraction>>,
     },
 }
 
@@ -221,6 +224,7 @@ impl Ground {
                 given_by,
                 kind,
                 species,
+                ..
             } => Some(Taken {
                 name: name.clone(),
                 mass: reading.value,

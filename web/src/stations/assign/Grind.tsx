@@ -244,6 +244,7 @@ function Blend({ plan }: { plan: Plan }) {
           lean={lean.filter((s) => here.includes(s.key))}
           fat={fat}
           fatName={typed.fatName}
+          fatFat={typed.fatFat}
           answer={asked.isError ? undefined : asked.data}
           thickness={asked.data?.slab_mm ?? undefined}
         />
@@ -330,6 +331,7 @@ function GroundForm({
   lean,
   fat,
   fatName,
+  fatFat,
   answer,
   thickness,
 }: {
@@ -337,6 +339,7 @@ function GroundForm({
   lean: Source[]
   fat: Source[]
   fatName: string
+  fatFat: string
   answer?: Schemas['BlendAnswer']
   thickness?: number
 }) {
@@ -357,7 +360,15 @@ function GroundForm({
       .filter((s) => typed[s.key]?.trim())
       .map((s) => ({ from: 'kept' as const, lot: s.lot, kind: s.kind!, reading: typed[s.key]! })),
     ...(typed.bought?.trim()
-      ? [{ from: 'added' as const, name: fatName, reading: typed.bought, species: typed.species || null }]
+      ? [
+          {
+            from: 'added' as const,
+            name: fatName,
+            reading: typed.bought,
+            species: typed.species || null,
+            fat: fatFat.trim() ? `${fatFat.trim().replace('%', '')} %` : null,
+          },
+        ]
       : []),
   ]
   const tag = plan.loose.find((l) => l.lot === most.lot)?.lot_tag ?? most.name.split('-')[0]
@@ -371,7 +382,6 @@ function GroundForm({
             sources,
             reading: out,
             thickness: thickness ? `${Math.round(thickness)} mm` : null,
-            fat_fraction: answer?.fat_fraction ?? null,
           },
         ],
       },

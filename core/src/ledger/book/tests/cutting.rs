@@ -100,6 +100,7 @@ pub(super) fn random(table: &Table, piece: &Piece, kind: u8, share: f64) -> Opti
             sources: vec![
                 GroundFrom::Piece { piece: piece.id },
                 GroundFrom::Added {
+                    fat: None,
                     name: "pork back fat".into(),
                     reading: reading(mass * 0.2),
                     given_by: None,
@@ -234,6 +235,7 @@ fn what_stays_in_the_grinder_is_a_named_loss() {
             reading: reading(500.0),
         },
         GroundFrom::Added {
+            fat: None,
             name: "elk trim".into(),
             reading: reading(1_000.0),
             given_by: None,
