@@ -245,7 +245,6 @@ function Blend({ plan }: { plan: Plan }) {
           fat={fat}
           fatName={typed.fatName}
           fatFat={typed.fatFat}
-          answer={asked.isError ? undefined : asked.data}
           thickness={asked.data?.slab_mm ?? undefined}
         />
       </div>
@@ -332,7 +331,6 @@ function GroundForm({
   fat,
   fatName,
   fatFat,
-  answer,
   thickness,
 }: {
   plan: Plan
@@ -340,7 +338,6 @@ function GroundForm({
   fat: Source[]
   fatName: string
   fatFat: string
-  answer?: Schemas['BlendAnswer']
   thickness?: number
 }) {
   const record = useRecord()
