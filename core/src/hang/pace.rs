@@ -133,7 +133,8 @@ pub fn losses(piece: &Piece) -> Vec<(f64, f64)> {
         matches!(w.point, Point::WeighedIn | Point::TakenDown) && w.at >= hanging.since
     });
     weighed
-        .map(|w| (days_since(hanging, w.at), hanging.lost_at(w.net).0))
+        // While what is around it is wet, nothing of the meat is lost yet.
+        .map(|w| (days_since(hanging, w.at), hanging.lost_at(w.net).0.max(0.0)))
         .collect()
 }
 

@@ -1,4 +1,4 @@
-//! Animals and purchases that came in and of which nothing was weighed out yet: no piece of them stands on any list.
+//! Animals and purchases that came in and of which no piece was weighed out yet, so that none of them stands on any list.
 
 use crate::house::House;
 use crate::ids::LotId;
@@ -28,7 +28,7 @@ pub struct Whole {
     pub left_g: Grams,
 }
 
-/// Every lot that is open, came unfrozen and of which nothing was weighed out, the oldest first. Frozen stock has its own day to be
+/// Every lot that is open, came unfrozen and of which no piece was weighed out, the oldest first. Frozen stock has its own day to be
 /// thawed by.
 #[must_use]
 pub fn whole(book: &Book, home: &House, now: Timestamp) -> Vec<Whole> {

@@ -445,7 +445,8 @@ impl HookView {
             target_gross_wet_g: wet,
             to_go_g: gross - target,
             loss_fraction: hanging.loss.0,
-            loss_now: row.lost.0,
+            // While what is around it is wet, nothing of the meat is lost yet.
+            loss_now: row.lost.0.max(0.0),
             reached: match row.reached {
                 Reached::No => ReachedView::No,
                 Reached::CloseEnough => ReachedView::CloseEnough,

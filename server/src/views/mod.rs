@@ -519,7 +519,7 @@ impl<'a> Seen<'a> {
             target_gross_g: target,
             target_gross_wet_g: wet,
             loss_fraction: hanging.loss.0,
-            loss_now: lost.0,
+            loss_now: lost.0.max(0.0),
             to_go_g: now_g - target,
             reached: lost.0 >= hanging.loss.0 - 1e-9,
             weighed_at: piece.last_weighing().map_or(hanging.since, |w| w.at),

@@ -104,7 +104,7 @@ function Whole({ list }: { list: Schemas['Whole'][] }) {
             <span className="grow">
               <span className="font-semibold">{w.name}</span>, <span className="figures">{format.mass(w.left_g)}</span>{' '}
               <span className="text-soft">
-                {w.days === 0 ? 'came today' : w.days === 1 ? 'came yesterday' : `came ${w.days} days ago`}; nothing of it is
+                {w.days === 0 ? 'came today' : w.days === 1 ? 'came yesterday' : `came ${w.days} days ago`}; no piece of it is
                 weighed out yet
               </span>
             </span>
