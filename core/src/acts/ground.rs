@@ -141,7 +141,12 @@ impl Draft for GroundAsk {
         if let Some(share) = measured.as_mut().filter(|s| s.said.is_empty()) {
             share.said = show::share(share.value);
         }
-        let fat = measured.or_else(|| went_in(&sources, self.lot, context.book).map(Typed::unsaid));
+        // What nobody touched stays as it was written.
+        let same = old.filter(|old| old.sources == sources);
+        let fat = measured.or_else(|| match same {
+            Some(old) => old.fat.clone(),
+            None => went_in(&sources, self.lot, context.book).map(Typed::unsaid),
+        });
         let act = Ground {
             sources,
             into,
