@@ -463,25 +463,21 @@ impl Run {
     /// True while a probe sits in a piece.
     #[must_use]
     pub fn is_in_meat(&self, probe: ProbeNo, at: Timestamp) -> bool {
-        let seats = self
-            .probes
-            .get(&probe)
-            .map(Vec::as_slice)
-            .unwrap_or_default();
-        seats.iter().any(|s| {
-            let here = s.from <= at && s.until.is_none_or(|u| at < u);
-            here && matches!(s.seat, ProbeLocation::Piece(_))
-        })
+        matches!(self.seat_at(probe, at), Some(ProbeLocation::Piece(_)))
     }
 
     /// True when a probe sat in a piece or hung in the air of a zone then.
     #[must_use]
     pub fn is_somewhere(&self, probe: ProbeNo, at: Timestamp) -> bool {
-        let seats = self.probes.get(&probe).into_iter().flatten();
-        seats.into_iter().any(|s| {
-            let here = s.from <= at && s.until.is_none_or(|u| at < u);
-            here && s.seat != ProbeLocation::Out
-        })
+        self.seat_at(probe, at)
+            .is_some_and(|seat| *seat != ProbeLocation::Out)
+    }
+
+    /// Where a probe was then.
+    fn seat_at(&self, probe: ProbeNo, at: Timestamp) -> Option<&ProbeLocation> {
+        let mut seats = self.probes.get(&probe).into_iter().flatten();
+        let here = seats.find(|s| s.from <= at && s.until.is_none_or(|u| at < u));
+        here.map(|s| &s.seat)
     }
 
     /// The probe that sits in a piece now.

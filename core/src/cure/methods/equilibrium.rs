@@ -131,7 +131,6 @@ pub(super) const DOSING: Dosing = Dosing {
     days_by: Method::Brine,
     vessel: |_| Vessel::Tub,
     mixes: false,
-    weighs_a_mix: false,
     waits: Waits::Slack,
     soak_min: None,
     weigh,

@@ -15,7 +15,6 @@ pub(super) const DOSING: Dosing = Dosing {
     days_by: Method::Dry,
     vessel: |_| Vessel::Mixed,
     mixes: true,
-    weighs_a_mix: true,
     waits: Waits::Slack,
     soak_min: None,
     weigh,

@@ -56,7 +56,6 @@ pub(super) const DOSING: Dosing = Dosing {
     },
     // It is one mix already; what it is weighed on decides.
     mixes: false,
-    weighs_a_mix: false,
     waits: Waits::Slack,
     soak_min: Some([30, 120]),
     weigh,

@@ -40,10 +40,9 @@ pub struct Dosing {
     pub days_by: Method,
     /// What the meat lies in.
     pub vessel: fn(Form) -> Vessel,
-    /// True when one mix may be weighed for several pieces and shared out.
+    /// True when one mix may be weighed for several pieces and shared out: all of it goes into or onto the meat, so that the
+    /// scale's step is the error of its cure.
     pub mixes: bool,
-    /// True where all of what is weighed goes into or onto the meat, so that the scale's step is the error of its cure.
-    pub weighs_a_mix: bool,
     /// What becomes of it when its time is over.
     pub waits: Waits,
     /// Minutes in water that are usual after it, where a soak is.

@@ -88,7 +88,6 @@ pub(super) const DOSING: Dosing = Dosing {
     days_by: Method::Dry,
     vessel: |_| Vessel::Dish,
     mixes: false,
-    weighs_a_mix: false,
     waits: Waits::Deadline,
     soak_min: Some([30, 120]),
     weigh,

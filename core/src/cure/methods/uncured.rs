@@ -14,7 +14,6 @@ pub(super) const DOSING: Dosing = Dosing {
     days_by: Method::Dry,
     vessel: |_| Vessel::None,
     mixes: false,
-    weighs_a_mix: false,
     waits: Waits::Slack,
     soak_min: None,
     weigh,

@@ -30,7 +30,7 @@ pub struct Sureness {
 
 /// Says it for every piece whose curing salt is weighed.
 pub(super) fn tell(sheet: &mut Sheet, table: &Table<'_>, setting: &Setting<'_>) {
-    let weighed = sheet.method.dosing().weighs_a_mix;
+    let weighed = sheet.method.dosing().mixes;
     let nitrite = setting.cure.made_of.nitrite;
     if !weighed || nitrite <= 0.0 {
         return;
