@@ -7,7 +7,7 @@ use crate::form::{AskError, Field};
 use crate::ids::{LotId, PieceId};
 use crate::ledger::facts::Act;
 use crate::ledger::facts::hung::TarePart;
-use crate::ledger::facts::stripped::{Stripped, StrippedBy, lost};
+use crate::ledger::facts::stripped::{Stripped, StrippedBy};
 use crate::units::show::{mass, share};
 use crate::units::{Fraction, Grams, Milligrams, reading};
 use serde::{Deserialize, Serialize};
@@ -88,7 +88,7 @@ impl Review for Stripped {
                 .remedy("Weigh only what hung there beside the meat, or keep it as typed: both numbers stay in its history."),
             );
         }
-        let loss = lost(hanging, found.bare);
+        let loss = hanging.lost_of(found.bare);
         let was = hanging.lost.map_or(0.0, |l| l.0);
         let wants = hanging.loss.0 - validator.home.settings.close_enough - 1e-9;
         if was >= wants && loss.0 < wants {

@@ -271,7 +271,12 @@ impl Hanging {
     /// is left, and none that was lost.
     #[must_use]
     pub fn lost_at(&self, in_books: Milligrams) -> Fraction {
-        let meat = in_books + self.tare_in_books() - self.tare_at_end();
+        self.lost_of(in_books + self.tare_in_books() - self.tare_at_end())
+    }
+
+    /// The share of its meat that it has lost, with so much of it left.
+    #[must_use]
+    pub fn lost_of(&self, meat: Milligrams) -> Fraction {
         Fraction(1.0 - meat.grams() / self.net_start().grams().max(f64::MIN_POSITIVE))
     }
 

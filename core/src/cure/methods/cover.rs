@@ -89,12 +89,7 @@ fn weigh(setting: &Setting<'_>, table: &Table<'_>) -> Result<Sheet, Vec<FieldErr
     let water = Grams(water(dose, meat));
     no_water(water)?;
     let litres = water.0 / 1_000.0;
-    let of = |field: &DoseField| dose.need(field).map_err(|e| vec![e]);
-    let cure = if setting.cure.is_none() {
-        0.0
-    } else {
-        of(&CURE)?
-    };
+    let cure = setting.need_of_cure(&CURE)?;
     let (pickup, assumed) = pickup(dose.number(&PICKUP))?;
     let mut sheet = setting.empty(true);
     let line = |role, name: &str, per_l: f64| {
@@ -104,8 +99,8 @@ fn weigh(setting: &Setting<'_>, table: &Table<'_>) -> Result<Sheet, Vec<FieldErr
     sheet.lines = vec![
         poured(setting, water, meat),
         line(Role::CuringSalt, &setting.cure.label(), cure),
-        line(Role::Salt, "salt", of(&SALT)?),
-        line(Role::Sugar, "sugar", of(&SUGAR)?),
+        line(Role::Salt, "salt", setting.need(&SALT)?),
+        line(Role::Sugar, "sugar", setting.need(&SUGAR)?),
     ];
     sheet.lines.extend(setting.seasonings_for(meat));
     sheet.lines.retain(|l| l.exact_g > 0.0);

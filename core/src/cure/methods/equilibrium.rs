@@ -143,17 +143,12 @@ fn weigh(setting: &Setting<'_>, table: &Table<'_>) -> Result<Sheet, Vec<FieldErr
     let scales = setting.home.scales;
     let water = water(dose, meat);
     let skin_on = pieces.iter().any(|p| p.shape.skin_on);
-    let of = |field: &DoseField| dose.need(field).map_err(|e| vec![e]);
     let ask = EquilibriumBrineAsk {
         meat_g: meat.0,
         water_g: water,
-        salt_fraction: of(&SALT)?,
-        sugar_fraction: of(&SUGAR)?,
-        nitrite_ppm: if setting.cure.is_none() {
-            0.0
-        } else {
-            of(&NITRITE)?
-        },
+        salt_fraction: setting.need(&SALT)?,
+        sugar_fraction: setting.need(&SUGAR)?,
+        nitrite_ppm: setting.need_of_cure(&NITRITE)?,
         cure: setting.cure.ask(),
         class: setting.build.class,
         skin_on,

@@ -120,15 +120,14 @@ pub(super) const DOSING: Dosing = Dosing {
 fn weigh(setting: &Setting<'_>, table: &Table<'_>) -> Result<Sheet, Vec<FieldError>> {
     let dose = &setting.dose;
     let meat = table.meat();
-    let of = |field: &DoseField| dose.need(field).map_err(|e| vec![e]);
-    let pump = of(&PUMP)?;
+    let pump = setting.need(&PUMP)?;
     if !(pump > 0.0 && pump <= 1.0) {
         return Err(vec![FieldError::new(
             PUMP.name,
             "Give what is pumped in, in percent of the meat, above 0, such as 10.",
         )]);
     }
-    let covers = of(&COVER)? > 0.0;
+    let covers = setting.need(&COVER)? > 0.0;
     let wish = Wish::of(setting, covers, pump)?;
     let water = Grams(match dose.number(&WATER) {
         Some(water) => water,
@@ -213,16 +212,10 @@ struct Wish {
 
 impl Wish {
     fn of(setting: &Setting<'_>, covers: bool, pump: f64) -> Result<Self, Vec<FieldError>> {
-        let dose = &setting.dose;
         let made_of = &setting.cure.made_of;
-        let of = |field: &DoseField| dose.need(field).map_err(|e| vec![e]);
         // All that gets in, as a share of the meat.
         let gets_in = pump + if covers { USUAL_PICKUP } else { 0.0 };
-        let nitrite = if setting.cure.is_none() {
-            0.0
-        } else {
-            of(&NITRITE)?
-        };
+        let nitrite = setting.need_of_cure(&NITRITE)?;
         if nitrite > 0.0 && made_of.nitrite <= 0.0 {
             return Err(vec![FieldError::new(
                 NITRITE.name,
@@ -237,8 +230,8 @@ impl Wish {
         } else {
             0.0
         };
-        let salt = of(&SALT)? / gets_in - cure * made_of.salt;
-        let sugar = of(&SUGAR)? / gets_in - cure * made_of.sugar;
+        let salt = setting.need(&SALT)? / gets_in - cure * made_of.salt;
+        let sugar = setting.need(&SUGAR)? / gets_in - cure * made_of.sugar;
         if salt < -1e-12 {
             return Err(vec![FieldError::new(
                 SALT.name,

@@ -62,7 +62,7 @@ pub(super) const DOSING: Dosing = Dosing {
 };
 
 fn weigh(setting: &Setting<'_>, table: &Table<'_>) -> Result<Sheet, Vec<FieldError>> {
-    let dose = setting.dose.need(&DOSE).map_err(|e| vec![e])?;
+    let dose = setting.need(&DOSE)?;
     let cure = as_on_the_bag(&setting.dose, &setting.cure)?;
     let measure = Measure {
         cure: dose,

@@ -25,14 +25,9 @@ pub(crate) fn weigh(
     cure: &DoseField,
     salt: &DoseField,
 ) -> Result<Sheet, Vec<FieldError>> {
-    let of = |field: &DoseField| setting.dose.need(field).map_err(|e| vec![e]);
     let measure = Measure {
-        cure: if setting.cure.is_none() {
-            0.0
-        } else {
-            of(cure)?
-        },
-        salt: of(salt)?,
+        cure: setting.need_of_cure(cure)?,
+        salt: setting.need(salt)?,
     };
     measured(setting, table, &measure)
 }

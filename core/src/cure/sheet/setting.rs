@@ -4,6 +4,7 @@ use super::{PieceSheet, Sheet, SheetAddition, SheetField, SheetLine, SheetPiece,
 use crate::catalogue::Catalogue;
 use crate::catalogue::builds::Build;
 use crate::catalogue::cures::{CureChoice, Role};
+use crate::catalogue::dosing::DoseField;
 use crate::catalogue::dosing::{BuildDose, DosingMethod};
 use crate::catalogue::time_rules::TimeRuleFact;
 use crate::caution::{Code, FieldError, Finding, Severity};
@@ -166,6 +167,20 @@ impl Setting<'_> {
             if self.by_jar.iter().any(by_jar) {
                 line.shown_g = line.exact_g;
             }
+        }
+    }
+
+    /// A number of this dose that its method cannot do without; see [`BuildDose::need`].
+    pub(crate) fn need(&self, field: &DoseField) -> Result<f64, Vec<FieldError>> {
+        self.dose.need(field).map_err(|error| vec![error])
+    }
+
+    /// The same of its curing salt: none where there is none.
+    pub(crate) fn need_of_cure(&self, field: &DoseField) -> Result<f64, Vec<FieldError>> {
+        if self.cure.is_none() {
+            Ok(0.0)
+        } else {
+            self.need(field)
         }
     }
 

@@ -9,7 +9,7 @@ use crate::ledger::post::{Posted, alive, say, tidy};
 use crate::ledger::state::{Piece, Point, State};
 use crate::ledger::{Account, Entry, Loss};
 use crate::piece::Hanging;
-use crate::units::{Fraction, Milligrams, Reading, Units};
+use crate::units::{Milligrams, Reading, Units};
 use serde::{Deserialize, Serialize};
 
 /// What was around a piece, weighed when it is off.
@@ -46,11 +46,6 @@ pub(crate) struct Found {
 
 fn wrong(field: &str, message: impl Into<String>) -> Vec<FieldError> {
     vec![FieldError::new(field, message.into())]
-}
-
-/// The share lost, with the meat alone on the scale: its own weight at both ends.
-pub(crate) fn lost(hanging: &Hanging, bare: Milligrams) -> Fraction {
-    Fraction(1.0 - bare.grams() / hanging.net_start().grams().max(f64::MIN_POSITIVE))
 }
 
 impl Fact for Stripped {
@@ -98,7 +93,7 @@ impl Fact for Stripped {
             }
         }
         if let Some(hanging) = &mut piece.hanging {
-            hanging.lost = Some(lost(hanging, found.bare));
+            hanging.lost = Some(hanging.lost_of(found.bare));
             hanging.stripped = Some(found.tare);
         }
         if let StrippedBy::Bare(_) = self.weighed
