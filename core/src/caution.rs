@@ -255,6 +255,14 @@ pub enum Code {
     NotBuried,
     /// A scale that was off when it was checked.
     ScaleOff,
+    /// A piece that lost so little in its salt box that its salt is not proved.
+    BoxLostLittle,
+    /// Raw meat that was kept for many days before it was dosed.
+    KeptRaw,
+    /// A ground block far fatter or leaner than its product is.
+    FatFar,
+    /// A piece that is to be dosed as ground meat and was not ground.
+    NotGround,
     /// Saltpetre: pure nitrate, which cures nobody knows how far.
     PotassiumNitrate,
     /// Nitrite that nothing dilutes.

@@ -6,8 +6,10 @@ use crate::catalogue::builds::Build;
 use crate::catalogue::cures::CureChoice;
 use crate::catalogue::species::Species;
 use crate::house::House;
+use crate::ids::PieceId;
 use crate::ledger::book::{Book, Change};
-use jiff::Timestamp;
+use crate::piece::Piece;
+use jiff::{SignedDuration, Timestamp};
 use serde_json::Value;
 use std::sync::{Arc, LazyLock};
 
@@ -51,6 +53,33 @@ impl Season {
         season
     }
 
+    /// Does all of it in order; whatever cannot be done fails the test.
+    #[track_caller]
+    pub fn did(&mut self, asks: &[Value]) {
+        for ask in asks {
+            if let Err(why) = self.does(ask, true) {
+                panic!("{ask}: {why}");
+            }
+        }
+    }
+
+    /// So many hours go by.
+    pub fn wait_h(&mut self, hours: i64) {
+        self.now += SignedDuration::from_hours(hours);
+    }
+
+    /// What stands in the way of it, or is asked about.
+    #[track_caller]
+    pub fn asked(&mut self, ask: &Value) -> String {
+        self.does(ask, false).expect_err("nothing was asked")
+    }
+
+    /// A piece by its number.
+    #[track_caller]
+    pub fn piece(&self, id: i64) -> &Piece {
+        self.book.piece(PieceId(id)).expect("no such piece").1
+    }
+
     /// Does it, answering every question with yes; nothing when it cannot be done.
     pub fn tries(&mut self, ask: &Value) -> bool {
         self.does(ask, true).is_ok()
@@ -63,9 +92,8 @@ impl Season {
 
     /// The same, for what happened before now.
     pub fn does_at(&mut self, ask: &Value, at: Timestamp, keep: bool) -> Result<(), String> {
-        let Ok(parsed) = serde_json::from_value::<Ask>(ask.clone()) else {
-            panic!("{ask}");
-        };
+        let parsed: Ask =
+            serde_json::from_value(ask.clone()).unwrap_or_else(|e| panic!("{ask}: {e}"));
         let acts = parsed
             .draft(
                 &mut DraftContext::new(&self.book, &self.home, self.now),

@@ -17,7 +17,7 @@ use crate::ledger::facts::dosed::Dosed;
 use crate::ledger::state::{Piece, Stage};
 use crate::place::PlaceUse;
 use crate::reason;
-use crate::units::show::trim;
+use crate::units::show::{self, trim};
 use crate::units::{Amount, GPerKg, Milligrams, Ppm, Typed};
 use serde::{Deserialize, Serialize};
 
@@ -166,6 +166,28 @@ impl Draft for DosedAsk {
     }
 }
 
+/// Raw meat that lay in a fridge for longer is asked about before it is dosed (days).
+///
+/// # Source
+/// Three to five days are the usual advice for whole raw cuts in a home fridge.
+const RAW_DAYS: i64 = 5;
+
+/// Meat that lay raw and unfrozen for many days since it came in.
+fn kept_raw(validator: &Validator<'_>, piece: &Piece) -> Option<Finding> {
+    let since = validator.state.raw_since(piece)?;
+    let days = validator.at.duration_since(since).as_hours() / 24;
+    (days > RAW_DAYS && !validator.correcting).then(|| {
+        Finding::new(
+            Code::KeptRaw,
+            Severity::Caution,
+            format!("{} is raw and {} in the house, unfrozen.", piece.tag, show::days(days as f64)),
+        )
+        .saw(show::days(days as f64))
+        .wants(format!("at most {RAW_DAYS} days"))
+        .remedy("Smell it and feel its surface: sour, sticky or off-colored meat is thrown away. If it was frozen, save when. Kept, it goes on.")
+    })
+}
+
 impl Review for Dosed {
     /// What was weighed is never refused, but past a stop it is more often a slip than a dose. A
     /// sheet asks for the reason by itself.
@@ -191,8 +213,10 @@ impl Review for Dosed {
             .filter(|_| !validator.correcting)
             .and_then(|p| validator.edible(p));
         let findings = self.dose.findings.iter();
+        let raw = piece.and_then(|p| kept_raw(validator, p));
         edible
             .into_iter()
+            .chain(raw)
             .chain(findings.filter(asks).cloned())
             .collect()
     }

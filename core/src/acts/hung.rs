@@ -17,9 +17,9 @@ use crate::ledger::state::Piece;
 use crate::piece::StopBy;
 use crate::place::{PlaceId, PlaceUse};
 use crate::reason;
-use crate::units::show::{self, share, trim};
+use crate::units::show::{self, share};
 use crate::units::{Amount, Fraction, Milligrams, Typed, reading};
-use crate::verdict::{LEAST_LOSS, SOUR_PH, souring};
+use crate::verdict::LEAST_LOSS;
 use serde::{Deserialize, Serialize};
 use serde_json::json;
 
@@ -123,53 +123,6 @@ impl Draft for HungAsk {
     }
 }
 
-/// A sausage that was warm and is not known to have soured.
-fn not_sour_yet(validator: &Validator<'_>, piece: &Piece) -> Option<Finding> {
-    let time = souring(piece, validator.home)?;
-    let saw = time
-        .looks
-        .last()
-        .map_or_else(|| "no pH".to_string(), |l| format!("pH {}", trim(l.ph, 2)));
-    let finding = |severity, message: &str| {
-        Finding::new(Code::NotSour, severity, message)
-            .saw(saw.clone())
-            .wants(format!(
-                "pH {} or less, read twice 6 h apart",
-                trim(SOUR_PH, 1)
-            ))
-    };
-    if let Some(look) = time.too_high {
-        return Some(
-            Finding::new(
-                Code::NotEaten,
-                Severity::Stop,
-                format!("Nobody may eat {}: it did not sour in time.", piece.tag),
-            )
-            .saw(format!("pH {}", trim(look.ph, 2)))
-            .wants(format!("pH {} or less in its time", trim(SOUR_PH, 1)))
-            .remedy("Throw it away, or put right the entry that says so."),
-        );
-    }
-    if time.confirmed || time.was_cold {
-        return None;
-    }
-    if time.sour.is_some() {
-        return Some(
-            finding(Severity::Caution, "Its sourness was read only once.")
-                .remedy("Read it again in other links at least 6 h after the first time. Saved now it is not ready by drying."),
-        );
-    }
-    let ever_low = time.looks.iter().any(|l| l.ph <= SOUR_PH + 1e-9);
-    let read = !time.looks.is_empty() && !ever_low;
-    (time.was_warm || read).then(|| {
-        finding(
-            Severity::Stop,
-            "It was warm and nobody read that it soured: staphylococcus may have left its toxin, and cooking does not undo that.",
-        )
-        .remedy("Read its pH in several links first. A typed reason goes on, and it is never ready by drying.")
-    })
-}
-
 /// A room or the weather, which nothing keeps cool; an open piece in a fridge.
 pub(crate) fn unlike_its_place(
     validator: &Validator<'_>,
@@ -228,7 +181,7 @@ impl Review for Hung {
         if let Some(piece) = validator.piece(self.piece) {
             found.extend(self.without_nitrite(validator, piece));
             found.extend(validator.judge().not_for_drying(state, piece));
-            found.extend(not_sour_yet(validator, piece));
+            found.extend(validator.soured(piece));
             found.extend(self.odd_target(piece));
             found.extend(self.no_tare(piece));
             found.extend(unlike_its_place(

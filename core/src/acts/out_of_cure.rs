@@ -2,7 +2,7 @@
 
 use crate::acts::context::words;
 use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
-use crate::caution::Finding;
+use crate::caution::{Code, Finding, Severity};
 use crate::form::{Field, option};
 use crate::house::House;
 use crate::ids::{LotId, PieceId, VesselId};
@@ -11,7 +11,9 @@ use crate::ledger::facts::out_of_cure::{OutOfCure, Surface};
 use crate::ledger::odd::{lost_too_much, mistyped};
 use crate::ledger::post::say;
 use crate::ledger::state::Piece;
-use crate::units::show::trim;
+use crate::units::Fraction;
+use crate::units::show::{share, trim};
+use crate::verdict::LOST_IN_BOX;
 use serde::{Deserialize, Serialize};
 
 /// Out of the cure.
@@ -78,12 +80,20 @@ impl Review for OutOfCure {
                 .piece(self.piece)
                 .and_then(|p| self.gained(p, home)),
         );
+        found.extend(
+            validator
+                .piece(self.piece)
+                .and_then(|p| self.little_salt(p)),
+        );
         let early = validator
             .piece(self.piece)
             .and_then(|piece| validator.judge().early(piece, validator.at));
         found
             .extend(early.map(|e| e.finding(validator.piece(self.piece).map_or("It", |p| &p.tag))));
         if let Some(piece) = validator.piece(self.piece) {
+            // What is asked about only once more is asked at the hook.
+            let soured = validator.soured(piece);
+            found.extend(soured.filter(|f| f.severity == Severity::Stop));
             found.extend(
                 validator
                     .judge()
@@ -139,6 +149,23 @@ impl Surface {
 }
 
 impl OutOfCure {
+    /// A salt box that took so little water that its salt is not proved: asked while the salt is still at hand.
+    fn little_salt(&self, piece: &Piece) -> Option<Finding> {
+        let cure = piece.cure.as_ref()?;
+        cure.dose.as_ref().filter(|d| d.method.is_buried())?;
+        let lost = 1.0 - self.reading.value.grams() / cure.meat.grams().max(f64::MIN_POSITIVE);
+        (lost < LOST_IN_BOX - 1e-9).then(|| {
+            Finding::new(
+                Code::BoxLostLittle,
+                Severity::Caution,
+                format!("{} lost too little in the salt to prove that the salt went in.", piece.tag),
+            )
+            .saw(format!("{} lost", share(Fraction(lost.max(0.0)))))
+            .wants(format!("{} or more", share(Fraction(LOST_IN_BOX))))
+            .remedy("Weigh it again, brushed off and dry. If the weight is right, bury it again for some hours. Saved now, it is not ready by drying.")
+        })
+    }
+
     /// More gained than any brine gives, beside what was pumped in.
     fn gained(&self, piece: &Piece, home: &House) -> Option<Finding> {
         let cure = piece.cure.as_ref().filter(|c| c.dose.is_some())?;

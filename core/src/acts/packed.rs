@@ -213,6 +213,7 @@ impl Review for Packed {
             .filter(|_| !self.packs.is_empty())
             .into_iter()
             .collect();
+        found.extend(validator.soured(piece));
         found.extend(self.odd_weights(piece, validator.home.settings.units));
         found.extend(self.odd_line(validator, piece));
         let places: Vec<_> = self

@@ -187,6 +187,7 @@ impl Review for Smoked {
             let heat = self.heat(&piece, Some(heat_of(step)), (EntryId(0), validator.at));
             found.extend(validator.judge().heat_doubts(&piece, &heat));
             found.extend(self.unlike_its_run(validator));
+            found.extend(validator.soured(&piece));
         }
         found
     }

@@ -2,6 +2,7 @@
 
 use crate::acts::context::words;
 use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
+use crate::catalogue::steps::StepKind;
 use crate::caution::{Code, Finding, Severity};
 use crate::form::Field;
 use crate::ids::{LotId, PieceId};
@@ -78,6 +79,14 @@ impl Review for StepDone {
         };
         let step = piece.open_steps().find(|s| s.id == self.step);
         let Some(step) = step else { return Vec::new() };
+        if step.kind == StepKind::Ferment {
+            // A tick takes no reason: what needs one is asked for at the hook.
+            let mut gate: Vec<Finding> = validator.soured(piece).into_iter().collect();
+            for finding in gate.iter_mut().filter(|f| f.code == Code::NotSour) {
+                finding.severity = Severity::Caution;
+            }
+            return gate;
+        }
         let earliest = step.window().earliest_h * CAN_BE_TRUE;
         let since = piece.last_seen().unwrap_or(piece.since);
         too_soon(&step.verb, since, validator.at, earliest)

@@ -4,6 +4,7 @@
 use crate::catalogue::Catalogue;
 use crate::catalogue::holds::{HoldAnswer, HoldKind};
 use crate::caution::{Code, Finding, Severity};
+use crate::hanging::ferment::souring_gate;
 use crate::house::House;
 use crate::ids::PieceId;
 use crate::label::printed;
@@ -62,6 +63,12 @@ impl<'a> Validator<'a> {
             Verdict::ReadyToEat | Verdict::CookBeforeEating => false,
         })?;
         Some(refused(&piece.tag, &why.message))
+    }
+
+    /// Whether a piece that sours may go on: what dries it or makes food of it asks this.
+    #[must_use]
+    pub fn soured(&self, piece: &Piece) -> Option<Finding> {
+        souring_gate(piece, self.home, self.at)
     }
 
     /// Refuses trim and fat of an animal that tested positive.

@@ -2,6 +2,7 @@
 
 use crate::acts::context::words;
 use crate::catalogue::builds::Build;
+use crate::catalogue::species::MIX;
 use crate::cure::sheet::{Laid, OwnDose, Sheet, SheetPiece, VesselAsk, WeighOut, sheet};
 use crate::dose::{BrineState, OwnTime, Turning};
 use crate::form::{AskError, Count, hours};
@@ -252,6 +253,10 @@ impl SheetAsk {
                 ),
                 shape: piece.shape.clone(),
                 made: None,
+                // What is dosed already happened.
+                unground: piece.cut != MIX
+                    && piece.cure.is_none()
+                    && piece.build().is_some_and(Build::is_ground),
             });
         }
         let first = *products

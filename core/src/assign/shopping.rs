@@ -119,6 +119,7 @@ pub fn shopping_list(
                 ..Shape::default()
             },
             made: None,
+            unground: false,
         });
         batch.sizes.push(size);
     }
@@ -130,6 +131,7 @@ pub fn shopping_list(
             meat: Grams(block.block_g),
             shape: Shape::thick(Millimetres(60.0)),
             made: None,
+            unground: false,
         });
         batch.sizes.push(None);
     }

@@ -25,6 +25,17 @@ pub struct Lying<'a> {
     pub time: &'a OwnTime,
 }
 
+/// A mix that nobody cased counts as so thick (mm).
+const MIX_MM: f64 = 60.0;
+
+/// The thickness that days are counted by: as measured. A mix is cured everywhere at once, so one that nobody measured counts
+/// as wide as its casing.
+#[must_use]
+pub fn counted_thickness(build: &Build, measured: Option<Millimetres>) -> Option<Millimetres> {
+    let mix = || Millimetres(build.wrap.diameter_mm.unwrap_or(MIX_MM));
+    measured.or_else(|| build.is_ground().then(mix))
+}
+
 /// The days are what the product itself asks for.
 pub const BUILD: &str = "build";
 
@@ -98,6 +109,22 @@ pub fn days(
         chosen = (depth.days, depth.school.clone());
     }
     let plan = lying.build.cure.as_ref();
+    if lying.build.is_ground() {
+        // It is cured everywhere at once: no rule of thickness says anything of it.
+        let fixed = plan.and_then(|c| c.fixed_days);
+        let by = if lying.time.days.is_some() {
+            RECIPE
+        } else {
+            BUILD
+        };
+        return Ok(DayPlan {
+            days: lying.time.days.or(fixed).unwrap_or(1),
+            hours: None,
+            by: by.into(),
+            schools: Vec::new(),
+            findings: Vec::new(),
+        });
+    }
     if let Some(dose) = lying
         .build
         .dose

@@ -1,7 +1,7 @@
 //! How long a dosed piece lies in its cure: the days of its rule, those too cold to count, and those that a check added.
 
 use crate::catalogue::Catalogue;
-use crate::cure::days::{Lying, days};
+use crate::cure::days::{Lying, counted_thickness, days};
 use crate::cure::{methods, no_nitrite};
 use crate::house::House;
 use crate::house::around::around;
@@ -35,7 +35,7 @@ pub fn cure_span(piece: &Piece, home: &House, catalogue: &Catalogue) -> Option<C
     let time = cure.time();
     let lying = Lying {
         build: piece.build()?,
-        thickness: time.thickness(piece.shape.thickness())?,
+        thickness: counted_thickness(piece.build()?, time.thickness(piece.shape.thickness()))?,
         mass: Grams(piece.green.grams()),
         shape: &piece.shape,
         pumped: cure.is_pumped(),
@@ -97,9 +97,11 @@ pub(crate) fn more_days(piece: &Piece, home: &House) -> Option<Date> {
     Some(home.settings.day(last).saturating_add(MORE_DAYS.days()))
 }
 
-/// Whole days that a piece lay so cold that they do not count: by what was read of it, and by the log of its place.
+/// Days that a piece lay so cold that they do not count, by what was read of it and by the log of its place: the hours of all
+/// frosts together, to the nearest day.
 fn cold_days(piece: &Piece, home: &House) -> i64 {
-    cold_seconds(piece, piece.out_of_cure.unwrap_or(Timestamp::MAX), home) / 86_400
+    let cold = cold_seconds(piece, piece.out_of_cure.unwrap_or(Timestamp::MAX), home);
+    (cold + 43_200) / 86_400
 }
 
 /// How long (s) a piece lay under 1 °C in its cure until then.

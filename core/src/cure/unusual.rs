@@ -4,12 +4,13 @@
 
 use super::sheet::watch::MOST_SALT;
 use crate::catalogue::Catalogue;
+use crate::catalogue::builds::Build;
 use crate::catalogue::cures::{CureChoice, Role};
 use crate::catalogue::dosing::DosingMethod;
 use crate::caution::{Code, Finding, Severity};
 use crate::dose::DoseLine;
-use crate::units::show::{content, rate, trim};
-use crate::units::{GPerKg, Grams, Ppm};
+use crate::units::show::{content, rate, share, trim};
+use crate::units::{Fraction, GPerKg, Grams, Ppm};
 
 /// Sugar over this nobody cures with (g on a kilogram of what it is shared by).
 const MOST_SUGAR: f64 = 150.0;
@@ -25,6 +26,39 @@ const MOST_PHOSPHATE: f64 = 5.0;
 
 /// Binder enzyme takes about a percent (g/kg).
 const MOST_BINDER: f64 = 15.0;
+
+/// A block so far outside of what its product takes is asked about (share of fat).
+const FAT_FAR: f64 = 0.05;
+
+/// What is asked about a block whose fat is far from what its product takes; nothing where nobody knows its fat.
+#[must_use]
+pub fn odd_fat(build: &Build, fat: Option<Fraction>) -> Option<Finding> {
+    let range = build.mix.as_ref()?.fat_fraction;
+    let fat = fat?;
+    let (message, remedy) = if fat.0 < range.low - FAT_FAR - 1e-9 {
+        (
+            "So lean it dries hard and crumbles.",
+            "Add a fatter part, choose another product, or keep it as it is.",
+        )
+    } else if fat.0 > range.high + FAT_FAR + 1e-9 {
+        (
+            "So fat it smears, and dries slower than planned.",
+            "Add lean meat, choose another product, or keep it as it is.",
+        )
+    } else {
+        return None;
+    };
+    Some(
+        Finding::new(Code::FatFar, Severity::Caution, message)
+            .saw(format!("{} fat", share(fat)))
+            .wants(format!(
+                "{} to {}",
+                share(Fraction(range.low)),
+                share(Fraction(range.high))
+            ))
+            .remedy(remedy),
+    )
+}
 
 fn odd(message: String, saw: String, wants: String) -> Finding {
     Finding::new(Code::OddAmount, Severity::Caution, message)

@@ -220,6 +220,16 @@ impl State {
     }
 
     /// What is known of the freezing of a piece, or of what was kept of the lot: what lay there then, raw.
+    /// Since when a piece is raw and unfrozen in the house: since its animal came in. None for what came frozen or lay in a
+    /// freezer, since nobody says when that was over.
+    #[must_use]
+    pub fn raw_since(&self, piece: &Piece) -> Option<Timestamp> {
+        let lot = self.lot.as_ref()?;
+        let froze =
+            lot.received.frozen.is_some() || !self.frozen(Some(piece), None).readings.is_empty();
+        (!froze).then_some(lot.at)
+    }
+
     fn frozen(&self, piece: Option<&Piece>, until: Option<Timestamp>) -> Frozen {
         let family = piece.map(|p| self.family(p)).unwrap_or_default();
         let known = || family.iter().filter_map(|id| self.pieces.get(id));

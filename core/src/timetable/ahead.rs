@@ -5,7 +5,7 @@ use super::way::{Span, gate_kind, later, task};
 use crate::agenda::TaskKind;
 use crate::catalogue::Catalogue;
 use crate::catalogue::steps::{DoneBy, Step, StepKind, Wanted, Window};
-use crate::cure::days::{Lying, days};
+use crate::cure::days::{Lying, counted_thickness, days};
 use crate::dose::AS_USUAL;
 use crate::hang::pace::Paces;
 use crate::hang::usual_days;
@@ -142,7 +142,7 @@ fn hung_until(
 /// How long it usually hangs (days), by its thickness.
 fn usual_drying(piece: &Piece) -> Option<i64> {
     let loss = piece.build()?.hang.as_ref()?.loss_fraction;
-    let thick = piece.shape.thickness()?;
+    let thick = counted_thickness(piece.build()?, piece.shape.thickness())?;
     let lean = piece.fat.as_ref().map(|f| Fraction(1.0 - f.value.0));
     usual_days(thick, Fraction(loss), lean.unwrap_or(USUAL_LEAN)).map(i64::from)
 }
@@ -165,7 +165,7 @@ fn days_in_cure(piece: &Piece, home: &House, catalogue: &Catalogue) -> Option<i6
     let build = piece.build()?;
     let lying = Lying {
         build,
-        thickness: piece.shape.thickness()?,
+        thickness: counted_thickness(build, piece.shape.thickness())?,
         mass: Grams(piece.green.grams()),
         shape: &piece.shape,
         pumped: false,

@@ -131,6 +131,7 @@ fn batch(pieces: &[&Piece]) -> Batch {
                 meat: crate::units::Grams(p.mass.grams()),
                 shape: p.shape.clone(),
                 made: None,
+                unground: false,
             })
             .collect(),
         sizes: pieces.iter().map(|_| None).collect(),

@@ -26,7 +26,7 @@ pub use trips::{Chip, DayAhead, DayLine, PartOfDay, PlaceAsked, Row, Said, Trip,
 pub use way::{has_lost_enough, of_piece};
 
 use crate::agenda::TaskKind;
-use crate::catalogue::steps::StepKind;
+use crate::catalogue::steps::{StepKind, TripPlace};
 use crate::house::House;
 use crate::ids::VesselId;
 use crate::ledger::book::Book;
@@ -91,6 +91,8 @@ pub struct TaskStep {
 pub struct Task {
     /// What.
     pub kind: TaskKind,
+    /// Where it is done.
+    pub place: TripPlace,
     /// The step of its product that is done by it, where there is one.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub step: Option<TaskStep>,

@@ -94,6 +94,7 @@ fn dosed(build_key: &str, when: &str) -> Book {
         meat: Grams(2_000.0),
         shape: Shape::thick(Millimetres(50.8)),
         made: None,
+        unground: false,
     };
     let pieces = [piece];
     let ask = WeighOut::of(build, &pieces);

@@ -244,7 +244,7 @@ pub fn trips(
     }
     let mut found: BTreeMap<(bool, TripPlace), Rows> = BTreeMap::new();
     for task in in_order(due) {
-        let place = task.kind.place(task.step.as_ref().map(|s| s.kind));
+        let place = task.place;
         let raw = !std::iter::once(&task.piece)
             .chain(&task.with)
             .all(|p| said(*p).word == Verdict::ReadyToEat);
@@ -285,6 +285,7 @@ pub fn trips(
 fn thrown_away(task: &Task, today: Date) -> Task {
     Task {
         kind: TaskKind::Discard,
+        place: TaskKind::Discard.place(None),
         step: None,
         earliest: today,
         due: today,
@@ -430,28 +431,29 @@ fn days_ahead(plans: &[Arc<LotPlan>], today: Date) -> Vec<DayAhead> {
         .map(|n| today.saturating_add(n.days()))
         .collect();
     let last = days[days.len() - 1];
-    let mut found: BTreeMap<(Date, TaskKind, Option<StepKind>), Vec<&str>> = BTreeMap::new();
+    let mut found: BTreeMap<(Date, TaskKind, Option<StepKind>, TripPlace), Vec<&str>> =
+        BTreeMap::new();
     let all = plans.iter().flat_map(|p| p.open.iter().chain(&p.ahead));
     for task in all.filter(|t| t.kind != TaskKind::Turn && t.due > today && t.due <= last) {
         let step = task.step.as_ref().map(|s| s.kind);
-        let at = (task.due, task.kind, step);
+        let at = (task.due, task.kind, step, task.place);
         found.entry(at).or_default().push(&task.tag);
     }
     let mut vessels: BTreeSet<(Date, VesselId)> = BTreeSet::new();
     for turn in plans.iter().flat_map(|p| &p.turns) {
         for day in turn.days.iter().filter(|d| **d > today && **d <= last) {
             if turn.vessel.is_none_or(|v| vessels.insert((*day, v))) {
-                let at = (*day, TaskKind::Turn, None);
+                let at = (*day, TaskKind::Turn, None, TaskKind::Turn.place(None));
                 found.entry(at).or_default().push(&turn.tag);
             }
         }
     }
     let of = |day: Date| {
-        let lines = found.iter().filter(|((on, _, _), _)| *on == day);
-        let lines = lines.map(|((_, kind, step), tags)| DayLine {
+        let lines = found.iter().filter(|((on, ..), _)| *on == day);
+        let lines = lines.map(|((_, kind, step, place), tags)| DayLine {
             kind: *kind,
             step: *step,
-            place: kind.place(*step),
+            place: *place,
             count: tags.len(),
             tags: tags.iter().take(TAGS).map(|t| (*t).into()).collect(),
         });

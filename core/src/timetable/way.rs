@@ -5,9 +5,12 @@ use super::{Hours, Task, TaskStep, Urgency, When};
 use crate::agenda::TaskKind;
 use crate::catalogue::Catalogue;
 use crate::catalogue::dosing::SaltBy;
-use crate::catalogue::steps::{DISCARD, DoneBy, Step, StepKind, StepTimer, Wanted, Window};
+use crate::catalogue::steps::{
+    DISCARD, DoneBy, Step, StepKind, StepTimer, TripPlace, Wanted, Window,
+};
 use crate::cure::methods::Waits;
 use crate::cure::span::{CureSpan, cure_span};
+use crate::hanging::ferment::{souring_hours, souring_step};
 use crate::ledger::LotId;
 use crate::ledger::state::{Piece, Stage};
 use crate::piece::{Checked, StopBy, Timer, TimerFor};
@@ -112,8 +115,14 @@ pub(super) fn task(
         .day_of(piece.id, kind, step.map(|s| s.id.as_str()))
         .filter(|day| hours.is_none() && (earliest..=latest).contains(day));
     let vessel = piece.dose().and_then(|d| d.vessel.as_ref());
+    let sours = kind == TaskKind::OutOfCure && souring_step(piece).is_some();
     let mut task = Task {
         kind,
+        place: if sours {
+            TripPlace::Chamber
+        } else {
+            kind.place(step.map(|s| s.kind))
+        },
         step: step.map(|s| TaskStep {
             id: s.id.clone(),
             kind: s.kind,
@@ -265,6 +274,14 @@ fn in_cure(desk: &mut Desk<'_>, catalogue: &Catalogue) {
         Some(Waits::Deadline) => out,
         Some(Waits::Slack) | None => later(out, slack(piece)),
     };
+    if let Some([earliest, due, latest]) = souring_hours(piece, home) {
+        let hours = Hours {
+            earliest,
+            due,
+            latest,
+        };
+        return desk.add(TaskKind::OutOfCure, step, Span::Hours(hours), None);
+    }
     let because = super::cure::found_unready(piece, catalogue, out, home)
         .or_else(|| super::cure::lay_cold(&span));
     desk.add(
@@ -370,6 +387,14 @@ fn span_of(piece: &Piece, step: &Step, home: &House) -> Span {
             due: timer.ends(),
             latest: timer.ends().max(latest_of(from, step)),
         }),
+        None if step.kind == StepKind::Ferment => match souring_hours(piece, home) {
+            Some([earliest, due, latest]) => Span::Hours(Hours {
+                earliest,
+                due,
+                latest,
+            }),
+            None => Span::after(from, step.window(), home),
+        },
         None => match &piece.evening_out {
             // It was said until when.
             Some(said) if step.kind == StepKind::EvenOut && said.since >= from => {

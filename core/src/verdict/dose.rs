@@ -356,11 +356,12 @@ impl<'a> Judge<'a> {
                 )
             }
             None => {
+                // Days too cold to count, and those that a check added, are its days.
                 let day = super::days_in_cure(piece, out, self.home)?;
-                if day <= i64::from(span.days) {
+                if day <= i64::from(span.counted) {
                     return None;
                 }
-                (format!("day {day}"), format!("day {}", span.days))
+                (format!("day {day}"), format!("day {}", span.counted))
             }
         };
         Some(

@@ -29,7 +29,7 @@ const OVERNIGHT_H: f64 = 12.0;
 const PLAIN_FROM_DAY: i64 = 3;
 
 /// What a piece lost in its salt says that the salt went in, from this share on.
-const LOST_IN_BOX: f64 = 0.05;
+pub const LOST_IN_BOX: f64 = 0.05;
 
 /// So much earlier out of the salt is on time (h).
 const EARLY_H: f64 = 0.5;

@@ -33,7 +33,7 @@ use crate::units::show::temperature;
 use crate::units::{Celsius, Millimetres};
 pub use cache::{LotVerdicts, VerdictCache, work_out};
 pub use dose::{ActualContents, salt_left};
-pub use dried::{Early, LEAST_LOSS, days_in_cure, least_days};
+pub use dried::{Early, LEAST_LOSS, LOST_IN_BOX, days_in_cure, least_days};
 pub use harm::waits;
 use jiff::Timestamp;
 use jiff::civil::Date;

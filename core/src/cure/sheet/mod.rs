@@ -48,6 +48,8 @@ pub struct SheetPiece {
     pub meat: Grams,
     /// How it lies.
     pub shape: Shape,
+    /// True for a whole piece of which its product wants ground meat.
+    pub unground: bool,
     /// Its own product, as it is made by this dose, where that is not the sheet's.
     pub made: Option<Arc<Build>>,
 }

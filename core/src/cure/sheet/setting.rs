@@ -8,7 +8,7 @@ use crate::catalogue::dosing::DoseField;
 use crate::catalogue::dosing::{BuildDose, DosingMethod};
 use crate::catalogue::time_rules::TimeRuleFact;
 use crate::caution::{Code, FieldError, Finding, Severity};
-use crate::cure::days::{Lying, days};
+use crate::cure::days::{Lying, counted_thickness, days};
 use crate::cure::dry::{ToHit, ppm_in, to_hit};
 use crate::cure::souring::cures_in;
 use crate::dose::OwnTime;
@@ -56,51 +56,62 @@ impl Setting<'_> {
             .rules
             .limit(build.class, law, skin_on)
             .map_err(|e| vec![e])?;
+        if piece.unground {
+            findings.push(
+                Finding::new(
+                    Code::NotGround,
+                    Severity::Stop,
+                    format!("{} is a whole piece: its dose is for ground or diced meat.", piece.tag),
+                )
+                .remedy("Grind or dice it first (Assign, Grind and blend), or give it another product. A typed reason goes on."),
+            );
+        }
         let mut why = String::new();
         let mut box_hours = None;
-        let (days, days_by, schools) = match self.time.thickness(piece.shape.thickness()) {
-            Some(thickness) => {
-                let lying = Lying {
-                    build,
-                    thickness,
-                    mass: piece.meat,
-                    shape: &piece.shape,
-                    pumped: self.build.method == DosingMethod::Injection,
-                    time: self.time,
-                };
-                let plan = days(
-                    &lying,
-                    self.school.as_ref(),
-                    &self.catalogue.schools,
-                    self.home.units,
-                )?;
-                let (said, lags) = days_why(&plan, &lying, self.catalogue);
-                why = said;
-                box_hours = plan.hours;
-                // Too thick for its school says the same, louder.
-                let is_thick = |f: &Finding| f.code == Code::TooThickForRule;
-                findings.extend(lags.filter(|_| !plan.findings.iter().any(is_thick)));
-                findings.extend(plan.findings);
-                (Some(plan.days), plan.by, plan.schools)
-            }
-            None => {
-                findings.push(
-                    Finding::new(
-                        Code::ThicknessMissing,
-                        Severity::Stop,
-                        format!(
-                            "{} has no thickness, so nobody can say how long it takes.",
-                            piece.tag
-                        ),
-                    )
-                    .remedy(format!(
-                        "Measure its thickest place and correct its entry, such as {}.",
-                        length(Millimetres(45.0), self.home.units.length)
-                    )),
-                );
-                (None, String::new(), Vec::new())
-            }
-        };
+        let (days, days_by, schools) =
+            match counted_thickness(build, self.time.thickness(piece.shape.thickness())) {
+                Some(thickness) => {
+                    let lying = Lying {
+                        build,
+                        thickness,
+                        mass: piece.meat,
+                        shape: &piece.shape,
+                        pumped: self.build.method == DosingMethod::Injection,
+                        time: self.time,
+                    };
+                    let plan = days(
+                        &lying,
+                        self.school.as_ref(),
+                        &self.catalogue.schools,
+                        self.home.units,
+                    )?;
+                    let (said, lags) = days_why(&plan, &lying, self.catalogue);
+                    why = said;
+                    box_hours = plan.hours;
+                    // Too thick for its school says the same, louder.
+                    let is_thick = |f: &Finding| f.code == Code::TooThickForRule;
+                    findings.extend(lags.filter(|_| !plan.findings.iter().any(is_thick)));
+                    findings.extend(plan.findings);
+                    (Some(plan.days), plan.by, plan.schools)
+                }
+                None => {
+                    findings.push(
+                        Finding::new(
+                            Code::ThicknessMissing,
+                            Severity::Stop,
+                            format!(
+                                "{} has no thickness, so nobody can say how long it takes.",
+                                piece.tag
+                            ),
+                        )
+                        .remedy(format!(
+                            "Measure its thickest place and correct its entry, such as {}.",
+                            length(Millimetres(45.0), self.home.units.length)
+                        )),
+                    );
+                    (None, String::new(), Vec::new())
+                }
+            };
         Ok(PieceSheet {
             piece: piece.id,
             tag: piece.tag.clone(),

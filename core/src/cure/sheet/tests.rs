@@ -14,6 +14,7 @@ fn piece(id: i64, meat_g: f64, mm: f64) -> SheetPiece {
         meat: Grams(meat_g),
         shape: Shape::thick(Millimetres(mm)),
         made: None,
+        unground: false,
     }
 }
 

@@ -2,6 +2,7 @@
 
 use crate::animal::byproduct::Byproduct;
 use crate::catalogue::SnapshotKey;
+use crate::catalogue::builds::Build;
 use crate::catalogue::species::MIX;
 use crate::ids::{LotId, PieceId, word};
 use crate::ledger::facts::{Fact, Family};
@@ -12,6 +13,7 @@ use crate::piece::Taken;
 use crate::shape::Shape;
 use crate::units::{Fraction, Milligrams, Millimetres, Reading, Typed, Units};
 use serde::{Deserialize, Serialize};
+use std::sync::Arc;
 
 /// What goes into the grinder or mixer.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -163,19 +165,7 @@ impl Fact for Ground {
     }
 
     fn begin(&self, state: &mut State, entry: &Entry) {
-        let sources: Vec<_> = self
-            .pieces()
-            .filter_map(|id| state.pieces.get(&id))
-            .collect();
-        let product = sources
-            .first()
-            .and_then(|p| p.product.clone())
-            .filter(|b| b.is_ground())
-            .filter(|b| {
-                sources
-                    .iter()
-                    .all(|p| p.build_key() == Some(b.key.as_str()))
-            });
+        let product = self.product(state);
         let piece = Piece {
             parents: self.pieces().collect(),
             cut: MIX.into(),
@@ -207,6 +197,15 @@ impl Fact for Ground {
 }
 
 impl Ground {
+    /// The product made of ground meat that every piece in it was to become; none where they differ.
+    pub(crate) fn product(&self, state: &State) -> Option<Arc<Build>> {
+        let mut sources = self.pieces().filter_map(|id| state.pieces.get(&id));
+        let product = sources.next()?.product.clone().filter(|b| b.is_ground())?;
+        sources
+            .all(|p| p.build_key() == Some(product.key.as_str()))
+            .then_some(product)
+    }
+
     /// What went in that was no piece of the lot.
     pub(crate) fn taken(&self) -> Vec<Taken> {
         let taken = |source: &GroundFrom| match source {

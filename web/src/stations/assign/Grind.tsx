@@ -83,9 +83,10 @@ function Blend({ plan }: { plan: Plan }) {
   ]
   const middle = build?.mix ? (build.mix.fat_fraction.low + build.mix.fat_fraction.high) / 2 : 0.28
   const lean = sources.filter((s) => s.fat < middle)
-  const fat = sources.filter((s) => s.fat >= middle && s.from === 'loose')
+  const fat = sources.filter((s) => s.fat >= middle)
   const [chosen, setChosen] = useState<string[]>()
-  const here = chosen ?? lean.filter((s) => s.from === 'loose').map((s) => s.key)
+  const here = chosen ?? sources.filter((s) => s.from === 'loose').map((s) => s.key)
+  const fatHere = fat.filter((s) => here.includes(s.key))
   const [typed, setTyped] = useState({
     by: 'target' as 'target' | 'ratio',
     target: '',
@@ -99,7 +100,7 @@ function Blend({ plan }: { plan: Plan }) {
   const set = (change: Partial<typeof typed>) => setTyped((t) => ({ ...t, ...change }))
   const pans = (settings?.household.equipment?.places ?? []).filter((p) => p.kind === 'pan')
   const pan = build?.mix?.pans ? (pans.find((p) => p.name === typed.pan) ?? (typed.pan === '' ? pans[0] : undefined)) : undefined
-  const kept = fat.reduce((sum, s) => sum + s.mass_g, 0)
+  const kept = fatHere.reduce((sum, s) => sum + s.mass_g, 0)
   const target = typedNumber(typed.target)
   const total = typed.total.trim()
   const ask: BlendAsk = {
@@ -160,9 +161,12 @@ function Blend({ plan }: { plan: Plan }) {
         <div>
           <h2 className="mb-1">The fat part</h2>
           {fat.map((s) => (
-            <p key={s.key} className="text-[0.95rem]">
-              On hand: {s.name}, <span className="figures">{format.mass(s.mass_g)}</span>, about {percent(s.fat, 0)} fat.
-            </p>
+            <Tick
+              key={s.key}
+              label={`${s.name}, ${amount(s)}, about ${percent(s.fat, 0)} fat`}
+              checked={here.includes(s.key)}
+              onChange={(on) => toggle(s.key, on)}
+            />
           ))}
           <div className="grid gap-x-4 sm:grid-cols-2">
             <TextField label="Fat part" value={typed.fatName} onChange={(fatName) => set({ fatName })} />
@@ -242,7 +246,7 @@ function Blend({ plan }: { plan: Plan }) {
           key={product}
           plan={plan}
           lean={lean.filter((s) => here.includes(s.key))}
-          fat={fat}
+          fat={fatHere}
           fatName={typed.fatName}
           fatFat={typed.fatFat}
           thickness={asked.data?.slab_mm ?? undefined}
@@ -349,8 +353,9 @@ function GroundForm({
   if (lean.length === 0) return null
   const most = lean.reduce((a, b) => (b.mass_g > a.mass_g ? b : a))
   const loose = [...lean, ...fat].filter((s) => s.from === 'loose')
-  const pieces = lean.filter((s) => s.from === 'piece' && s.lot === most.lot)
-  const elsewhere = lean.filter((s) => s.from === 'piece' && s.lot !== most.lot)
+  const whole = [...lean, ...fat].filter((s) => s.from === 'piece')
+  const pieces = whole.filter((s) => s.lot === most.lot)
+  const elsewhere = whole.filter((s) => s.lot !== most.lot)
   const sources: Schemas['GroundFromAsk'][] = [
     ...pieces.map((s) => ({ from: 'piece' as const, piece: s.piece! })),
     ...loose

@@ -1,0 +1,90 @@
+//! What is asked about by how long something lay: raw, in its cure, in its salt.
+
+use crate::caution::Code;
+use crate::cure::span::cure_span;
+use crate::ids::PieceId;
+use crate::testing::Season;
+use crate::verdict::Judge;
+use serde_json::{Value, json};
+
+/// A bought half hog with one piece, given a product.
+fn hog(cut: &str, grams: u32, mm: u32, build: &str) -> Season {
+    let mut season = Season::empty();
+    season.did(&[
+        json!({"act": "received", "name": "half hog", "species": "pig", "origin": "bought", "known": "carcass", "reading": "42 kg"}),
+        json!({"act": "hold_answered", "lot": 1, "kind": "freezing", "answer": "clear", "note": "test 118-4"}),
+        json!({"act": "piece_weighed", "lot": 1, "cut": cut, "reading": format!("{grams} g"), "thickness": format!("{mm} mm")}),
+        json!({"act": "assigned", "piece": 1, "build": build}),
+    ]);
+    season
+}
+
+fn dosed() -> Value {
+    json!({"act": "dosed", "pieces": [1]})
+}
+
+fn out(grams: u32) -> Value {
+    json!({"act": "out_of_cure", "piece": 1, "reading": format!("{grams} g")})
+}
+
+#[test]
+fn raw_meat_of_many_days_is_asked_about_when_it_is_dosed_unless_it_was_frozen() {
+    let mut season = hog("belly", 2_000, 36, "belly-slab");
+    season.wait_h(24 * 4);
+    assert!(season.does(&dosed(), false).is_ok(), "four days");
+    let mut season = hog("belly", 2_000, 36, "belly-slab");
+    season.wait_h(24 * 8);
+    let said = season.asked(&dosed());
+    assert!(
+        said.contains("KeptRaw") && said.contains("8 days"),
+        "{said}"
+    );
+    season.did(&[dosed()]);
+    let mut season = hog("belly", 2_000, 36, "belly-slab");
+    season.did(&[json!({"act": "freezer_read", "lot": 1, "inside": "-18 C"})]);
+    season.wait_h(24 * 30);
+    assert!(season.does(&dosed(), false).is_ok(), "it was frozen");
+}
+
+#[test]
+fn a_salt_box_that_took_too_little_is_asked_about_when_the_piece_comes_out() {
+    for (grams, asked) in [(588, true), (570, false), (560, false)] {
+        let mut season = hog("tenderloin", 600, 40, "tenderloin-buried");
+        season.did(&[json!({"act": "dosed", "pieces": [1], "way": "salt_box", "reason": "an old way of this house"})]);
+        season.wait_h(34);
+        let said = season.does(&out(grams), false);
+        assert_eq!(
+            said.as_ref().is_err_and(|e| e.contains("BoxLostLittle")),
+            asked,
+            "{grams} g: {said:?}"
+        );
+    }
+}
+
+#[test]
+fn out_on_the_day_that_cold_moved_is_not_saltier() {
+    // Five frosts of ten hours: two days that do not count.
+    for (later, saltier) in [(0, false), (1, true)] {
+        let mut season = hog("loin", 2_000, 60, "back-smoked");
+        season.did(&[json!({"act": "dosed", "pieces": [1], "way": "cover_brine", "reason": "an old way of this house"})]);
+        for _ in 0..5 {
+            season.wait_h(24);
+            season.did(&[json!({"act": "place_read", "place": "porch", "piece": 1, "temperature": "-1 C", "hours": 10})]);
+        }
+        let span = cure_span(season.piece(1), &season.home, season.book.catalogue()).unwrap();
+        assert_eq!(span.counted, span.days + 2);
+        season.wait_h(24 * (i64::from(span.counted) - 5 + later));
+        season.did(&[out(2_050)]);
+        let judge = Judge {
+            book: &season.book,
+            home: &season.home,
+        };
+        let (lot, piece) = season.book.piece(PieceId(1)).unwrap();
+        let said = judge.piece(&lot.state, piece).findings;
+        assert_eq!(
+            said.iter().any(|f| f.code == Code::LeftCureLate),
+            saltier,
+            "{later}: {said:?}"
+        );
+    }
+}
