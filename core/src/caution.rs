@@ -259,6 +259,10 @@ pub enum Code {
     BoxLostLittle,
     /// Raw meat that was kept for many days before it was dosed.
     KeptRaw,
+    /// A casing that soaked in one water.
+    CasingWater,
+    /// More taken than the pantry holds.
+    MoreThanKept,
     /// A ground block far fatter or leaner than its product is.
     FatFar,
     /// A piece that is to be dosed as ground meat and was not ground.

@@ -34,6 +34,7 @@ pub mod recipe;
 pub mod run;
 pub mod running;
 pub mod shape;
+pub mod stock;
 pub mod timetable;
 pub mod units;
 pub mod verdict;

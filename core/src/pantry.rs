@@ -1,122 +1,13 @@
-//! What the household keeps: salt, cures, spices, casings, nets, bags, string and wood, with what
-//! was counted, what was used since, and what has gone past its date.
+//! What is left in the pantry: what was counted, less what the ledger says was used since.
 
-use crate::catalogue::Catalogue;
-use crate::caution::{Checks, FieldError};
+use crate::ledger::Account;
 use crate::ledger::book::Book;
-use crate::ledger::facts::Act;
-use crate::ledger::{Account, Posting};
-use crate::units::bounds::{self, Measure};
+use crate::ledger::facts::cased::Cased;
+use crate::ledger::facts::packed::Packed;
+pub use crate::stock::{Pantry, StockItem, StockKind, StockUnit, same};
 use jiff::Timestamp;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
-
-/// What kind of thing is kept.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum StockKind {
-    /// Meat or fat to grind in.
-    Meat,
-    /// Salt.
-    Salt,
-    /// Sugar and syrup.
-    Sugar,
-    /// Curing salt.
-    Cure,
-    /// Spices, herbs, sauces, starters.
-    Spice,
-    /// Natural casings and sheets.
-    Casing,
-    /// Nets.
-    Net,
-    /// Bags.
-    Bag,
-    /// String for ties.
-    String,
-    /// Wood for smoke.
-    Wood,
-}
-
-impl StockKind {
-    /// Every kind, in the order of a shopping list.
-    pub const ALL: [Self; 10] = [
-        Self::Meat,
-        Self::Salt,
-        Self::Sugar,
-        Self::Cure,
-        Self::Spice,
-        Self::Casing,
-        Self::Net,
-        Self::Bag,
-        Self::String,
-        Self::Wood,
-    ];
-
-    /// The unit it is counted in.
-    #[must_use]
-    pub const fn unit(self) -> StockUnit {
-        match self {
-            Self::Casing | Self::Net | Self::String => StockUnit::Metres,
-            Self::Bag => StockUnit::Pieces,
-            Self::Meat | Self::Salt | Self::Sugar | Self::Cure | Self::Spice | Self::Wood => {
-                StockUnit::Grams
-            }
-        }
-    }
-}
-
-/// What an amount in stock is counted in.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum StockUnit {
-    /// Grams.
-    Grams,
-    /// Metres.
-    Metres,
-    /// Pieces.
-    Pieces,
-}
-
-/// Something kept in the pantry.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-#[serde(deny_unknown_fields)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct StockItem {
-    /// What it is called; the same word as in a dose.
-    pub name: String,
-    /// Its kind, which sets its unit.
-    pub kind: StockKind,
-    /// What was counted, in its kind's unit.
-    pub amount: f64,
-    /// When it was counted; what doses used since is taken off.
-    #[cfg_attr(feature = "openapi", schema(value_type = String, format = DateTime))]
-    pub counted_at: Timestamp,
-    /// The diameter of a casing, or the girth of a net divided by pi (mm).
-    #[serde(default)]
-    pub diameter_mm: Option<f64>,
-    /// When it was opened.
-    #[serde(default)]
-    #[cfg_attr(feature = "openapi", schema(value_type = Option<String>, format = Date))]
-    pub opened_on: Option<Date>,
-    /// After this day it no longer counts.
-    #[serde(default)]
-    #[cfg_attr(feature = "openapi", schema(value_type = Option<String>, format = Date))]
-    pub good_until: Option<Date>,
-    /// Price of a kilogram, a metre or a piece, in hundredths.
-    #[serde(default)]
-    pub price_cents: Option<i64>,
-}
-
-/// Everything the household keeps.
-#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
-#[serde(deny_unknown_fields)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Pantry {
-    /// The items.
-    pub items: Vec<StockItem>,
-}
 
 /// An item as it stands today.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -133,134 +24,111 @@ pub struct Standing {
 }
 
 impl Pantry {
-    /// Checks every item.
+    /// Every item as it stands on a day, after what the acts of the ledger took of it.
     ///
-    /// # Errors
-    /// Each field that cannot be, with what to type.
-    pub fn check(&self, catalogue: &Catalogue) -> Result<(), Vec<FieldError>> {
-        let mut checks = Checks::default();
-        for (i, item) in self.items.iter().enumerate() {
-            let source = catalogue.cure_name(&item.name).is_some();
-            let edible = !matches!(item.kind, StockKind::Cure | StockKind::Casing);
-            checks.that(
-                !(source && edible),
-                &format!("items[{i}].kind"),
-                "That is or may be a curing salt. Keep it as one, apart from salt and spices.",
-            );
-            checks.that(
-                !item.name.trim().is_empty() && item.name.chars().count() <= 60,
-                &format!("items[{i}].name"),
-                "Name it in up to 60 letters, such as black pepper.",
-            );
-            checks.zero_or_more(
-                Measure::Mass,
-                item.amount,
-                &format!("items[{i}].amount"),
-                "500",
-            );
-            if let Some(mm) = item.diameter_mm {
-                checks.above_zero(
-                    Measure::Length,
-                    mm,
-                    &format!("items[{i}].diameter_mm"),
-                    "32",
-                );
-            }
-            checks.that(
-                item.price_cents.is_none_or(|c| c >= 0),
-                &format!("items[{i}].price_cents"),
-                "A price is zero or more.",
-            );
-            for (day, field) in [
-                (item.opened_on, "opened_on"),
-                (item.good_until, "good_until"),
-            ] {
-                if let Some(Err(message)) = day.map(bounds::day) {
-                    checks.that(false, &format!("items[{i}].{field}"), &message);
-                }
-            }
-        }
-        checks.done()
-    }
-
-    /// Every item as it stands on a day, after what doses used of it.
+    /// Each use comes off the item of its name that was opened first, and off the next when that is used up; what was used
+    /// before an item was counted is in its count already.
     #[must_use]
     pub fn standing(&self, book: &Book, today: Date) -> Vec<Standing> {
-        // Two items of one name share what was used, the one opened first before the other.
+        let mut left: Vec<f64> = self.items.iter().map(|i| i.amount).collect();
+        // Of two of one name the one opened first before the other.
         let mut order: Vec<usize> = (0..self.items.len()).collect();
         order.sort_by_key(|&i| {
             let item = &self.items[i];
             (item.opened_on.is_none(), item.opened_on, item.good_until, i)
         });
-        let mut found: Vec<Option<Standing>> = vec![None; self.items.len()];
-        let mut taken: Vec<(&str, f64)> = Vec::new();
-        for i in order {
-            let item = &self.items[i];
-            let before = taken
-                .iter()
-                .filter(|(name, _)| same(name, &item.name))
-                .map(|(_, used)| used)
-                .sum::<f64>();
-            let used = match item.kind.unit() {
-                StockUnit::Grams => used_since(book, &item.name, item.counted_at),
-                StockUnit::Metres => metres_since(book, &item.name, item.counted_at),
-                StockUnit::Pieces => 0.0,
-            };
-            let used = (used - before).clamp(0.0, item.amount);
-            taken.push((&item.name, used));
-            let past = item.good_until.is_some_and(|day| day < today);
-            found[i] = Some(Standing {
-                item: item.clone(),
-                used,
-                left: if past { 0.0 } else { item.amount - used },
-                past,
+        let mut uses = self.uses(book);
+        uses.sort_by_key(|u| u.at);
+        for Use {
+            at,
+            unit,
+            name,
+            amount,
+        } in uses
+        {
+            let mut rest = amount;
+            let mine = order.iter().filter(|&&i| {
+                let item = &self.items[i];
+                item.kind.unit() == unit && same(&item.name, name)
             });
+            for &i in mine {
+                if at < self.items[i].counted_at {
+                    break;
+                }
+                let taken = rest.min(left[i]);
+                left[i] -= taken;
+                rest -= taken;
+            }
         }
-        found.into_iter().flatten().collect()
+        let standing = self.items.iter().zip(left).map(|(item, left)| {
+            let past = item.good_until.is_some_and(|day| day < today);
+            Standing {
+                used: item.amount - left,
+                left: if past { 0.0 } else { left },
+                item: item.clone(),
+                past,
+            }
+        });
+        standing.collect()
+    }
+
+    /// Everything that acts took of something that is kept.
+    fn uses<'a>(&self, book: &'a Book) -> Vec<Use<'a>> {
+        let Some(first) = self.items.iter().map(|i| i.counted_at).min() else {
+            return Vec::new();
+        };
+        let live = book.lots().flat_map(|lot| lot.live_entries());
+        let mut found = Vec::new();
+        for entry in live.filter(|e| e.happened_at >= first) {
+            let at = entry.happened_at;
+            for posting in entry.postings.iter().filter(|p| p.mass.grams() < 0.0) {
+                if let Account::Material(name) = &posting.account {
+                    let amount = -posting.mass.grams();
+                    found.push(Use {
+                        at,
+                        unit: StockUnit::Grams,
+                        name,
+                        amount,
+                    });
+                }
+            }
+            if let Some(cased) = entry.act.of::<Cased>() {
+                found.push(Use {
+                    at,
+                    unit: StockUnit::Metres,
+                    name: &cased.casing,
+                    amount: cased.used_m(),
+                });
+            }
+            if let Some(packed) = entry.act.of::<Packed>() {
+                found.extend(packed.bags().map(|name| Use {
+                    at,
+                    unit: StockUnit::Pieces,
+                    name,
+                    amount: 1.0,
+                }));
+            }
+        }
+        found
     }
 }
 
-/// True when two names mean the same thing in a pantry.
-#[must_use]
-pub fn same(a: &str, b: &str) -> bool {
-    a.trim().eq_ignore_ascii_case(b.trim())
-}
-
-/// What doses and coats took of something since a moment (g).
-fn used_since(book: &Book, name: &str, since: Timestamp) -> f64 {
-    let out_of = |posting: &Posting| {
-        let is_it = matches!(&posting.account, Account::Material(m) if same(m, name));
-        if is_it { -posting.mass.grams() } else { 0.0 }
-    };
-    book.lots()
-        .flat_map(|lot| lot.live_entries())
-        .filter(|e| e.happened_at >= since)
-        .filter(|e| matches!(e.act, Act::Dosed(_) | Act::Coated(_)))
-        .flat_map(|e| &e.postings)
-        .map(out_of)
-        .sum()
-}
-
-/// What casing took of something since a moment, less what went back in salt (m).
-fn metres_since(book: &Book, name: &str, since: Timestamp) -> f64 {
-    book.lots()
-        .flat_map(|lot| lot.live_entries())
-        .filter(|e| e.happened_at >= since)
-        .filter_map(|e| {
-            let Act::Cased(cased) = &e.act else {
-                return None;
-            };
-            same(&cased.casing, name).then(|| cased.used_m())
-        })
-        .sum()
+/// Something that an act took of what is kept.
+struct Use<'a> {
+    at: Timestamp,
+    unit: StockUnit,
+    name: &'a str,
+    amount: f64,
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
+    use serde_json::json;
 
     fn item(name: &str, kind: StockKind, amount: f64) -> StockItem {
         StockItem {
+            id: 0,
             name: name.into(),
             kind,
             amount,
@@ -285,24 +153,60 @@ mod tests {
     }
 
     #[test]
-    fn wrong_items_are_all_named() {
-        let mut wrong = item(" ", StockKind::Casing, -1.0);
-        wrong.diameter_mm = Some(0.0);
-        wrong.price_cents = Some(-5);
-        let fields: Vec<_> = Pantry { items: vec![wrong] }
-            .check(&Catalogue::shipped())
-            .unwrap_err()
-            .into_iter()
-            .map(|e| e.field)
-            .collect();
-        assert_eq!(
-            fields,
-            [
-                "items[0].name",
-                "items[0].amount",
-                "items[0].diameter_mm",
-                "items[0].price_cents"
-            ]
-        );
+    fn each_use_comes_off_one_item_whenever_the_others_are_counted() {
+        let mut season = crate::testing::Season::empty();
+        let at = |hours: i64| season.now + jiff::SignedDuration::from_hours(hours);
+        let kept = |name: &str, kind, amount, counted| StockItem {
+            counted_at: at(counted),
+            ..item(name, kind, amount)
+        };
+        let mut first = kept("salt", StockKind::Salt, 1_000.0, 0);
+        first.opened_on = Some("2025-12-01".parse().unwrap());
+        let mut pantry = Pantry {
+            items: vec![
+                first,
+                kept("Salt", StockKind::Salt, 500.0, 0),
+                kept("bought back fat", StockKind::Meat, 900.0, 0),
+                kept("vacuum bag", StockKind::Bag, 20.0, 0),
+            ],
+        };
+        season.did(&[
+            json!({"act": "received", "name": "half hog", "species": "pig", "origin": "bought", "known": "carcass", "reading": "30 kg"}),
+            json!({"act": "piece_weighed", "lot": 1, "cut": "belly", "reading": "1 kg", "thickness": "30 mm"}),
+            json!({"act": "byproduct_weighed", "lot": 1, "kind": "trim", "reading": "3 kg"}),
+            json!({"act": "assigned", "piece": 1, "build": "belly-slab"}),
+        ]);
+        season.wait_h(1);
+        season.did(&[
+            json!({"act": "dosed", "pieces": [1]}),
+            json!({"act": "ground", "lot": 1, "reading": "3580 g", "sources": [{"from": "kept", "kind": "trim", "reading": "3 kg"},
+                {"from": "added", "name": "bought back fat", "species": "pig", "reading": "600 g"}]}),
+            json!({"act": "assigned", "piece": 2, "build": "fresh"}),
+            json!({"act": "packed", "piece": 2, "finished": false, "packs": [{"reading": "500 g", "bag": "Vacuum bag"}, {"reading": "500 g", "bag": "vacuum bag"}]}),
+        ]);
+        let left = |pantry: &Pantry, season: &crate::testing::Season| -> Vec<f64> {
+            let standing = pantry.standing(&season.book, season.home.settings.day(season.now));
+            standing.iter().map(|s| s.left).collect()
+        };
+        let lines = &season.piece(1).dose().unwrap().lines;
+        let salt = lines
+            .iter()
+            .find(|l| l.name == "salt")
+            .unwrap()
+            .mass
+            .value
+            .grams();
+        assert!(salt > 10.0);
+        assert_eq!(left(&pantry, &season), [1_000.0 - salt, 500.0, 300.0, 18.0]);
+        // The first is counted again: the second keeps what it had.
+        season.wait_h(1);
+        pantry.items[0].amount = 970.0;
+        pantry.items[0].counted_at = season.now;
+        assert_eq!(left(&pantry, &season), [970.0, 500.0, 300.0, 18.0]);
+        // Used up, the next of its name gives the rest.
+        pantry.items[0].amount = 10.0;
+        pantry.items[0].counted_at = "2025-12-31T00:00:00Z".parse().unwrap();
+        pantry.items[1].counted_at = pantry.items[0].counted_at;
+        assert_eq!(left(&pantry, &season)[..2], [0.0, 510.0 - salt]);
     }
 }

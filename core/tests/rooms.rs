@@ -5,7 +5,7 @@ use std::fs;
 use std::path::{Path, PathBuf};
 
 /// From what knows nothing to what knows most. A new room goes in where everything it uses stands before it.
-const ROOMS: [&str; 31] = [
+const ROOMS: [&str; 32] = [
     "units",
     "ids",
     "caution",
@@ -23,6 +23,7 @@ const ROOMS: [&str; 31] = [
     "piece",
     "run",
     "agenda",
+    "stock",
     "house",
     "cure",
     "ledger",

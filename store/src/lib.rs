@@ -271,6 +271,7 @@ impl Store {
         lists.take(new, version);
         let mut home = self.home.write().unwrap_or_else(PoisonError::into_inner);
         home.agenda = Arc::new(lists.agenda.list.clone());
+        home.pantry = Arc::new(lists.pantry.list.clone());
         Ok(version)
     }
 

@@ -93,6 +93,7 @@ pub fn open(folder: &Path, catalogue: &Catalogue, now: Timestamp) -> Result<Open
         climate: Arc::new(sound.of(readings::climate(&conn))?),
         agenda: Arc::new(lists.agenda.list.clone()),
         runs: Arc::new(sound.of(runs::all(&conn))?),
+        pantry: Arc::new(lists.pantry.list.clone()),
     };
     if let Some(words) = sound.of(beside::broken(&conn, &home.settings))? {
         sound.is_broken(words);

@@ -3,13 +3,16 @@
 use crate::acts::context::words;
 use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::assign::wraps::fits_girth;
+use crate::catalogue::builds::Build;
 use crate::caution::{Code, Finding, Severity};
 use crate::form::{AskError, Count, Field, FieldKind};
 use crate::ids::{LotId, PieceId};
 use crate::ledger::facts::Act;
 use crate::ledger::facts::cased::Cased;
-use crate::units::show::length;
-use crate::units::{Millimetres, Typed};
+use crate::pantry::{StockKind, same};
+use crate::shape::size::Size;
+use crate::units::show::{length, trim};
+use crate::units::{Grams, Millimetres, Typed};
 use serde::{Deserialize, Serialize};
 
 /// Cased and netted.
@@ -55,12 +58,15 @@ impl Draft for CasedAsk {
                 "Say what it went into, by its name in the pantry, such as beef bung.",
             ));
         };
+        let typed = context.typed_if(self.diameter.as_deref(), "diameter")?;
+        let kept = || context.home.pantry.width(&casing).map(Typed::unsaid);
+        let diameter = typed.or_else(kept);
         let act = Cased {
             piece: self.piece,
             casing,
             taken: context.typed_if(self.taken.as_deref(), "taken")?,
             back: context.typed_if(self.back.as_deref(), "back")?,
-            diameter: context.typed_if(self.diameter.as_deref(), "diameter")?,
+            diameter,
             girth: context.typed_if(self.girth.as_deref(), "girth")?,
             soaked_min: context.count_if(self.soaked.as_ref(), "soaked")?,
             changes: context.count_if(self.changes.as_ref(), "changes")?,
@@ -74,39 +80,27 @@ impl Draft for CasedAsk {
 impl Review for Cased {
     fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
         let mut found = Vec::new();
-        let say = |mm: Millimetres| {
-            length(
-                Millimetres(mm.0.round()),
-                validator.home.settings.units.length,
-            )
-        };
-        if let (Some(diameter), Some(girth)) = (&self.diameter, &self.girth)
-            && !fits_girth(diameter.value, girth.value)
-        {
-            let round = Millimetres(diameter.value.0 * std::f64::consts::PI);
-            let what = if round.0 < girth.value.0 {
-                "That casing is too narrow: it bursts, or it squeezes the piece."
-            } else {
-                "That casing is too wide: air stays under it, and there mould grows."
-            };
-            found.push(
-                Finding::new(Code::CasingFit, Severity::Caution, what)
-                    .saw(format!(
-                        "{} round, over a piece of {}",
-                        say(round),
-                        say(girth.value)
-                    ))
-                    .wants("within 10 % of the piece")
-                    .remedy("Take another width, or two layers of sheet; or keep it as typed."),
-            );
-        }
+        found.extend(self.ill_fitting(validator));
         if self.tight == Some(false) {
             found.push(
-                Finding::new(Code::CasingLeaks, Severity::Caution, "It did not hold the water: where it leaks, air and mould come in.")
+                Finding::new(Code::CasingLeaks, Severity::Caution, "It did not hold the water: where it leaks, air and mold come in.")
                     .saw("a leak")
                     .wants("a casing that holds water")
                     .remedy("Cut the hole away, tie it off or patch it with a second layer; or keep it as typed."),
             );
+        }
+        if let Some(minutes) = self.soaked_min.filter(|m| *m >= CHANGED_FROM_MIN)
+            && self.changes.unwrap_or(0) == 0
+        {
+            found.push(
+                Finding::new(Code::CasingWater, Severity::Caution, "Soaked in one water, a casing keeps its salt and its smell.")
+                    .saw(format!("{minutes} min, no change of water"))
+                    .wants("2 or 3 changes")
+                    .remedy("Flush it inside and out in fresh water and type how often, or keep it as typed."),
+            );
+        }
+        if !validator.correcting {
+            found.extend(self.more_than_kept(validator));
         }
         found
     }
@@ -170,7 +164,94 @@ impl Review for Cased {
     }
 }
 
+/// Salted casing that soaks for so long wants fresh water (min).
+const CHANGED_FROM_MIN: u32 = 30;
+
+/// A girth that is reckoned from weight and thickness, and not measured, can be so far off (share).
+const RECKONED_OFF: f64 = 0.25;
+
 impl Cased {
+    /// A casing too narrow or too wide: by the girth that was measured, else by what the piece's weight and thickness make
+    /// likely.
+    fn ill_fitting(&self, validator: &Validator<'_>) -> Option<Finding> {
+        let diameter = self.diameter.as_ref()?.value;
+        let round = diameter * std::f64::consts::PI;
+        let measured = self.girth.as_ref().map(|g| g.value);
+        let fits = match measured {
+            Some(girth) => fits_girth(diameter, girth),
+            None => {
+                let girth = self.reckoned_girth(validator)?;
+                (round / girth - 1.0).abs() <= RECKONED_OFF
+            }
+        };
+        let girth = measured.or_else(|| self.reckoned_girth(validator))?;
+        let say = |mm: Millimetres| {
+            length(
+                Millimetres(mm.0.round()),
+                validator.home.settings.units.length,
+            )
+        };
+        let what = if round.0 < girth.0 {
+            "That casing is too narrow: it bursts, or it squeezes the piece."
+        } else {
+            "That casing is too wide: air stays under it, and there mold grows."
+        };
+        let about = if measured.is_some() { "" } else { "about " };
+        let wants = if measured.is_some() {
+            "within 10 % of the piece"
+        } else {
+            "its girth measured, and within 10 % of it"
+        };
+        (!fits).then(|| {
+            Finding::new(Code::CasingFit, Severity::Caution, what)
+                .saw(format!(
+                    "{} round, over a piece of {about}{}",
+                    say(round),
+                    say(girth)
+                ))
+                .wants(wants)
+                .remedy("Take another width, or two layers of sheet; or keep it as typed.")
+        })
+    }
+
+    /// Once around a whole piece, by its weight and thickness; none for a filled casing, which is as wide as its casing.
+    fn reckoned_girth(&self, validator: &Validator<'_>) -> Option<Millimetres> {
+        let piece = validator.piece(self.piece)?;
+        if piece.build().is_some_and(Build::is_ground) {
+            return None;
+        }
+        let lot = validator.state.lot.as_ref()?;
+        let cut = lot.species().cut(&piece.cut)?;
+        let size = Size::estimate(Grams(piece.mass.grams()), piece.shape.thickness()?, cut);
+        Some(size.girth())
+    }
+
+    /// More taken out of stock than stands there.
+    fn more_than_kept(&self, validator: &Validator<'_>) -> Option<Finding> {
+        let taken = self.taken.as_ref()?.value.0 / 1_000.0;
+        let pantry = &validator.home.pantry;
+        let kinds = [StockKind::Casing, StockKind::Net];
+        kinds
+            .iter()
+            .find(|kind| pantry.named(**kind, &self.casing).next().is_some())?;
+        let today = validator.home.settings.day(validator.at);
+        let standing = pantry.standing(validator.book, today);
+        let mine = standing
+            .iter()
+            .filter(|s| kinds.contains(&s.item.kind) && same(&s.item.name, &self.casing));
+        let left: f64 = mine.map(|s| s.left).sum();
+        (taken > left + 1e-6).then(|| {
+            Finding::new(
+                Code::MoreThanKept,
+                Severity::Caution,
+                format!("The pantry does not hold so much of {}.", self.casing),
+            )
+            .saw(format!("{} m taken", trim(taken, 2)))
+            .wants(format!("at most {} m", trim(left.max(0.0), 2)))
+            .remedy("Check the digits and the unit, or count the pantry again.")
+        })
+    }
+
     /// How much of the stock is used (m).
     #[must_use]
     pub fn used_m(&self) -> f64 {

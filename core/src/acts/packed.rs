@@ -45,6 +45,9 @@ pub struct PackAsk {
     /// The freezer or shelf it lies in, by its number on the household's list.
     #[serde(default)]
     pub lies_in: Option<Count>,
+    /// The bag it is in, by its name in the pantry.
+    #[serde(default)]
+    pub bag: Option<String>,
 }
 
 /// Sliced and packed.
@@ -90,6 +93,7 @@ impl Draft for PackedAsk {
                     PLACES,
                     &format!("packs[{i}].lies_in"),
                 )?,
+                bag: words(pack.bag.as_deref()),
                 // A label that was printed stays as it was printed, whatever is put right; a new one is
                 // printed when the act was reviewed.
                 printed: kept.get(i).and_then(|old| old.printed.clone()),
@@ -245,6 +249,7 @@ impl Review for Packed {
                     slices: p.slices.map(Count::from),
                     place: p.place.clone(),
                     allergens: p.allergens.clone(),
+                    bag: p.bag.clone(),
                     line: p.line.clone(),
                     lies_in: p.lies_in.map(Count::from),
                 })

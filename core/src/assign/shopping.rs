@@ -417,6 +417,7 @@ mod tests {
     fn stock(name: &str, kind: StockKind, amount: f64, price_cents: Option<i64>) -> Standing {
         Standing {
             item: StockItem {
+                id: 0,
                 name: name.into(),
                 kind,
                 amount,

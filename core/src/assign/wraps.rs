@@ -88,6 +88,10 @@ pub fn wraps(of: Wrapping<'_>) -> Vec<WrapNeed> {
         let stock = find(of.stock, StockKind::Casing, |d| {
             d.is_some_and(|d| (d / wanted - 1.0).abs() <= SHAPES.girth_fit + 1e-9)
         });
+        // What nobody measured may be it.
+        let unknown = find(of.stock, StockKind::Casing, |d| d.is_none())
+            .filter(|_| stock.is_none())
+            .map(|s| format!("; {} is of unknown width: measure it", s.item.name));
         let diameter = stock.and_then(|s| s.item.diameter_mm).unwrap_or(wanted);
         needs.push(need(
             StockKind::Casing,
@@ -96,9 +100,10 @@ pub fn wraps(of: Wrapping<'_>) -> Vec<WrapNeed> {
             casing_length(Grams(of.mass_g), Millimetres(diameter)).0 / 1_000.0,
             Some(diameter),
             format!(
-                "{} kg at {} kg a metre, and a tenth for the ends",
+                "{} kg at {} kg a metre, and a tenth for the ends{}",
                 trim(of.mass_g / 1_000.0, 2),
-                trim(a_metre_holds(Millimetres(diameter)).0 / 1_000.0, 2)
+                trim(a_metre_holds(Millimetres(diameter)).0 / 1_000.0, 2),
+                unknown.unwrap_or_default()
             ),
         ));
     }
@@ -243,6 +248,7 @@ mod tests {
     fn stock(name: &str, kind: StockKind, amount: f64, diameter_mm: Option<f64>) -> Standing {
         Standing {
             item: StockItem {
+                id: 0,
                 name: name.into(),
                 kind,
                 amount,

@@ -232,10 +232,13 @@ impl<'a> Paces<'a> {
         }
         let build = piece.build();
         let round = build.and_then(|b| b.wrap.diameter_mm).map(Millimetres);
-        let thickness = match build {
+        // As wide as the casing that it went into; else as its product says, or as it was measured.
+        let cased = piece.cased.iter().rev().find_map(|c| c.width);
+        let usual = match build {
             Some(b) if b.is_ground() => round.or(piece.shape.thickness()),
             Some(_) | None => piece.shape.thickness().or(round),
-        }?;
+        };
+        let thickness = cased.or(usual)?;
         let share = match air {
             Some((_, DryingAir::Fridge)) => IN_FRIDGE,
             Some((

@@ -7,6 +7,7 @@ use crate::agenda::Agenda;
 use crate::household::Household;
 use crate::place::climate::Climate;
 use crate::run::Runs;
+use crate::stock::Pantry;
 use std::sync::Arc;
 
 /// What a household settled on, with what it lives with.
@@ -20,10 +21,12 @@ pub struct House {
     pub agenda: Arc<Agenda>,
     /// Its runs in smoker, oven and pot.
     pub runs: Arc<Runs>,
+    /// What it keeps, as it was counted.
+    pub pantry: Arc<Pantry>,
 }
 
 /// Runs take no part: a smoker that is read each second concerns only what lies in it, so whoever keeps something worked out
-/// looks at the runs that it rests on one by one.
+/// looks at the runs that it rests on one by one. What is kept takes none either: no plan and no verdict rests on it.
 impl PartialEq for House {
     fn eq(&self, other: &Self) -> bool {
         self.settings == other.settings

@@ -16,7 +16,7 @@ use crate::ids::{EntryId, LotId, PackId, PieceId, RunId, VesselId};
 use crate::piece::printed::Printed;
 use crate::place::{PlaceId, Stay};
 use crate::shape::Shape;
-use crate::units::{Celsius, Fraction, Milligrams, Typed};
+use crate::units::{Celsius, Fraction, Milligrams, Millimetres, Typed};
 use jiff::Timestamp;
 pub use route::{Stage, StepDone};
 use serde::{Deserialize, Serialize};
@@ -340,6 +340,8 @@ pub struct Cased {
     pub name: String,
     /// Its weight as it went on, wet.
     pub wet: Option<Milligrams>,
+    /// How wide it is when filled; none where nobody said it.
+    pub width: Option<Millimetres>,
 }
 
 /// Something put on a piece by weight.

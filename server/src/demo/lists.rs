@@ -151,6 +151,7 @@ fn pantry(now: Timestamp) -> Pantry {
                 _ => None,
             };
             StockItem {
+                id: 0,
                 name: name.into(),
                 kind,
                 amount,

@@ -2579,7 +2579,7 @@ export interface components {
          * @description The stable word for a kind of finding; programs match on these.
          * @enum {string}
          */
-        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "thermometer_silent" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "test_pending" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "may_be_cure" | "not_cold_storage" | "line_contradicts" | "too_soon" | "odd_log" | "packs_too" | "odd_amount" | "odd_time" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heats_too_fast" | "cools_too_fast" | "probe_wrong" | "not_each_read" | "unit_unclear" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "too_few_readings" | "chamber_below_target" | "hotter_later" | "hard_rind" | "not_sour" | "air_too_warm" | "air_too_cold" | "air_too_dry" | "air_too_damp" | "close_enough" | "may_hang_on" | "loss_unknown" | "drip_tray" | "mould_beside" | "raw_beside" | "room_drying" | "open_in_fridge" | "bad_mould" | "casing_fit" | "casing_leaks" | "stall" | "chamber_off" | "wet_surface" | "over_load" | "lid_open" | "outdoors_only" | "still_aboard" | "carry_over_unusual" | "unlike_its_probe" | "warm_up_too_long" | "two_cures" | "pickup_assumed" | "pump_unusual" | "hour_came_twice" | "accelerator_over_cap" | "accelerator_purity" | "accelerator_missing" | "accelerator_with_nitrite" | "deadline" | "left_cure_late" | "middle_lags" | "pump_not_weighed" | "sites_too_far" | "reactive_vessel" | "no_lid" | "lie_on_each_other" | "brine_not_cold" | "brine_not_clear" | "floats" | "poured_by_eye" | "salt_not_promised" | "not_buried" | "scale_off" | "potassium_nitrate" | "pure_nitrite" | "cure_not_weighed";
+        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "thermometer_silent" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "test_pending" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "may_be_cure" | "not_cold_storage" | "line_contradicts" | "too_soon" | "odd_log" | "packs_too" | "odd_amount" | "odd_time" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heats_too_fast" | "cools_too_fast" | "probe_wrong" | "not_each_read" | "unit_unclear" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "too_few_readings" | "chamber_below_target" | "hotter_later" | "hard_rind" | "not_sour" | "air_too_warm" | "air_too_cold" | "air_too_dry" | "air_too_damp" | "close_enough" | "may_hang_on" | "loss_unknown" | "drip_tray" | "mould_beside" | "raw_beside" | "room_drying" | "open_in_fridge" | "bad_mould" | "casing_fit" | "casing_leaks" | "stall" | "chamber_off" | "wet_surface" | "over_load" | "lid_open" | "outdoors_only" | "still_aboard" | "carry_over_unusual" | "unlike_its_probe" | "warm_up_too_long" | "two_cures" | "pickup_assumed" | "pump_unusual" | "hour_came_twice" | "accelerator_over_cap" | "accelerator_purity" | "accelerator_missing" | "accelerator_with_nitrite" | "deadline" | "left_cure_late" | "middle_lags" | "pump_not_weighed" | "sites_too_far" | "reactive_vessel" | "no_lid" | "lie_on_each_other" | "brine_not_cold" | "brine_not_clear" | "floats" | "poured_by_eye" | "salt_not_promised" | "not_buried" | "scale_off" | "box_lost_little" | "kept_raw" | "casing_water" | "more_than_kept" | "fat_far" | "not_ground" | "potassium_nitrate" | "pure_nitrite" | "cure_not_weighed";
         /** @description Which column of a log is what, counted from zero. */
         Columns: {
             /** @description The date, or date and time in one. */
@@ -6049,6 +6049,8 @@ export interface components {
         PackAsk: {
             /** @description What to name for the allergic. */
             allergens?: string | null;
+            /** @description The bag it is in, by its name in the pantry. */
+            bag?: string | null;
             lies_in?: components["schemas"]["Count"] | null;
             /** @description A line to whoever opens it: how it is cooked best, whom it is for. */
             line?: string | null;
@@ -6160,6 +6162,8 @@ export interface components {
         PantryAsk: {
             /** @description The items. */
             items: components["schemas"]["StockAsk"][];
+            /** @description True to keep an amount that was asked about. */
+            keep_as_typed?: boolean;
             /**
              * Format: int64
              * @description The version that was looked at.
@@ -9018,6 +9022,11 @@ export interface components {
              * @description After this day it no longer counts.
              */
             good_until?: string | null;
+            /**
+             * Format: int32
+             * @description Its number, where it stands there already; a new one has none.
+             */
+            id?: number | null;
             /** @description Its kind. */
             kind: components["schemas"]["StockKind"];
             /** @description What it is called. */
@@ -9052,6 +9061,11 @@ export interface components {
              * @description After this day it no longer counts.
              */
             good_until?: string | null;
+            /**
+             * Format: int32
+             * @description Its number, by which it is told from another of the same name; 0 for one that has none yet.
+             */
+            id?: number;
             /** @description Its kind, which sets its unit. */
             kind: components["schemas"]["StockKind"];
             /** @description What it is called; the same word as in a dose. */
@@ -9377,6 +9391,8 @@ export interface components {
             moved?: boolean;
             /** @description With which piece. */
             piece: components["schemas"]["PieceId"];
+            /** @description Where it is done. */
+            place: components["schemas"]["TripPlace"];
             step?: components["schemas"]["TaskStep"] | null;
             /** @description The piece's tag. */
             tag: string;

@@ -3,6 +3,7 @@
 use crate::caution::Code;
 use crate::cure::span::cure_span;
 use crate::ids::PieceId;
+use crate::stock::{Pantry, StockItem, StockKind};
 use crate::testing::Season;
 use crate::verdict::Judge;
 use serde_json::{Value, json};
@@ -85,6 +86,65 @@ fn out_on_the_day_that_cold_moved_is_not_saltier() {
             said.iter().any(|f| f.code == Code::LeftCureLate),
             saltier,
             "{later}: {said:?}"
+        );
+    }
+}
+
+#[test]
+fn a_casing_is_held_against_the_piece_the_stock_and_the_water_it_lay_in() {
+    let kept = |name: &str, amount, diameter_mm| StockItem {
+        id: 0,
+        name: name.into(),
+        kind: StockKind::Casing,
+        amount,
+        counted_at: "2025-12-01T08:00:00Z".parse().unwrap(),
+        diameter_mm,
+        opened_on: None,
+        good_until: None,
+        price_cents: None,
+    };
+    #[rustfmt::skip]
+    let cases = [
+        ("it fits",                            json!({"girth": "24 cm", "taken": "0.4 m"}), None),
+        ("30 cm into 23.6, by the pantry",     json!({"girth": "30 cm", "taken": "0.4 m"}), Some("CasingFit")),
+        ("not measured, and far too narrow",   json!({"diameter": "40 mm"}),                Some("CasingFit")),
+        ("not measured, and likely",           json!({}),                                   None),
+        ("5.6 m of half a metre",              json!({"girth": "24 cm", "taken": "5.6 m"}), Some("MoreThanKept")),
+        ("soaked in one water",                json!({"soaked": 60}),                       Some("CasingWater")),
+        ("soaked in three",                    json!({"soaked": 60, "changes": 2}),         None),
+        ("rinsed",                             json!({"soaked": 10}),                       None),
+    ];
+    for (what, typed, want) in cases {
+        let mut season = hog("neck_muscle", 1_600, 75, "muscle-cased");
+        season.home.pantry = Pantry {
+            items: vec![kept("beef middle", 0.5, Some(75.0))],
+        }
+        .into();
+        season.did(&[dosed()]);
+        season.wait_h(24 * 28);
+        season.did(&[out(1_560)]);
+        let mut ask = json!({"act": "cased", "piece": 1, "casing": "Beef middle"});
+        for (key, value) in typed.as_object().unwrap() {
+            ask[key] = value.clone();
+        }
+        let said = season.does(&ask, false);
+        match want {
+            None => assert_eq!(said, Ok(()), "{what}"),
+            Some(code) => assert!(
+                said.as_ref().is_err_and(|e| e.contains(code)),
+                "{what}: {said:?}"
+            ),
+        }
+        season.did(&[ask]);
+        let width = if typed["diameter"].is_null() {
+            75.0
+        } else {
+            40.0
+        };
+        assert_eq!(
+            season.piece(1).cased[0].width.map(|w| w.0).unwrap_or(width),
+            width,
+            "{what}"
         );
     }
 }

@@ -104,6 +104,7 @@ impl Fact for Cased {
             piece.cased.push(piece::Cased {
                 name: self.casing.clone(),
                 wet: self.reading.as_ref().map(|r| r.value),
+                width: self.diameter.as_ref().map(|d| d.value),
             });
             piece.did_kind(StepKind::Case, entry.happened_at, entry.id);
         }

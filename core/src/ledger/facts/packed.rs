@@ -38,6 +38,9 @@ pub struct NewPack {
     /// The place of the house it lies in, if that was said.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub lies_in: Option<PlaceId>,
+    /// The bag it is in, by its name in the pantry.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub bag: Option<String>,
     /// What its label said of how it is eaten, when it was packed.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub printed: Option<Printed>,
@@ -172,6 +175,13 @@ impl Fact for Packed {
 
     fn label(&self) -> &'static str {
         "packed"
+    }
+}
+
+impl Packed {
+    /// The bags that were named, one for each pack in one.
+    pub fn bags(&self) -> impl Iterator<Item = &str> {
+        self.packs.iter().filter_map(|p| p.bag.as_deref())
     }
 }
 

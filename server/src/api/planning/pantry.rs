@@ -8,7 +8,7 @@ use crate::error::{ApiError, Problem};
 use actix_web::web::{Data, Json};
 use actix_web::{get, put};
 use jiff::civil::Date;
-use manifest_core::pantry::{Pantry, Standing, StockItem, StockKind, StockUnit, same};
+use manifest_core::pantry::{Pantry, Standing, StockItem, StockKind, StockUnit};
 use manifest_core::units::read;
 use manifest_store::NewList;
 use serde::{Deserialize, Serialize};
@@ -29,9 +29,16 @@ struct PantryView {
 #[get("/pantry")]
 async fn pantry(app: Data<App>) -> Json<PantryView> {
     let today = app.clock.now();
-    Json(app.store.read_with_lists(|book, home, lists| PantryView {
-        version: lists.pantry.version,
-        items: lists.pantry.list.standing(book, home.settings.day(today)),
+    Json(app.store.read_with_lists(|book, home, lists| {
+        PantryView {
+            version: lists.pantry.version,
+            items: lists
+                .pantry
+                .list
+                .clone()
+                .numbered()
+                .standing(book, home.settings.day(today)),
+        }
     }))
 }
 
@@ -39,6 +46,9 @@ async fn pantry(app: Data<App>) -> Json<PantryView> {
 #[derive(Clone, Debug, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 struct StockAsk {
+    /// Its number, where it stands there already; a new one has none.
+    #[serde(default)]
+    id: Option<u32>,
     /// What it is called.
     name: String,
     /// Its kind.
@@ -70,24 +80,43 @@ struct PantryAsk {
     version: i64,
     /// The items.
     items: Vec<StockAsk>,
+    /// True to keep an amount that was asked about.
+    #[serde(default)]
+    keep_as_typed: bool,
 }
 
 /// Puts what is kept in place; an amount that is typed was counted now.
 #[utoipa::path(tag = "planning", request_body = PantryAsk, responses((status = 200, body = Put), (status = 409, body = Problem), (status = 422, body = Problem)))]
 #[put("/pantry")]
 async fn put_pantry(app: Data<App>, ask: Body<PantryAsk>) -> Result<Json<Put>, ApiError> {
-    let PantryAsk { version, items } = ask.value;
+    let PantryAsk {
+        version,
+        items,
+        keep_as_typed,
+    } = ask.value;
     let now = app.clock.now();
     let (before, units) = app
         .store
         .read_with_lists(|_, home, lists| (lists.pantry.list.clone(), home.settings.units));
-    let mut kept = Vec::new();
+    let before = before.numbered();
+    let mut odd = Vec::new();
+    let mut kept: Vec<StockItem> = Vec::new();
     for (i, item) in items.into_iter().enumerate() {
         let at = |name: &str| format!("items[{i}].{name}");
-        let earlier = before
-            .items
-            .iter()
-            .find(|b| b.kind == item.kind && same(&b.name, &item.name));
+        let earlier = match item.id {
+            Some(id) => Some(before.items.iter().find(|b| b.id == id).ok_or_else(|| {
+                ApiError::field(
+                    &at("id"),
+                    "That is not in the pantry any more. Look at it again.",
+                )
+            })?),
+            // Sent without its number it is known by its name, where only one is called so.
+            None => {
+                let mut named = before.named(item.kind, &item.name);
+                named.next().filter(|_| named.next().is_none())
+            }
+        };
+        let earlier = earlier.filter(|e| !kept.iter().any(|k| k.id == e.id));
         let amount = match (&item.amount, earlier) {
             (Some(text), _) => Some(stock_amount(text, item.kind, units, &at("amount"))?),
             (None, Some(_)) => None,
@@ -103,7 +132,8 @@ async fn put_pantry(app: Data<App>, ask: Body<PantryAsk>) -> Result<Json<Put>, A
                 .map(|l| l.0)
                 .map_err(|e| ApiError::field(&at("diameter"), e.to_string()))
         };
-        kept.push(StockItem {
+        let counted = StockItem {
+            id: earlier.map_or(0, |e| e.id),
             name: item.name.trim().into(),
             kind: item.kind,
             amount: amount.unwrap_or_else(|| earlier.map_or(0.0, |e| e.amount)),
@@ -119,11 +149,16 @@ async fn put_pantry(app: Data<App>, ask: Body<PantryAsk>) -> Result<Json<Put>, A
                     read::cents(text).map_err(|e| ApiError::field(&at("price"), e.to_string()))
                 })
                 .transpose()?,
-        });
+        };
+        odd.extend(counted.odd().filter(|_| amount.is_some()));
+        kept.push(counted);
     }
-    let list = Pantry { items: kept };
+    let list = Pantry { items: kept }.numbered();
     let catalogue = app.store.read(|book, _| book.catalogue().clone());
     list.check(&catalogue)?;
+    if !odd.is_empty() && !keep_as_typed {
+        return Err(ApiError::Question(odd));
+    }
     app.put(NewList::Pantry(list), version).await
 }
 

@@ -63,9 +63,10 @@ export function CaseIt({ piece, diameter }: { piece: PieceCard; diameter?: numbe
           <Select label="Casing or net" value={typed.casing} onChange={(casing) => set({ casing })}>
             <option value="">choose</option>
             {stock.map((s) => (
-              <option key={s.item.name} value={s.item.name}>
+              <option key={s.item.id} value={s.item.name}>
                 {s.item.name}
-                {s.item.diameter_mm ? `, ${format.length(s.item.diameter_mm)}` : ''} ({Math.round(s.left * 100) / 100} m left)
+                {s.item.diameter_mm ? `, ${format.length(s.item.diameter_mm)}` : ', of unknown width'} (
+                {Math.round(s.left * 100) / 100} m left)
               </option>
             ))}
           </Select>

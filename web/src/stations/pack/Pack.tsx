@@ -5,6 +5,7 @@ import type { PieceCard } from '../../api/client'
 import { useCatalogue } from '../../api/catalogue'
 import { usePresence } from '../../api/entries'
 import { usePiece, useStation } from '../../api/pieces'
+import { usePantry } from '../../api/planning'
 import { drop, onWritten, send, type Sending } from '../../api/queue'
 import { putBack } from '../../kit/drafts'
 import { AmountField, Select, TextField, Tick } from '../../kit/Fields'
@@ -36,6 +37,7 @@ interface Typed {
   ends: string
   place: string
   liesIn: string
+  bag: string
   allergens: string
   line: string
   finished: boolean
@@ -48,6 +50,7 @@ const blank: Typed = {
   ends: '',
   place: '',
   liesIn: '',
+  bag: '',
   allergens: '',
   line: '',
   finished: true,
@@ -135,8 +138,9 @@ function PackForm({ piece, held }: { piece: PieceCard; held: Held<Typed> }) {
   const format = useFormat()
   const keeps = useCatalogue().data?.builds.find((b) => b.key === piece.build)?.keep ?? []
   const offered = usePiece(piece.id).data?.allergens ?? []
+  const bags = usePantry().data?.items.filter((s) => s.item.kind === 'bag') ?? []
   const scale = useRef<HTMLDivElement>(null)
-  const { packs, reading, slices, ends, place, liesIn, allergens, line, finished } = held.typed
+  const { packs, reading, slices, ends, place, liesIn, bag = '', allergens, line, finished } = held.typed
   const set = (change: Partial<Typed>) => held.set((t) => ({ ...t, ...change }))
   const asked = useAsked(FORM, piece.id)
   const isGone = held.goneId !== undefined
@@ -172,6 +176,7 @@ function PackForm({ piece, held }: { piece: PieceCard; held: Held<Typed> }) {
             allergens: allergens || null,
             line: line || null,
             lies_in: liesIn || null,
+            bag: bag || null,
           })),
         },
       ],
@@ -270,6 +275,16 @@ function PackForm({ piece, held }: { piece: PieceCard; held: Held<Typed> }) {
           onChange={(liesIn) => set({ liesIn })}
           error={asked.wrong('packs[0].lies_in')}
         />
+        {bags.length > 0 && (
+          <Select label="Bag" value={bag} onChange={(bag) => set({ bag })} hint="One for each pack comes off the pantry.">
+            <option value="">not from the pantry</option>
+            {bags.map((s) => (
+              <option key={s.item.id} value={s.item.name}>
+                {s.item.name}, {Math.round(s.left)} left
+              </option>
+            ))}
+          </Select>
+        )}
         <TextField
           label="Allergens to name"
           value={allergens}

@@ -16,6 +16,7 @@ type Kind = Schemas['StockKind']
 const inMetres = new Set<Kind>(['casing', 'net', 'string'])
 
 const asAsk = ({ item }: Standing): StockAsk => ({
+  id: item.id,
   name: item.name,
   kind: item.kind,
   amount: null,
@@ -42,9 +43,11 @@ export function Pantry() {
 function Shelves({ pantry }: { pantry: Schemas['PantryView'] }) {
   const format = useFormat()
   const [editing, setEditing] = useState<number | 'new'>()
-  const change = useListChange(async (items: StockAsk[]) =>
-    unwrap(await api.PUT('/api/v1/pantry', { body: { version: pantry.version, items } })),
+  const change = useListChange(async ({ items, keep = false }: { items: StockAsk[]; keep?: boolean }) =>
+    unwrap(await api.PUT('/api/v1/pantry', { body: { version: pantry.version, items, keep_as_typed: keep } })),
   )
+  const put = (items: StockAsk[], onSuccess?: () => void) => change.mutate({ items }, { onSuccess })
+  const keep = () => change.variables && change.mutate({ ...change.variables, keep: true }, { onSuccess: done })
   const asks = pantry.items.map(asAsk)
   const say = (n: number, kind: Kind) =>
     inMetres.has(kind)
@@ -63,7 +66,7 @@ function Shelves({ pantry }: { pantry: Schemas['PantryView'] }) {
       {pantry.items.length > 0 && (
         <ul className="table-top divide-y divide-line">
           {pantry.items.map((s, i) => (
-            <li key={s.item.kind + s.item.name} className="p-2.5">
+            <li key={s.item.id} className="p-2.5">
               {editing === i ? (
                 <Item
                   at={i}
@@ -71,10 +74,11 @@ function Shelves({ pantry }: { pantry: Schemas['PantryView'] }) {
                   error={change.error}
                   busy={change.isPending}
                   onCancel={done}
+                  onKeep={keep}
                   onSave={(ask) =>
-                    change.mutate(
-                      asks.map((a, n) => (n === i ? ask : a)),
-                      { onSuccess: done },
+                    put(
+                      asks.map((a, n) => (n === i ? { ...ask, id: a.id } : a)),
+                      done,
                     )
                   }
                 />
@@ -85,7 +89,9 @@ function Shelves({ pantry }: { pantry: Schemas['PantryView'] }) {
                       <strong>{s.item.name}</strong>{' '}
                       <span className="text-soft">
                         {stockWords[s.item.kind] !== s.item.name && stockWords[s.item.kind]}
-                        {s.item.diameter_mm != null && `, ${format.length(s.item.diameter_mm)} across`}
+                        {s.item.diameter_mm != null
+                          ? `, ${format.length(s.item.diameter_mm)} across`
+                          : s.item.kind === 'casing' && ', of unknown width'}
                       </span>
                     </p>
                     <p className="text-[0.95rem] text-soft">
@@ -121,7 +127,7 @@ function Shelves({ pantry }: { pantry: Schemas['PantryView'] }) {
                       className="inline-flex size-11 items-center justify-center text-violet"
                       aria-label={`Take ${s.item.name} off the shelf`}
                       disabled={change.isPending}
-                      onClick={() => change.mutate(asks.filter((_, n) => n !== i))}
+                      onClick={() => put(asks.filter((_, n) => n !== i))}
                     >
                       <X size={20} aria-hidden />
                     </button>
@@ -132,7 +138,7 @@ function Shelves({ pantry }: { pantry: Schemas['PantryView'] }) {
           ))}
         </ul>
       )}
-      {editing === undefined && change.isError && <Refused error={change.error} />}
+      {editing === undefined && change.isError && <Refused error={change.error} onKeep={keep} busy={change.isPending} />}
       {editing === 'new' ? (
         <div className="table-top p-3">
           <Item
@@ -140,7 +146,8 @@ function Shelves({ pantry }: { pantry: Schemas['PantryView'] }) {
             error={change.error}
             busy={change.isPending}
             onCancel={done}
-            onSave={(ask) => change.mutate([...asks, ask], { onSuccess: done })}
+            onKeep={keep}
+            onSave={(ask) => put([...asks, ask], done)}
           />
         </div>
       ) : (
@@ -169,6 +176,7 @@ function Item({
   error,
   busy,
   onSave,
+  onKeep,
   onCancel,
 }: {
   at: number
@@ -176,6 +184,7 @@ function Item({
   error: unknown
   busy: boolean
   onSave: (ask: StockAsk) => void
+  onKeep: () => void
   onCancel: () => void
 }) {
   const start = before ? asAsk(before) : undefined
@@ -256,7 +265,7 @@ function Item({
         <DayField label="Opened on" value={typed.opened_on} onChange={(opened_on) => set({ opened_on })} />
         <DayField label="Good until" value={typed.good_until} onChange={(good_until) => set({ good_until })} />
       </div>
-      <Refused error={error} />
+      <Refused error={error} onKeep={onKeep} busy={busy} />
       <div className="flex flex-wrap gap-2">
         <button type="submit" className="press press-main" disabled={busy || typed.name.trim() === ''}>
           Put it on the shelf

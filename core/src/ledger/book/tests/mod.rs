@@ -230,6 +230,7 @@ fn packed(id: i64, grams: &[f64], ends: Option<f64>) -> Act {
                 allergens: None,
                 line: None,
                 lies_in: None,
+                bag: None,
                 printed: None,
             })
             .collect(),

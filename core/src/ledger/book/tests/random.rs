@@ -118,6 +118,7 @@ fn random_act(table: &Table, pick: (u8, u8, f64)) -> Act {
                     allergens: None,
                     line: None,
                     lies_in: None,
+                    bag: None,
                     printed: None,
                 }],
                 ends: None,
