@@ -61,6 +61,22 @@ pub enum Role {
     Binder,
 }
 
+impl Role {
+    /// True for what is never mixed into a bowl with the cure: it is weighed for each piece, and goes on last.
+    #[must_use]
+    pub const fn goes_on_apart(self) -> bool {
+        match self {
+            Self::Accelerator | Self::Binder => true,
+            Self::CuringSalt
+            | Self::Salt
+            | Self::Sugar
+            | Self::Spice
+            | Self::Liquid
+            | Self::Water => false,
+        }
+    }
+}
+
 /// A curing salt, whole: it reads back without any catalogue.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub struct CureChoice {

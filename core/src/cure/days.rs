@@ -1,7 +1,7 @@
 //! How long one piece lies in its cure: by the household's school, its faces and its build.
 
 use super::methods::box_hours;
-use super::time::{CureTimeAsk, SchoolDays, TimeRules, centre_share, cure_time};
+use super::time::{CureTimeAsk, SchoolDays, TimeRules, centre_share, cure_time, too_thick_after};
 use crate::catalogue::builds::Build;
 use crate::catalogue::time_rules::GoesBy;
 use crate::caution::{Code, FieldError, Finding};
@@ -178,6 +178,15 @@ pub fn days(
     if (asked > 0 || own_days) && lying.thickness.0 <= limit {
         // The build's own weeks stand in for the inch rules up to its own limit.
         findings.retain(|f| f.code != Code::TooThickForRule);
+    }
+    // It speaks of the days that were chosen.
+    for finding in findings
+        .iter_mut()
+        .filter(|f| f.code == Code::TooThickForRule)
+    {
+        let numbers = &schools.numbers;
+        let saw = too_thick_after(lying.thickness, closed, chosen.0, numbers, units);
+        finding.saw = Some(saw);
     }
     Ok(DayPlan {
         days: chosen.0,

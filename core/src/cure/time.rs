@@ -260,6 +260,23 @@ fn cold_place(units: Units) -> String {
     format!("{} to {}", said(1.0), said(4.0))
 }
 
+/// How far the cure has come into a piece too thick for its rule, after so many days.
+pub(crate) fn too_thick_after(
+    thickness: Millimetres,
+    closed_face: bool,
+    days: u32,
+    numbers: &Numbers,
+    units: Units,
+) -> String {
+    let centre = centre_share(thickness, closed_face, f64::from(days), numbers);
+    format!(
+        "{}; after {} the center is at about {} % of the mean",
+        length(thickness, units.length),
+        show::days(f64::from(days)),
+        trim(centre * 100.0, 0)
+    )
+}
+
 fn findings(
     ask: &CureTimeAsk,
     thickness: Millimetres,
@@ -276,7 +293,6 @@ fn findings(
     };
     if !ask.injected && thickness.get() > limit {
         let past_inches = thickness.get() > n.inch_rules_end_mm;
-        let centre = centre_share(thickness, closed, f64::from(suggested.days), n) * 100.0;
         let message = if past_inches {
             "Over this thickness the inch rules do not hold: the middle would still be uncured."
         } else {
@@ -292,12 +308,7 @@ fn findings(
                 },
                 message,
             )
-            .saw(format!(
-                "{}; after {} the centre is at about {} % of the mean",
-                length(thickness, units.length),
-                show::days(f64::from(suggested.days)),
-                trim(centre, 0)
-            ))
+            .saw(too_thick_after(thickness, closed, suggested.days, n, units))
             .wants(format!(
                 "at most {}{}",
                 length(Millimetres(limit), units.length),

@@ -8457,6 +8457,8 @@ export interface components {
         };
         /** @description One ingredient: as computed, and as the scale can show it. */
         SheetLine: {
+            /** @description True where it is not in the bowl that is shared out: it is weighed for each piece, and goes on last. */
+            apart?: boolean;
             /** @description About how many level spoons that is, where somebody weighed one. */
             by_spoon?: string | null;
             /**

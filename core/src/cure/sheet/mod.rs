@@ -74,6 +74,9 @@ pub struct SheetLine {
     /// About how many level spoons that is, where somebody weighed one.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub by_spoon: Option<String>,
+    /// True where it is not in the bowl that is shared out: it is weighed for each piece, and goes on last.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    pub apart: bool,
 }
 
 /// One piece's part of the sheet.

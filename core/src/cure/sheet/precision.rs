@@ -3,7 +3,7 @@
 use super::{Setting, Sheet, Table};
 use crate::catalogue::cures::Role;
 use crate::cure::batch::{Better, Share};
-use crate::cure::dry::band;
+use crate::cure::dry::{band, ppm_in, to_hit};
 use crate::household::Scales;
 use crate::units::{Band, to_division};
 use serde::Serialize;
@@ -51,14 +51,21 @@ pub(super) fn tell(sheet: &mut Sheet, table: &Table<'_>, setting: &Setting<'_>) 
     };
     for group in &table.groups {
         let part = group.meat.0 / meat;
+        let skin_on = group.pieces.iter().any(|i| table.pieces[*i].shape.skin_on);
+        let edges = setting
+            .rules
+            .edges(setting.build.class, setting.build.law(), skin_on);
+        let ppm = |g: f64| ppm_in(group.meat.0, g, nitrite);
+        // The number to hit, as the sheet shows it.
         let on = |scales: Scales| {
-            let hit = to_division(cure * part, scales.fine_division_g);
+            let hit = to_hit(cure * part, scales.fine_division_g, edges, ppm);
             band(hit, nitrite, group.meat.0, scales)
         };
         let alone = on(scales);
         let from_mix = (table.groups.len() > 1).then(|| {
+            let bowl = to_hit(cure, division, edges, |g| ppm_in(meat, g, nitrite));
             Share {
-                weighed_cure_g: to_division(cure, division),
+                weighed_cure_g: bowl,
                 meat_g: meat,
                 total_g: total,
                 piece_g: group.meat.0,
@@ -67,6 +74,15 @@ pub(super) fn tell(sheet: &mut Sheet, table: &Table<'_>, setting: &Setting<'_>) 
             }
             .content(nitrite, scales)
         });
+        // Of what stands on this sheet the band is the sheet's own.
+        let own = group.pieces.first().map(|i| sheet.pieces[*i].nitrite);
+        let own = own.filter(|_| !table.by_eye());
+        let is_mix = sheet.mixed && from_mix.is_some();
+        let (alone, from_mix) = match own {
+            Some(own) if is_mix => (alone, Some(own)),
+            Some(own) => (own, from_mix),
+            None => (alone, from_mix),
+        };
         let width = |b: &Band| b.high - b.low;
         let better = from_mix.map(|mix| {
             if width(&mix) < width(&alone) {

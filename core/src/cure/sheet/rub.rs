@@ -1,14 +1,15 @@
 //! What is weighed for the piece it goes on, or as one mix shared out by weight: rubs and mixes.
 
+use super::table::portions;
 use super::{Group, PieceSheet, Setting, Sheet, SheetLine, Table, add_up};
 use crate::catalogue::cures::Role;
 use crate::catalogue::dosing::DoseField;
 use crate::caution::FieldError;
-use crate::cure::batch::{BatchMixAsk, BatchPiece, batch_mix};
+use crate::cure::batch::{BatchMixAsk, BatchPiece, Share, batch_mix};
 use crate::cure::dry::{DryCureAsk, ToHit, band, dry_cure};
 use crate::cure::{Addition, WeighedAddition};
+use crate::units::Grams;
 use crate::units::show::trim;
-use crate::units::{Band, Grams};
 
 /// What goes on a kilogram of meat.
 pub(crate) struct Measure {
@@ -175,45 +176,57 @@ impl Rub<'_> {
         )?;
         let hit = setting.kept_to_cap(&got.to_hit, (got.cure_g, got.salt_g), meat);
         let mut sheet = setting.empty(true);
-        sheet.lines = self.lines(meat, (got.cure_g, got.salt_g), &hit, &got.additions);
-        sheet.total_g = sheet.lines.iter().map(|l| l.shown_g).sum();
+        let (apart, bowl): (Vec<SheetLine>, Vec<SheetLine>) = self
+            .lines(meat, (got.cure_g, got.salt_g), &hit, &got.additions)
+            .into_iter()
+            .partition(|l| l.role.goes_on_apart());
+        sheet.total_g = bowl.iter().map(|l| l.shown_g).sum();
         sheet.findings = got.findings;
+        let scales = setting.cure_scales();
+        let groups = &self.table.groups;
+        let shares: Vec<f64> = groups.iter().map(|g| g.meat / meat).collect();
+        let portions = portions(sheet.total_g, &shares, setting.home.scales.fine_division_g);
+        let of = |part: f64, whole: f64| if whole > 0.0 { part / whole } else { 0.0 };
         let mut parts: Vec<Option<PieceSheet>> = vec![None; self.table.pieces.len()];
-        for (group, portion) in self.table.groups.iter().zip(&got.pieces) {
-            let of = |part: f64, whole: f64| if whole > 0.0 { part / whole } else { 0.0 };
-            let (low, high) = (
-                portion.from_mix.nitrite_ppm_low,
-                portion.from_mix.nitrite_ppm_high,
-            );
-            // The mix holds the cure that was hit, not the one rounded half up.
-            let part = of(hit.cure_g, got.weighed.cure_g);
-            let nitrite = Band {
-                nominal: f64::midpoint(low, high) * part,
-                low: low * part,
-                high: high * part,
-            };
+        let mut weighed_apart: Vec<SheetLine> = Vec::new();
+        for ((group, share), portion) in groups.iter().zip(&shares).zip(portions) {
+            // What it gets of the bowl as it was weighed, by the portion that the scale shows.
+            let nitrite = Share {
+                weighed_cure_g: hit.cure_g,
+                meat_g: meat.0,
+                total_g: sheet.total_g,
+                piece_g: group.meat.0,
+                portion_g: sheet.total_g * share,
+                shown_g: portion,
+            }
+            .content(setting.cure.made_of.nitrite, scales);
             for i in &group.pieces {
                 let piece = &self.table.pieces[*i];
                 let within = piece.meat / group.meat;
-                let share = of(portion.portion_g, got.total_g) * within;
-                let shown = of(portion.shown_g, sheet.total_g) * within;
-                let lines = sheet
-                    .lines
-                    .iter()
-                    .map(|l| SheetLine {
-                        exact_g: l.exact_g * share,
-                        shown_g: l.shown_g * shown,
-                        made_of: format!("{} % of the mix", trim(share * 100.0, 1)),
-                        ..l.clone()
-                    })
+                let exact = share * within;
+                let shown = of(portion, sheet.total_g) * within;
+                let of_bowl = bowl.iter().map(|l| SheetLine {
+                    exact_g: l.exact_g * exact,
+                    shown_g: l.shown_g * shown,
+                    made_of: format!("{} % of the mix", trim(exact * 100.0, 1)),
+                    ..l.clone()
+                });
+                let own = setting.seasonings_for(piece.meat).into_iter();
+                let own: Vec<SheetLine> = own
+                    .filter(|l| apart.iter().any(|a| a.name == l.name))
+                    .map(|l| SheetLine { apart: true, ..l })
                     .collect();
+                add_up(&mut weighed_apart, &own);
+                let lines = of_bowl.chain(own).collect();
                 let part = setting.piece(piece, lines, nitrite, got.nitrate_ppm, Vec::new())?;
                 parts[*i] = Some(PieceSheet {
-                    portion_g: (group.pieces.len() == 1).then_some(portion.shown_g),
+                    portion_g: (group.pieces.len() == 1).then_some(portion),
                     ..part
                 });
             }
         }
+        sheet.lines = bowl;
+        sheet.lines.extend(weighed_apart);
         sheet.pieces = parts.into_iter().flatten().collect();
         Ok(sheet)
     }

@@ -147,6 +147,7 @@ impl Setting<'_> {
             shown_g: to_division(exact.0, self.home.scales.fine_division_g),
             made_of,
             by_spoon: by_spoon(role, name, exact, self.catalogue),
+            apart: false,
         }
     }
 

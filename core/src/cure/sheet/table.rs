@@ -4,7 +4,7 @@ use super::{PieceSheet, Sheet, SheetLine, SheetPiece};
 use crate::caution::FieldError;
 use crate::ids::PieceId;
 use crate::place::PlaceId;
-use crate::units::{Amount, Band, Grams, Units, read};
+use crate::units::{Amount, Band, Grams, Milligrams, Units, read, to_division};
 use serde::{Deserialize, Serialize};
 
 /// Pieces that are put into one vessel, as a request spells it.
@@ -265,6 +265,20 @@ impl<'a> Table<'a> {
     }
 }
 
+/// So much of a bowl for each share, in steps of the scale: all of them together are the bowl.
+pub(super) fn portions(bowl_g: f64, shares: &[f64], division_g: f64) -> Vec<f64> {
+    let steps = Milligrams((bowl_g / division_g).round() as i64);
+    // Finer than the steps that are shared out.
+    let weights: Vec<Milligrams> = shares
+        .iter()
+        .map(|s| Milligrams::from_grams(s * 1e6))
+        .collect();
+    let shared = steps.share_out(&weights).into_iter();
+    shared
+        .map(|n| to_division(n.0 as f64 * division_g, division_g))
+        .collect()
+}
+
 impl Group {
     fn of(pieces: Vec<usize>, all: &[SheetPiece], laid: Option<Laid>) -> Self {
         let meat = pieces.iter().map(|i| all[*i].meat).sum();
@@ -323,7 +337,7 @@ pub(super) fn share_out(sheet: &mut Sheet, table: &Table<'_>) -> Result<Vec<f64>
         for i in &group.pieces {
             let part = share * (table.pieces[*i].meat / group.meat);
             let sheet: &mut PieceSheet = &mut sheet.pieces[*i];
-            for (own, all) in sheet.lines.iter_mut().zip(&lines) {
+            for (own, all) in sheet.lines.iter_mut().zip(&lines).filter(|(_, l)| !l.apart) {
                 own.exact_g = all.exact_g * part;
                 own.shown_g = all.shown_g * part;
             }

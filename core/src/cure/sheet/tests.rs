@@ -105,7 +105,12 @@ fn one_mix_for_several_pieces_gives_each_its_portion() {
         got.pieces[0].portion_g.unwrap(),
         got.pieces[1].portion_g.unwrap(),
     );
-    assert!((b - 3.0 * a).abs() < 0.2, "{a} {b}");
+    assert!(
+        (a + b - got.total_g).abs() < 1e-9,
+        "the bowl: {a} {b} of {}",
+        got.total_g
+    );
+    assert!((a - got.total_g / 4.0).abs() <= 0.1, "{a} {b}");
     let got_cure: f64 = got.pieces.iter().map(|p| p.lines[0].shown_g).sum();
     assert!((got_cure - got.lines[0].shown_g).abs() < 0.02);
 }

@@ -44,7 +44,13 @@ pub(super) fn fill(
         table.shares(sheet.total_g).map_err(|e| vec![e])?
     };
     let scales = setting.home.scales;
-    for (group, share) in table.groups.iter().zip(&shares) {
+    let portions = if table.by_eye() {
+        let poured = |share: &f64| to_division(sheet.total_g * share, scales.fine_division_g);
+        shares.iter().map(poured).collect()
+    } else {
+        table::portions(sheet.total_g, &shares, scales.fine_division_g)
+    };
+    for ((group, share), portion) in table.groups.iter().zip(&shares).zip(portions) {
         let mut lines: Vec<SheetLine> = Vec::new();
         for i in &group.pieces {
             add_up(&mut lines, &sheet.pieces[*i].lines);
@@ -89,8 +95,7 @@ pub(super) fn fill(
             name: laid.and_then(|l| l.name.clone()),
             meat_g: group.meat.0,
             lines,
-            portion_g: (one_mix && table.groups.len() > 1)
-                .then(|| to_division(sheet.total_g * share, scales.fine_division_g)),
+            portion_g: (one_mix && table.groups.len() > 1).then_some(portion),
             by_eye: group.poured().is_some(),
             nitrite,
             salt,

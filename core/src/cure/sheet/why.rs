@@ -52,7 +52,8 @@ pub(super) fn days_why(
             None,
         );
     }
-    let middle = share(Fraction((even * 20.0).floor() / 20.0));
+    // As the rule's own caution says it.
+    let middle = share(Fraction((even * 100.0).round() / 100.0));
     let waits = lying.build.method.dosing().waits;
     let rest = match waits {
         Waits::Slack => "It goes on evening out afterwards, and may also wait: it gets no saltier.",

@@ -6,7 +6,7 @@ import { useLine, usePresence } from '../../api/entries'
 import { useSheet } from '../../api/planning'
 import { drop, leftAt, send, type Sending } from '../../api/queue'
 import { AsText } from '../../kit/AsText'
-import { useDraft } from '../../kit/drafts'
+import { dropDraft, putBack, useDraft } from '../../kit/drafts'
 import { Select, TextField, Tick, WhenField } from '../../kit/Fields'
 import { aboutPieces, isOnItsWay } from '../../kit/held'
 import { MainAction } from '../../kit/Page'
@@ -16,7 +16,7 @@ import { printOnly } from '../../kit/print'
 import { decimals, percent, useFormat } from '../../units'
 import { Answer, AskedAbout } from '../weigh/AskedAbout'
 import { DoseBand } from './DoseBand'
-import { blank, sheetAsk, type Typed } from './draft'
+import { blank, FORM, formOf, sheetAsk, TABLE, type Typed } from './draft'
 import { asBuild, OwnDose } from './OwnDose'
 import { Schools } from './Schools'
 import { isTicked, listsOf, type Ticked } from './ticks'
@@ -25,9 +25,6 @@ import { Times } from './Times'
 import { Shares, Vessels } from './Vessels'
 import { BesideTheDose, Ways, WayWords } from './Ways'
 
-/** The weigh-out among the forms of this device. */
-const FORM = 'dosed'
-
 const inWords = (pieces: PieceCard[]) => `the dose of ${pieces.map((p) => p.tag).join(', ')}`
 
 /** The weigh-out: the number to hit for each ingredient, ticked off one after another. */
@@ -35,7 +32,7 @@ export function WeighOutDose({ pieces: all, lying, first }: { pieces: PieceCard[
   const line = useLine()
   const pieces = all.filter((p) => !isOnItsWay(line, FORM, p.id, p.version))
   const asked = useRef<number>(undefined)
-  const { value: chosen, set: setChosen } = useDraft<number[]>('dose-table', [], () => '')
+  const { value: chosen, set: setChosen } = useDraft<number[]>(TABLE, [], () => '')
   const refused = line.filter((s) => s.owner === FORM && s.state === 'refused')
   usePresence(FORM)
   // The address asks for a piece.
@@ -48,6 +45,14 @@ export function WeighOutDose({ pieces: all, lying, first }: { pieces: PieceCard[
     setChosen(aboutPieces(s))
     drop(s.key)
   }
+  // What was refused comes back to the table, unless other pieces were laid there since.
+  const brought = useRef(new Set<string>())
+  const latest = refused.at(-1)
+  useEffect(() => {
+    if (!latest || brought.current.has(latest.key)) return
+    brought.current.add(latest.key)
+    if (chosen.length === 0) setChosen(aboutPieces(latest))
+  }, [latest, chosen, setChosen])
   const here = pieces.filter((p) => chosen.includes(p.id))
   const table = here.length > 0 ? here : pieces.slice(0, 1)
   if (table.length === 0) return <AskedAbout list={refused} onBack={back} />
@@ -100,8 +105,7 @@ interface OneProps {
 }
 
 function OneWeighOut({ pieces, lying, here, onChoose, refused, onBack }: OneProps) {
-  const of = `${FORM}.${here.map((p) => p.id).join('-')}`
-  const draft = useDraft(of, blank, () => inWords(here))
+  const draft = useDraft(formOf(here), blank, () => inWords(here))
   const products = [...new Set(here.map((p) => p.build))]
   const build = here[0]!.build
   const typed: Typed = { ...blank, ...draft.value }
@@ -125,7 +129,15 @@ function OneWeighOut({ pieces, lying, here, onChoose, refused, onBack }: OneProp
     if (piece.build !== build && !across) return onChoose([piece.id])
     const at = here.map((p) => p.id)
     const next = at.includes(piece.id) ? at.filter((id) => id !== piece.id) : [...at, piece.id]
-    onChoose(next.length > 0 ? next : [piece.id])
+    if (next.length === 0) return
+    carry(pieces.filter((p) => next.includes(p.id)))
+    onChoose(next)
+  }
+  // What was chosen for these stays chosen when one more is laid beside them, or one is taken away; only what was weighed is anew.
+  const carry = (next: PieceCard[]) => {
+    const chosen = draft.value
+    if (draft.isTyped) putBack(formOf(next), { ...chosen, ticks: {} }, inWords(next))
+    else dropDraft(formOf(next))
   }
   const set = (change: Partial<Typed>) => draft.set((t) => ({ ...blank, ...t, ...change }))
   // What was typed and ticked for one way means nothing to another.

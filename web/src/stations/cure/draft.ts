@@ -2,6 +2,15 @@ import type { Schemas } from '../../api/client'
 import { asBuild, ownDose, type Typed as OwnTyped } from './OwnDose'
 import type { Ticks } from './ticks'
 
+/** The weigh-out among the forms of this device. */
+export const FORM = 'dosed'
+
+/** Which pieces lie on the table of the weigh-out. */
+export const TABLE = 'dose-table'
+
+/** What is typed for pieces that are weighed out together is kept under this. */
+export const formOf = (pieces: { id: number }[]) => `${FORM}.${pieces.map((p) => p.id).join('-')}`
+
 /** How the pieces of a weigh-out lie together. */
 export type Lying = 'alone' | 'together' | 'otherwise'
 

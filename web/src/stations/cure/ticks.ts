@@ -9,17 +9,21 @@ export interface Ticked {
   line: Schemas['SheetLine']
 }
 
-/** The lists of a sheet as they are weighed out: one for all, or one for each vessel. */
+/** The lists of a sheet as they are weighed out: one for all, or one for each vessel; then for each what goes on apart, last. */
 export function listsOf(sheet: Schemas['Sheet']) {
   const oneByOne = !sheet.mixed && !sheet.in_brine && sheet.vessels.length > 1
   const tag = (piece: number) => sheet.pieces.find((p) => p.piece === piece)?.tag
+  const each = (lines: (v: Schemas['VesselSheet']) => Schemas['SheetLine'][], last = '') =>
+    sheet.vessels.map((v) => ({
+      title: [v.name, v.pieces.map(tag).join(', ') + last].filter(Boolean).join(': '),
+      of: String(v.pieces[0]),
+      lines: lines(v),
+    }))
+  const apart = sheet.lines.some((l) => l.apart)
+  const bowl = { title: apart ? 'The bowl' : '', of: 'all', lines: sheet.lines.filter((l) => !l.apart) }
   const lists = oneByOne
-    ? sheet.vessels.map((v) => ({
-        title: [v.name, v.pieces.map(tag).join(', ')].filter(Boolean).join(': '),
-        of: String(v.pieces[0]),
-        lines: v.lines,
-      }))
-    : [{ title: '', of: 'all', lines: sheet.lines }]
+    ? each((v) => v.lines)
+    : [bowl, ...(apart ? each((v) => v.lines.filter((l) => l.apart), ', on top, last') : [])]
   return lists.map(({ title, of, lines }) => ({
     title,
     of,

@@ -5,26 +5,27 @@ import type { RecipeAnswer } from '../../api/recipe'
 import { AsText } from '../../kit/AsText'
 import { putBack, useDraft } from '../../kit/drafts'
 import { useFormat } from '../../units'
-import { blank } from '../cure/draft'
+import { blank, formOf, TABLE } from '../cure/draft'
 import { grams } from './ReadLines'
 
 interface Props {
   answer: RecipeAnswer
-  /** The piece it is for, where it is one that waits for its dose. */
-  piece?: PieceCard
+  /** The pieces it is for, where they wait for their dose. */
+  pieces: PieceCard[]
   stale: boolean
 }
 
-/** The same in grams, for this piece: to weigh out, to print, to start. */
-export function InGrams({ answer, piece, stale }: Props) {
+/** The same in grams, for these pieces: to weigh out, to print, to start. */
+export function InGrams({ answer, pieces, stale }: Props) {
   const format = useFormat()
   const { rewritten, rewritten_for_g: meat } = answer
-  const named = piece ? piece.tag : meat != null ? format.mass(meat) : undefined
+  const tags = pieces.map((p) => p.tag).join(', ')
+  const named = tags !== '' ? tags : meat != null ? format.mass(meat) : undefined
   return (
     <section aria-label="In grams" className="table-top grid gap-3 p-4">
       <h2>
         In grams{named && <> for {named}</>}
-        {piece && meat != null && <span className="figures font-normal text-soft"> {format.mass(meat)}</span>}
+        {tags !== '' && meat != null && <span className="figures font-normal text-soft"> {format.mass(meat)}</span>}
       </h2>
       {rewritten.length === 0 ? (
         <p className="text-soft">Nothing of it has a weight yet.</p>
@@ -44,7 +45,7 @@ export function InGrams({ answer, piece, stale }: Props) {
       {meat == null && rewritten.length > 0 && (
         <p className="text-soft">As the recipe has it: for how much meat that is, nobody said.</p>
       )}
-      <Start answer={answer} piece={piece} stale={stale} />
+      <Start answer={answer} pieces={pieces} stale={stale} />
       <button type="button" className="press no-print justify-self-start" onClick={() => window.print()}>
         <Printer size={18} aria-hidden /> Print it
       </button>
@@ -54,9 +55,9 @@ export function InGrams({ answer, piece, stale }: Props) {
 }
 
 /** On to the weigh-out, with the recipe's numbers in the place of the product's. */
-function Start({ answer, piece, stale }: Props) {
+function Start({ answer, pieces, stale }: Props) {
   const navigate = useNavigate()
-  const typed = useDraft(`dosed.${piece?.id ?? 0}`, blank, () => '')
+  const typed = useDraft(formOf(pieces), blank, () => '')
   const { start } = answer
   const stops = answer.findings.some((f) => f.severity === 'stop')
   if (!start)
@@ -65,11 +66,13 @@ function Start({ answer, piece, stale }: Props) {
         It cannot be started as it stands: {whyNot(answer)} Settle that, and the way to the scale is here.
       </p>
     )
+  const [piece] = pieces
+  const tags = pieces.map((p) => p.tag).join(', ')
   if (!piece) return <p className="text-soft">Choose a piece above that waits for its dose, and it can be started.</p>
   const go = () => {
     const isNamed = typeof start.cure === 'string'
     putBack(
-      `dosed.${piece.id}`,
+      formOf(pieces),
       {
         ...blank,
         way: start.way,
@@ -80,7 +83,12 @@ function Start({ answer, piece, stale }: Props) {
           rows: start.additions.map((a) => ({ name: a.name, amount: a.amount, out: false, added: true })),
         },
       },
-      `the dose of ${piece.tag}`,
+      `the dose of ${tags}`,
+    )
+    putBack(
+      TABLE,
+      pieces.map((p) => p.id),
+      '',
     )
     void navigate({ to: '/cure', search: { piece: piece.id } })
   }
@@ -94,9 +102,9 @@ function Start({ answer, piece, stale }: Props) {
       {start.left_out && start.left_out.length > 0 && (
         <p className="text-soft">Not in it, since it has no weight: {start.left_out.join(', ')}.</p>
       )}
-      {typed.isTyped && <p className="text-caution">What was typed for {piece.tag} at Cure is replaced.</p>}
+      {typed.isTyped && <p className="text-caution">What was typed for {tags} at Cure is replaced.</p>}
       <button type="button" className="press press-main bench" disabled={stale} onClick={go}>
-        Weigh it out for {piece.tag}
+        Weigh it out for {tags}
       </button>
     </div>
   )

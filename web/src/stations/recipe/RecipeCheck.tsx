@@ -8,7 +8,7 @@ import { type RecipeAnswer, type Settled, useRecipe } from '../../api/recipe'
 import { useSettings } from '../../api/settings'
 import { useUnderstood } from '../../api/units'
 import { useDraft } from '../../kit/drafts'
-import { AmountField, Select } from '../../kit/Fields'
+import { AmountField, Select, Tick } from '../../kit/Fields'
 import { Page } from '../../kit/Page'
 import { Empty, Failed, Loading } from '../../kit/States'
 import { useFormat } from '../../units'
@@ -38,7 +38,7 @@ export function RecipeCheck() {
   useEffect(() => {
     if (piece === undefined || asked.current === piece) return
     asked.current = piece
-    draft.set((b) => ({ ...b, piece: String(piece) }))
+    draft.set((b) => ({ ...b, pieces: [piece] }))
   }, [piece, draft])
   return (
     <Page
@@ -61,13 +61,21 @@ function Check({ brought, onType, onClear }: Props) {
   const settings = useSettings().data
   const builds = useCatalogue().data?.builds
   const waiting = station.data?.pieces.filter((p) => p.stage === 'dose') ?? []
-  const piece = waiting.find((p) => String(p.id) === brought.piece)
+  const pieces = waiting.filter((p) => brought.pieces.includes(p.id))
+  const piece = pieces[0]
+  const thicknesses = pieces.flatMap((p) => p.thickness_mm ?? [])
   const build = piece && builds?.find((b) => b.key === piece.build)
   const weight = useUnderstood('mass', piece ? '' : brought.weight)
   const thick = useUnderstood('length', piece ? '' : brought.thickness)
   const ask = recipeAsk(brought, {
-    meat: piece ? piece.mass_g : brought.weight.trim() === '' ? undefined : weight.data?.value,
-    thickness: piece ? (piece.thickness_mm ?? undefined) : brought.thickness.trim() === '' ? undefined : thick.data?.value,
+    meat: piece ? pieces.reduce((sum, p) => sum + p.mass_g, 0) : brought.weight.trim() === '' ? undefined : weight.data?.value,
+    thickness: piece
+      ? thicknesses.length > 0
+        ? Math.max(...thicknesses)
+        : undefined
+      : brought.thickness.trim() === ''
+        ? undefined
+        : thick.data?.value,
     class: build?.class,
     ruleSet: settings?.household.rule_set,
     measures: settings?.household.units.measures,
@@ -80,7 +88,7 @@ function Check({ brought, onType, onClear }: Props) {
   const stale = recipe.isPlaceholderData || recipe.isError || still !== JSON.stringify(ask)
   const onSettle = (one: Settled) => {
     if (one.code === 'measures_assumed') onType({ measures: one.value as Brought['measures'] })
-    else if (one.code === 'meat_weight_missing') onType({ weight: one.value, piece: '' })
+    else if (one.code === 'meat_weight_missing') onType({ weight: one.value, pieces: [] })
     else onType({ settled: settle(brought.settled, one) })
   }
   const beyond = (answer: RecipeAnswer) => (
@@ -94,8 +102,8 @@ function Check({ brought, onType, onClear }: Props) {
           </button>
         </p>
       )}
-      <ForWhat brought={brought} onType={onType} waiting={waiting} piece={piece} />
-      <InGrams answer={answer} piece={piece} stale={stale} />
+      <ForWhat brought={brought} onType={onType} waiting={waiting} pieces={pieces} />
+      <InGrams answer={answer} pieces={pieces} stale={stale} />
     </>
   )
   return (
@@ -227,19 +235,25 @@ interface ForProps {
   brought: Brought
   onType: (change: Partial<Brought>) => void
   waiting: Schemas['PieceCard'][]
-  piece?: Schemas['PieceCard']
+  pieces: Schemas['PieceCard'][]
 }
 
-/** What it is to be made for: a piece that waits for its dose, or a weight. */
-function ForWhat({ brought, onType, waiting, piece }: ForProps) {
+/** What it is to be made for: pieces of one product that wait for their dose, or a weight. */
+function ForWhat({ brought, onType, waiting, pieces }: ForProps) {
   const format = useFormat()
+  const [piece] = pieces
+  const others = waiting.filter((p) => p.build === piece?.build && p.id !== piece?.id)
   const weight = useUnderstood('mass', brought.weight)
   const thick = useUnderstood('length', brought.thickness)
   const wrong = (typed: string, read: typeof weight) =>
     typed.trim() !== '' && read.isError ? problemOf(read.error).field('text') : undefined
   return (
     <section aria-label="What it is for" className="no-print grid gap-2">
-      <Select label="For which piece" value={piece ? brought.piece : ''} onChange={(p) => onType({ piece: p })}>
+      <Select
+        label="For which piece"
+        value={piece ? String(piece.id) : ''}
+        onChange={(p) => onType({ pieces: p === '' ? [] : [Number(p)] })}
+      >
         <option value="">{waiting.length > 0 ? 'none of these: by weight' : 'no piece waits for its dose: by weight'}</option>
         {waiting.map((p) => (
           <option key={p.id} value={p.id}>
@@ -247,6 +261,14 @@ function ForWhat({ brought, onType, waiting, piece }: ForProps) {
           </option>
         ))}
       </Select>
+      {others.map((p) => (
+        <Tick
+          key={p.id}
+          label={`and ${p.tag}, ${format.mass(p.mass_g)} of ${p.cut_name}`}
+          checked={pieces.includes(p)}
+          onChange={(on) => onType({ pieces: on ? [...brought.pieces, p.id] : brought.pieces.filter((id) => id !== p.id) })}
+        />
+      ))}
       {!piece && (
         <div className="grid gap-x-4 sm:grid-cols-2">
           <AmountField

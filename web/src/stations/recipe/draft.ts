@@ -5,8 +5,8 @@ import type { Schemas } from '../../api/client'
 /** A recipe that somebody brought, and what was settled of it, kept on this device. */
 export interface Brought {
   text: string
-  /** The piece it is to be made for, by its number; empty for a weight of its own. */
-  piece: string
+  /** The pieces it is to be made for, by their numbers; none for a weight of its own. */
+  pieces: number[]
   /** A weight of meat, as typed. */
   weight: string
   thickness: string
@@ -14,7 +14,7 @@ export interface Brought {
   settled: Settled[]
 }
 
-export const nothing: Brought = { text: '', piece: '', weight: '', thickness: '', measures: '', settled: [] }
+export const nothing: Brought = { text: '', pieces: [], weight: '', thickness: '', measures: '', settled: [] }
 
 /** As the server takes it. */
 export function recipeAsk(

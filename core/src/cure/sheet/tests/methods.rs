@@ -743,6 +743,36 @@ fn advised(sheet: &Sheet) -> Option<(f64, f64)> {
 
 proptest! {
     #[test]
+    fn the_portions_of_a_bowl_are_the_bowl_and_give_the_nitrite_that_is_shown(
+        meats in proptest::collection::vec(300.0..4_000.0_f64, 2..7), step in proptest::sample::select(vec![0.1, 1.0]), fast in any::<bool>(),
+    ) {
+        let pieces: Vec<SheetPiece> = meats.iter().enumerate().map(|(i, g)| piece(i as i64 + 1, g.round(), 40.0)).collect();
+        let slab = build("belly-slab").unwrap();
+        let build = if fast { in_way("belly-slab", "accelerator") } else { slab.clone() };
+        let ask = WeighOut { mixed: true, ..WeighOut::of(&build, &pieces) };
+        let got = sheet(&ask, &home(step), catalogue()).unwrap();
+        let bowl: f64 = got.lines.iter().filter(|l| !l.apart).map(|l| l.shown_g).sum();
+        let portions: f64 = got.pieces.iter().filter_map(|p| p.portion_g).sum();
+        prop_assert!((portions - bowl).abs() < 1e-6, "{portions} of {bowl}");
+        let of = |role: Role| got.lines.iter().find(|l| l.role == role);
+        prop_assert_eq!(of(Role::Accelerator).map(|l| l.apart), fast.then_some(true));
+        let cure = of(Role::CuringSalt).unwrap();
+        for part in &got.pieces {
+            // The portion as weighed, of the bowl as weighed.
+            let entered = part.portion_g.unwrap() / bowl * cure.shown_g * got.cure_made_of.nitrite / part.meat_g * 1e6;
+            prop_assert!((entered - part.nitrite.nominal).abs() < 1e-6, "{entered} is not {:?}", part.nitrite);
+            let helper = part.lines.iter().find(|l| l.role == Role::Accelerator);
+            let on_scale = |g: f64| (g / step - (g / step).round()).abs() < 1e-6;
+            prop_assert!(helper.is_none_or(|l| on_scale(l.shown_g)), "weighed for it alone: {helper:?}");
+        }
+        let all: f64 = got.pieces.iter().flat_map(|p| &p.lines).map(|l| l.shown_g).sum();
+        let shown: f64 = got.lines.iter().map(|l| l.shown_g).sum();
+        prop_assert!((all - shown).abs() < 1e-6, "written {all}, shown {shown}");
+    }
+}
+
+proptest! {
+    #[test]
     fn the_grams_advised_for_a_batch_entered_keep_every_piece_of_it_within_its_limit(
         batch in proptest::collection::vec((400.0..4_000.0_f64, 20.0..110.0_f64), 1..6),
         cure_per_l in 15.0..80.0_f64,
