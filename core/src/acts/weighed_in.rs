@@ -67,7 +67,9 @@ pub(crate) fn too_fast(
     let most = match Paces::new(validator.book, validator.home).of(validator.state, piece) {
         Some(pace) => match pace.from {
             PaceFrom::Weighings(_) => pace.loss_at(gone).2,
-            PaceFrom::OwnPieces(_) | PaceFrom::Thickness => UNSURE * pace.loss_at(gone).1,
+            PaceFrom::OwnPieces(_) | PaceFrom::Thickness | PaceFrom::ThicknessAndAir => {
+                UNSURE * pace.loss_at(gone).1
+            }
         },
         None => UNSURE * loss_after(gone, usual_rate(THINNEST), lmax).0,
     };

@@ -256,7 +256,7 @@ impl RuleSet {
                 Finding::new(
                     Code::NitrateNotNeeded,
                     Severity::Caution,
-                    "Nitrate works over weeks; in meat that is cooked soon it only stays behind.",
+                    "Nitrate works over weeks; in what is cooked within days it only stays behind.",
                 )
                 .saw(ppm(nitrate.nominal))
                 .wants("none")

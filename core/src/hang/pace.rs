@@ -35,8 +35,10 @@ pub enum PaceFrom {
     Weighings(usize),
     /// So many pieces of the household that became the same.
     OwnPieces(usize),
-    /// Its thickness, and the air of its place.
+    /// Its thickness alone: nobody read the air of its place, or that is none that the rule holds for.
     Thickness,
+    /// Its thickness, and the air of its place as it was read.
+    ThicknessAndAir,
 }
 
 /// How fast a piece dries.
@@ -157,7 +159,7 @@ pub struct Paces<'a> {
     home: &'a House,
     own: RefCell<BTreeMap<(String, bool), Option<(f64, usize)>>>,
     /// By how much the air of a place is faster or slower than usual.
-    damp: RefCell<BTreeMap<PlaceId, f64>>,
+    damp: RefCell<BTreeMap<PlaceId, Option<f64>>>,
     alone: bool,
 }
 
@@ -239,19 +241,22 @@ impl<'a> Paces<'a> {
             Some(_) | None => piece.shape.thickness().or(round),
         };
         let thickness = cased.or(usual)?;
-        let share = match air {
-            Some((_, DryingAir::Fridge)) => IN_FRIDGE,
+        let (share, from) = match air {
+            Some((_, DryingAir::Fridge)) => (IN_FRIDGE, PaceFrom::Thickness),
             Some((
                 place,
                 DryingAir::Chamber | DryingAir::CoolRoom | DryingAir::Room | DryingAir::Outdoors,
-            )) => *self
-                .damp
-                .borrow_mut()
-                .entry(place)
-                .or_insert_with(|| self.by_damp(place).unwrap_or(1.0)),
-            None => 1.0,
+            )) => {
+                let mut known = self.damp.borrow_mut();
+                let read = *known.entry(place).or_insert_with(|| self.by_damp(place));
+                match read {
+                    Some(share) => (share, PaceFrom::ThicknessAndAir),
+                    None => (1.0, PaceFrom::Thickness),
+                }
+            }
+            None => (1.0, PaceFrom::Thickness),
         };
-        Some(pace(usual_rate(thickness) * share, PaceFrom::Thickness))
+        Some(pace(usual_rate(thickness) * share, from))
     }
 
     /// How much faster or slower than usual the air of a place dries, where it was measured and lies within what that holds for.

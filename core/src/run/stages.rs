@@ -144,6 +144,24 @@ fn hot_smoke(rule: &HeatRule) -> [RunStage; 3] {
     ]
 }
 
+/// The same for what holds no nitrite: no cold smoke and no slow warm-up, every stage as hot as such meat is smoked.
+#[must_use]
+pub fn hot_from_the_start(stages: Vec<RunStage>) -> Vec<RunStage> {
+    let warm = |s: &RunStage| match s.kind {
+        RunStageKind::ColdSmoke | RunStageKind::Rest => false,
+        RunStageKind::Dry
+        | RunStageKind::Smoke
+        | RunStageKind::Finish
+        | RunStageKind::Steam
+        | RunStageKind::Boil => true,
+    };
+    let hot = stages.into_iter().filter(warm).map(|s| RunStage {
+        set_c: s.set_c.map(|c| c.max(SLOW_UNDER_C)),
+        ..s
+    });
+    hot.collect()
+}
+
 /// The stages of a run over these builds, one after the other: cold smoke and its rest where one of them has it, then heat.
 #[must_use]
 pub fn proposed(builds: &[&Build], hearth: Appliance, rule: &HeatRule) -> Vec<RunStage> {

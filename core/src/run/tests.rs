@@ -1,7 +1,7 @@
 //! Which readings are of the meat, what a piece without a probe may be at, what may be written down, clocks, loads and folding.
 
 use super::series::{Beginning, ProbeFaultKind, inside_to_record, of_zone, range, sound};
-use super::stages::proposed;
+use super::stages::{hot_from_the_start, proposed};
 use super::*;
 use crate::running::load::{Planned, loads, order};
 use crate::running::now::warm_up;
@@ -323,6 +323,25 @@ fn stages_come_from_what_is_smoked() {
         kinds(&["belly-slab-plain"], Appliance::Oven, "medium"),
         [(Kind::Finish, 110.0)]
     );
+}
+
+#[test]
+fn what_holds_no_nitrite_is_hot_from_the_first_stage_on() {
+    for rule in &catalogue().heat {
+        for builds in [&["belly-slab-plain"][..], &["shoulder-slab"], &[]] {
+            let builds: Vec<_> = builds.iter().map(|b| build(b).unwrap()).collect();
+            let stages = hot_from_the_start(proposed(&builds, Appliance::Smoker, rule));
+            assert!(
+                !stages.is_empty() && check_stages(&stages).is_ok(),
+                "{stages:?}"
+            );
+            assert!(
+                !stages.iter().any(crate::cure::no_nitrite::is_slow),
+                "{}: {stages:?}",
+                rule.key
+            );
+        }
+    }
 }
 
 #[test]

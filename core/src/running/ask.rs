@@ -1,17 +1,20 @@
 //! What is done in a run, as a person types it.
 
-use crate::catalogue::Catalogue;
 use crate::catalogue::builds::Build;
 use crate::caution::FieldError;
 use crate::form::AskError;
 use crate::house::House;
 use crate::ids::PieceId;
+use crate::ledger::book::{Book, LotBook};
+use crate::ledger::state::Piece;
 use crate::place::{PlaceId, PlaceUse};
 use crate::run::act::{Bath, FireKind, ProbeLocation, RunAct, Sight};
-use crate::run::stages::proposed;
+use crate::run::stages::{hot_from_the_start, proposed};
 use crate::run::{Appliance, ProbeNo, Run, RunStage, RunStageKind, StageEnd};
 use crate::units::{Amount, Celsius, Milligrams, Quantity, Typed, Units};
+use crate::verdict::Judge;
 use serde::{Deserialize, Serialize};
+use std::sync::Arc;
 
 /// A stage, as typed.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -261,7 +264,8 @@ impl SetUpAsk {
     ///
     /// # Errors
     /// A place that is none for heat, or a rule of heat that is not known.
-    pub fn draft(&self, home: &House, catalogue: &Catalogue, laid: &[&Build]) -> Drafted<RunAct> {
+    pub fn draft(&self, home: &House, book: &Book, pieces: &[PieceId]) -> Drafted<RunAct> {
+        let catalogue = book.catalogue();
         let place = match self.place {
             None => None,
             Some(id) => match home.settings.place(id) {
@@ -295,7 +299,16 @@ impl SetUpAsk {
             .heat_rule(self.school.as_deref())
             .map_err(|e| vec![e])?;
         let stages = if self.stages.is_empty() {
-            proposed(laid, hearth, rule)
+            let laid: Vec<_> = pieces.iter().filter_map(|id| book.piece(*id)).collect();
+            let builds: Vec<&Build> = laid.iter().filter_map(|(_, p)| p.build()).collect();
+            let judge = Judge { book, home };
+            let bare = |(lot, p): &(&Arc<LotBook>, &Piece)| judge.has_no_nitrite(&lot.state, p);
+            let found = proposed(&builds, hearth, rule);
+            if laid.iter().any(bare) {
+                hot_from_the_start(found)
+            } else {
+                found
+            }
         } else {
             stages(&self.stages, home.settings.units)?
         };

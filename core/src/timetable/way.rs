@@ -443,11 +443,13 @@ fn wanted(piece: &Piece, step: &Step) -> Option<Option<String>> {
     match step.kind.traits().wanted {
         Wanted::Untasted => newest_slice(piece).is_none().then_some(None),
         Wanted::SaltByTime => {
-            let limited = piece.dose().is_some_and(|d| {
-                d.method.dosing().waits == Waits::Deadline || d.method.salt_by() == SaltBy::Label
-            });
-            (limited && piece.soaks.is_empty())
-                .then(|| Some("its salt went by time, not by weight".into()))
+            let dose = piece.dose().filter(|_| piece.soaks.is_empty())?;
+            if dose.method.salt_by() == SaltBy::Label {
+                Some(Some("its salt went by its blend".into()))
+            } else {
+                let limited = dose.method.dosing().waits == Waits::Deadline;
+                limited.then(|| Some("its salt went by time, not by weight".into()))
+            }
         }
         Wanted::BoneIn => piece.shape.bone_in.then_some(None),
         Wanted::Always | Wanted::IfLiked => Some(None),

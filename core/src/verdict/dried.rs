@@ -104,7 +104,8 @@ impl<'a> Judge<'a> {
     /// none where nobody measured how thick it is.
     #[must_use]
     pub fn evenness(&self, piece: &Piece, until: Timestamp) -> Option<Fraction> {
-        let cure = piece.cure.as_ref()?;
+        // Pumped, it cures from its middle too, and the model of a slab says nothing of it.
+        let cure = piece.cure.as_ref().filter(|c| !c.is_pumped())?;
         // Frozen, nothing walks.
         let cold = cold_seconds(piece, until, self.home);
         let days = (until.duration_since(cure.since).as_secs_f64() - cold as f64) / 86_400.0;
@@ -411,7 +412,11 @@ impl<'a> Judge<'a> {
         wants(
             really.no_nitrite,
             ReasonCode::NoNitrite,
-            "It hung without nitrite, with nothing to hold botulism back.".into(),
+            if piece.hanging.is_some() {
+                "It hung without nitrite, with nothing to hold botulism back.".into()
+            } else {
+                "It holds no nitrite: hanging raw, nothing holds botulism back.".into()
+            },
             no_nitrite::lifted(piece).is_some(),
         );
     }

@@ -59,8 +59,10 @@ enum PaceBy {
     Weighings,
     /// The household's pieces of that product.
     OwnPieces,
-    /// Its thickness, and the air of its place.
+    /// Its thickness.
     Thickness,
+    /// Its thickness, and the air of its place as it was read.
+    ThicknessAndAir,
 }
 
 /// How fast it dries.
@@ -368,6 +370,7 @@ fn pace_view(pace: Pace) -> PaceView {
         PaceFrom::Weighings(n) => (PaceBy::Weighings, n),
         PaceFrom::OwnPieces(n) => (PaceBy::OwnPieces, n),
         PaceFrom::Thickness => (PaceBy::Thickness, 0),
+        PaceFrom::ThicknessAndAir => (PaceBy::ThicknessAndAir, 0),
     };
     PaceView {
         k_per_day: pace.k,

@@ -177,7 +177,7 @@ pub fn findings(place: &Place, home: &House, now: Timestamp) -> Vec<Finding> {
             )
             .saw(format!("{} on end", long(spoiling)))
             .wants(format!("never for 24 h: then nobody eats what lay there; at most {}", said(4.4)))
-            .remedy("Move what lies there somewhere cold now, look at its thermometer and its door, and note how long it was."),
+            .remedy("Move what lies there somewhere cold now, check its thermometer, and note how long it was."),
         );
     } else if let Some(warm) = recent(WarmthBand::TooWarm).filter(|s| s.seconds() >= WARNED_AFTER_S)
     {
@@ -193,7 +193,12 @@ pub fn findings(place: &Place, home: &House, now: Timestamp) -> Vec<Finding> {
             )
             .saw(format!("{} on end", long(warm)))
             .wants(format!("{} to {}", said(1.0), said(4.4)))
-            .remedy("Set it colder, keep its door shut, and look again in an hour."),
+            .remedy(if place.kind().is_some_and(|k| k.asked) {
+                // Nobody sets a porch colder.
+                "Shade it, put ice beside what is there or move it to a fridge, and look again in an hour."
+            } else {
+                "Set it colder, keep its door shut, and look again in an hour."
+            }),
         );
     }
     if let Some(cold) = recent(WarmthBand::TooCold).filter(|s| s.seconds() >= WARNED_AFTER_S) {

@@ -129,6 +129,9 @@ struct PlaceAlarm {
 /// What needs hands today.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 struct Today {
+    /// The day it is for.
+    #[schema(value_type = String, format = Date)]
+    day: jiff::civil::Date,
     /// What is due, as one walks, and what comes after.
     #[serde(flatten)]
     trips: Trips,
@@ -249,6 +252,7 @@ async fn today(app: Data<App>) -> Result<Json<Today>, ApiError> {
                 })
             });
             Ok(Json(Today {
+                day: home.settings.day(now),
                 trips: trips(&plans, book, home, now, label(book, seen)),
                 missing: missing(wanted, book, home, &stock, tomorrow),
                 alarms: alarms.collect(),

@@ -22,7 +22,7 @@ use manifest_core::piece::printed::{How, Verdict};
 use manifest_core::place::PlaceId;
 use manifest_core::timetable::{self, Task};
 use manifest_core::units::{Celsius, Typed};
-use manifest_core::verdict::{Assessment, Judge, Reason, VerdictCache};
+use manifest_core::verdict::{Assessment, Judge, Reason, VerdictCache, days_in_cure};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -453,7 +453,7 @@ impl<'a> Seen<'a> {
             since: cure.since,
             out_on: span.map(|s| s.out_on),
             days: span.map(|s| if s.hours.is_some() { s.days } else { s.counted }),
-            day: self.days_since(cure.since),
+            day: days_in_cure(piece, self.now, self.home).unwrap_or(0) as i32,
             turned: piece.turned,
             turnings: timetable::turnings(
                 piece,

@@ -6022,7 +6022,7 @@ export interface components {
          * @description What a rate rests on.
          * @enum {string}
          */
-        PaceBy: "weighings" | "own_pieces" | "thickness";
+        PaceBy: "weighings" | "own_pieces" | "thickness" | "thickness_and_air";
         /** @description How fast it dries. */
         PaceView: {
             /**
@@ -9611,6 +9611,11 @@ export interface components {
             alarms: components["schemas"]["PlaceAlarm"][];
             /** @description How many pieces lie where. */
             counts: components["schemas"]["Counts"];
+            /**
+             * Format: date
+             * @description The day it is for.
+             */
+            day: string;
             /** @description How many tasks are due or overdue. */
             due: number;
             /** @description Packs whose label says something else than may be said now. */

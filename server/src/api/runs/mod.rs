@@ -182,11 +182,6 @@ struct RunPlanView {
     findings: Vec<Finding>,
 }
 
-fn built<'a>(book: &'a Book, pieces: &[PieceId]) -> Vec<&'a manifest_core::builds::Build> {
-    let of = pieces.iter().filter_map(|id| book.piece(*id)?.1.build());
-    of.collect()
-}
-
 fn each<'a>(book: &'a Book, pieces: &[PieceId]) -> Result<Vec<&'a Piece>, ApiError> {
     let mut found = Vec::new();
     for (i, id) in pieces.iter().enumerate() {
@@ -211,7 +206,6 @@ async fn plan_run(app: Data<App>, ask: Body<RunPlanAsk>) -> Result<Json<RunPlanV
         app.read(|book, seen| {
             let home = seen.home;
             let pieces = each(book, &ask.pieces)?;
-            let builds = built(book, &ask.pieces);
             let set_up = SetUpAsk {
                 place: ask.place,
                 name: None,
@@ -219,7 +213,7 @@ async fn plan_run(app: Data<App>, ask: Body<RunPlanAsk>) -> Result<Json<RunPlanV
                 school: ask.school.clone(),
                 stages: ask.stages.clone(),
             };
-            let act = set_up.draft(home, book.catalogue(), &builds)?;
+            let act = set_up.draft(home, book, &ask.pieces)?;
             let run = Run::of(RunId(0), vec![event(seen.now, act)]).ok_or(ApiError::Internal)?;
             check_stages(&run.stages)?;
             let gate = RunValidator {
@@ -556,7 +550,6 @@ async fn set_run_up(
         move |book, home, now| {
             let at = happened_at(value.happened_at.as_deref(), home, now, value.keep_as_typed)?;
             each(book, &value.pieces)?;
-            let builds = built(book, &value.pieces);
             let set_up = SetUpAsk {
                 place: value.place,
                 name: value.name.clone(),
@@ -566,7 +559,7 @@ async fn set_run_up(
             };
             let answer = (value.keep_as_typed, value.reason.clone());
             let mut writing = Writing::new((book, home, at), None, answer);
-            writing.take(set_up.draft(home, book.catalogue(), &builds)?)?;
+            writing.take(set_up.draft(home, book, &value.pieces)?)?;
             for (i, piece) in value.pieces.iter().enumerate() {
                 let laid = RunActAsk::Loaded {
                     piece: *piece,

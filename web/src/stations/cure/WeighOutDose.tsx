@@ -288,9 +288,9 @@ function SheetTable(props: {
               <strong className="figures">{p.tag}</strong> <span className="figures">{format.mass(p.meat_g)}</span> of{' '}
               {pieces.find((c) => c.id === p.piece)?.cut_name}
               {p.thickness_mm != null && <span className="figures">, {format.length(p.thickness_mm)} thick</span>}
-              {!isBox && ', takes in'}
+              {!isBox && (p.nitrite.high > 0 ? ', gets' : ', without nitrite')}
             </p>
-            {!isBox && (
+            {!isBox && p.nitrite.high > 0 && (
               <DoseBand
                 nominal={p.nitrite.nominal}
                 low={p.nitrite.low}

@@ -113,7 +113,8 @@ function paceWords(hook: Hook) {
   const give = `give or take ${percent(band, 0)} of its days`
   if (by === 'weighings') return `by ${count === 1 ? 'its one weighing' : `its ${count} weighings`}, ${give}`
   if (by === 'own_pieces') return `as ${count === 1 ? 'your piece' : `your ${count} pieces`} of it dried, ${give}`
-  return `by its thickness and the air, ${give}`
+  if (by === 'thickness_and_air') return `by its thickness and the air, ${give}`
+  return `by its thickness, ${give}`
 }
 
 /** Where the drying is: to know, never to lean on. */

@@ -132,7 +132,7 @@ function HookButton({ hook, isChosen, onChoose }: { hook: Hook; isChosen: boolea
       {hook.due && (
         <span className={`text-[0.92rem] leading-tight ${late ? 'font-semibold text-stop' : 'text-soft'}`}>
           {hook.due_down ? 'take down' : 'weigh'}
-          {late ? `, was due ${format.day(hook.due)}` : ` ${format.day(hook.due)}`}
+          {late || hook.due < format.today ? `, was due ${format.day(hook.due)}` : ` ${format.day(hook.due)}`}
         </span>
       )}
       {bad && <span className="sr-only">Something gives pause.</span>}

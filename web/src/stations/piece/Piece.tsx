@@ -253,14 +253,16 @@ function DoseFacts({ dose, card }: { dose?: Schemas['DoseView']; card: Schemas['
           </li>
         ))}
       </ul>
-      <DoseBand
-        nominal={cure.nitrite_ppm ?? 0}
-        low={cure.nitrite_ppm_low ?? 0}
-        high={cure.nitrite_ppm_high ?? 0}
-        ceiling={cure.ceiling_ppm ?? 0}
-        floor={cure.floor_ppm ?? 0}
-        label={card.tag}
-      />
+      {(cure.nitrite_ppm_high ?? 0) > 0 && (
+        <DoseBand
+          nominal={cure.nitrite_ppm ?? 0}
+          low={cure.nitrite_ppm_low ?? 0}
+          high={cure.nitrite_ppm_high ?? 0}
+          ceiling={cure.ceiling_ppm ?? 0}
+          floor={cure.floor_ppm ?? 0}
+          label={card.tag}
+        />
+      )}
       {dose.salt_g_per_kg != null && (
         <p className="text-soft">
           salt in all <span className="figures">{dose.salt_g_per_kg.toFixed(1)} g/kg</span>

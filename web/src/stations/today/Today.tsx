@@ -55,7 +55,8 @@ export function Today() {
           {day.reads.map((r) => (
             <ReadHere key={r.place} ask={r} />
           ))}
-          <TripList trips={day.trips} />
+          {/* A new day begins with a list of its own: yesterday's ticks do not stay in it. */}
+          <TripList key={day.day} trips={day.trips} />
           <Whole list={day.whole} />
           <LaterToday rows={day.later_today} />
           <Missing list={day.missing} />
