@@ -56,7 +56,7 @@ impl StockKind {
         match self {
             Self::Meat => (50.0, 200_000.0),
             Self::Salt | Self::Sugar => (20.0, 100_000.0),
-            Self::Cure => (5.0, 10_000.0),
+            Self::Cure => (0.5, 10_000.0),
             Self::Spice => (0.5, 10_000.0),
             Self::Casing | Self::Net => (0.1, 500.0),
             Self::String => (0.5, 5_000.0),

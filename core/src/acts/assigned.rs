@@ -4,7 +4,6 @@ use crate::acts::context::words;
 use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator, corrected};
 use crate::assign::{Candidate, suitability};
 use crate::caution::{Code, Finding, Severity};
-use crate::cure::unusual::odd_fat;
 use crate::form::{Field, FieldOption};
 use crate::ids::{LotId, PieceId};
 use crate::ledger::Origin;
@@ -101,7 +100,6 @@ impl Review for Assigned {
                 .judge()
                 .not_for_drying(validator.state, &as_it_would_be),
         );
-        found.extend(odd_fat(&build, piece.fat.as_ref().map(|f| f.value)));
         let thick = piece.shape.thickness().filter(|t| *t > PLAIN_THICKEST);
         let plain = build.dose.as_ref().is_some_and(|d| d.cure == "none");
         if let Some(thick) = thick.filter(|_| plain) {

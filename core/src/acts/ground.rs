@@ -5,7 +5,6 @@ use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Vali
 use crate::animal::byproduct::Byproduct;
 use crate::catalogue::meats::NO_MEAT;
 use crate::caution::{Code, Finding, Severity};
-use crate::cure::unusual::odd_fat;
 use crate::form::{AskError, Field, FieldKind};
 use crate::ids::{LotId, PieceId, word};
 use crate::ledger::book::Book;
@@ -314,8 +313,6 @@ impl Review for Ground {
         };
         found.extend(self.sources.iter().find_map(kept));
         found.extend(self.among_others(validator));
-        let product = self.product(validator.state);
-        found.extend(product.and_then(|b| odd_fat(&b, self.fat.as_ref().map(|f| f.value))));
         let bought = self.taken().into_iter().filter(|t| t.kind.is_none());
         found.extend(bought.filter_map(|t| cure_out_of_place(&t.name, validator.catalogue())));
         found

@@ -88,6 +88,13 @@ impl Review for OutOfCure {
         let early = validator
             .piece(self.piece)
             .and_then(|piece| validator.judge().early(piece, validator.at));
+        if early.is_none() {
+            found.extend(
+                validator
+                    .piece(self.piece)
+                    .and_then(|p| self.little_salt(p)),
+            );
+        }
         found
             .extend(early.map(|e| e.finding(validator.piece(self.piece).map_or("It", |p| &p.tag))));
         if let Some(piece) = validator.piece(self.piece) {

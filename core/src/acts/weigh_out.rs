@@ -253,6 +253,7 @@ impl SheetAsk {
                 ),
                 shape: piece.shape.clone(),
                 made: None,
+                fat: piece.fat.as_ref().map(|f| f.value),
                 // What is dosed already happened.
                 unground: piece.cut != MIX
                     && piece.cure.is_none()

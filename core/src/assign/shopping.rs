@@ -120,6 +120,7 @@ pub fn shopping_list(
             },
             made: None,
             unground: false,
+            fat: None,
         });
         batch.sizes.push(size);
     }
@@ -132,6 +133,7 @@ pub fn shopping_list(
             shape: Shape::thick(Millimetres(60.0)),
             made: None,
             unground: false,
+            fat: None,
         });
         batch.sizes.push(None);
     }

@@ -97,11 +97,10 @@ pub(crate) fn more_days(piece: &Piece, home: &House) -> Option<Date> {
     Some(home.settings.day(last).saturating_add(MORE_DAYS.days()))
 }
 
-/// Days that a piece lay so cold that they do not count, by what was read of it and by the log of its place: the hours of all
-/// frosts together, to the nearest day.
+/// Whole days that a piece lay so cold that they do not count, by what was read of it and by the log of its place: the hours of
+/// all frosts together.
 fn cold_days(piece: &Piece, home: &House) -> i64 {
-    let cold = cold_seconds(piece, piece.out_of_cure.unwrap_or(Timestamp::MAX), home);
-    (cold + 43_200) / 86_400
+    cold_seconds(piece, piece.out_of_cure.unwrap_or(Timestamp::MAX), home) / 86_400
 }
 
 /// How long (s) a piece lay under 1 °C in its cure until then.

@@ -87,7 +87,7 @@ pub fn fermenting<'a>(piece: &'a Piece, home: &House, now: Timestamp) -> Option<
         ph: newest,
         sour: time.confirmed,
         once: time.sour.is_some(),
-        late: now >= time.end,
+        late: now > time.end,
         temperature: piece.around.last().map(|a| a.temperature.clone()),
         findings: Vec::new(),
     };
@@ -137,7 +137,7 @@ pub fn souring_gate(piece: &Piece, home: &House, at: Timestamp) -> Option<Findin
             "Read it again in other links at least 6 h after the first time. Saved now, it is not ready by drying.",
         ));
     }
-    let is_over = at >= time.end;
+    let is_over = at > time.end;
     if !is_over && !time.was_warm && time.looks.is_empty() {
         return None;
     }

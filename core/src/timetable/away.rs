@@ -6,6 +6,7 @@ use crate::agenda::TaskKind;
 use crate::cure::methods::Waits;
 use crate::ids::{PieceId, VesselId};
 use crate::ledger::book::Book;
+use crate::ledger::state::Stage;
 use crate::place::PlaceUse;
 use crate::timetable::House;
 use jiff::civil::Date;
@@ -190,6 +191,11 @@ fn line(
         TaskKind::Assign | TaskKind::Dose => {
             "Raw meat does not wait so long: cure it before you leave, or freeze it."
         }
+        TaskKind::Smoke | TaskKind::Cook | TaskKind::ByHand | TaskKind::Pack | TaskKind::Hang
+            if is_out_of_cure(task, book) =>
+        {
+            "Out of its cure it does not keep so long: keep it cold, freeze it before you leave, or ask somebody."
+        }
         TaskKind::Smoke | TaskKind::Cook | TaskKind::ByHand | TaskKind::Pack | TaskKind::Hang => {
             "Out of its cure it does not keep so long: leave it in its cure if that may wait, or ask somebody."
         }
@@ -199,6 +205,12 @@ fn line(
         }
     };
     (Leave::Cannot, said(words, None))
+}
+
+/// True for what left its cure, or never was in one: nothing can be put off in there.
+fn is_out_of_cure(task: &Task, book: &Book) -> bool {
+    book.piece(task.piece)
+        .is_some_and(|(_, p)| p.stage() != Stage::InCure && p.stage() != Stage::Dose)
 }
 
 /// True for a measured dose that may wait past its day.

@@ -132,6 +132,7 @@ fn batch(pieces: &[&Piece]) -> Batch {
                 shape: p.shape.clone(),
                 made: None,
                 unground: false,
+                fat: None,
             })
             .collect(),
         sizes: pieces.iter().map(|_| None).collect(),

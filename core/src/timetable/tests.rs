@@ -95,6 +95,7 @@ fn dosed(build_key: &str, when: &str) -> Book {
         shape: Shape::thick(Millimetres(50.8)),
         made: None,
         unground: false,
+        fat: None,
     };
     let pieces = [piece];
     let ask = WeighOut::of(build, &pieces);

@@ -242,32 +242,35 @@ pub fn trips(
             Urgency::Coming => {}
         }
     }
-    let mut found: BTreeMap<(bool, TripPlace), Rows> = BTreeMap::new();
-    for task in in_order(due) {
-        let place = task.place;
-        let raw = !std::iter::once(&task.piece)
+    // The steps of one piece are done in their order, however near another place lies.
+    let (ready, raw): (Vec<Task>, Vec<Task>) = in_order(due).into_iter().partition(|task| {
+        std::iter::once(&task.piece)
             .chain(&task.with)
-            .all(|p| said(*p).word == Verdict::ReadyToEat);
-        let rows = found.entry((raw, place)).or_default();
-        rows.add(task, book, today);
-    }
+            .all(|p| said(*p).word == Verdict::ReadyToEat)
+    });
     let mut trips: Vec<Trip> = Vec::new();
-    for ((raw, place), rows) in found {
-        let rows = rows.done();
-        let mut take: Vec<String> = Vec::new();
-        for what in rows.iter().flat_map(|r| r.kind.takes()) {
-            if !take.iter().any(|t| t == what) {
-                take.push((*what).into());
+    for (is_raw, tasks) in [(false, ready), (true, raw)] {
+        for (place, tasks) in walked(tasks, book) {
+            let mut rows = Rows::default();
+            for task in tasks {
+                rows.add(task, book, today);
             }
+            let rows = rows.done();
+            let mut take: Vec<String> = Vec::new();
+            for what in rows.iter().flat_map(|r| r.kind.takes()) {
+                if !take.iter().any(|t| t == what) {
+                    take.push((*what).into());
+                }
+            }
+            trips.push(Trip {
+                place,
+                ready: !is_raw,
+                wash_first: is_raw && trips.last().is_some_and(|t| t.ready),
+                minutes: rows.iter().map(|r| r.minutes).sum(),
+                take,
+                rows,
+            });
         }
-        trips.push(Trip {
-            place,
-            ready: !raw,
-            wash_first: raw && trips.last().is_some_and(|t| t.ready),
-            minutes: rows.iter().map(|r| r.minutes).sum(),
-            take,
-            rows,
-        });
     }
     let mut rows = Rows::default();
     for task in in_order(later) {
@@ -295,6 +298,46 @@ fn thrown_away(task: &Task, today: Date) -> Task {
         because: Some("its page says why".into()),
         ..task.clone()
     }
+}
+
+/// The walks in which tasks are done: one place after the other, each once, unless a piece's own order calls for it twice.
+fn walked(tasks: Vec<Task>, book: &Book) -> Vec<(TripPlace, Vec<Task>)> {
+    let at = |task: &Task| {
+        let step = task.step.as_ref()?;
+        let build = book.piece(task.piece)?.1.build()?;
+        build.steps.iter().position(|own| own.id == step.id)
+    };
+    let mut left: Vec<(Option<usize>, Task)> = tasks.into_iter().map(|t| (at(&t), t)).collect();
+    let mut found: Vec<(TripPlace, Vec<Task>)> = Vec::new();
+    while !left.is_empty() {
+        let waits = |(at, task): &(Option<usize>, Task), place: TripPlace| {
+            let comes_before = |(other, t): &(Option<usize>, Task)| {
+                t.piece == task.piece && t.place != place && other.is_some() && other < at
+            };
+            left.iter().any(comes_before)
+        };
+        let here = |place: TripPlace| left.iter().filter(move |(_, t)| t.place == place);
+        let open = |place: &TripPlace| here(*place).any(|t| !waits(t, *place));
+        let whole = |place: &TripPlace| open(place) && here(*place).all(|t| !waits(t, *place));
+        let next = TripPlace::ALL.into_iter().find(whole);
+        let Some(place) = next.or_else(|| TripPlace::ALL.into_iter().find(open)) else {
+            // Two steps that each wait for the other: as they come.
+            let (_, task) = left.remove(0);
+            found.push((task.place, vec![task]));
+            continue;
+        };
+        let done: Vec<bool> = left
+            .iter()
+            .map(|t| t.1.place == place && !waits(t, place))
+            .collect();
+        let mut done = done.into_iter();
+        let (now, later): (Vec<_>, Vec<_>) = std::mem::take(&mut left)
+            .into_iter()
+            .partition(|_| done.next() == Some(true));
+        found.push((place, now.into_iter().map(|(_, t)| t).collect()));
+        left = later;
+    }
+    found
 }
 
 /// Rows in the making: one for each kind of thing that is done in the same way.

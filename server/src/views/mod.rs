@@ -195,8 +195,10 @@ pub struct CureView {
     pub out_on: Option<Date>,
     /// Planned days.
     pub days: Option<u32>,
-    /// Days gone.
+    /// Days gone since it was put in.
     pub day: i32,
+    /// Its day as the household counts them, beside the planned ones.
+    pub counted_day: i64,
     /// When it was last turned.
     #[schema(value_type = Option<String>, format = DateTime)]
     pub turned: Option<Timestamp>,
@@ -453,7 +455,8 @@ impl<'a> Seen<'a> {
             since: cure.since,
             out_on: span.map(|s| s.out_on),
             days: span.map(|s| if s.hours.is_some() { s.days } else { s.counted }),
-            day: days_in_cure(piece, self.now, self.home).unwrap_or(0) as i32,
+            day: self.days_since(cure.since),
+            counted_day: days_in_cure(piece, self.now, self.home).unwrap_or(0),
             turned: piece.turned,
             turnings: timetable::turnings(
                 piece,

@@ -1,12 +1,18 @@
 //! What is asked about by how long something lay: raw, in its cure, in its salt.
 
+use crate::agenda::TaskKind;
+use crate::assign::plan::still_to_come;
+use crate::catalogue::steps::TripPlace;
 use crate::caution::Code;
 use crate::cure::span::cure_span;
 use crate::ids::PieceId;
+use crate::piece::printed::Verdict;
 use crate::stock::{Pantry, StockItem, StockKind};
 use crate::testing::Season;
+use crate::timetable::{LotPlan, Said, away, trips};
 use crate::verdict::Judge;
 use serde_json::{Value, json};
+use std::sync::Arc;
 
 /// A bought half hog with one piece, given a product.
 fn hog(cut: &str, grams: u32, mm: u32, build: &str) -> Season {
@@ -15,7 +21,7 @@ fn hog(cut: &str, grams: u32, mm: u32, build: &str) -> Season {
         json!({"act": "received", "name": "half hog", "species": "pig", "origin": "bought", "known": "carcass", "reading": "42 kg"}),
         json!({"act": "hold_answered", "lot": 1, "kind": "freezing", "answer": "clear", "note": "test 118-4"}),
         json!({"act": "piece_weighed", "lot": 1, "cut": cut, "reading": format!("{grams} g"), "thickness": format!("{mm} mm")}),
-        json!({"act": "assigned", "piece": 1, "build": build}),
+        json!({"act": "assigned", "piece": 1, "build": build, "reason": "as an uncle made it"}),
     ]);
     season
 }
@@ -147,4 +153,79 @@ fn a_casing_is_held_against_the_piece_the_stock_and_the_water_it_lay_in() {
             "{what}"
         );
     }
+}
+
+#[test]
+fn a_coat_comes_before_the_smoke_though_the_smoker_is_nearer_and_away_says_what_is_possible() {
+    let mut season = hog("belly", 2_000, 36, "brisket-slab");
+    season.did(&[dosed()]);
+    season.wait_h(24 * 12);
+    season.did(&[
+        out(1_980),
+        json!({"act": "checked", "piece": 1, "check": "tacky", "grade": "tacky"}),
+    ]);
+    season.wait_h(30);
+    let plans: Vec<_> = season
+        .book
+        .lots()
+        .map(|lot| Arc::new(LotPlan::of(&season.book, lot, &season.home, season.now)))
+        .collect();
+    let word = |_| Said {
+        word: Verdict::CookBeforeEating,
+        waits: false,
+    };
+    let day = trips(&plans, &season.book, &season.home, season.now, word);
+    let walked: Vec<_> = day
+        .trips
+        .iter()
+        .flat_map(|t| t.rows.iter().map(|r| (t.place, r.kind)))
+        .collect();
+    let smoke = walked
+        .iter()
+        .position(|w| *w == (TripPlace::Smoker, TaskKind::Smoke));
+    let slice = walked
+        .iter()
+        .position(|w| *w == (TripPlace::Table, TaskKind::ByHand));
+    assert!(slice.is_some() && slice < smoke, "{walked:?}");
+    // Out of its cure it cannot be left in there.
+    let today = season.home.settings.day(season.now);
+    let gone = (
+        today.tomorrow().unwrap(),
+        today.saturating_add(jiff::ToSpan::days(9)),
+    );
+    let said = away(&plans, &season.book, &season.home, season.now, gone);
+    let words: Vec<_> = said
+        .groups
+        .iter()
+        .flat_map(|g| &g.lines)
+        .map(|l| l.words.clone())
+        .collect();
+    assert!(
+        !words.is_empty() && words.iter().all(|w| !w.contains("leave it in its cure")),
+        "{words:?}"
+    );
+}
+
+#[test]
+fn what_is_planned_of_an_animal_is_no_more_than_what_still_hangs_there() {
+    let mut season = Season::empty();
+    season.did(&[json!({"act": "received", "name": "half hog", "species": "pig", "origin": "bought", "known": "carcass", "reading": "42 kg"})]);
+    let planned = |season: &Season| -> f64 {
+        let lot = season.book.lots().next().unwrap();
+        let own =
+            crate::ledger::own::shares(&season.book, lot.state.lot.as_ref().unwrap().species());
+        still_to_come(lot, &own)
+            .iter()
+            .map(|(_, n, each)| f64::from(*n) * each.0)
+            .sum()
+    };
+    assert!(planned(&season) > 20_000.0);
+    // Far heavier than expected, one piece leaves little for the others.
+    season.did(&[json!({"act": "piece_weighed", "lot": 1, "cut": "leg", "reading": "36 kg", "thickness": "180 mm"})]);
+    let left = season.book.lots().next().unwrap().state.left.grams();
+    assert!(
+        planned(&season) <= left + 1e-6 && planned(&season) > 0.0,
+        "{} of {left}",
+        planned(&season)
+    );
 }

@@ -25,6 +25,9 @@ use std::sync::Arc;
 /// A cut is expected only while more than this share of it is still to be weighed out.
 const STILL_TO_COME: f64 = 0.15;
 
+/// Less than this is no cut any more, but what stuck to the bone (g).
+const LEAST_TO_COME_G: f64 = 50.0;
+
 /// One thing a supply could become.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -441,6 +444,15 @@ pub fn still_to_come(lot: &LotBook, own: &OwnShares) -> Vec<(String, u32, Grams)
             let lumps = f64::from(cut.count.unwrap_or(1)) * rest / middle;
             left.insert(cut.cut.clone(), (rest, (lumps.round() as u32).max(1)));
         }
+    }
+    // All of them together are no more than what is still on the carcass.
+    let rest: f64 = left.values().map(|(rest, _)| rest).sum();
+    let there = lot.state.left.grams().max(0.0);
+    if rest > there {
+        for (mass, _) in left.values_mut() {
+            *mass *= there / rest;
+        }
+        left.retain(|_, (mass, _)| *mass > LEAST_TO_COME_G);
     }
     // What is settled by name takes the place of the usual cuts.
     let mut found = Vec::new();

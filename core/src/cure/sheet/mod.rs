@@ -25,7 +25,7 @@ use crate::dose::{BrineState, OwnSaid, OwnTime, TakenUp};
 use crate::household::{Household, ScaleCheck};
 use crate::ids::PieceId;
 use crate::shape::Shape;
-use crate::units::{Band, Grams, read};
+use crate::units::{Band, Fraction, Grams, read};
 pub use facts::{Started, doses};
 pub use own::{Jar, OwnAddition, OwnDose};
 pub use precision::Sureness;
@@ -48,6 +48,8 @@ pub struct SheetPiece {
     pub meat: Grams,
     /// How it lies.
     pub shape: Shape,
+    /// Its share of fat, where that is known.
+    pub fat: Option<Fraction>,
     /// True for a whole piece of which its product wants ground meat.
     pub unground: bool,
     /// Its own product, as it is made by this dose, where that is not the sheet's.

@@ -11,6 +11,7 @@ use crate::caution::{Code, FieldError, Finding, Severity};
 use crate::cure::days::{Lying, counted_thickness, days};
 use crate::cure::dry::{ToHit, ppm_in, to_hit};
 use crate::cure::souring::cures_in;
+use crate::cure::unusual::odd_fat;
 use crate::dose::OwnTime;
 use crate::dose::limits::RuleSet;
 use crate::household::{Household, Scales};
@@ -56,6 +57,7 @@ impl Setting<'_> {
             .rules
             .limit(build.class, law, skin_on)
             .map_err(|e| vec![e])?;
+        findings.extend(odd_fat(build, piece.fat));
         if piece.unground {
             findings.push(
                 Finding::new(

@@ -15,6 +15,7 @@ fn piece(id: i64, meat_g: f64, mm: f64) -> SheetPiece {
         shape: Shape::thick(Millimetres(mm)),
         made: None,
         unground: false,
+        fat: None,
     }
 }
 

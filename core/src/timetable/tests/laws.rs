@@ -10,7 +10,7 @@ use crate::timetable::Said;
 use crate::timetable::cache::LotPlan;
 use jiff::ToSpan;
 use proptest::prelude::*;
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 
 fn later(at: Timestamp, hours: i64) -> Timestamp {
@@ -91,6 +91,24 @@ proptest! {
                 }
                 if trip.ready && day.trips[..i].iter().any(|t| !t.ready) {
                     broken.push("ready after raw".into());
+                }
+            }
+            // the steps of one piece come in their own order
+            let mut before: BTreeMap<PieceId, usize> = BTreeMap::new();
+            for trip in &day.trips {
+                let steps: Vec<(PieceId, usize)> = trip.rows.iter().flat_map(|r| &r.chips).filter_map(|c| {
+                    let build = book.piece(c.piece)?.1.build()?;
+                    let at = build.steps.iter().position(|s| Some(&s.id) == c.step.as_ref())?;
+                    Some((c.piece, at))
+                }).collect();
+                for (piece, at) in &steps {
+                    if before.get(piece).is_some_and(|b| b > at) {
+                        broken.push(format!("out of order: {piece:?} in {trip:?}"));
+                    }
+                }
+                for (piece, at) in steps {
+                    let most = before.entry(piece).or_default();
+                    *most = at.max(*most);
                 }
             }
             if walked != due {

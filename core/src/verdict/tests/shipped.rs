@@ -65,10 +65,7 @@ impl<'a> Made<'a> {
             made.does(json!({"act": "freezer_read", "lot": 1, "inside": "-20 C"}));
         }
         if build.is_ground() {
-            // As fat as the product is: what it is mixed of is another matter.
-            let range = build.mix.as_ref()?.fat_fraction;
-            let fat = format!("{:.0} %", f64::midpoint(range.low, range.high) * 100.0);
-            made.does(json!({"act": "ground", "lot": 1, "reading": format!("{:.0} g", grams * 0.99), "fat_fraction": fat,
+            made.does(json!({"act": "ground", "lot": 1, "reading": format!("{:.0} g", grams * 0.99), "thickness": "60 mm",
                 "sources": [{"from": "piece", "piece": made.piece}]}));
             made.piece = PieceId(2);
         }

@@ -89,6 +89,7 @@ pub fn bench() {
 fn piece(i: u32) -> SheetPiece {
     SheetPiece {
         unground: false,
+        fat: None,
         id: PieceId(1),
         tag: "HG1-1".into(),
         meat: Grams(1_500.0 + f64::from(i) / 10.0),

@@ -124,7 +124,7 @@ function InVessel({ piece: p }: { piece: PieceCard }) {
   const cure = p.cure
   if (!cure) return null
   const days = cure.days ?? 0
-  const done = days > 0 ? Math.min(1, cure.day / days) : 0
+  const done = days > 0 ? Math.min(1, cure.counted_day / days) : 0
   const isBetween = cure.uptake && Math.abs(cure.uptake.pickup - cure.uptake.equilibrium) > 1
   return (
     <li className="grid gap-x-4 gap-y-1.5 sm:grid-cols-[8rem_1fr_auto] sm:items-center">
@@ -148,7 +148,7 @@ function InVessel({ piece: p }: { piece: PieceCard }) {
             <>out at {format.moment(cure.out_at)} · </>
           ) : (
             <>
-              day <span className="figures">{cure.day}</span> of <span className="figures">{cure.days ?? '?'}</span> · out{' '}
+              day <span className="figures">{cure.counted_day}</span> of <span className="figures">{cure.days ?? '?'}</span> · out{' '}
               {cure.out_on ? format.day(cure.out_on) : 'when its thickness is known'} ·{' '}
             </>
           )}
