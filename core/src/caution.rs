@@ -263,6 +263,8 @@ pub enum Code {
     CasingWater,
     /// More taken than the pantry holds.
     MoreThanKept,
+    /// Nobody said which part of a piece that was split keeps its fat side.
+    FatSide,
     /// A ground block far fatter or leaner than its product is.
     FatFar,
     /// A piece that is to be dosed as ground meat and was not ground.

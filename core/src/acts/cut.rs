@@ -2,7 +2,7 @@
 
 use crate::acts::form::cuts;
 use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator, corrected};
-use crate::caution::Finding;
+use crate::caution::{Code, Finding, Severity};
 use crate::form::{AskError, Field, option};
 use crate::ids::{LotId, PieceId};
 use crate::ledger::facts::Act;
@@ -23,6 +23,9 @@ pub struct PartAsk {
     /// What it is now, when a muscle came out of a larger cut.
     #[serde(default)]
     pub cut: Option<String>,
+    /// Whether the fat side is on it.
+    #[serde(default)]
+    pub fat_cap: Option<bool>,
 }
 
 /// Cut into parts.
@@ -65,6 +68,7 @@ impl Draft for CutAsk {
                 thickness: context
                     .typed_if(part.thickness.as_deref(), &format!("parts[{i}].thickness"))?,
                 cut: part.cut.clone(),
+                fat_cap: part.fat_cap,
             });
         }
         let act = Cut {
@@ -76,9 +80,36 @@ impl Draft for CutAsk {
     }
 }
 
+/// A part thinner than this share of the whole was split flat.
+const SPLIT_FLAT: f64 = 0.75;
+
 impl Review for Cut {
-    fn warnings(&self, _: &Validator<'_>) -> Vec<Finding> {
-        Vec::new()
+    fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
+        let Some(piece) = validator.piece(self.piece) else {
+            return Vec::new();
+        };
+        let whole = piece.shape.thickness().map_or(0.0, |t| t.0);
+        let thinner = |p: &Part| {
+            p.thickness
+                .as_ref()
+                .is_some_and(|t| t.value.0 < whole * SPLIT_FLAT)
+        };
+        // Split flat, and not across, only one of them has the fat side.
+        let flat = piece.shape.fat_cap && self.parts.iter().all(thinner);
+        let said = self.parts.iter().any(|p| p.fat_cap.is_some());
+        let ask = (flat && !said).then(|| {
+            Finding::new(
+                Code::FatSide,
+                Severity::Caution,
+                "Which part keeps the fat side? Cure gets in slower through it.",
+            )
+            .saw("fat on every part")
+            .wants("the part that has it")
+            .remedy(
+                "Tick the fat side of that part. Saved as it is, all of them count as having it.",
+            )
+        });
+        ask.into_iter().collect()
     }
 
     fn detail(&self, render: &RenderContext<'_>) -> String {
@@ -99,6 +130,7 @@ impl Review for Cut {
                     reading: render.again(&p.reading),
                     thickness: p.thickness.as_ref().map(|t| render.again(t)),
                     cut: p.cut.clone(),
+                    fat_cap: p.fat_cap,
                 })
                 .collect(),
             way: self.way,
@@ -110,6 +142,7 @@ impl Review for Cut {
             Field::mass("reading", "Weight"),
             Field::thickness("thickness", "Thickest place"),
             Field::one_of("cut", "What it is now", cuts(render)).optional(),
+            Field::tick("fat_cap", "Fat side on it").optional(),
         ];
         let ways = [CutWay::Split, CutWay::Ends, CutWay::Seam];
         vec![
@@ -117,7 +150,7 @@ impl Review for Cut {
                 "parts",
                 "Parts",
                 part,
-                Some(json!({"reading": "", "thickness": null, "cut": null})),
+                Some(json!({"reading": "", "thickness": null, "cut": null, "fat_cap": null})),
             ),
             Field::one_of(
                 "way",

@@ -56,6 +56,9 @@ pub struct ReceivedAsk {
     /// Whether the skin is on.
     #[serde(default)]
     pub skin_on: bool,
+    /// Whether a bought cut came with its bone, where that is known.
+    #[serde(default)]
+    pub bone_in: Option<bool>,
     /// Male or female.
     #[serde(default)]
     pub sex: Option<Sex>,
@@ -202,6 +205,7 @@ impl Review for Received {
             shipping: self.shipping_cents.map(RenderContext::cents_again),
             together: self.together.clone(),
             skin_on: self.skin_on,
+            bone_in: self.bone_in,
             sex: self.sex,
             age: self.age,
             fat_cover: b.fat_cover.as_ref().map(|t| render.again(t)),
@@ -336,6 +340,7 @@ impl ReceivedAsk {
                 .map(|text| money(text, "shipping"))
                 .transpose()?,
             together: filled(self.together.as_deref()).map(|t| t.trim().to_string()),
+            bone_in: self.bone_in.filter(|_| self.cut.is_some()),
             skin_on: self.skin_on,
             sex: self.sex,
             age: self.age,
@@ -388,6 +393,7 @@ impl Received {
             price_per: PricePer::InAll,
             shipping_cents: None,
             together: None,
+            bone_in: None,
             skin_on: false,
             sex: None,
             age: None,

@@ -77,7 +77,8 @@ pub struct CutSheet {
 /// The ways of cutting of a lot: settled on, or usual.
 #[must_use]
 pub fn settled(lot: &LotBook) -> Vec<SettledChoice> {
-    let Some(came) = &lot.state.lot else {
+    // A single bought cut is no animal to be cut up.
+    let Some(came) = lot.state.lot.as_ref().filter(|l| l.received.cut.is_none()) else {
         return Vec::new();
     };
     lot.state

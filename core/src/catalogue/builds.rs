@@ -384,12 +384,34 @@ impl Build {
             return self.by_recipe(method);
         }
         let (_, way) = self.choices().find(|(k, _)| *k == key)?;
+        let method = way.method.unwrap_or(self.method);
         Some(Self {
-            method: way.method.unwrap_or(self.method),
+            method,
             dose: way.dose.clone().or_else(|| self.dose.clone()),
             cure: way.cure.clone().or_else(|| self.cure.clone()),
+            steps: self.steps_by(method, Some(&way.words)),
             ..self.clone()
         })
+    }
+
+    /// Its steps when it is dosed by another method: the words of that method in the place of its own.
+    fn steps_by(&self, method: DosingMethod, how: Option<&str>) -> Vec<Step> {
+        let mut steps = self.steps.clone();
+        if method == self.method {
+            return steps;
+        }
+        let [verb, words, check] = method.in_cure().map(str::to_string);
+        for step in &mut steps {
+            if step.kind == StepKind::Cure {
+                step.verb.clone_from(&verb);
+                step.words.clone_from(&words);
+                step.check = Some(check.clone());
+            }
+            if let Some(how) = how.filter(|_| step.kind == StepKind::Dose) {
+                step.words = how.into();
+            }
+        }
+        steps
     }
 
     /// The product dosed by a recipe that somebody brought: by its way, with the numbers it gives and nothing of the
@@ -411,6 +433,7 @@ impl Build {
                     .map(|(name, value)| ((*name).to_string(), *value))
                     .collect(),
             }),
+            steps: self.steps_by(method, None),
             ..self.clone()
         })
     }

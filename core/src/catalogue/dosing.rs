@@ -87,6 +87,40 @@ impl DosingMethod {
         !matches!(self.salt_by(), SaltBy::Nothing)
     }
 
+    /// What is done while it lies in its cure, and before it goes on: verb, words, and what is looked at at the end.
+    #[must_use]
+    pub const fn in_cure(self) -> [&'static str; 3] {
+        match self {
+            Self::MeasuredDry | Self::WetRub | Self::LabelRate => [
+                "turn",
+                "Turn every day; the liquid goes back on.",
+                "Rinse or wipe, pat dry, and weigh.",
+            ],
+            Self::GroundMix => ["rest", "Left cold until the salt is through.", "Weigh it."],
+            Self::EquilibriumBrine => [
+                "keep under the brine",
+                "All of it under the brine; stir or swap every day or two.",
+                "Rinse or wipe, pat dry, and weigh.",
+            ],
+            Self::CoverBrine => [
+                "keep under the brine",
+                "All of it under the brine; stir or swap every day. Out on its day: longer is saltier.",
+                "Rinse, soak if it is salty, pat dry, and weigh.",
+            ],
+            Self::Injection => [
+                "keep under the rest",
+                "Under what is left of the brine, turned every day.",
+                "Rinse or wipe, pat dry, and weigh.",
+            ],
+            Self::SaltBox => [
+                "dig out",
+                "Buried and left alone, to the hour: longer is saltier.",
+                "Dig it out, brush the salt off, and weigh it.",
+            ],
+            Self::None => ["rest", "Kept cold.", "Weigh it."],
+        }
+    }
+
     /// As somebody's recipe may use it; none for what is not cured.
     #[must_use]
     pub const fn recipe(self) -> Option<RecipeWay> {

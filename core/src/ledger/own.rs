@@ -43,8 +43,7 @@ pub struct OwnSoak {
 /// Soaks of a product that a number is taken from at most.
 const NEWEST_SOAKS: usize = 5;
 
-/// What the household noted of soaking a product, newest first; pieces that a slice called too salty
-/// or bland afterwards do not count.
+/// What the household noted of soaking a product, newest first; only soaks after which a slice was right count.
 #[must_use]
 pub fn soak(book: &Book, build: &str) -> Option<OwnSoak> {
     let mut found: Vec<_> = book
@@ -56,7 +55,7 @@ pub fn soak(book: &Book, build: &str) -> Option<OwnSoak> {
                 (c.at, c.entry) > (last.at, last.entry)
                     && ["slice_end", "slice_middle"].contains(&c.check.as_str())
             });
-            let fits = tasted.is_none_or(|c| c.grade.as_deref() == Some("right"));
+            let fits = tasted.is_some_and(|c| c.grade.as_deref() == Some("right"));
             let in_all: u32 = piece.soaks.iter().map(|s| s.minutes).sum();
             fits.then_some((last.at, in_all))
         })

@@ -90,7 +90,8 @@ fn stays(piece: &Piece, dose: &Dose, shared: Option<&Shared>) -> Vec<(String, Mi
             } else {
                 ""
             };
-            format!("curing salt (salt, sodium nitrite{nitrate})")
+            let sugar = if holds.sugar > 0.0 { ", sugar" } else { "" };
+            format!("curing salt (salt, sodium nitrite{nitrate}{sugar})")
         } else {
             line.name.clone()
         }

@@ -145,6 +145,9 @@ pub struct LotView {
     pub cut: Option<String>,
     /// Whether the skin is on.
     pub skin_on: bool,
+    /// Whether the bought cut came with its bone; none for an animal.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub bone_in: Option<bool>,
     /// Male or female.
     pub sex: Option<Sex>,
     /// Young or old.
@@ -247,6 +250,11 @@ pub fn view(book: &LotBook, own: &OwnShares, seen: Seen<'_>) -> Option<LotView> 
         card: card(book)?,
         cut: r.cut.clone(),
         skin_on: r.skin_on,
+        bone_in: r
+            .cut
+            .as_ref()
+            .and_then(|key| lot.species().cut(key))
+            .map(|c| r.comes_bone_in(c)),
         sex: r.sex,
         age: r.age,
         count: r.count,

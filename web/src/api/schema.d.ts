@@ -2579,7 +2579,7 @@ export interface components {
          * @description The stable word for a kind of finding; programs match on these.
          * @enum {string}
          */
-        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "thermometer_silent" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "test_pending" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "may_be_cure" | "not_cold_storage" | "line_contradicts" | "too_soon" | "odd_log" | "packs_too" | "odd_amount" | "odd_time" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heats_too_fast" | "cools_too_fast" | "probe_wrong" | "not_each_read" | "unit_unclear" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "too_few_readings" | "chamber_below_target" | "hotter_later" | "hard_rind" | "not_sour" | "air_too_warm" | "air_too_cold" | "air_too_dry" | "air_too_damp" | "close_enough" | "may_hang_on" | "loss_unknown" | "drip_tray" | "mould_beside" | "raw_beside" | "room_drying" | "open_in_fridge" | "bad_mould" | "casing_fit" | "casing_leaks" | "stall" | "chamber_off" | "wet_surface" | "over_load" | "lid_open" | "outdoors_only" | "still_aboard" | "carry_over_unusual" | "unlike_its_probe" | "warm_up_too_long" | "two_cures" | "pickup_assumed" | "pump_unusual" | "hour_came_twice" | "accelerator_over_cap" | "accelerator_purity" | "accelerator_missing" | "accelerator_with_nitrite" | "deadline" | "left_cure_late" | "middle_lags" | "pump_not_weighed" | "sites_too_far" | "reactive_vessel" | "no_lid" | "lie_on_each_other" | "brine_not_cold" | "brine_not_clear" | "floats" | "poured_by_eye" | "salt_not_promised" | "not_buried" | "scale_off" | "box_lost_little" | "kept_raw" | "casing_water" | "more_than_kept" | "fat_far" | "not_ground" | "potassium_nitrate" | "pure_nitrite" | "cure_not_weighed";
+        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "thermometer_silent" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "test_pending" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "may_be_cure" | "not_cold_storage" | "line_contradicts" | "too_soon" | "odd_log" | "packs_too" | "odd_amount" | "odd_time" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heats_too_fast" | "cools_too_fast" | "probe_wrong" | "not_each_read" | "unit_unclear" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "too_few_readings" | "chamber_below_target" | "hotter_later" | "hard_rind" | "not_sour" | "air_too_warm" | "air_too_cold" | "air_too_dry" | "air_too_damp" | "close_enough" | "may_hang_on" | "loss_unknown" | "drip_tray" | "mould_beside" | "raw_beside" | "room_drying" | "open_in_fridge" | "bad_mould" | "casing_fit" | "casing_leaks" | "stall" | "chamber_off" | "wet_surface" | "over_load" | "lid_open" | "outdoors_only" | "still_aboard" | "carry_over_unusual" | "unlike_its_probe" | "warm_up_too_long" | "two_cures" | "pickup_assumed" | "pump_unusual" | "hour_came_twice" | "accelerator_over_cap" | "accelerator_purity" | "accelerator_missing" | "accelerator_with_nitrite" | "deadline" | "left_cure_late" | "middle_lags" | "pump_not_weighed" | "sites_too_far" | "reactive_vessel" | "no_lid" | "lie_on_each_other" | "brine_not_cold" | "brine_not_clear" | "floats" | "poured_by_eye" | "salt_not_promised" | "not_buried" | "scale_off" | "box_lost_little" | "kept_raw" | "casing_water" | "more_than_kept" | "fat_side" | "fat_far" | "not_ground" | "potassium_nitrate" | "pure_nitrite" | "cure_not_weighed";
         /** @description Which column of a log is what, counted from zero. */
         Columns: {
             /** @description The date, or date and time in one. */
@@ -2889,8 +2889,13 @@ export interface components {
              */
             ceiling_ppm?: number | null;
             /**
+             * Format: int64
+             * @description Its day as the household counts them, beside the planned ones.
+             */
+            counted_day: number;
+            /**
              * Format: int32
-             * @description Days gone.
+             * @description Days gone since it was put in.
              */
             day: number;
             /**
@@ -5597,6 +5602,8 @@ export interface components {
             age?: components["schemas"]["AgeClass"] | null;
             /** @description What else is known of it. */
             background: components["schemas"]["BackgroundView"];
+            /** @description Whether the bought cut came with its bone; none for an animal. */
+            bone_in?: boolean | null;
             /** @description Kept beside the pieces. */
             byproducts: components["schemas"]["ByproductMass"][];
             /** @description The lot. */
@@ -6184,6 +6191,8 @@ export interface components {
         PartAsk: {
             /** @description What it is now, when a muscle came out of a larger cut. */
             cut?: string | null;
+            /** @description Whether the fat side is on it. */
+            fat_cap?: boolean | null;
             /** @description Its weight, as typed: `1 lb 3 oz`. */
             reading: string;
             /** @description Its greatest thickness, as typed: `45 mm`. */
@@ -7268,6 +7277,8 @@ export interface components {
         /** @description Something that came in, with amounts as typed. */
         ReceivedAsk: {
             age?: components["schemas"]["AgeClass"] | null;
+            /** @description Whether a bought cut came with its bone, where that is known. */
+            bone_in?: boolean | null;
             /** @description What it cost, as typed: `184.50`. */
             cost?: string | null;
             count?: components["schemas"]["Count"] | null;

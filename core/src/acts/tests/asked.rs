@@ -2,7 +2,7 @@
 
 use crate::agenda::TaskKind;
 use crate::assign::plan::still_to_come;
-use crate::catalogue::steps::TripPlace;
+use crate::catalogue::steps::{StepKind, TripPlace};
 use crate::caution::Code;
 use crate::cure::span::cure_span;
 use crate::ids::PieceId;
@@ -227,5 +227,82 @@ fn what_is_planned_of_an_animal_is_no_more_than_what_still_hangs_there() {
         planned(&season) <= left + 1e-6 && planned(&season) > 0.0,
         "{} of {left}",
         planned(&season)
+    );
+}
+
+#[test]
+fn of_a_piece_split_flat_one_part_keeps_the_fat_side() {
+    let fat = |season: &Season| {
+        (2..=3)
+            .map(|id| season.piece(id).shape.fat_cap)
+            .collect::<Vec<_>>()
+    };
+    let part = |mm: u32, fat: Option<bool>| json!({"reading": "990 g", "thickness": format!("{mm} mm"), "fat_cap": fat});
+    let capped = || {
+        let mut season = Season::empty();
+        season.did(&[
+            json!({"act": "received", "name": "half hog", "species": "pig", "origin": "bought", "known": "carcass", "reading": "42 kg"}),
+            json!({"act": "piece_weighed", "lot": 1, "cut": "loin", "reading": "2 kg", "thickness": "80 mm", "fat_cap": true}),
+        ]);
+        season
+    };
+    let mut season = capped();
+    let said =
+        season.asked(&json!({"act": "cut", "piece": 1, "parts": [part(40, None), part(40, None)]}));
+    assert!(said.contains("FatSide"), "{said}");
+    season.did(&[
+        json!({"act": "cut", "piece": 1, "parts": [part(40, Some(false)), part(40, Some(true))]}),
+    ]);
+    assert_eq!(fat(&season), [false, true]);
+    // Cut across, both of them have it.
+    let mut season = capped();
+    assert_eq!(
+        season.does(
+            &json!({"act": "cut", "piece": 1, "parts": [part(80, None), part(78, None)]}),
+            false
+        ),
+        Ok(())
+    );
+    assert_eq!(fat(&season), [true, true]);
+}
+
+#[test]
+fn a_bought_cut_is_what_was_said_of_it_and_asks_nothing_of_other_cuts() {
+    let bone = |name: &str, said: Option<bool>| {
+        let mut season = Season::empty();
+        season.did(&[json!({"act": "received", "name": name, "species": "pig", "origin": "bought", "known": "bought_cut", "portion": "primal",
+            "cut": "loin", "reading": "4 kg", "bone_in": said})]);
+        let lot = season.book.lots().next().unwrap();
+        assert!(crate::assign::cutsheet::settled(lot).is_empty());
+        let came = lot.state.lot.as_ref().unwrap();
+        came.received
+            .comes_bone_in(came.species().cut("loin").unwrap())
+    };
+    assert!(bone("a loin", None), "as the cut usually comes");
+    assert!(!bone("boneless loin", None));
+    assert!(!bone("a loin", Some(false)));
+    assert!(bone("loin, boneless?", Some(true)));
+}
+
+#[test]
+fn a_piece_of_another_method_goes_by_the_words_of_that_method() {
+    let mut season = hog("tenderloin", 600, 40, "tenderloin-buried");
+    season.did(&[json!({"act": "dosed", "pieces": [1], "way": "salt_box", "reason": "an old way of this house"})]);
+    let build = season.piece(1).build().unwrap();
+    let words = |kind| build.step(kind).unwrap().words.clone();
+    assert!(
+        words(StepKind::Dose).starts_with("Buried in salt"),
+        "{}",
+        words(StepKind::Dose)
+    );
+    assert!(
+        !words(StepKind::Cure).contains("Turn")
+            && build
+                .step(StepKind::Cure)
+                .unwrap()
+                .check
+                .as_ref()
+                .unwrap()
+                .contains("brush")
     );
 }

@@ -28,6 +28,9 @@ fn a_timer_runs_until_it_is_answered_or_what_it_waits_for_is_done() {
     kitchen.did(json!({"act": "timer_answered", "piece": 1, "what": "rest"}));
     kitchen.did(json!({"act": "soaked", "piece": 1, "minutes": 36}));
     assert_eq!(running(&kitchen), []);
+    // Nobody tasted it: its minutes are nobody's example yet.
+    assert_eq!(crate::ledger::own::soak(&kitchen.book, "belly-slab"), None);
+    kitchen.did(json!({"act": "checked", "piece": 1, "check": "slice_end", "grade": "right"}));
     assert_eq!(
         crate::ledger::own::soak(&kitchen.book, "belly-slab"),
         Some(crate::ledger::own::OwnSoak {

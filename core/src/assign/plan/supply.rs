@@ -236,7 +236,7 @@ impl Table {
                     },
                     cut,
                     mass_g: each.0,
-                    bone_in: cut.bone_in,
+                    bone_in: came.received.comes_bone_in(cut),
                     skin_on: cut.skin_on && came.received.skin_on,
                 };
                 self.add(lot, draft, holds, home, locks);

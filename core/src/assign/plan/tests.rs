@@ -171,6 +171,7 @@ fn a_seamed_leg_counts_as_its_muscles() {
 fn a_case_holds_what_is_left_of_it() {
     let mut farm = Farm::new();
     let case = Received {
+        bone_in: None,
         portion: Portion::Case,
         count: Some(6),
         cut: Some("butt".into()),

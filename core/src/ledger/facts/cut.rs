@@ -41,6 +41,9 @@ pub struct Part {
     /// What it is now, when a muscle came out of a larger cut.
     #[serde(default)]
     pub cut: Option<String>,
+    /// Whether the fat side is on it, where that was said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub fat_cap: Option<bool>,
 }
 
 /// Cut into parts.
@@ -148,6 +151,7 @@ impl Fact for Cut {
                 tag: part.tag.clone(),
                 shape: Shape {
                     thickness: part.thickness.clone().or(whole.shape.thickness.clone()),
+                    fat_cap: whole.shape.fat_cap && part.fat_cap.unwrap_or(true),
                     ..whole.shape.clone()
                 },
                 mass: Milligrams::ZERO,

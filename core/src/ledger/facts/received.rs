@@ -1,6 +1,6 @@
 //! Something came in: an animal, a share of one, a purchase.
 
-use crate::animal::{KnownWeight, Portion};
+use crate::animal::{Cut, KnownWeight, Portion};
 use crate::catalogue::SnapshotKey;
 use crate::ledger::facts::{Fact, Family};
 use crate::ledger::post::{Posted, err, positive, transfer};
@@ -54,6 +54,9 @@ pub struct Received {
     /// Whether the skin is on.
     #[serde(default)]
     pub skin_on: bool,
+    /// Whether a bought cut came with its bone; none where nobody said it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub bone_in: Option<bool>,
     /// Male or female.
     #[serde(default)]
     pub sex: Option<Sex>,
@@ -70,6 +73,22 @@ pub struct Received {
 
 fn first_version() -> u32 {
     1
+}
+
+impl Received {
+    /// Whether a cut of it comes with its bone: as it was said, or by its name; else as the cut usually does.
+    #[must_use]
+    pub fn comes_bone_in(&self, cut: &Cut) -> bool {
+        if self.cut.is_none() {
+            return cut.bone_in;
+        }
+        let name = self.name.to_lowercase();
+        let says = |words: &[&str]| words.iter().any(|w| name.contains(w));
+        self.bone_in.unwrap_or_else(|| {
+            let boned = says(&["boneless", "boned", "bone out", "off the bone"]);
+            !boned && (cut.bone_in || says(&["bone in", "bone-in", "on the bone"]))
+        })
+    }
 }
 
 impl Fact for Received {

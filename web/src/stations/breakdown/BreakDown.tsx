@@ -256,7 +256,7 @@ function Weighed({ lot }: { lot: Schemas['LotView'] }) {
           Skin, bone, trim, split, part, open flat or pair a piece on its own page: choose its tag.
         </p>
       )}
-      {!lot.card.closed && pieces.length > 0 && (
+      {!lot.card.closed && (pieces.length > 0 || lot.byproducts.length > 0) && (
         <div className="grid gap-2">
           <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
           {!asked && (

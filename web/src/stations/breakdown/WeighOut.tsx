@@ -72,7 +72,7 @@ export function WeighOut({ lot, cut, onCut }: { lot: Schemas['LotView']; cut: st
   // As the cut usually comes, until somebody says otherwise for this one.
   const usual = {
     skin_on: Boolean(chosen?.skin_on && lot.skin_on),
-    bone_in: Boolean(chosen?.bone_in),
+    bone_in: (cut === lot.cut ? lot.bone_in : undefined) ?? Boolean(chosen?.bone_in),
     fat_cap: chosen?.fat === 'fat_capped',
   }
   const traits = { ...usual, ...(changed.cut === cut ? changed : {}) }

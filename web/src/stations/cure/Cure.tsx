@@ -126,7 +126,8 @@ function OutOfCure({ pieces, held, first }: { pieces: PieceCard[]; held: LoopHel
                 </>
               ) : (
                 <>
-                  Day <span className="figures">{p.cure.counted_day}</span> of <span className="figures">{p.cure.days ?? '?'}</span>
+                  Day <span className="figures">{p.cure.counted_day}</span> of{' '}
+                  <span className="figures">{p.cure.days ?? '?'}</span>
                   {p.cure.out_on && <>, planned {format.day(p.cure.out_on)}</>}.
                 </>
               )}

@@ -4,7 +4,7 @@ import { useCatalogue } from '../../api/catalogue'
 import { useRecord } from '../../api/entries'
 import { useLot } from '../../api/lots'
 import { useDraft } from '../../kit/drafts'
-import { AmountField, Choice, Select } from '../../kit/Fields'
+import { AmountField, Choice, Select, Tick } from '../../kit/Fields'
 import { Fold } from '../../kit/Page'
 import { Refused } from '../../kit/States'
 import { useFormat } from '../../units'
@@ -18,7 +18,7 @@ const WAYS: { value: Schemas['CutWay']; label: string }[] = [
   { value: 'seam', label: 'along the seams' },
 ]
 
-const noPart = { reading: '', thickness: '', cut: '' }
+const noPart = { reading: '', thickness: '', cut: '', fatSide: false }
 const noWork = { off: '', reading: '', thickness: '', fat_cover: '' }
 
 /** Cuts a piece: each part keeps its share of the dose, its start, and its own thickness. */
@@ -48,6 +48,7 @@ export function CutForm({ card }: { card: Card }) {
               reading: p.reading,
               thickness: p.thickness || null,
               cut: (way === 'seam' && p.cut) || null,
+              fat_cap: card.fat_cap && filled.some((f) => f.fatSide) ? p.fatSide : null,
             })),
           },
         ],
@@ -95,6 +96,13 @@ export function CutForm({ card }: { card: Card }) {
               onChange={(thickness) => set(i, { thickness })}
               error={wrong(`parts[${i}].thickness`)}
             />
+            {card.fat_cap && (
+              <Tick
+                label={`Part ${i + 1} keeps the fat side`}
+                checked={p.fatSide ?? false}
+                onChange={(fatSide) => set(i, { fatSide })}
+              />
+            )}
             {way === 'seam' && (
               <div className="col-span-2">
                 <Select

@@ -25,6 +25,7 @@ const blank = {
   cost: '',
   price_per: 'in_all' as Schemas['PricePer'],
   skin_on: false,
+  bone: undefined as 'in' | 'out' | undefined,
   sex: undefined as Schemas['Sex'] | undefined,
   age: undefined as Schemas['AgeClass'] | undefined,
   fat_cover: '',
@@ -44,6 +45,9 @@ type FormTyped = typeof blankForm
 
 const isBought = (typed: Typed) => typed.portion === 'primal' || typed.portion === 'case'
 
+/** What the next line of a purchase has in common with the last. */
+const carriedOver = ({ species, portion, known, origin, inspected }: Typed) => ({ species, portion, known, origin, inspected })
+
 function asked(typed: Typed): ReceivedAsk {
   const text = (value: string) => (value.trim() === '' ? null : value)
   const bought = isBought(typed)
@@ -61,6 +65,7 @@ function asked(typed: Typed): ReceivedAsk {
     shipping: null,
     together: null,
     skin_on: typed.skin_on,
+    bone_in: bought && typed.bone ? typed.bone === 'in' : null,
     sex: typed.sex ?? null,
     age: typed.age ?? null,
     fat_cover: text(typed.fat_cover),
@@ -195,6 +200,17 @@ export function ReceiveForm({ onDone }: { onDone: (lots: number[]) => void }) {
       {species?.asks.includes('skin') && (
         <Tick label="Skin is on" checked={typed.skin_on} onChange={(skin_on) => set({ skin_on })} />
       )}
+      {isBought(typed) && typed.cut && (
+        <Choice
+          label="Bone"
+          value={typed.bone}
+          onChange={(bone) => set({ bone })}
+          options={[
+            { value: 'in', label: 'bone in' },
+            { value: 'out', label: 'boneless' },
+          ]}
+        />
+      )}
       <Background typed={typed} species={species} set={set} wrong={wrong} />
       <WhenField value={when} onChange={(when) => setForm({ when })} error={wrong('happened_at')} />
       <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
@@ -210,7 +226,7 @@ export function ReceiveForm({ onDone }: { onDone: (lots: number[]) => void }) {
           type="button"
           className="press bench"
           disabled={!ready}
-          onClick={() => setForm({ more: [...more, typed], typed: { ...blank, origin: typed.origin } })}
+          onClick={() => setForm({ more: [...more, typed], typed: { ...blank, ...carriedOver(typed) } })}
         >
           Something else came with it
         </button>

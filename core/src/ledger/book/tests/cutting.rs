@@ -189,6 +189,7 @@ fn a_piece_keeps_its_lineage_through_cuts_and_joins() {
     let mut table = Table::new();
     table.did(weigh_out(1, "leg", 6_000.0));
     let muscle = |id, grams| Part {
+        fat_cap: None,
         piece: PieceId(id),
         tag: format!("HG1-1{id}"),
         reading: reading(grams),
@@ -365,6 +366,7 @@ fn freezing_is_counted_for_a_piece_and_for_what_was_cut_from_it() {
     table.minute += 7 * 24 * 60;
     table.did(read(Some(PieceId(1)), -18.5));
     let part = |id, tag: &str| Part {
+        fat_cap: None,
         piece: PieceId(id),
         tag: tag.into(),
         reading: reading(600.0),
@@ -439,6 +441,7 @@ fn three_own_animals_make_an_own_share() {
 /// A case of six shoulders.
 fn case(count: Option<u32>, portion: Portion) -> Received {
     Received {
+        bone_in: None,
         portion,
         count,
         cut: Some("butt".into()),

@@ -107,6 +107,7 @@ fn questions(act: &Act, state: &State, home: &House) -> Vec<crate::caution::Find
 
 fn received(grams: f64) -> Act {
     Act::Received(Received {
+        bone_in: None,
         portion: Portion::Half,
         cost_cents: Some(20_000),
         skin_on: true,
@@ -404,6 +405,7 @@ fn a_cut_piece_shares_its_dose_its_start_and_nothing_else() {
     table.did(dose(1, 75.0));
     let since = table.piece(1).cure.as_ref().unwrap().since;
     let part = |id, tag: &str, grams, mm| Part {
+        fat_cap: None,
         piece: PieceId(id),
         tag: tag.into(),
         reading: reading(grams),

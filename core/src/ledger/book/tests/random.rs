@@ -63,6 +63,7 @@ fn random_act(table: &Table, pick: (u8, u8, f64)) -> Act {
             piece: piece.id,
             parts: (0..2)
                 .map(|i| Part {
+                    fat_cap: None,
                     piece: PieceId(next + i),
                     tag: book.next_part_tags(piece, 2)[i as usize].clone(),
                     reading: reading(mass * 0.49),
