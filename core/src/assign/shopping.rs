@@ -1,15 +1,16 @@
 //! The shopping list of a plan: meat, salt, sugar, cures, spices, casings, nets, bags, string and
 //! wood, less what the pantry holds.
 
-use super::plan::{KeptPlan, Table};
+use super::plan::{KeptPlan, Table, yield_of};
 use super::wraps::{Wrapping, wraps};
-use crate::builds::Build;
+use crate::builds::{Build, Keep};
 use crate::catalogue::Catalogue;
 use crate::catalogue::cures::Role;
 use crate::cure::sheet::{SheetPiece, WeighOut, sheet};
 use crate::household::Household;
 use crate::ledger::PieceId;
 use crate::pantry::{Standing, StockKind, StockUnit, same};
+use crate::piece::storage::Storage;
 use crate::shape::Shape;
 use crate::shape::size::Size;
 use crate::units::show::{mass, trim};
@@ -33,6 +34,8 @@ pub struct ShoppingLine {
     pub have: f64,
     /// What is missing.
     pub buy: f64,
+    /// The same as a shop sells it: rounded up to an amount that exists.
+    pub take: f64,
     /// What that costs, in hundredths, if its price is known.
     pub cost_cents: Option<i64>,
     /// The products it is for.
@@ -84,6 +87,7 @@ pub fn shopping_list(
     stock: &[Standing],
 ) -> ShoppingList {
     let mut batches: BTreeMap<&str, Batch> = BTreeMap::new();
+    let mut gives: BTreeMap<&str, f64> = BTreeMap::new();
     for (key, build_key) in &plan.choices {
         let Some(supply) = table.supply(key) else {
             continue;
@@ -98,6 +102,7 @@ pub fn shopping_list(
         {
             continue;
         }
+        *gives.entry(build_key).or_default() += option.gives_g;
         let cut = table
             .catalogue
             .species(&supply.species)
@@ -125,6 +130,9 @@ pub fn shopping_list(
         batch.sizes.push(size);
     }
     for block in &plan.blocks {
+        let made = table.catalogue.build(&block.build);
+        let made = made.map_or(0.0, |b| block.block_g * yield_of(b, &table.yields).0);
+        *gives.entry(&block.build).or_default() += made;
         let batch = batches.entry(&block.build).or_default();
         batch.pieces.push(SheetPiece {
             id: PieceId(batch.pieces.len() as i64),
@@ -141,6 +149,11 @@ pub fn shopping_list(
     for (key, batch) in &batches {
         if let Some(build) = table.catalogue.build(key) {
             list.add_batch(build, batch, home, stock, &table.catalogue);
+        }
+    }
+    for (key, gives_g) in gives {
+        if let Some(build) = table.catalogue.build(key) {
+            list.add_packs(build, gives_g, home, stock);
         }
     }
     for block in &plan.blocks {
@@ -220,6 +233,31 @@ impl ShoppingList {
         }
     }
 
+    /// A bag for each pack that comes of it.
+    fn add_packs(&mut self, build: &Build, gives_g: f64, home: &Household, stock: &[Standing]) {
+        let sealed = |k: &Keep| Storage::of(&k.place).sealed;
+        let usual = if build.keeps.iter().any(sealed) {
+            "vacuum bag"
+        } else {
+            "bag"
+        };
+        let kept = stock
+            .iter()
+            .find(|s| s.item.kind == StockKind::Bag && s.item.name.to_lowercase().contains(usual));
+        let packs = (gives_g / home.pack_g - 1e-9).ceil().max(0.0);
+        if packs > 0.0 {
+            let name = kept.map_or(usual, |s| &s.item.name);
+            let each = mass(Grams(home.pack_g), home.units.mass);
+            self.need(
+                StockKind::Bag,
+                name,
+                packs,
+                &build.name,
+                Some(format!("packs of {each}")),
+            );
+        }
+    }
+
     /// Wood for their smoke.
     pub(crate) fn add_wood(&mut self, build: &Build, batch: &Batch, catalogue: &Catalogue) {
         let meat_g: f64 = batch.pieces.iter().map(|p| p.meat.0).sum();
@@ -263,6 +301,7 @@ impl ShoppingList {
                     need: 0.0,
                     have: 0.0,
                     buy: 0.0,
+                    take: 0.0,
                     cost_cents: None,
                     products: Vec::new(),
                     note: None,
@@ -289,6 +328,7 @@ impl ShoppingList {
                 .collect();
             line.have = kept.iter().map(|s| s.left).sum();
             line.buy = (line.need - line.have).max(0.0);
+            line.take = in_the_shop(line.kind, line.buy);
             if kept.iter().any(|s| s.past) {
                 line.note =
                     Some("what the pantry holds of it is past its date, or some of it is".into());
@@ -296,8 +336,8 @@ impl ShoppingList {
             let price = kept.iter().find_map(|s| s.item.price_cents);
             line.cost_cents = price.map(|cents| {
                 let per = match line.unit {
-                    StockUnit::Grams => line.buy / 1_000.0,
-                    StockUnit::Metres | StockUnit::Pieces => line.buy,
+                    StockUnit::Grams => line.take / 1_000.0,
+                    StockUnit::Metres | StockUnit::Pieces => line.take,
                 };
                 (per * cents as f64).round() as i64
             });
@@ -319,9 +359,10 @@ impl ShoppingList {
         let mut text = format!("Shopping for {}\n", home.name);
         for line in self.lines.iter().filter(|l| l.buy > 1e-9) {
             text.push_str(&format!(
-                "- {}: {}\n",
+                "- {}: {}\n  for {}\n",
                 line.name,
-                amount(line.buy, line.unit, home)
+                amount(line.take, line.unit, home),
+                line.products.join(", ")
             ));
         }
         if self.lines.iter().all(|l| l.buy <= 1e-9) {
@@ -353,6 +394,24 @@ impl ShoppingList {
             csv.push_str("\r\n");
         }
         csv
+    }
+}
+
+/// So much of something as a shop sells it, at least: whole bags, half metres, and weights that are on packets.
+#[must_use]
+pub fn in_the_shop(kind: StockKind, missing: f64) -> f64 {
+    if missing <= 1e-9 {
+        return 0.0;
+    }
+    let up = |step: f64| (missing / step - 1e-9).ceil() * step;
+    match (kind.unit(), missing) {
+        (StockUnit::Pieces, _) => up(1.0),
+        (StockUnit::Metres, _) => up(0.5),
+        (StockUnit::Grams, ..10.0) => up(5.0),
+        (StockUnit::Grams, ..100.0) => up(10.0),
+        (StockUnit::Grams, ..500.0) => up(50.0),
+        (StockUnit::Grams, ..2_000.0) => up(100.0),
+        (StockUnit::Grams, _) => up(500.0),
     }
 }
 
@@ -493,7 +552,23 @@ mod tests {
             text.starts_with("Shopping for Our table\n- pork back fat: 600 g\n"),
             "{text}"
         );
+        assert!(text.contains("\n  for formed ground bacon\n"), "{text}");
         assert!(!text.contains("salt:"));
+        // Bags for the packs, and amounts that a shop sells.
+        let line = |name: &str| list.lines.iter().find(|l| l.name == name).unwrap();
+        let bags = line("vacuum bag");
+        assert!(bags.need >= 2.0 && bags.take == bags.buy.ceil(), "{bags:?}");
+        assert_eq!((line("sugar").buy, line("sugar").take), (140.0, 150.0));
+        for (kind, missing, take) in [
+            (StockKind::Cure, 3.2, 5.0),
+            (StockKind::Salt, 612.0, 700.0),
+            (StockKind::Salt, 2_010.0, 2_500.0),
+            (StockKind::Casing, 2.2, 2.5),
+            (StockKind::Bag, 3.0, 3.0),
+            (StockKind::Bag, 0.0, 0.0),
+        ] {
+            assert_eq!(in_the_shop(kind, missing), take, "{missing}");
+        }
         let csv = list.csv();
         let first: Vec<_> = csv.lines().take(2).collect();
         assert_eq!(first[0], "kind,name,unit,need,have,buy,cost,products");

@@ -124,7 +124,7 @@ function List({ list }: { list: Schemas['ShoppingList'] }) {
                         {l.note && `: ${l.note}`}
                       </span>
                     </th>
-                    <td className="figures p-2 text-right text-lg font-semibold whitespace-nowrap">{say(l.buy, l.unit)}</td>
+                    <td className="figures p-2 text-right text-lg font-semibold whitespace-nowrap">{say(l.take, l.unit)}</td>
                     <td className="figures p-2 text-right whitespace-nowrap text-soft">{say(l.need, l.unit)}</td>
                     <td className="figures p-2 text-right whitespace-nowrap">
                       {l.cost_cents != null ? format.money(l.cost_cents) : '–'}
