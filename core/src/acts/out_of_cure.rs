@@ -80,11 +80,6 @@ impl Review for OutOfCure {
                 .piece(self.piece)
                 .and_then(|p| self.gained(p, home)),
         );
-        found.extend(
-            validator
-                .piece(self.piece)
-                .and_then(|p| self.little_salt(p)),
-        );
         let early = validator
             .piece(self.piece)
             .and_then(|piece| validator.judge().early(piece, validator.at));

@@ -4,6 +4,7 @@ use crate::catalogue::steps::StepKind;
 use crate::caution::{Code, Finding, Severity};
 use crate::dose::limits::Class;
 use crate::heat::done_when::{DoneWhenAnswer, DoneWhenAsk, ProbeReading, done_when};
+use crate::heat::forecast::forecast;
 use crate::heat::lethality::{InsideReading, LethalityAsk, lethality};
 use crate::heat::possible::BOILS;
 use crate::house::House;
@@ -32,6 +33,9 @@ const SETTLES_MIN: f64 = 10.0;
 
 /// Fewer readings tell nothing.
 const LEAST: usize = 3;
+
+/// A forecast follows a piece through so long (min).
+const FOLLOWED_MIN: f64 = 300.0;
 
 /// Of the newest readings so many go into a forecast.
 const FOR_FORECAST: usize = 600;
@@ -337,14 +341,12 @@ impl<'a> Look<'a> {
             let read = air.get(before.wrapping_sub(1)).or(air.first());
             read.map(|r| r.temperature).or(set).map(Celsius::get)
         };
-        let readings: Vec<ProbeReading> = recent
-            .iter()
-            .map(|r| ProbeReading {
-                minute: minutes(first.at, r.at),
-                inside_c: r.temperature.0,
-                chamber_c: of(r.at),
-            })
-            .collect();
+        let as_read = |r: &Read| ProbeReading {
+            minute: minutes(first.at, r.at),
+            inside_c: r.temperature.0,
+            chamber_c: of(r.at),
+        };
+        let readings: Vec<ProbeReading> = recent.iter().map(as_read).collect();
         if readings.iter().any(|r| r.chamber_c.is_none()) {
             return Forecast {
                 reached: there,
@@ -384,6 +386,14 @@ impl<'a> Look<'a> {
                 _ => f,
             })
             .collect();
+        // Every chamber that it was in says how fast it follows; what one of them did to it hours ago says no more.
+        let lately = reads.partition_point(|r| minutes(r.at, self.now) > FOLLOWED_MIN);
+        let followed: Vec<ProbeReading> = reads[lately..].iter().map(as_read).collect();
+        let told = minute.and_then(|_| forecast(&followed, mark.0));
+        let (minute, minute_low, minute_high) = match told {
+            Some(told) => (Some(told.minute), Some(told.low), Some(told.high)),
+            None => (minute, minute_low, minute_high),
+        };
         Forecast {
             at: at(minute),
             low: at(minute_low),
