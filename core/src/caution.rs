@@ -265,6 +265,14 @@ pub enum Code {
     MoreThanKept,
     /// Nobody said which part of a piece that was split keeps its fat side.
     FatSide,
+    /// Fresh garlic or herbs, or either in oil, on what is dried to be eaten raw.
+    FreshInRaw,
+    /// What was bound has not rested long enough for its bond.
+    BinderRest,
+    /// A roll that is sliced before it was cold.
+    SlicedWarm,
+    /// Skin of an old male, which takes a strong smell and is thick.
+    OldSkin,
     /// A ground block far fatter or leaner than its product is.
     FatFar,
     /// A piece that is to be dosed as ground meat and was not ground.

@@ -3,13 +3,14 @@
 use crate::acts::context::words;
 use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator, corrected};
 use crate::assign::{Candidate, suitability};
+use crate::catalogue::builds::Wanted;
 use crate::caution::{Code, Finding, Severity};
 use crate::form::{Field, FieldOption};
 use crate::ids::{LotId, PieceId};
-use crate::ledger::Origin;
 use crate::ledger::facts::Act;
 use crate::ledger::facts::assigned::Assigned;
 use crate::ledger::state::Piece;
+use crate::ledger::{AgeClass, Origin, Sex};
 use crate::units::Millimetres;
 use crate::units::show::length;
 use serde::{Deserialize, Serialize};
@@ -100,6 +101,20 @@ impl Review for Assigned {
                 .judge()
                 .not_for_drying(validator.state, &as_it_would_be),
         );
+        let old_male =
+            lot.received.age == Some(AgeClass::Old) && lot.received.sex == Some(Sex::Male);
+        if old_male && piece.shape.skin_on && build.wants.skin != Wanted::Off {
+            found.push(
+                Finding::new(
+                    Code::OldSkin,
+                    Severity::Caution,
+                    "The skin of an old male is thick, lets little cure through, and holds his smell.",
+                )
+                .saw("skin on")
+                .wants("skin off")
+                .remedy("Skin it first, or keep it: then fry a slice of the skin before you go on."),
+            );
+        }
         let thick = piece.shape.thickness().filter(|t| *t > PLAIN_THICKEST);
         let plain = build.dose.as_ref().is_some_and(|d| d.cure == "none");
         if let Some(thick) = thick.filter(|_| plain) {

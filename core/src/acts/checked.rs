@@ -48,7 +48,9 @@ impl Draft for CheckedAsk {
     fn draft(&self, context: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
         let known = &context.catalogue().checks;
         let Some(check) = known.iter().find(|c| c.key == self.check) else {
-            let keys: Vec<_> = known.iter().map(|c| c.key.as_str()).collect();
+            // Small choices of a step are offered where they are made: the list stays short without them.
+            let looks = known.iter().filter(|c| c.at.is_empty());
+            let keys: Vec<_> = looks.map(|c| c.key.as_str()).collect();
             return Err(AskError::field(
                 "check",
                 format!(

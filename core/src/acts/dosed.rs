@@ -205,6 +205,7 @@ impl Review for Dosed {
                     | Code::OddAmount
                     | Code::OddTime
                     | Code::AcceleratorOverCap
+                    | Code::FreshInRaw
             ),
             Severity::Stop => validator.correcting && !explained,
         };

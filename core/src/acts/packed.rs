@@ -14,8 +14,8 @@ use crate::ledger::state::{Pack, Piece};
 use crate::piece::printed::{Printed, Verdict};
 use crate::piece::storage::Storage;
 use crate::place::PlaceUse;
-use crate::units::show::{mass, trim};
-use crate::units::{Grams, Units};
+use crate::units::show::{mass, temperature, trim};
+use crate::units::{Celsius, Grams, Units};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use serde_json::json;
@@ -202,6 +202,42 @@ fn not_cold<'a>(piece: &Piece, mut places: impl Iterator<Item = &'a str>) -> Opt
     )
 }
 
+/// A roll is cold enough to be sliced at this (°C).
+const COLD_ENOUGH: Celsius = Celsius(10.0);
+
+/// Hours after the heat in which nobody need have read it to know that a roll is still warm.
+const STILL_WARM_H: f64 = 4.0;
+
+/// A rolled or bound piece that is sliced before it was cold.
+fn sliced_warm(validator: &Validator<'_>, piece: &Piece) -> Option<Finding> {
+    piece.build().filter(|b| b.wrap.rolled)?;
+    let heat = piece.heats.iter().map(|h| h.at).max()?;
+    let read = piece
+        .cooled
+        .iter()
+        .filter(|c| c.at >= heat)
+        .max_by_key(|c| c.at);
+    let hours = validator.at.duration_since(heat).as_secs_f64() / 3_600.0;
+    let said = |c: Celsius| temperature(c, validator.home.settings.units.heat);
+    let saw = match read {
+        Some(read) if read.inside.value.0 > COLD_ENOUGH.0 && hours < STILL_WARM_H * 3.0 => {
+            format!("internal {}", said(read.inside.value))
+        }
+        None if hours < STILL_WARM_H => format!("{} h after the heat", trim(hours, 0)),
+        Some(_) | None => return None,
+    };
+    Some(
+        Finding::new(
+            Code::SlicedWarm,
+            Severity::Caution,
+            "A roll opens when it is sliced warm.",
+        )
+        .saw(saw)
+        .wants(format!("internal {} or colder", said(COLD_ENOUGH)))
+        .remedy("Cool it through, best overnight, then slice it."),
+    )
+}
+
 impl Review for Packed {
     fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
         let Some(piece) = validator.piece(self.piece) else {
@@ -218,6 +254,7 @@ impl Review for Packed {
             .into_iter()
             .collect();
         found.extend(validator.soured(piece));
+        found.extend(sliced_warm(validator, piece).filter(|_| !self.packs.is_empty()));
         found.extend(self.odd_weights(piece, validator.home.settings.units));
         found.extend(self.odd_line(validator, piece));
         let places: Vec<_> = self

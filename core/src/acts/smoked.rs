@@ -2,6 +2,7 @@
 
 use crate::acts::context::words;
 use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator, corrected};
+use crate::catalogue::cures::Role;
 use crate::catalogue::steps::{Step, StepKind};
 use crate::caution::{Code, Finding, Severity};
 use crate::cure::no_nitrite::{Door, SLOW_UNDER, hazard};
@@ -171,6 +172,34 @@ const HOT_INSIDE: Celsius = Celsius(60.0);
 /// More than this share lost in one run is asked about.
 const USUAL_LOSS: f64 = 0.35;
 
+/// A bond of binder rests so long in the cold before heat (h).
+///
+/// # Source
+/// Twelve to twenty-four hours are usual for binder enzyme.
+const BOND_RESTS_H: f64 = 12.0;
+
+/// What was bound and did not rest long enough.
+fn bond_too_young(validator: &Validator<'_>, piece: &Piece) -> Option<Finding> {
+    let is_binder = |name: &str| validator.catalogue().role_of(name) == Role::Binder;
+    let bound = piece
+        .coats
+        .iter()
+        .filter(|c| is_binder(&c.name))
+        .map(|c| c.at)
+        .max()?;
+    let hours = validator.at.duration_since(bound).as_secs_f64() / 3_600.0;
+    (hours < BOND_RESTS_H - 1e-9).then(|| {
+        Finding::new(
+            Code::BinderRest,
+            Severity::Caution,
+            "The binder has not set: in the heat the bond fails.",
+        )
+        .saw(format!("{} of {} h", trim(hours, 0), trim(BOND_RESTS_H, 0)))
+        .wants(format!("{} to 24 h in the cold", trim(BOND_RESTS_H, 0)))
+        .remedy("Leave it in the fridge, tied or in vacuum, and smoke it then.")
+    })
+}
+
 impl Review for Smoked {
     fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
         let (state, home) = (validator.state, validator.home);
@@ -188,6 +217,7 @@ impl Review for Smoked {
             found.extend(validator.judge().heat_doubts(&piece, &heat));
             found.extend(self.unlike_its_run(validator));
             found.extend(validator.soured(&piece));
+            found.extend(bond_too_young(validator, &piece));
         }
         found
     }

@@ -14,6 +14,8 @@ pub enum TaskKind {
     Assign,
     /// Weigh out its cure and start it.
     Dose,
+    /// Pump its brine in, and weigh it.
+    Pump,
     /// Turn, massage or stir.
     Turn,
     /// Take it out of its cure and weigh it.
@@ -42,6 +44,7 @@ impl TaskKind {
             Self::Discard => "throw away",
             Self::Assign => "give a product",
             Self::Dose => "weigh out the cure",
+            Self::Pump => "pump its brine in, and weigh",
             Self::Turn => "turn",
             Self::OutOfCure => "out of the cure",
             Self::ByHand => "see to it",
@@ -61,7 +64,9 @@ impl TaskKind {
             Self::Turn | Self::OutOfCure => TripPlace::Fridge,
             Self::WeighIn | Self::TakeDown => TripPlace::Chamber,
             Self::Smoke | Self::Cook => TripPlace::Smoker,
-            Self::Discard | Self::Assign | Self::Dose | Self::Hang | Self::Pack => TripPlace::Table,
+            Self::Discard | Self::Assign | Self::Dose | Self::Pump | Self::Hang | Self::Pack => {
+                TripPlace::Table
+            }
             Self::ByHand => step.map_or(TripPlace::Table, |s| s.traits().place),
         }
     }
@@ -73,7 +78,7 @@ impl TaskKind {
             Self::Turn | Self::Assign => 1,
             Self::Discard | Self::WeighIn | Self::ByHand => 2,
             Self::OutOfCure | Self::TakeDown | Self::Smoke | Self::Cook => 5,
-            Self::Dose | Self::Hang => 8,
+            Self::Dose | Self::Pump | Self::Hang => 8,
             Self::Pack => 10,
         }
     }
@@ -86,6 +91,7 @@ impl TaskKind {
             Self::Discard | Self::WeighIn | Self::TakeDown | Self::Smoke | Self::Cook => &["scale"],
             Self::OutOfCure => &["scale", "towel"],
             Self::Dose => &["scale", "fine scale", "salt and cure"],
+            Self::Pump => &["scale", "needle", "the brine"],
             Self::Hang => &["scale", "string and hooks"],
             Self::Pack => &["scale", "bags", "labels"],
         }

@@ -336,8 +336,8 @@ impl ShoppingList {
             let price = kept.iter().find_map(|s| s.item.price_cents);
             line.cost_cents = price.map(|cents| {
                 let per = match line.unit {
-                    StockUnit::Grams => line.take / 1_000.0,
-                    StockUnit::Metres | StockUnit::Pieces => line.take,
+                    StockUnit::Grams => line.buy / 1_000.0,
+                    StockUnit::Metres | StockUnit::Pieces => line.buy,
                 };
                 (per * cents as f64).round() as i64
             });
@@ -358,10 +358,15 @@ impl ShoppingList {
     pub fn text(&self, home: &Household) -> String {
         let mut text = format!("Shopping for {}\n", home.name);
         for line in self.lines.iter().filter(|l| l.buy > 1e-9) {
+            let sold = if line.take > line.buy + 1e-9 {
+                format!("take {}, ", amount(line.take, line.unit, home))
+            } else {
+                String::new()
+            };
             text.push_str(&format!(
-                "- {}: {}\n  for {}\n",
+                "- {}: {}\n  {sold}for {}\n",
                 line.name,
-                amount(line.take, line.unit, home),
+                amount(line.buy, line.unit, home),
                 line.products.join(", ")
             ));
         }

@@ -4,6 +4,7 @@
 //! may be left out are passed over by doing a later one. Everything that is special about a kind
 //! stands in one row of [`StepKind::traits`].
 
+use super::rules::Form;
 use serde::{Deserialize, Serialize};
 
 /// A kind of step.
@@ -243,6 +244,14 @@ impl StepTraits {
 }
 
 impl StepKind {
+    /// True for what two people do better than one: rolling and tying, casing and netting.
+    #[must_use]
+    pub const fn wants_two(self) -> bool {
+        matches!(self, Self::Roll | Self::Case)
+    }
+}
+
+impl StepKind {
     /// Every kind, in the usual order of the work.
     pub const ALL: [Self; 20] = [
         Self::Prepare,
@@ -424,6 +433,22 @@ pub struct Check {
     /// The grade that writes a step down as done, where one does: a tacky surface.
     #[serde(default)]
     pub done_at: Option<String>,
+    /// The kinds of steps at which it is offered, whether or not a product asks for it.
+    #[serde(default)]
+    pub at: Vec<StepKind>,
+    /// The form of meat it is offered for; none for every one.
+    #[serde(default)]
+    pub form: Option<Form>,
+}
+
+impl Check {
+    /// True where it is offered at a step of a product that does not ask for it itself.
+    #[must_use]
+    pub fn is_offered(&self, step: &Step, form: Form) -> bool {
+        self.at.contains(&step.kind)
+            && self.form.is_none_or(|f| f == form)
+            && !step.asks.contains(&self.key)
+    }
 }
 
 /// One grade of a check.

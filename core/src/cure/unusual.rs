@@ -60,6 +60,33 @@ pub fn odd_fat(build: &Build, fat: Option<Fraction>) -> Option<Finding> {
     )
 }
 
+/// What is asked where fresh garlic or herbs, or either in oil, go onto what is dried to be eaten raw.
+#[must_use]
+pub fn fresh_in_raw(name: &str, build: &Build) -> Option<Finding> {
+    /// Green things that carry spores from the soil.
+    const GREEN: [&str; 12] = [
+        "garlic", "herb", "basil", "rosemary", "thyme", "sage", "parsley", "oregano", "onion",
+        "chili", "chilli", "juniper",
+    ];
+    if !(build.raw_dried && build.hangs()) {
+        return None;
+    }
+    let name = name.to_lowercase();
+    let green = GREEN.iter().any(|g| name.contains(g));
+    let in_oil = name.contains("in oil") || name.contains("oil with") || name.contains("pesto");
+    let fresh = green && name.contains("fresh");
+    (fresh || (in_oil && (green || name.contains("pesto")))).then(|| {
+        Finding::new(
+            Code::FreshInRaw,
+            Severity::Caution,
+            "Fresh garlic and herbs, and either in oil, bring botulism spores into what dries raw.",
+        )
+        .saw(name.clone())
+        .wants("dried ones")
+        .remedy("Take dried garlic and herbs, or keep it as typed.")
+    })
+}
+
 fn odd(message: String, saw: String, wants: String) -> Finding {
     Finding::new(Code::OddAmount, Severity::Caution, message)
         .saw(saw)

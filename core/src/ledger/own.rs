@@ -71,6 +71,19 @@ pub fn soak(book: &Book, build: &str) -> Option<OwnSoak> {
     })
 }
 
+/// What was chosen last at a check of a product's pieces; none where nobody did.
+#[must_use]
+pub fn last_choice<'a>(book: &'a Book, build: &str, check: &str) -> Option<&'a str> {
+    let of_build = book
+        .pieces()
+        .filter(|(_, piece)| piece.build().is_some_and(|b| b.key == build));
+    let made = of_build.flat_map(|(_, piece)| &piece.checks);
+    let last = made
+        .filter(|c| c.check == check && c.grade.is_some())
+        .max_by_key(|c| (c.at, c.entry))?;
+    last.grade.as_deref()
+}
+
 fn of_lot(lot: &LotBook, species: &Species) -> Option<BTreeMap<String, f64>> {
     let came = lot.state.lot.as_ref()?;
     let counts = came.received.species == species.key

@@ -353,6 +353,8 @@ pub struct Coat {
     pub mass: Milligrams,
     /// What to name for the allergic.
     pub allergens: Option<String>,
+    /// When it was put on.
+    pub at: Timestamp,
 }
 
 /// Something that was looked at, smelled, felt, tasted or measured.

@@ -35,7 +35,7 @@ pub fn ahead(
     let Some(build) = piece.build().filter(|b| !b.ending) else {
         return Vec::new();
     };
-    let is_gate = |t: &&Task| !matches!(t.kind, TaskKind::Turn | TaskKind::ByHand);
+    let is_gate = |t: &&Task| !matches!(t.kind, TaskKind::Pump | TaskKind::Turn | TaskKind::ByHand);
     let Some(gate) = open.iter().find(is_gate) else {
         return Vec::new();
     };

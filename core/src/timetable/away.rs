@@ -200,6 +200,7 @@ fn line(
             "Out of its cure it does not keep so long: leave it in its cure if that may wait, or ask somebody."
         }
         TaskKind::Discard => "Throw it away before you leave.",
+        TaskKind::Pump => "It is pumped on the day it goes into its brine: do it before you leave.",
         TaskKind::Turn | TaskKind::WeighIn | TaskKind::TakeDown => {
             "Somebody has to see to it meanwhile."
         }
@@ -230,6 +231,7 @@ fn waits_words(task: &Task, book: &Book) -> &'static str {
         TaskKind::Discard
         | TaskKind::Assign
         | TaskKind::Dose
+        | TaskKind::Pump
         | TaskKind::Turn
         | TaskKind::OutOfCure
         | TaskKind::ByHand

@@ -169,6 +169,9 @@ pub struct DayLine {
     pub count: usize,
     /// The first of them.
     pub tags: Vec<String>,
+    /// True for what two people do better than one.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub two_people: bool,
 }
 
 /// A day to come.
@@ -497,6 +500,7 @@ fn days_ahead(plans: &[Arc<LotPlan>], today: Date) -> Vec<DayAhead> {
             kind: *kind,
             step: *step,
             place: *place,
+            two_people: step.is_some_and(StepKind::wants_two),
             count: tags.len(),
             tags: tags.iter().take(TAGS).map(|t| (*t).into()).collect(),
         });

@@ -4,7 +4,7 @@ use super::cure::{next_turn, slack};
 use super::{Hours, Task, TaskStep, Urgency, When};
 use crate::agenda::TaskKind;
 use crate::catalogue::Catalogue;
-use crate::catalogue::dosing::SaltBy;
+use crate::catalogue::dosing::{DosingMethod, SaltBy};
 use crate::catalogue::steps::{
     DISCARD, DoneBy, Step, StepKind, StepTimer, TripPlace, Wanted, Window,
 };
@@ -20,6 +20,9 @@ use jiff::{SignedDuration, Timestamp, ToSpan};
 
 /// Days raw meat waits in the fridge for its product, its dose or its smoke.
 const RAW_WAITS_DAYS: i64 = 3;
+
+/// What is to be pumped is pumped on its day, or the next (days).
+const PUMP_WAITS_DAYS: i64 = 1;
 
 /// In the first fortnight a hanging piece is weighed this often (days), later weekly.
 const YOUNG_WEIGH_IN_DAYS: i64 = 3;
@@ -242,6 +245,15 @@ fn in_cure(desk: &mut Desk<'_>, catalogue: &Catalogue) {
         ..
     } = span;
     let step = piece.build().and_then(|b| b.step(StepKind::Cure));
+    let to_pump = piece
+        .dose()
+        .is_some_and(|d| d.method == DosingMethod::Injection);
+    if let Some(cure) = piece.cure.as_ref().filter(|c| to_pump && !c.is_pumped()) {
+        let day = home.settings.day(cure.since);
+        let span = Span::Days(day, day, later(day, PUMP_WAITS_DAYS));
+        let grid = "a needle every 25 to 40 mm, and along the bone; weigh it before and after";
+        desk.add(TaskKind::Pump, None, span, Some(grid.into()));
+    }
     let turn = next_turn(piece, days, home).map(|when| match when {
         When::Day(day) => (day, Span::Days(day, day, day)),
         When::Moment(at) => {

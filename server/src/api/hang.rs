@@ -359,7 +359,7 @@ struct HangSheet {
     to_hang: Vec<ToHangView>,
     /// What came down and is not packed yet.
     down: Vec<DownView>,
-    /// Pieces of a round: what is due at the scale, the longest overdue first.
+    /// Pieces of a round: what is due at the scale, thin ones first, then the longest overdue.
     round: Vec<PieceId>,
     /// What may be missing at a target (share of the start).
     close_enough: f64,
@@ -624,14 +624,17 @@ async fn hang_sheet(app: Data<App>, after: Query<After>) -> Result<Json<HangShee
         app.read(|book, seen| {
             let hooks = Hooks::new(book, seen.home, seen.now);
             let rows = hooks.rows();
-            let mut due: Vec<(Date, PieceId)> = Vec::new();
+            // Thin ones dry fastest and come first; of the same thickness the longest overdue.
+            let mut due: Vec<(i64, Date, PieceId)> = Vec::new();
             let views: Vec<HookView> = rows
                 .iter()
                 .filter_map(|row| HookView::of(book, &seen, row))
                 .collect();
             for hook in &views {
                 let now = matches!(hook.urgency, Some(Urgency::Due | Urgency::Overdue));
-                due.extend(hook.due.filter(|_| now).map(|day| (day, hook.id)));
+                let thick = book.piece(hook.id).and_then(|(_, p)| p.shape.thickness());
+                let thick = thick.map_or(i64::MAX, |t| t.0.round() as i64);
+                due.extend(hook.due.filter(|_| now).map(|day| (thick, day, hook.id)));
             }
             due.sort();
             let souring = book
@@ -675,7 +678,7 @@ async fn hang_sheet(app: Data<App>, after: Query<After>) -> Result<Json<HangShee
                         down(p, version.unwrap_or(EntryId(0)))
                     })
                     .collect(),
-                round: due.into_iter().map(|(_, id)| id).collect(),
+                round: due.into_iter().map(|(_, _, id)| id).collect(),
                 close_enough: seen.home.settings.close_enough,
             }))
         })

@@ -16,7 +16,7 @@ use manifest_core::caution::Finding;
 use manifest_core::cure::binder::{Binder, binder};
 use manifest_core::dose::DoseLine;
 use manifest_core::label::label;
-use manifest_core::ledger::book::LotBook;
+use manifest_core::ledger::book::{Book, LotBook};
 use manifest_core::ledger::own::{self, OwnSoak};
 use manifest_core::ledger::state::{Pack, Piece, Point, State};
 use manifest_core::ledger::{EntryId, LotId, Origin, PackId, PieceId, Work};
@@ -150,6 +150,16 @@ pub enum StepStanding {
     Open,
     /// Comes later.
     Later,
+}
+
+/// A small choice of a step that a piece has come to, and that nobody wrote down yet.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct ChoiceView {
+    /// The check by which it is written down.
+    pub check: String,
+    /// What was chosen last for a piece of the same product.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub last: Option<String>,
 }
 
 /// A step of a piece's way.
@@ -299,6 +309,8 @@ pub struct PieceView {
     pub timers: Vec<TimerView>,
     /// How long the household's own pieces of this product lay in water until they were right.
     pub own_soak: Option<OwnSoakView>,
+    /// Small choices of the steps that it has come to.
+    pub choices: Vec<ChoiceView>,
     /// What was put on it.
     pub coats: Vec<CoatView>,
     /// How its build is smoked or hung, in words.
@@ -397,6 +409,7 @@ pub fn view(lot: &LotBook, piece: &Piece, seen: Seen<'_>) -> PieceView {
             .any(|s| s.verb == "bind")
             .then(|| binder(Grams(piece.mass.grams()))),
         timers: timers::of_piece(lot, piece, seen.now),
+        choices: choices(seen.book, piece),
         own_soak: soakable(piece).and_then(|b| {
             let OwnSoak { minutes, times } = own::soak(seen.book, &b.key)?;
             Some(OwnSoakView { minutes, times })
@@ -471,6 +484,27 @@ pub fn suits(lot: &LotBook, piece: &Piece, seen: Seen<'_>) -> Vec<Suitability> {
         units: seen.home.settings.units,
     };
     rank(&candidate, lot.state.catalogue())
+}
+
+/// Small choices of the steps that a piece has come to: each once, with what was chosen last.
+fn choices(book: &Book, piece: &Piece) -> Vec<ChoiceView> {
+    let Some(build) = piece.build().filter(|_| !piece.stage().is_over()) else {
+        return Vec::new();
+    };
+    let come = |step: &&Step| {
+        piece.step_done(&step.id).is_some() || piece.open_steps().any(|s| s.id == step.id)
+    };
+    let steps: Vec<&Step> = build.steps.iter().filter(come).collect();
+    let form = build.class.form(build.form);
+    let open = book.catalogue().checks.iter().filter(|check| {
+        let offered = steps.iter().any(|step| check.is_offered(step, form));
+        offered && !piece.checks.iter().any(|c| c.check == check.key)
+    });
+    open.map(|check| ChoiceView {
+        check: check.key.clone(),
+        last: own::last_choice(book, &build.key, &check.key).map(str::to_string),
+    })
+    .collect()
 }
 
 /// The way of a piece, with what is done of it.

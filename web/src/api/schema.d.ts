@@ -2443,8 +2443,11 @@ export interface components {
         };
         /** @description A check that can be written down, with the grades it can get. */
         Check: {
+            /** @description The kinds of steps at which it is offered, whether or not a product asks for it. */
+            at?: components["schemas"]["StepKind"][];
             /** @description The grade that writes a step down as done, where one does: a tacky surface. */
             done_at?: string | null;
+            form?: components["schemas"]["Form"] | null;
             /** @description The grades it can get, the best first; empty when it is only a value. */
             grades?: components["schemas"]["Grade"][];
             /** @description The stable word. */
@@ -2537,6 +2540,13 @@ export interface components {
             /** @description What it gives and what it costs. */
             words: string;
         };
+        /** @description A small choice of a step that a piece has come to, and that nobody wrote down yet. */
+        ChoiceView: {
+            /** @description The check by which it is written down. */
+            check: string;
+            /** @description What was chosen last for a piece of the same product. */
+            last?: string | null;
+        };
         /**
          * @description What becomes of the piece, as the rules divide the world.
          * @enum {string}
@@ -2579,7 +2589,7 @@ export interface components {
          * @description The stable word for a kind of finding; programs match on these.
          * @enum {string}
          */
-        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "thermometer_silent" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "test_pending" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "may_be_cure" | "not_cold_storage" | "line_contradicts" | "too_soon" | "odd_log" | "packs_too" | "odd_amount" | "odd_time" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heats_too_fast" | "cools_too_fast" | "probe_wrong" | "not_each_read" | "unit_unclear" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "too_few_readings" | "chamber_below_target" | "hotter_later" | "hard_rind" | "not_sour" | "air_too_warm" | "air_too_cold" | "air_too_dry" | "air_too_damp" | "close_enough" | "may_hang_on" | "loss_unknown" | "drip_tray" | "mould_beside" | "raw_beside" | "room_drying" | "open_in_fridge" | "bad_mould" | "casing_fit" | "casing_leaks" | "stall" | "chamber_off" | "wet_surface" | "over_load" | "lid_open" | "outdoors_only" | "still_aboard" | "carry_over_unusual" | "unlike_its_probe" | "warm_up_too_long" | "two_cures" | "pickup_assumed" | "pump_unusual" | "hour_came_twice" | "accelerator_over_cap" | "accelerator_purity" | "accelerator_missing" | "accelerator_with_nitrite" | "deadline" | "left_cure_late" | "middle_lags" | "pump_not_weighed" | "sites_too_far" | "reactive_vessel" | "no_lid" | "lie_on_each_other" | "brine_not_cold" | "brine_not_clear" | "floats" | "poured_by_eye" | "salt_not_promised" | "not_buried" | "scale_off" | "box_lost_little" | "kept_raw" | "casing_water" | "more_than_kept" | "fat_side" | "fat_far" | "not_ground" | "potassium_nitrate" | "pure_nitrite" | "cure_not_weighed";
+        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "thermometer_silent" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "test_pending" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "may_be_cure" | "not_cold_storage" | "line_contradicts" | "too_soon" | "odd_log" | "packs_too" | "odd_amount" | "odd_time" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heats_too_fast" | "cools_too_fast" | "probe_wrong" | "not_each_read" | "unit_unclear" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "too_few_readings" | "chamber_below_target" | "hotter_later" | "hard_rind" | "not_sour" | "air_too_warm" | "air_too_cold" | "air_too_dry" | "air_too_damp" | "close_enough" | "may_hang_on" | "loss_unknown" | "drip_tray" | "mould_beside" | "raw_beside" | "room_drying" | "open_in_fridge" | "bad_mould" | "casing_fit" | "casing_leaks" | "stall" | "chamber_off" | "wet_surface" | "over_load" | "lid_open" | "outdoors_only" | "still_aboard" | "carry_over_unusual" | "unlike_its_probe" | "warm_up_too_long" | "two_cures" | "pickup_assumed" | "pump_unusual" | "hour_came_twice" | "accelerator_over_cap" | "accelerator_purity" | "accelerator_missing" | "accelerator_with_nitrite" | "deadline" | "left_cure_late" | "middle_lags" | "pump_not_weighed" | "sites_too_far" | "reactive_vessel" | "no_lid" | "lie_on_each_other" | "brine_not_cold" | "brine_not_clear" | "floats" | "poured_by_eye" | "salt_not_promised" | "not_buried" | "scale_off" | "box_lost_little" | "kept_raw" | "casing_water" | "more_than_kept" | "fat_side" | "fresh_in_raw" | "binder_rest" | "sliced_warm" | "old_skin" | "fat_far" | "not_ground" | "potassium_nitrate" | "pure_nitrite" | "cure_not_weighed";
         /** @description Which column of a log is what, counted from zero. */
         Columns: {
             /** @description The date, or date and time in one. */
@@ -3162,6 +3172,8 @@ export interface components {
             step?: components["schemas"]["StepKind"] | null;
             /** @description The first of them. */
             tags: string[];
+            /** @description True for what two people do better than one. */
+            two_people?: boolean;
         };
         /** @description A piece, or packs of it, are thrown away. */
         DiscardedAsk: {
@@ -4297,7 +4309,7 @@ export interface components {
             next?: string | null;
             /** @description Places to dry in. */
             places: components["schemas"]["DryingPlaceView"][];
-            /** @description Pieces of a round: what is due at the scale, the longest overdue first. */
+            /** @description Pieces of a round: what is due at the scale, thin ones first, then the longest overdue. */
             round: components["schemas"]["PieceId"][];
             /** @description What sours. */
             souring: components["schemas"]["FermentView"][];
@@ -6376,6 +6388,8 @@ export interface components {
             brine?: components["schemas"]["BrineView"] | null;
             /** @description The piece. */
             card: components["schemas"]["PieceCard"];
+            /** @description Small choices of the steps that it has come to. */
+            choices: components["schemas"]["ChoiceView"][];
             /** @description What was put on it. */
             coats: components["schemas"]["CoatView"][];
             dose?: components["schemas"]["DoseView"] | null;
@@ -8529,6 +8543,11 @@ export interface components {
             note?: string | null;
             /** @description The products it is for. */
             products: string[];
+            /**
+             * Format: double
+             * @description The same as a shop sells it: rounded up to an amount that exists.
+             */
+            take: number;
             /** @description What its amounts are counted in. */
             unit: components["schemas"]["StockUnit"];
         };
@@ -9434,7 +9453,7 @@ export interface components {
          * @description What is to be done.
          * @enum {string}
          */
-        TaskKind: "discard" | "assign" | "dose" | "turn" | "out_of_cure" | "by_hand" | "smoke" | "cook" | "hang" | "weigh_in" | "take_down" | "pack";
+        TaskKind: "discard" | "assign" | "dose" | "pump" | "turn" | "out_of_cure" | "by_hand" | "smoke" | "cook" | "hang" | "weigh_in" | "take_down" | "pack";
         /** @description The step of its product that a task does. */
         TaskStep: {
             /** @description Its name within the product. */

@@ -11,6 +11,7 @@ export const taskStation = {
   by_hand: '/cure',
   assign: '/assign',
   dose: '/cure',
+  pump: '/cure',
   turn: '/cure',
   out_of_cure: '/cure',
   smoke: '/smoke',

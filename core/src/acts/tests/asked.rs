@@ -9,7 +9,7 @@ use crate::ids::PieceId;
 use crate::piece::printed::Verdict;
 use crate::stock::{Pantry, StockItem, StockKind};
 use crate::testing::Season;
-use crate::timetable::{LotPlan, Said, away, trips};
+use crate::timetable::{LotPlan, Said, away, of_piece, trips};
 use crate::verdict::Judge;
 use serde_json::{Value, json};
 use std::sync::Arc;
@@ -305,4 +305,120 @@ fn a_piece_of_another_method_goes_by_the_words_of_that_method() {
                 .unwrap()
                 .contains("brush")
     );
+}
+
+#[test]
+fn what_is_pumped_is_a_task_until_it_was_weighed() {
+    let mut season = hog("loin", 3_000, 80, "back-smoked");
+    season.did(&[json!({"act": "dosed", "pieces": [1], "way": "pumped"})]);
+    let kinds = |season: &Season| -> Vec<TaskKind> {
+        let (lot, piece) = season.book.piece(PieceId(1)).unwrap();
+        let tasks = of_piece(
+            piece,
+            lot.state.id,
+            &season.home,
+            season.book.catalogue(),
+            season.now,
+        );
+        tasks.into_iter().map(|t| t.kind).collect()
+    };
+    assert!(kinds(&season).contains(&TaskKind::Pump));
+    season.did(&[json!({"act": "injected", "piece": 1, "after": "3300 g"})]);
+    assert!(!kinds(&season).contains(&TaskKind::Pump));
+}
+
+#[test]
+fn a_bond_that_did_not_set_and_a_warm_roll_are_asked_about() {
+    let rolled = |rest_h: i64| {
+        let mut season = Season::empty();
+        season.did(&[
+            json!({"act": "received", "name": "lamb", "species": "lamb", "origin": "bought", "known": "carcass", "reading": "22 kg"}),
+            json!({"act": "piece_weighed", "lot": 1, "cut": "belly", "reading": "1200 g", "thickness": "25 mm"}),
+            json!({"act": "assigned", "piece": 1, "build": "lamb-roll"}),
+            dosed(),
+        ]);
+        season.wait_h(24 * 8);
+        season.did(&[
+            out(1_180),
+            json!({"act": "coated", "piece": 1, "name": "transglutaminase", "reading": "12 g"}),
+        ]);
+        let roll = season
+            .piece(1)
+            .build()
+            .unwrap()
+            .step(StepKind::Roll)
+            .unwrap()
+            .id
+            .clone();
+        season.did(&[json!({"act": "step_done", "piece": 1, "step": roll})]);
+        season.wait_h(rest_h);
+        season
+    };
+    let smoked = json!({"act": "smoked", "piece": 1, "reading": "1050 g", "inside": "72 C", "chamber": "95 C"});
+    let mut season = rolled(3);
+    let said = season.asked(&smoked);
+    assert!(
+        said.contains("BinderRest") && said.contains("3 of 12 h"),
+        "{said}"
+    );
+    let mut season = rolled(14);
+    assert!(
+        !season
+            .does(&smoked, false)
+            .is_err_and(|e| e.contains("BinderRest"))
+    );
+    if season.piece(1).heats.is_empty() {
+        season.did(&[smoked]);
+    }
+    season.wait_h(1);
+    let packed =
+        json!({"act": "packed", "piece": 1, "finished": false, "packs": [{"reading": "300 g"}]});
+    assert!(season.asked(&packed).contains("SlicedWarm"));
+    season.wait_h(20);
+    season.did(&[json!({"act": "cooled", "piece": 1, "inside": "4 C", "hours": 20})]);
+    assert!(
+        !season
+            .does(&packed, false)
+            .is_err_and(|e| e.contains("SlicedWarm"))
+    );
+}
+
+#[test]
+fn fresh_garlic_on_what_dries_raw_and_the_skin_of_an_old_boar_are_asked_about() {
+    let own = |name: &str| json!({"act": "dosed", "pieces": [1], "own": {"additions": [{"name": name, "amount": "5 g/kg"}]}});
+    for (name, asked) in [
+        ("fresh garlic", true),
+        ("garlic in oil", true),
+        ("garlic powder", false),
+        ("black pepper", false),
+    ] {
+        let mut season = hog("neck_muscle", 1_600, 70, "muscle-cased");
+        let said = season.does(&own(name), false);
+        assert_eq!(
+            said.as_ref().is_err_and(|e| e.contains("FreshInRaw")),
+            asked,
+            "{name}: {said:?}"
+        );
+    }
+    for (age, sex, asked) in [
+        ("old", "male", true),
+        ("young", "male", false),
+        ("old", "female", false),
+    ] {
+        let mut season = Season::empty();
+        season.did(&[
+            json!({"act": "received", "name": "boar", "species": "wild_boar", "origin": "harvested", "known": "carcass", "reading": "60 kg",
+                "skin_on": true, "sex": sex, "age": age}),
+            json!({"act": "piece_weighed", "lot": 1, "cut": "belly", "reading": "2 kg", "thickness": "36 mm", "skin_on": true}),
+        ]);
+        let said = season.does(
+            &json!({"act": "assigned", "piece": 1, "build": "belly-slab"}),
+            false,
+        );
+        assert_eq!(
+            said.as_ref().is_err_and(|e| e.contains("OldSkin")),
+            asked,
+            "{age} {sex}: {said:?}"
+        );
+    }
 }

@@ -11,7 +11,7 @@ use crate::caution::{Code, FieldError, Finding, Severity};
 use crate::cure::days::{Lying, counted_thickness, days};
 use crate::cure::dry::{ToHit, ppm_in, to_hit};
 use crate::cure::souring::cures_in;
-use crate::cure::unusual::odd_fat;
+use crate::cure::unusual::{fresh_in_raw, odd_fat};
 use crate::dose::OwnTime;
 use crate::dose::limits::RuleSet;
 use crate::household::{Household, Scales};
@@ -58,6 +58,8 @@ impl Setting<'_> {
             .limit(build.class, law, skin_on)
             .map_err(|e| vec![e])?;
         findings.extend(odd_fat(build, piece.fat));
+        let fresh = lines.iter().find_map(|l| fresh_in_raw(&l.name, build));
+        findings.extend(fresh);
         if piece.unground {
             findings.push(
                 Finding::new(

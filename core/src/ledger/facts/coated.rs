@@ -81,6 +81,7 @@ impl Fact for Coated {
                 name: self.name.clone(),
                 mass: added,
                 allergens: self.allergens.clone(),
+                at: entry.happened_at,
             });
             if let Some(hanging) = piece.hanging.as_mut().filter(|_| hangs) {
                 hanging.tare += added;

@@ -119,6 +119,7 @@ impl<'a> Made<'a> {
                 self.does(json!({"act": "injected", "piece": piece, "after": g(1.1)}));
             }
             TaskKind::Dose => self.does(json!({"act": "dosed", "pieces": [piece]})),
+            TaskKind::Pump => self.does(json!({"act": "injected", "piece": piece, "after": g(1.1)})),
             TaskKind::Turn => self.does(json!({"act": "turned", "piece": piece})),
             TaskKind::OutOfCure => {
                 if self.build.steps.iter().any(|s| s.asks.iter().any(|a| a == "ph")) {

@@ -34,7 +34,8 @@ export function Round({ pieces, held, sheet, first, onAtHand }: Props) {
       <p role="status" className="text-soft">
         {due > 0 ? (
           <>
-            <span className="figures font-semibold text-ink">{due}</span> due at the scale, the longest overdue first.
+            <span className="figures font-semibold text-ink">{due}</span> due at the scale, thin ones first, then the longest
+            overdue.
           </>
         ) : (
           <>The round is done{next && <>; the next is due {format.day(next)}</>}. Weigh what you like.</>

@@ -24,7 +24,7 @@ import { LiesIn } from '../smoke/RunList'
 import { TimeLine } from './TimeLine'
 import { Inject } from './Inject'
 import { Around, Cooled } from './Warmth'
-import { AnyCheck, Coat, SetTimer, Way } from './Way'
+import { AnyCheck, Choices, Coat, SetTimer, Way } from './Way'
 
 type View = Schemas['PieceView']
 
@@ -331,6 +331,7 @@ function Next({ view }: { view: View }) {
       {(finished || card.stage === 'packed') && <Cooled card={card} />}
       {(!over || card.stage === 'packed') && <Around card={card} />}
       {!over && <SetTimer card={card} />}
+      {!over && <Choices card={card} choices={view.choices} />}
       {(!over || card.stage === 'packed') && <AnyCheck card={card} packs={view.packs} />}
       {!over && <Note card={card} />}
       {!over && <ThrowAway card={card} packs={view.packs.filter((p) => !p.discarded)} />}

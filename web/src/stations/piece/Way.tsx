@@ -414,10 +414,11 @@ export function Coat({ card, label }: { card: PieceCard; label: string }) {
 }
 
 /** One check that goes with a step: its grades as a choice. */
-function CheckRow({ card, check, pack }: { card: PieceCard; check: string; pack?: number }) {
+function CheckRow({ card, check, pack, last }: { card: PieceCard; check: string; pack?: number; last?: string | null }) {
   const found = useCatalogue().data?.checks.find((c) => c.key === check)
   const record = useRecord()
-  const [grade, setGrade] = useState('')
+  // What was chosen last time stands there already.
+  const [grade, setGrade] = useState(last ?? '')
   const [value, setValue] = useState('')
   const wrong = (field: string) => (record.error ? problemOf(record.error).field(field) : undefined)
   if (!found) return null
@@ -483,6 +484,21 @@ function CheckRow({ card, check, pack }: { card: PieceCard; check: string; pack?
         Write it down<span className="sr-only">: {found.name}</span>
       </button>
     </form>
+  )
+}
+
+/** Small choices of the steps that it has come to, as they were made the last time. */
+export function Choices({ card, choices }: { card: PieceCard; choices: View['choices'] }) {
+  if (choices.length === 0) return null
+  return (
+    <details className="no-print">
+      <summary className="quiet">Small choices, offered again next time</summary>
+      <div className="mt-2 grid gap-2">
+        {choices.map((c) => (
+          <CheckRow key={c.check} card={card} check={c.check} last={c.last} />
+        ))}
+      </div>
+    </details>
   )
 }
 

@@ -49,7 +49,10 @@ function DayBox({ day }: { day: Schemas['DayAhead'] }) {
     <ul className="table-top divide-y divide-line">
       {day.lines.map((l) => (
         <li key={l.kind + (l.step ?? '')} className="grid grid-cols-[1fr_auto] gap-x-3 px-3 py-1 text-[0.95rem]">
-          <span className="font-semibold">{rowWords(l)}</span>
+          <span className="font-semibold">
+            {rowWords(l)}
+            {l.two_people && <span className="font-normal text-soft">, two people</span>}
+          </span>
           <span className="figures text-soft">{l.count}</span>
           <span className="figures col-span-2 text-[0.9rem] text-soft">
             {l.tags.join(', ')}
