@@ -1,9 +1,11 @@
 import { isThere, NotYet } from '../../kit/Fetched'
 import { Link, useSearch } from '@tanstack/react-router'
 import { useState } from 'react'
-import type { PieceCard } from '../../api/client'
+import type { PieceCard, Schemas } from '../../api/client'
+import words from '../../api/words.json'
 import { useLine } from '../../api/entries'
 import { useStation } from '../../api/pieces'
+import { Choice } from '../../kit/Fields'
 import { Page } from '../../kit/Page'
 import { OneOf } from '../../kit/OneOf'
 import { Empty } from '../../kit/States'
@@ -103,6 +105,8 @@ function Turnings({ piece }: { piece: PieceCard }) {
   )
 }
 
+const surfaces: Record<Schemas['Surface'], string> = words.Surface.label
+
 function OutOfCure({ pieces, held, first }: { pieces: PieceCard[]; held: LoopHeld; first?: number }) {
   const format = useFormat()
   return (
@@ -136,7 +140,20 @@ function OutOfCure({ pieces, held, first }: { pieces: PieceCard[]; held: LoopHel
           )}
         </p>
       )}
-      act={(p, reading) => ({ act: 'out_of_cure', piece: p.id, reading })}
+      extra={(_, typed, set) => (
+        <Choice
+          label="Its surface"
+          value={typed.surface as Schemas['Surface'] | undefined}
+          onChange={(surface) => set({ surface })}
+          options={(Object.keys(surfaces) as Schemas['Surface'][]).map((s) => ({ value: s, label: surfaces[s] }))}
+        />
+      )}
+      act={(p, reading, more) => ({
+        act: 'out_of_cure',
+        piece: p.id,
+        reading,
+        surface: (more.surface as Schemas['Surface']) || null,
+      })}
       done={() => 'Out of cure, next piece'}
     />
   )
