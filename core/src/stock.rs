@@ -138,10 +138,11 @@ impl StockItem {
     #[must_use]
     pub fn odd(&self) -> Option<Finding> {
         let (least, most) = self.kind.usual();
-        let unit = match self.kind.unit() {
-            StockUnit::Grams => "g",
-            StockUnit::Metres => "m",
-            StockUnit::Pieces => "pieces",
+        let said = |n: f64| match self.kind.unit() {
+            StockUnit::Grams if n >= 1_000.0 => format!("{} kg", trim(n / 1_000.0, 2)),
+            StockUnit::Grams => format!("{} g", trim(n, 1)),
+            StockUnit::Metres => format!("{} m", trim(n, 1)),
+            StockUnit::Pieces => format!("{} pieces", trim(n, 0)),
         };
         let is_odd = self.amount > most || (self.amount > 0.0 && self.amount < least);
         is_odd.then(|| {
@@ -150,12 +151,8 @@ impl StockItem {
                 Severity::Caution,
                 format!("Is that how much {} there is?", self.name),
             )
-            .saw(format!("{} {unit}", trim(self.amount, 1)))
-            .wants(format!(
-                "{} to {} {unit} as a rule",
-                trim(least, 1),
-                trim(most, 0)
-            ))
+            .saw(said(self.amount))
+            .wants(format!("{} to {} as a rule", said(least), said(most)))
             .remedy("Check the number and its unit, such as 1.5 kg. Kept as typed, it stands.")
         })
     }

@@ -57,6 +57,8 @@ async fn a_blend_by_spoons_on_a_pound_is_weighed_in_grams_and_named_on_the_label
     b.sees("43.9").await?;
     b.sees("A spoon of pre-blended cure is no scale").await?;
     weigh_out(&b, &["pre-blended cure"]).await?;
+    // It came twenty days ago, and nobody froze it.
+    b.press("button", "Keep it as typed").await?;
     b.sees("put in cure").await?;
     let view = server.says(&format!("/pieces/{piece}"))?;
     assert_eq!(view["dose"]["lines"][0]["mass_g"], 43.9);
@@ -98,6 +100,7 @@ async fn what_cannot_be_read_in_a_dose_is_refused_at_its_field_and_stays() -> Re
     // 1814.4 g at 25 g/kg, less the 4.25 g of the cure's own; sugar 27 g
     b.sees("27").await?;
     weigh_out(&b, &["cure #1", "salt", "sugar"]).await?;
+    b.press("button", "Keep it as typed").await?;
     b.sees("put in cure").await?;
     let dose = server.says(&format!("/pieces/{piece}"))?["dose"].take();
     let names: Vec<_> = dose["lines"]

@@ -125,3 +125,30 @@ async fn from_a_recipe_to_a_started_cure_for_a_weighed_piece() -> Result<()> {
     assert!((ppm - 165.3).abs() < 10.0, "{ppm}");
     b.close().await
 }
+
+#[tokio::test]
+async fn one_recipe_for_two_pieces_goes_to_the_weigh_out_of_both() -> Result<()> {
+    let server = Server::start(false)?;
+    server.did(&json!([{
+        "act": "received", "name": "half hog", "species": "pig", "origin": "bought", "known": "carcass", "reading": "30 kg"
+    }]))?;
+    let lot = server.number("HG1")?;
+    for (grams, tag) in [(3_000, "HG1-1"), (1_500, "HG1-2")] {
+        server.did(&json!([{"act": "piece_weighed", "lot": lot, "cut": "loin", "reading": format!("{grams} g"), "thickness": "60 mm"}]))?;
+        let piece = server.number(tag)?;
+        server.did(&json!([{"act": "assigned", "piece": piece, "build": "back-smoked"}]))?;
+    }
+    let b = open(&server, DESK).await?;
+    b.goto("/cure").await?;
+    b.press("link", "By somebody's recipe").await?;
+    brings(&b, "A brine of ours, for 2 kg\n1 l water\n60 g salt\n7 g cure #1\nLeft in it for a week, all of it evens out").await?;
+    b.choose("For which piece", "HG1-1, 3 kg of loin, smoked back bacon")
+        .await?;
+    b.press("checkbox", "and HG1-2, 1.5 kg of loin").await?;
+    b.sees("In grams for HG1-1, HG1-2").await?;
+    b.press("button", "Weigh it out for HG1-1, HG1-2").await?;
+    b.sees("by a recipe").await?;
+    // Two and a quarter times the recipe: 2.25 l of water for 4.5 kg.
+    b.sees("2.25 l").await?;
+    b.close().await
+}

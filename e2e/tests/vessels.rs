@@ -350,3 +350,23 @@ async fn a_soak_is_judged_before_and_after_and_leads_on() -> Result<()> {
     );
     b.close().await
 }
+
+#[tokio::test]
+async fn what_was_chosen_stays_chosen_when_another_piece_is_laid_beside() -> Result<()> {
+    let server = household()?;
+    let lot = case_of(&server, "pig", "belly", 9_000)?;
+    let first = piece(&server, &lot, "belly", (2_300, 38), "belly-slab")?;
+    piece(&server, &lot, "belly", (1_900, 36), "belly-slab")?;
+    let b = open(&server, DESK).await?;
+    b.goto(&format!("/cure?piece={first}")).await?;
+    b.press("button", "with accelerator").await?;
+    b.sees("sodium erythorbate").await?;
+    b.press("button", "HG1-2").await?;
+    // Still that method, for both of them; what goes on last is no part of the bowl.
+    b.press("checkbox", "One mix for all of them, shared out by weight")
+        .await?;
+    b.sees("HG1-2, on top, last").await?;
+    b.press("button", "HG1-2").await?;
+    b.sees("sodium erythorbate").await?;
+    b.close().await
+}

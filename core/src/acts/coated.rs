@@ -4,6 +4,7 @@ use crate::acts::context::{cure_out_of_place, words};
 use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator};
 use crate::caution::Finding;
 use crate::cure::sheet::Jar;
+use crate::cure::unusual::fresh_in_raw;
 use crate::form::{AskError, Field};
 use crate::ids::{LotId, PieceId};
 use crate::ledger::facts::Act;
@@ -81,6 +82,9 @@ impl Review for Coated {
         };
         if let Some(cure) = cure_out_of_place(&self.name, validator.catalogue()) {
             return vec![cure];
+        }
+        if let Some(fresh) = found.build().and_then(|b| fresh_in_raw(&self.name, b)) {
+            return vec![fresh];
         }
         let Ok(added) = self.added(found, home.settings.units) else {
             return Vec::new();

@@ -208,6 +208,9 @@ const COLD_ENOUGH: Celsius = Celsius(10.0);
 /// Hours after the heat in which nobody need have read it to know that a roll is still warm.
 const STILL_WARM_H: f64 = 4.0;
 
+/// Two entries so close together were written in one go (h).
+const IN_ONE_GO_H: f64 = 0.25;
+
 /// A rolled or bound piece that is sliced before it was cold.
 fn sliced_warm(validator: &Validator<'_>, piece: &Piece) -> Option<Finding> {
     piece.build().filter(|b| b.wrap.rolled)?;
@@ -223,7 +226,10 @@ fn sliced_warm(validator: &Validator<'_>, piece: &Piece) -> Option<Finding> {
         Some(read) if read.inside.value.0 > COLD_ENOUGH.0 && hours < STILL_WARM_H * 3.0 => {
             format!("internal {}", said(read.inside.value))
         }
-        None if hours < STILL_WARM_H => format!("{} h after the heat", trim(hours, 0)),
+        // Within minutes of each other both were written down afterwards, in one go: the hours between are not known.
+        None if (IN_ONE_GO_H..STILL_WARM_H).contains(&hours) => {
+            format!("{} h after the heat", trim(hours, 0))
+        }
         Some(_) | None => return None,
     };
     Some(

@@ -439,13 +439,17 @@ pub struct Check {
     /// The form of meat it is offered for; none for every one.
     #[serde(default)]
     pub form: Option<Form>,
+    /// True where it is offered only for a piece with its bone.
+    #[serde(default)]
+    pub bone_in: bool,
 }
 
 impl Check {
     /// True where it is offered at a step of a product that does not ask for it itself.
     #[must_use]
-    pub fn is_offered(&self, step: &Step, form: Form) -> bool {
+    pub fn is_offered(&self, step: &Step, form: Form, bone_in: bool) -> bool {
         self.at.contains(&step.kind)
+            && (bone_in || !self.bone_in)
             && self.form.is_none_or(|f| f == form)
             && !step.asks.contains(&self.key)
     }

@@ -154,7 +154,7 @@ fn chambers(readings: &[ProbeReading]) -> Option<[f64; 3]> {
         read.sort_by(f64::total_cmp);
         let n = read.len();
         let upper = *read.get(n / 2)?;
-        Some(if n % 2 == 0 {
+        Some(if n.is_multiple_of(2) {
             f64::midpoint(read[n / 2 - 1], upper)
         } else {
             upper

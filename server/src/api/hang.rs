@@ -624,7 +624,7 @@ async fn hang_sheet(app: Data<App>, after: Query<After>) -> Result<Json<HangShee
         app.read(|book, seen| {
             let hooks = Hooks::new(book, seen.home, seen.now);
             let rows = hooks.rows();
-            // Thin ones dry fastest and come first; of the same thickness the longest overdue.
+            // Thin ones dry fastest and come first, by inches; of about the same thickness the longest overdue.
             let mut due: Vec<(i64, Date, PieceId)> = Vec::new();
             let views: Vec<HookView> = rows
                 .iter()
@@ -633,7 +633,7 @@ async fn hang_sheet(app: Data<App>, after: Query<After>) -> Result<Json<HangShee
             for hook in &views {
                 let now = matches!(hook.urgency, Some(Urgency::Due | Urgency::Overdue));
                 let thick = book.piece(hook.id).and_then(|(_, p)| p.shape.thickness());
-                let thick = thick.map_or(i64::MAX, |t| t.0.round() as i64);
+                let thick = thick.map_or(i64::MAX, |t| (t.inches() + 1e-9).floor() as i64);
                 due.extend(hook.due.filter(|_| now).map(|day| (thick, day, hook.id)));
             }
             due.sort();

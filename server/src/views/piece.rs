@@ -497,7 +497,9 @@ fn choices(book: &Book, piece: &Piece) -> Vec<ChoiceView> {
     let steps: Vec<&Step> = build.steps.iter().filter(come).collect();
     let form = build.class.form(build.form);
     let open = book.catalogue().checks.iter().filter(|check| {
-        let offered = steps.iter().any(|step| check.is_offered(step, form));
+        let offered = steps
+            .iter()
+            .any(|step| check.is_offered(step, form, piece.shape.bone_in));
         offered && !piece.checks.iter().any(|c| c.check == check.key)
     });
     open.map(|check| ChoiceView {

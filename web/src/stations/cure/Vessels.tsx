@@ -1,6 +1,6 @@
 import type { PieceCard, Schemas } from '../../api/client'
 import { Select, TextField, Tick } from '../../kit/Fields'
-import { useFormat } from '../../units'
+import { decimals, useFormat } from '../../units'
 import { type Lying, type Typed, vesselsOf } from './draft'
 
 interface Props {
@@ -167,7 +167,7 @@ export function Shares({ sheet }: { sheet: Schemas['Sheet'] }) {
             </div>
             {v.portion_g != null && (
               <p className="figures text-3xl font-semibold">
-                {v.portion_g >= 1000 ? (v.portion_g / 1000).toFixed(3) : v.portion_g.toFixed(1)}
+                {v.portion_g >= 1000 ? (v.portion_g / 1000).toFixed(3) : v.portion_g.toFixed(decimals(format.fineDivision))}
                 <span className="text-lg font-normal"> {v.portion_g >= 1000 ? 'kg' : 'g'}</span>
               </p>
             )}

@@ -29,7 +29,7 @@ export function Curve({ weighings, target_g }: { weighings: Schemas['WeighingVie
       viewBox={`0 0 ${W} ${H}`}
       className="w-full"
       role="img"
-      aria-label={`Weight of the meat from ${format.mass(weighings[0]!.net_g)} to ${format.mass(weighings.at(-1)!.net_g)}, ${percent(weighings.at(-1)!.lost_since_green)} lost since green`}
+      aria-label={`Weight of the meat from ${format.mass(weighings[0]!.net_g)} to ${format.mass(weighings.at(-1)!.net_g)}, ${percent(Math.abs(weighings.at(-1)!.lost_since_green))} ${weighings.at(-1)!.lost_since_green < 0 ? 'gained' : 'lost'} since green`}
     >
       <g fontSize={13} fontFamily="var(--font-figures)" fill="var(--color-soft)">
         {y.ticks(4).map((t) => (

@@ -183,6 +183,9 @@ function Head({ view }: { view: View }) {
   )
 }
 
+/** What was gained is no negative loss. */
+const lostOrGained = (share: number) => (share < 0 ? `gained ${percent(-share)}` : percent(share))
+
 function Weighings({ weighings }: { weighings: Schemas['WeighingView'][] }) {
   const format = useFormat()
   return (
@@ -211,8 +214,8 @@ function Weighings({ weighings }: { weighings: Schemas['WeighingView'][] }) {
               <span className="block text-soft">{format.moment(w.at)}</span>
             </th>
             <td className="py-1 text-right">{format.mass(w.net_g)}</td>
-            <td className="py-1 text-right">{w.lost_since_before != null ? percent(w.lost_since_before) : '–'}</td>
-            <td className="py-1 text-right">{w.lost_since_before != null ? percent(w.lost_since_green) : '–'}</td>
+            <td className="py-1 text-right">{w.lost_since_before != null ? lostOrGained(w.lost_since_before) : '–'}</td>
+            <td className="py-1 text-right">{w.lost_since_before != null ? lostOrGained(w.lost_since_green) : '–'}</td>
           </tr>
         ))}
       </tbody>

@@ -11,6 +11,13 @@ interface Props {
   onChoose: (piece: number) => void
 }
 
+/** How long ago something was read, in words. */
+function age(at: string, now: string) {
+  const minutes = Math.max(0, Math.round((Date.parse(now) - Date.parse(at)) / 60_000))
+  if (minutes < 90) return `${minutes} min`
+  return `${Math.round(minutes / 60)} h`
+}
+
 /** The smoker as it is: zones beside each other, shelves under each other, each piece as warm as it is known to be. */
 export function Smoker({ run, chosen, onChoose }: Props) {
   const format = useFormat()
@@ -102,6 +109,11 @@ function Block({ piece: p, now, isChosen, onChoose }: { piece: RunPiece; now: st
             </>
           ) : (
             <strong className="text-2xl text-soft">not known</strong>
+          )}
+          {inside === undefined && p.inside && (
+            <span className="block text-[0.92rem] text-soft">
+              {format.heat(p.inside.celsius)} was read {age(p.inside.at, now)} ago
+            </span>
           )}
         </span>
         <span className="figures text-right">
