@@ -124,21 +124,8 @@ struct Use<'a> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::testing::stock_item as item;
     use serde_json::json;
-
-    fn item(name: &str, kind: StockKind, amount: f64) -> StockItem {
-        StockItem {
-            id: 0,
-            name: name.into(),
-            kind,
-            amount,
-            counted_at: "2026-11-01T08:00:00Z".parse().unwrap(),
-            diameter_mm: None,
-            opened_on: None,
-            good_until: None,
-            price_cents: None,
-        }
-    }
 
     #[test]
     fn what_is_past_its_date_no_longer_counts() {

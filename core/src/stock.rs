@@ -255,20 +255,7 @@ pub fn same(a: &str, b: &str) -> bool {
 #[cfg(test)]
 mod tests {
     use super::*;
-
-    fn item(name: &str, kind: StockKind, amount: f64) -> StockItem {
-        StockItem {
-            id: 0,
-            name: name.into(),
-            kind,
-            amount,
-            counted_at: "2026-11-01T08:00:00Z".parse().unwrap(),
-            diameter_mm: None,
-            opened_on: None,
-            good_until: None,
-            price_cents: None,
-        }
-    }
+    use crate::testing::stock_item as item;
 
     #[test]
     fn wrong_items_are_all_named() {

@@ -9,6 +9,8 @@ use crate::house::House;
 use crate::ids::PieceId;
 use crate::ledger::book::{Book, Change};
 use crate::piece::Piece;
+use crate::stock::{StockItem, StockKind};
+use crate::timetable::{Task, of_piece};
 use jiff::{SignedDuration, Timestamp};
 use serde_json::Value;
 use std::sync::{Arc, LazyLock};
@@ -33,6 +35,21 @@ pub fn cure(key: &str) -> CureChoice {
 
 pub fn book() -> Book {
     Book::new(Catalogue::shipped())
+}
+
+/// Something kept in a pantry, counted in November.
+pub fn stock_item(name: &str, kind: StockKind, amount: f64) -> StockItem {
+    StockItem {
+        id: 0,
+        name: name.into(),
+        kind,
+        amount,
+        counted_at: "2025-11-01T08:00:00Z".parse().unwrap(),
+        diameter_mm: None,
+        opened_on: None,
+        good_until: None,
+        price_cents: None,
+    }
 }
 
 /// A household in which days go by.
@@ -72,6 +89,19 @@ impl Season {
     #[track_caller]
     pub fn asked(&mut self, ask: &Value) -> String {
         self.does(ask, false).expect_err("nothing was asked")
+    }
+
+    /// What is to do with a piece.
+    #[track_caller]
+    pub fn tasks(&self, id: i64) -> Vec<Task> {
+        let (lot, piece) = self.book.piece(PieceId(id)).expect("no such piece");
+        of_piece(
+            piece,
+            lot.state.id,
+            &self.home,
+            self.book.catalogue(),
+            self.now,
+        )
     }
 
     /// A piece by its number.

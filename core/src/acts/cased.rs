@@ -177,14 +177,23 @@ impl Cased {
         let diameter = self.diameter.as_ref()?.value;
         let round = diameter * std::f64::consts::PI;
         let measured = self.girth.as_ref().map(|g| g.value);
-        let fits = match measured {
-            Some(girth) => fits_girth(diameter, girth),
+        let (girth, fits, about, wants) = match measured {
+            Some(girth) => (
+                girth,
+                fits_girth(diameter, girth),
+                "",
+                "within 10 % of the piece",
+            ),
             None => {
                 let girth = self.reckoned_girth(validator)?;
-                (round / girth - 1.0).abs() <= RECKONED_OFF
+                (
+                    girth,
+                    (round / girth - 1.0).abs() <= RECKONED_OFF,
+                    "about ",
+                    "its girth measured, and within 10 % of it",
+                )
             }
         };
-        let girth = measured.or_else(|| self.reckoned_girth(validator))?;
         let say = |mm: Millimetres| {
             length(
                 Millimetres(mm.0.round()),
@@ -195,12 +204,6 @@ impl Cased {
             "That casing is too narrow: it bursts, or it squeezes the piece."
         } else {
             "That casing is too wide: air stays under it, and there mold grows."
-        };
-        let about = if measured.is_some() { "" } else { "about " };
-        let wants = if measured.is_some() {
-            "within 10 % of the piece"
-        } else {
-            "its girth measured, and within 10 % of it"
         };
         (!fits).then(|| {
             Finding::new(Code::CasingFit, Severity::Caution, what)

@@ -83,22 +83,20 @@ impl Review for Coated {
         if let Some(cure) = cure_out_of_place(&self.name, validator.catalogue()) {
             return vec![cure];
         }
-        if let Some(fresh) = found.build().and_then(|b| fresh_in_raw(&self.name, b)) {
-            return vec![fresh];
-        }
-        let Ok(added) = self.added(found, home.settings.units) else {
-            return Vec::new();
-        };
+        let fresh = found.build().and_then(|b| fresh_in_raw(&self.name, b));
         let usual = found.mass.grams() * USUAL_COAT;
-        if added.grams() <= usual {
-            return Vec::new();
-        }
-        vec![mistyped(
-            format!("That is a lot of {} on {}.", self.name, found.tag),
-            mass(Grams(added.grams()), home.settings.units.mass),
-            format!("at most {}", mass(Grams(usual), home.settings.units.mass)),
-            Some("Type what went on it, not what it weighs in all, or keep it as typed.".into()),
-        )]
+        let added = self.added(found, home.settings.units).ok();
+        let much = added.filter(|a| a.grams() > usual).map(|added| {
+            mistyped(
+                format!("That is a lot of {} on {}.", self.name, found.tag),
+                mass(Grams(added.grams()), home.settings.units.mass),
+                format!("at most {}", mass(Grams(usual), home.settings.units.mass)),
+                Some(
+                    "Type what went on it, not what it weighs in all, or keep it as typed.".into(),
+                ),
+            )
+        });
+        fresh.into_iter().chain(much).collect()
     }
 
     fn detail(&self, render: &RenderContext<'_>) -> String {

@@ -138,7 +138,7 @@ pub fn shopping_list(
             id: PieceId(batch.pieces.len() as i64),
             tag: block.build.clone(),
             meat: Grams(block.block_g),
-            shape: Shape::thick(Millimetres(60.0)),
+            shape: Shape::default(),
             made: None,
             unground: false,
             fat: None,
@@ -451,6 +451,7 @@ mod tests {
     use crate::assign::plan::{Block, Supply, SupplyOption};
     use crate::ledger::LotId;
     use crate::pantry::StockItem;
+    use crate::testing::stock_item;
 
     fn belly(key: &str, usable_g: f64) -> Supply {
         Supply {
@@ -483,15 +484,8 @@ mod tests {
     fn stock(name: &str, kind: StockKind, amount: f64, price_cents: Option<i64>) -> Standing {
         Standing {
             item: StockItem {
-                id: 0,
-                name: name.into(),
-                kind,
-                amount,
-                counted_at: "2026-11-01T08:00:00Z".parse().unwrap(),
-                diameter_mm: None,
-                opened_on: None,
-                good_until: None,
                 price_cents,
+                ..stock_item(name, kind, amount)
             },
             used: 0.0,
             left: amount,

@@ -244,19 +244,13 @@ mod tests {
     use super::*;
     use crate::pantry::StockItem;
     use crate::testing::build;
+    use crate::testing::stock_item;
 
     fn stock(name: &str, kind: StockKind, amount: f64, diameter_mm: Option<f64>) -> Standing {
         Standing {
             item: StockItem {
-                id: 0,
-                name: name.into(),
-                kind,
-                amount,
-                counted_at: "2026-11-01T08:00:00Z".parse().unwrap(),
                 diameter_mm,
-                opened_on: None,
-                good_until: None,
-                price_cents: None,
+                ..stock_item(name, kind, amount)
             },
             used: 0.0,
             left: amount,

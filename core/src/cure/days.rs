@@ -73,6 +73,22 @@ pub fn days(
     schools: &TimeRules,
     units: Units,
 ) -> Result<DayPlan, Vec<FieldError>> {
+    if lying.build.is_ground() {
+        // It is cured everywhere at once: no rule of thickness says anything of it.
+        let fixed = lying.build.cure.as_ref().and_then(|c| c.fixed_days);
+        let by = if lying.time.days.is_some() {
+            RECIPE
+        } else {
+            BUILD
+        };
+        return Ok(DayPlan {
+            days: lying.time.days.or(fixed).unwrap_or(1),
+            hours: None,
+            by: by.into(),
+            schools: Vec::new(),
+            findings: Vec::new(),
+        });
+    }
     let got = cure_time(
         &CureTimeAsk {
             thickness_mm: lying.thickness.0,
@@ -109,22 +125,6 @@ pub fn days(
         chosen = (depth.days, depth.school.clone());
     }
     let plan = lying.build.cure.as_ref();
-    if lying.build.is_ground() {
-        // It is cured everywhere at once: no rule of thickness says anything of it.
-        let fixed = plan.and_then(|c| c.fixed_days);
-        let by = if lying.time.days.is_some() {
-            RECIPE
-        } else {
-            BUILD
-        };
-        return Ok(DayPlan {
-            days: lying.time.days.or(fixed).unwrap_or(1),
-            hours: None,
-            by: by.into(),
-            schools: Vec::new(),
-            findings: Vec::new(),
-        });
-    }
     if let Some(dose) = lying
         .build
         .dose

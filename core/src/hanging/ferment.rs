@@ -265,7 +265,6 @@ mod tests {
     use crate::agenda::TaskKind;
     use crate::catalogue::steps::TripPlace;
     use crate::testing::Season;
-    use crate::timetable::of_piece;
     use serde_json::{Value, json};
 
     /// Knife-cut sausage in its casing, its cure in it since now; the room was read at 22 °C for so many hours.
@@ -343,18 +342,8 @@ mod tests {
     fn the_task_of_what_sours_ends_with_its_degree_hours_and_where_it_sours() {
         let mut season = sausage(30);
         let task = |season: &Season| {
-            let (lot, piece) = season.book.piece(crate::ids::PieceId(2)).unwrap();
-            let tasks = of_piece(
-                piece,
-                lot.state.id,
-                &season.home,
-                season.book.catalogue(),
-                season.now,
-            );
-            tasks
-                .into_iter()
-                .find(|t| t.kind == TaskKind::OutOfCure)
-                .unwrap()
+            let mut tasks = season.tasks(2).into_iter();
+            tasks.find(|t| t.kind == TaskKind::OutOfCure).unwrap()
         };
         let first = task(&season);
         let time = souring(season.piece(2), &season.home).unwrap();

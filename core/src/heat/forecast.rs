@@ -82,16 +82,30 @@ struct Inside {
     middle: f64,
 }
 
+/// What is left of a difference after a step: of the rind to its air, and of the inside to its rind, where it lags.
+#[derive(Clone, Copy)]
+struct Left {
+    rind: f64,
+    middle: Option<f64>,
+}
+
+impl Left {
+    fn after(minutes: f64, (rind_min, inside_min): (f64, f64)) -> Self {
+        Self {
+            rind: (-minutes / rind_min).exp(),
+            middle: (inside_min > 0.0).then(|| (-minutes / inside_min).exp()),
+        }
+    }
+}
+
 impl Inside {
-    /// So many minutes on in air of that temperature.
-    fn on(self, minutes: f64, air: f64, (rind_min, inside_min): (f64, f64)) -> Self {
-        let rind = air + (self.rind - air) * (-minutes / rind_min).exp();
+    /// A step on in air of that temperature.
+    fn on(self, air: f64, left: Left) -> Self {
+        let rind = air + (self.rind - air) * left.rind;
         let around = f64::midpoint(self.rind, rind);
-        let middle = if inside_min > 0.0 {
-            around + (self.middle - around) * (-minutes / inside_min).exp()
-        } else {
-            rind
-        };
+        let middle = left
+            .middle
+            .map_or(rind, |left| around + (self.middle - around) * left);
         Self { rind, middle }
     }
 }
@@ -201,9 +215,10 @@ impl Pair {
             rind: self.rind + inside - self.middle,
             middle: inside,
         };
+        let left = Left::after(STEP, self.times);
         let mut minutes = 0.0;
         while minutes < MOST_AHEAD {
-            let next = now.on(STEP, air, self.times);
+            let next = now.on(air, left);
             if next.middle >= target {
                 let rise = (next.middle - now.middle).max(f64::MIN_POSITIVE);
                 return Some(minutes + STEP * (target - now.middle) / rise);
@@ -244,8 +259,9 @@ fn fitted(readings: &[ProbeReading]) -> Option<Vec<(Pair, f64)>> {
                     let gone = pair[1].minute - pair[0].minute;
                     let around = f64::midpoint(air[n], air[n + 1]) - cooled;
                     let parts = (gone / STEP_MIN).ceil().max(1.0);
+                    let left = Left::after(gone / parts, of);
                     for _ in 0..parts as usize {
-                        now = now.on(gone / parts, around, of);
+                        now = now.on(around, left);
                     }
                     misfit += weights[n + 1] * (pair[1].inside_c - now.middle).powi(2);
                 }

@@ -71,17 +71,18 @@ pub fn soak(book: &Book, build: &str) -> Option<OwnSoak> {
     })
 }
 
-/// What was chosen last at a check of a product's pieces; none where nobody did.
+/// What was graded last at each check of a product's pieces.
 #[must_use]
-pub fn last_choice<'a>(book: &'a Book, build: &str, check: &str) -> Option<&'a str> {
+pub fn last_grades<'a>(book: &'a Book, build: &str) -> BTreeMap<&'a str, &'a str> {
     let of_build = book
         .pieces()
         .filter(|(_, piece)| piece.build().is_some_and(|b| b.key == build));
-    let made = of_build.flat_map(|(_, piece)| &piece.checks);
-    let last = made
-        .filter(|c| c.check == check && c.grade.is_some())
-        .max_by_key(|c| (c.at, c.entry))?;
-    last.grade.as_deref()
+    let mut looks: Vec<_> = of_build.flat_map(|(_, piece)| &piece.checks).collect();
+    looks.sort_by_key(|c| (c.at, c.entry));
+    let graded = looks
+        .into_iter()
+        .filter_map(|c| Some((c.check.as_str(), c.grade.as_deref()?)));
+    graded.collect()
 }
 
 fn of_lot(lot: &LotBook, species: &Species) -> Option<BTreeMap<String, f64>> {

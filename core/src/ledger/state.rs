@@ -219,7 +219,6 @@ impl State {
             .collect()
     }
 
-    /// What is known of the freezing of a piece, or of what was kept of the lot: what lay there then, raw.
     /// Since when a piece is raw and unfrozen in the house: since its animal came in. None for what came frozen or lay in a
     /// freezer, since nobody says when that was over.
     #[must_use]
@@ -230,6 +229,7 @@ impl State {
         (!froze).then_some(lot.at)
     }
 
+    /// What is known of the freezing of a piece, or of what was kept of the lot: what lay there then, raw.
     fn frozen(&self, piece: Option<&Piece>, until: Option<Timestamp>) -> Frozen {
         let family = piece.map(|p| self.family(p)).unwrap_or_default();
         let known = || family.iter().filter_map(|id| self.pieces.get(id));

@@ -310,33 +310,42 @@ fn walked(tasks: Vec<Task>, book: &Book) -> Vec<(TripPlace, Vec<Task>)> {
         let build = book.piece(task.piece)?.1.build()?;
         build.steps.iter().position(|own| own.id == step.id)
     };
+    // Where each piece still has something to do, and how far on its way that is.
+    let mut open: BTreeMap<PieceId, Vec<(usize, TripPlace)>> = BTreeMap::new();
     let mut left: Vec<(Option<usize>, Task)> = tasks.into_iter().map(|t| (at(&t), t)).collect();
+    for (at, task) in &left {
+        open.entry(task.piece)
+            .or_default()
+            .extend(at.map(|at| (at, task.place)));
+    }
     let mut found: Vec<(TripPlace, Vec<Task>)> = Vec::new();
     while !left.is_empty() {
-        let waits = |(at, task): &(Option<usize>, Task), place: TripPlace| {
-            let comes_before = |(other, t): &(Option<usize>, Task)| {
-                t.piece == task.piece && t.place != place && other.is_some() && other < at
-            };
-            left.iter().any(comes_before)
+        let waits = |(at, task): &(Option<usize>, Task)| {
+            open[&task.piece]
+                .iter()
+                .any(|(other, place)| *place != task.place && Some(*other) < *at)
         };
         let here = |place: TripPlace| left.iter().filter(move |(_, t)| t.place == place);
-        let open = |place: &TripPlace| here(*place).any(|t| !waits(t, *place));
-        let whole = |place: &TripPlace| open(place) && here(*place).all(|t| !waits(t, *place));
+        let begins = |place: &TripPlace| here(*place).any(|t| !waits(t));
+        let whole = |place: &TripPlace| begins(place) && here(*place).all(|t| !waits(t));
+        // The step that comes first on its piece's way never waits, so there is always a place to begin at.
         let next = TripPlace::ALL.into_iter().find(whole);
-        let Some(place) = next.or_else(|| TripPlace::ALL.into_iter().find(open)) else {
-            // Two steps that each wait for the other: as they come.
-            let (_, task) = left.remove(0);
-            found.push((task.place, vec![task]));
-            continue;
+        let Some(place) = next.or_else(|| TripPlace::ALL.into_iter().find(begins)) else {
+            found.extend(left.into_iter().map(|(_, t)| (t.place, vec![t])));
+            return found;
         };
-        let done: Vec<bool> = left
+        let ready: Vec<bool> = left
             .iter()
-            .map(|t| t.1.place == place && !waits(t, place))
+            .map(|t| t.1.place == place && !waits(t))
             .collect();
-        let mut done = done.into_iter();
-        let (now, later): (Vec<_>, Vec<_>) = std::mem::take(&mut left)
-            .into_iter()
-            .partition(|_| done.next() == Some(true));
+        let mut ready = ready.into_iter();
+        let (now, later): (Vec<_>, Vec<_>) =
+            left.into_iter().partition(|_| ready.next() == Some(true));
+        for (at, task) in &now {
+            if let Some(steps) = open.get_mut(&task.piece) {
+                steps.retain(|(other, _)| Some(*other) != *at);
+            }
+        }
         found.push((place, now.into_iter().map(|(_, t)| t).collect()));
         left = later;
     }

@@ -502,9 +502,10 @@ fn choices(book: &Book, piece: &Piece) -> Vec<ChoiceView> {
             .any(|step| check.is_offered(step, form, piece.shape.bone_in));
         offered && !piece.checks.iter().any(|c| c.check == check.key)
     });
+    let last = own::last_grades(book, &build.key);
     open.map(|check| ChoiceView {
         check: check.key.clone(),
-        last: own::last_choice(book, &build.key, &check.key).map(str::to_string),
+        last: last.get(check.key.as_str()).map(|g| (*g).to_string()),
     })
     .collect()
 }

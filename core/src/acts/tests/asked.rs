@@ -8,8 +8,8 @@ use crate::cure::span::cure_span;
 use crate::ids::PieceId;
 use crate::piece::printed::Verdict;
 use crate::stock::{Pantry, StockItem, StockKind};
-use crate::testing::Season;
-use crate::timetable::{LotPlan, Said, away, of_piece, trips};
+use crate::testing::{Season, stock_item};
+use crate::timetable::{LotPlan, Said, away, trips};
 use crate::verdict::Judge;
 use serde_json::{Value, json};
 use std::sync::Arc;
@@ -98,17 +98,6 @@ fn out_on_the_day_that_cold_moved_is_not_saltier() {
 
 #[test]
 fn a_casing_is_held_against_the_piece_the_stock_and_the_water_it_lay_in() {
-    let kept = |name: &str, amount, diameter_mm| StockItem {
-        id: 0,
-        name: name.into(),
-        kind: StockKind::Casing,
-        amount,
-        counted_at: "2025-12-01T08:00:00Z".parse().unwrap(),
-        diameter_mm,
-        opened_on: None,
-        good_until: None,
-        price_cents: None,
-    };
     #[rustfmt::skip]
     let cases = [
         ("it fits",                            json!({"girth": "24 cm", "taken": "0.4 m"}), None),
@@ -123,7 +112,10 @@ fn a_casing_is_held_against_the_piece_the_stock_and_the_water_it_lay_in() {
     for (what, typed, want) in cases {
         let mut season = hog("neck_muscle", 1_600, 75, "muscle-cased");
         season.home.pantry = Pantry {
-            items: vec![kept("beef middle", 0.5, Some(75.0))],
+            items: vec![StockItem {
+                diameter_mm: Some(75.0),
+                ..stock_item("beef middle", StockKind::Casing, 0.5)
+            }],
         }
         .into();
         season.did(&[dosed()]);
@@ -311,16 +303,12 @@ fn a_piece_of_another_method_goes_by_the_words_of_that_method() {
 fn what_is_pumped_is_a_task_until_it_was_weighed() {
     let mut season = hog("loin", 3_000, 80, "back-smoked");
     season.did(&[json!({"act": "dosed", "pieces": [1], "way": "pumped"})]);
-    let kinds = |season: &Season| -> Vec<TaskKind> {
-        let (lot, piece) = season.book.piece(PieceId(1)).unwrap();
-        let tasks = of_piece(
-            piece,
-            lot.state.id,
-            &season.home,
-            season.book.catalogue(),
-            season.now,
-        );
-        tasks.into_iter().map(|t| t.kind).collect()
+    let kinds = |season: &Season| {
+        season
+            .tasks(1)
+            .into_iter()
+            .map(|t| t.kind)
+            .collect::<Vec<_>>()
     };
     assert!(kinds(&season).contains(&TaskKind::Pump));
     season.did(&[json!({"act": "injected", "piece": 1, "after": "3300 g"})]);

@@ -198,7 +198,7 @@ impl Fact for Ground {
 
 impl Ground {
     /// The product made of ground meat that every piece in it was to become; none where they differ.
-    pub(crate) fn product(&self, state: &State) -> Option<Arc<Build>> {
+    fn product(&self, state: &State) -> Option<Arc<Build>> {
         let mut sources = self.pieces().filter_map(|id| state.pieces.get(&id));
         let product = sources.next()?.product.clone().filter(|b| b.is_ground())?;
         sources
