@@ -328,7 +328,7 @@ mod tests {
         let (swing, period, phase) = (
             random.within(1.0, 9.0),
             random.within(12.0, 70.0),
-            random.within(0.0, 6.28),
+            random.within(0.0, std::f64::consts::TAU),
         );
         let warm_up = random.within(5.0, 25.0);
         let wet = random.within(0.0, 10.0);
