@@ -7,6 +7,9 @@
 use crate::units::bounds::Measure;
 use serde::{Deserialize, Serialize};
 
+mod questions;
+pub use questions::Questions;
+
 /// How loudly a finding speaks.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
@@ -269,6 +272,12 @@ pub enum Code {
     FreshInRaw,
     /// What was bound has not rested long enough for its bond.
     BinderRest,
+    /// A piece much thinner than those it is cured with.
+    ThinFlap,
+    /// Salt with iodine, or something against caking, in it; or salt that nobody looked at.
+    SaltNotPlain,
+    /// A roll of which nobody measured how thick it is now.
+    RollUnmeasured,
     /// A roll that is sliced before it was cold.
     SlicedWarm,
     /// Skin of an old male, which takes a strong smell and is thick.
@@ -328,23 +337,6 @@ impl Finding {
     #[must_use]
     pub fn is_same_question(&self, other: &Self) -> bool {
         (self.code, self.severity, &self.message) == (other.code, other.severity, &other.message)
-    }
-
-    /// Takes in the numbers of the same question asked of another piece, each once.
-    pub fn asks_also(&mut self, other: Self) {
-        let join = |ours: &mut Option<String>, theirs: Option<String>| {
-            let Some(theirs) = theirs else { return };
-            match ours {
-                Some(ours) if ours.split("; ").any(|o| o == theirs) => {}
-                Some(ours) => {
-                    ours.push_str("; ");
-                    ours.push_str(&theirs);
-                }
-                None => *ours = Some(theirs),
-            }
-        };
-        join(&mut self.saw, other.saw);
-        join(&mut self.wants, other.wants);
     }
 
     /// A finding with a message alone; add numbers with the methods below.

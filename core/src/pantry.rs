@@ -99,6 +99,12 @@ impl Pantry {
                     name: &cased.casing,
                     amount: cased.used_m(),
                 });
+                found.extend(cased.also.iter().map(|out| Use {
+                    at,
+                    unit: StockUnit::Metres,
+                    name: &out.name,
+                    amount: out.taken.value.0 / 1_000.0,
+                }));
             }
             if let Some(packed) = entry.act.of::<Packed>() {
                 found.extend(packed.bags().map(|name| Use {

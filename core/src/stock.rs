@@ -111,6 +111,9 @@ pub struct StockItem {
     /// The diameter of a casing, or the girth of a net divided by pi (mm).
     #[serde(default)]
     pub diameter_mm: Option<f64>,
+    /// Of salt: whether it is plain, without iodine or anything against caking. Nobody looked when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub plain: Option<bool>,
     /// When it was opened.
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(value_type = Option<String>, format = Date))]
@@ -229,6 +232,23 @@ impl Pantry {
         self.items
             .iter()
             .filter(move |i| i.kind == kind && same(&i.name, name))
+    }
+
+    /// Whether a salt of that name is plain: by every jar of it that somebody looked at, else by every jar of salt.
+    #[must_use]
+    pub fn is_plain_salt(&self, name: &str) -> Option<bool> {
+        let salts = || self.items.iter().filter(|i| i.kind == StockKind::Salt);
+        let called = || salts().filter(|i| same(&i.name, name));
+        let mut looked: Vec<Option<bool>> = called().map(|i| i.plain).collect();
+        if looked.is_empty() {
+            looked = salts().map(|i| i.plain).collect();
+        }
+        let known: Vec<bool> = looked.iter().flatten().copied().collect();
+        match known.as_slice() {
+            all if all.contains(&false) => Some(false),
+            all if !all.is_empty() && all.len() == looked.len() => Some(true),
+            _ => None,
+        }
     }
 
     /// How wide a casing or net of that name is; none where the pantry does not say, or keeps several widths under one name.

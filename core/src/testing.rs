@@ -46,6 +46,7 @@ pub fn stock_item(name: &str, kind: StockKind, amount: f64) -> StockItem {
         amount,
         counted_at: "2025-11-01T08:00:00Z".parse().unwrap(),
         diameter_mm: None,
+        plain: None,
         opened_on: None,
         good_until: None,
         price_cents: None,
@@ -148,18 +149,18 @@ impl Season {
             }
             changes.push(change);
         }
-        self.write(&changes)
-            .then_some(())
-            .ok_or_else(|| "not written".into())
+        self.writes(&changes)
+    }
+
+    /// Writes changes down, or says why they cannot be.
+    pub fn writes(&mut self, changes: &[Change]) -> Result<(), String> {
+        let units = self.home.settings.units;
+        let plan = self.book.plan(changes, self.now, units);
+        self.book.take(plan.map_err(|refused| refused.to_string())?);
+        Ok(())
     }
 
     pub fn write(&mut self, changes: &[Change]) -> bool {
-        match self.book.plan(changes, self.now, self.home.settings.units) {
-            Ok(plan) => {
-                self.book.take(plan);
-                true
-            }
-            Err(_) => false,
-        }
+        self.writes(changes).is_ok()
     }
 }

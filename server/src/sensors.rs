@@ -399,7 +399,7 @@ fn script_of(run: &Run, book: &manifest_core::ledger::book::Book) -> Vec<String>
         let (Some(first), Some((_, piece))) = (first, book.piece(id)) else {
             continue;
         };
-        let thick = piece.shape.thickness().map_or(UNKNOWN_MM, |t| t.0);
+        let thick = piece.thickness_now().map_or(UNKNOWN_MM, |t| t.0);
         lines.push(format!("MEAT {} {} {thick} 4", first.from, id.0));
         if let Some(left) = run.left(id, book) {
             lines.push(format!("PULLED {left} {}", id.0));

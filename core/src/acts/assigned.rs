@@ -5,6 +5,7 @@ use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Vali
 use crate::assign::{Candidate, suitability};
 use crate::catalogue::builds::Wanted;
 use crate::caution::{Code, Finding, Severity};
+use crate::cure::unusual::thin_flap;
 use crate::form::{Field, FieldOption};
 use crate::ids::{LotId, PieceId};
 use crate::ledger::facts::Act;
@@ -115,6 +116,14 @@ impl Review for Assigned {
                 .remedy("Skin it first, or keep it: then fry a slice of the skin before you go on."),
             );
         }
+        let beside = validator.state.pieces.values().filter(|p| {
+            p.id != piece.id && p.cure.is_none() && p.build_key() == Some(build.key.as_str())
+        });
+        found.extend(thin_flap(
+            (&piece.tag, piece.shape.thickness()),
+            beside.filter_map(|p| p.shape.thickness()),
+            validator.home.settings.units,
+        ));
         let thick = piece.shape.thickness().filter(|t| *t > PLAIN_THICKEST);
         let plain = build.dose.as_ref().is_some_and(|d| d.cure == "none");
         if let Some(thick) = thick.filter(|_| plain) {

@@ -60,7 +60,7 @@ impl Review for ByproductWeighed {
 
     fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         vec![
-            Field::one_of("kind", "What it is", options(&Byproduct::ALL)),
+            Field::one_of("kind", "What it is", options(&Byproduct::COMES_OFF)),
             Field::mass("reading", "Weight"),
         ]
     }

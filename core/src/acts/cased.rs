@@ -8,12 +8,13 @@ use crate::caution::{Code, Finding, Severity};
 use crate::form::{AskError, Count, Field, FieldKind};
 use crate::ids::{LotId, PieceId};
 use crate::ledger::facts::Act;
-use crate::ledger::facts::cased::Cased;
+use crate::ledger::facts::cased::{Cased, TakenOut};
 use crate::pantry::{StockKind, same};
 use crate::shape::size::Size;
 use crate::units::show::{length, trim};
 use crate::units::{Grams, Millimetres, Typed};
 use serde::{Deserialize, Serialize};
+use serde_json::json;
 
 /// Cased and netted.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -48,6 +49,20 @@ pub struct CasedAsk {
     /// What it weighs as it goes on, wet, as typed.
     #[serde(default)]
     pub reading: Option<String>,
+    /// What else was taken out of stock for it: a net, string.
+    #[serde(default)]
+    pub also: Vec<TakenOutAsk>,
+}
+
+/// Something that is kept by the metre, taken out of stock.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct TakenOutAsk {
+    /// Its name in the pantry.
+    pub name: String,
+    /// How much of it, as typed: `1.5 m`.
+    pub taken: String,
 }
 
 impl Draft for CasedAsk {
@@ -61,7 +76,30 @@ impl Draft for CasedAsk {
         let typed = context.typed_if(self.diameter.as_deref(), "diameter")?;
         let kept = || context.home.pantry.width(&casing).map(Typed::unsaid);
         let diameter = typed.or_else(kept);
+        let mut also = Vec::new();
+        for (i, out) in self.also.iter().enumerate() {
+            let at = |field: &str| format!("also[{i}].{field}");
+            let name = words(Some(&out.name));
+            let taken = context.typed_if(Some(&out.taken), &at("taken"))?;
+            match (name, taken) {
+                (None, None) => {}
+                (Some(name), Some(taken)) => also.push(TakenOut { name, taken }),
+                (Some(_), None) => {
+                    return Err(AskError::field(
+                        &at("taken"),
+                        "Type how much of it was taken, such as 1.5 m.",
+                    ));
+                }
+                (None, Some(_)) => {
+                    return Err(AskError::field(
+                        &at("name"),
+                        "Say what was taken, by its name in the pantry.",
+                    ));
+                }
+            }
+        }
         let act = Cased {
+            also,
             piece: self.piece,
             casing,
             taken: context.typed_if(self.taken.as_deref(), "taken")?,
@@ -131,6 +169,11 @@ impl Review for Cased {
                 .as_ref()
                 .map(|r| format!("{} wet", render.mass(r))),
         );
+        said.extend(
+            self.also
+                .iter()
+                .map(|a| format!("{} of {}", render.label(&a.taken), a.name)),
+        );
         said.join(", ")
     }
 
@@ -147,6 +190,14 @@ impl Review for Cased {
             changes: self.changes.map(Count::from),
             tight: self.tight,
             reading: self.reading.as_ref().map(|r| render.again(r)),
+            also: self
+                .also
+                .iter()
+                .map(|a| TakenOutAsk {
+                    name: a.name.clone(),
+                    taken: render.again(&a.taken),
+                })
+                .collect(),
         }))
     }
 
@@ -160,6 +211,15 @@ impl Review for Cased {
             Field::new("soaked", "Minutes in water", FieldKind::Count).optional(),
             Field::new("changes", "Changes of water", FieldKind::Count).optional(),
             Field::mass("reading", "Its weight, wet").optional(),
+            Field::rows(
+                "also",
+                "Net, string",
+                vec![
+                    Field::text("name", "What"),
+                    Field::thickness("taken", "How much"),
+                ],
+                Some(json!({"name": "", "taken": ""})),
+            ),
         ]
     }
 }

@@ -11,7 +11,7 @@ use crate::ledger::facts::Act;
 use crate::ledger::facts::coated::Coated;
 use crate::ledger::odd::mistyped;
 use crate::units::show::mass;
-use crate::units::{Grams, Milligrams, Typed};
+use crate::units::{Grams, Milligrams, Reading, Typed};
 use serde::{Deserialize, Serialize};
 
 /// Something is put on it by weight.
@@ -19,8 +19,12 @@ use serde::{Deserialize, Serialize};
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct CoatedAsk {
-    /// The piece.
-    pub piece: PieceId,
+    /// The piece. Give this or `pieces`.
+    #[serde(default)]
+    pub piece: Option<PieceId>,
+    /// Several that got it together: what was weighed is shared out by what each weighs.
+    #[serde(default)]
+    pub pieces: Vec<PieceId>,
     /// What it is: corn meal, black pepper, lard.
     pub name: String,
     /// How much of it went on, as typed. Give this, or `after`.
@@ -60,14 +64,29 @@ impl Draft for CoatedAsk {
                 .map_err(|e| AskError::Fields(vec![e.under("jar")]))?;
             reading = Some(Typed::unsaid(Milligrams::from_grams(gone.0)));
         }
-        let act = Coated {
-            piece: self.piece,
-            name: self.name.trim().into(),
-            reading,
-            after,
-            allergens: words(self.allergens.as_deref()),
+        let pieces = context.those(self.piece, &self.pieces, None)?;
+        let shares = |all: Option<Reading>| -> Result<Vec<_>, AskError> {
+            let Some(all) = all else {
+                return Ok(vec![None; pieces.len()]);
+            };
+            let each = context.shared_reading(&all, &pieces)?;
+            Ok(each.into_iter().map(Some).collect())
         };
-        context.about(self.piece, Act::Coated(act))
+        let each = shares(reading)?.into_iter().zip(shares(after)?);
+        pieces
+            .iter()
+            .zip(each)
+            .map(|(piece, (reading, after))| {
+                let act = Coated {
+                    piece: *piece,
+                    name: self.name.trim().into(),
+                    reading,
+                    after,
+                    allergens: words(self.allergens.as_deref()),
+                };
+                Ok((context.lot_of(*piece)?, Act::Coated(act)))
+            })
+            .collect()
     }
 }
 
@@ -111,7 +130,8 @@ impl Review for Coated {
 
     fn ask_again(&self, _: LotId, render: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Coated(CoatedAsk {
-            piece: self.piece,
+            piece: Some(self.piece),
+            pieces: Vec::new(),
             name: self.name.clone(),
             reading: self.reading.as_ref().map(|r| render.again(r)),
             after: self.after.as_ref().map(|r| render.again(r)),

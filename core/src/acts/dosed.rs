@@ -173,9 +173,9 @@ impl Draft for DosedAsk {
 const RAW_DAYS: i64 = 5;
 
 /// Meat that lay raw and unfrozen for many days since it came in.
-fn kept_raw(validator: &Validator<'_>, piece: &Piece) -> Option<Finding> {
-    let since = validator.state.raw_since(piece)?;
-    let days = validator.at.duration_since(since).as_hours() / 24;
+pub(crate) fn kept_raw(validator: &Validator<'_>, piece: &Piece) -> Option<Finding> {
+    let raw = validator.state.raw_for(piece, validator.at)?;
+    let days = raw.as_hours() / 24;
     (days > RAW_DAYS && !validator.correcting).then(|| {
         Finding::new(
             Code::KeptRaw,

@@ -18,7 +18,7 @@ use crate::piece::StopBy;
 use crate::place::{PlaceId, PlaceUse};
 use crate::reason;
 use crate::units::show::{self, share};
-use crate::units::{Amount, Fraction, Milligrams, Typed, reading};
+use crate::units::{Amount, Fraction, Milligrams, Reading, Typed, reading};
 use crate::verdict::LEAST_LOSS;
 use serde::{Deserialize, Serialize};
 use serde_json::json;
@@ -43,8 +43,12 @@ pub struct TarePartAsk {
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct HungAsk {
-    /// The piece.
-    pub piece: PieceId,
+    /// The piece. Give this or `pieces`.
+    #[serde(default)]
+    pub piece: Option<PieceId>,
+    /// Several that were weighed together, with all that hangs there: weight and tare are shared out by what each weighs.
+    #[serde(default)]
+    pub pieces: Vec<PieceId>,
     /// Its weight with everything that hangs there, as typed.
     pub reading: String,
     /// What hangs there beside the meat, as typed; the sum of its parts when left out.
@@ -89,14 +93,7 @@ pub enum StopWord {
 
 impl Draft for HungAsk {
     fn draft(&self, context: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
-        let (_, found) = context.find(self.piece)?;
-        let planned = found
-            .build()
-            .and_then(|b| b.hang.as_ref())
-            .map_or(0.35, |h| h.loss_fraction);
-        let loss = context
-            .share_if(self.loss_fraction.as_ref(), "loss_fraction")?
-            .unwrap_or(Typed::unsaid(Fraction(planned)));
+        let typed_loss = context.share_if(self.loss_fraction.as_ref(), "loss_fraction")?;
         let parts = TarePartAsk::read(&self.parts, context)?;
         let tare = match context.mass_if(self.tare.as_deref(), "tare")? {
             Some(tare) => tare,
@@ -108,18 +105,74 @@ impl Draft for HungAsk {
             }
             None => reading(parts.iter().map(|p| p.reading.value.grams()).sum()),
         };
-        let act = Hung {
-            piece: self.piece,
-            reading: context.mass(&self.reading, "reading")?,
-            tare,
-            parts,
-            loss,
-            place: context.place(self.place.as_ref(), &[PlaceUse::Hang], "place")?,
-            hook: context.count_if(self.hook.as_ref(), "hook")?,
-            stop: self.stop_by(context)?,
-            reason: words(self.reason.as_deref()),
-        };
-        context.about(self.piece, Act::Hung(act))
+        let place = context.place(self.place.as_ref(), &[PlaceUse::Hang], "place")?;
+        let hook = context.count_if(self.hook.as_ref(), "hook")?;
+        let stop = self.stop_by(context)?;
+        let reading = context.mass(&self.reading, "reading")?;
+        let pieces = context.those(self.piece, &self.pieces, None)?;
+        let grosses = self.grosses(&reading, &tare, &pieces, context)?;
+        let tares = context.shared_reading(&tare, &pieces)?;
+        let mut shares_of = Vec::new();
+        for part in &parts {
+            shares_of.push(context.shared_reading(&part.reading, &pieces)?);
+        }
+        let mut acts = Vec::new();
+        for (i, piece) in pieces.iter().enumerate() {
+            let (lot, found) = context.find(*piece)?;
+            let planned = found
+                .build()
+                .and_then(|b| b.hang.as_ref())
+                .map_or(0.35, |h| h.loss_fraction);
+            let own = parts.iter().zip(&shares_of);
+            let act = Hung {
+                piece: *piece,
+                reading: grosses[i].clone(),
+                tare: tares[i].clone(),
+                parts: own
+                    .map(|(part, shares)| TarePart {
+                        reading: shares[i].clone(),
+                        ..part.clone()
+                    })
+                    .collect(),
+                loss: typed_loss
+                    .clone()
+                    .unwrap_or(Typed::unsaid(Fraction(planned))),
+                place,
+                hook: hook.map(|first| first + i as u32),
+                stop: stop.clone(),
+                reason: words(self.reason.as_deref()),
+            };
+            acts.push((lot.state.id, Act::Hung(act)));
+        }
+        Ok(acts)
+    }
+}
+
+impl HungAsk {
+    /// What the scale would show of each: its share of the meat, with its share of what hangs there besides.
+    fn grosses(
+        &self,
+        all: &Reading,
+        tare: &Reading,
+        pieces: &[PieceId],
+        context: &DraftContext<'_>,
+    ) -> Result<Vec<Reading>, AskError> {
+        if let [_] = pieces {
+            return Ok(vec![all.clone()]);
+        }
+        if all.value <= tare.value {
+            return Err(AskError::field(
+                "reading",
+                "That is no more than what hangs there besides. Type what the scale shows with all of them on it.",
+            ));
+        }
+        let meat = Typed::unsaid(all.value - tare.value);
+        let nets = context.shared_reading(&meat, pieces)?;
+        let tares = context.shared_reading(tare, pieces)?;
+        let gross = nets.iter().zip(&tares);
+        Ok(gross
+            .map(|(net, tare)| Typed::unsaid(net.value + tare.value))
+            .collect())
     }
 }
 
@@ -214,7 +267,8 @@ impl Review for Hung {
         let sum: Milligrams = self.parts.iter().map(|p| p.reading.value).sum();
         let summed = !self.parts.is_empty() && sum == self.tare.value;
         Some(Ask::Hung(HungAsk {
-            piece: self.piece,
+            piece: Some(self.piece),
+            pieces: Vec::new(),
             reading: render.again(&self.reading),
             // A sum is made again of its parts; anything else was weighed in one.
             tare: (!summed).then(|| render.again(&self.tare)),

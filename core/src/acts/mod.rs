@@ -1,9 +1,11 @@
 //! Acts as a person makes them: what is sent, how it is drafted into a fact, what is asked about first,
 //! in which words it is told, and the form in which it is put right. One file each, beside its fact in the ledger.
 
+pub(crate) mod allot;
 pub mod assigned;
 pub mod breakdown_closed;
 pub mod byproduct_given;
+pub mod byproduct_used;
 pub mod byproduct_weighed;
 pub mod cased;
 pub mod checked;
@@ -18,6 +20,7 @@ pub mod dosed;
 pub mod evened_out;
 pub mod form;
 pub mod freezer_read;
+pub mod frozen;
 pub mod ground;
 pub mod hold_answered;
 pub mod hung;
@@ -139,6 +142,7 @@ asks! {
     Purchased(purchased::PurchasedAsk), "Several came in under one name; the shipping is shared out by weight.";
     PieceWeighed(piece_weighed::PieceWeighedAsk), "A piece was weighed out of its lot.";
     ByproductWeighed(byproduct_weighed::ByproductWeighedAsk), "Trim, fat, bone or skin was weighed.";
+    ByproductUsed(byproduct_used::ByproductUsedAsk), "What was kept beside the pieces is used.";
     CuttingChosen(cutting_chosen::CuttingChosenAsk), "A way of cutting was settled on for the whole animal.";
     FreezerRead(freezer_read::FreezerReadAsk), "An inside temperature was read in the freezer.";
     HoldAnswered(hold_answered::HoldAnsweredAsk), "Something that holds the meat back was answered.";
@@ -147,6 +151,8 @@ asks! {
     Joined(joined::JoinedAsk), "Pieces of one lot became one.";
     Ground(ground::GroundAsk), "Meat was ground or diced into one block.";
     BreakdownClosed(breakdown_closed::BreakdownClosedAsk), "Nothing more will be weighed out.";
+    Frozen(frozen::FrozenAsk), "A piece is laid in the freezer until later.";
+    Thawed(frozen::ThawedAsk), "A piece is taken out of the freezer.";
     Assigned(assigned::AssignedAsk), "A piece was given a product.";
     Dosed(dosed::DosedAsk), "Pieces of one product were put into their cure.";
     Injected(injected::InjectedAsk), "Brine was pumped in.";

@@ -1,5 +1,6 @@
 //! Sliced and packed.
 
+use crate::acts::allot::{Share, allot};
 use crate::acts::context::words;
 use crate::acts::{Ask, Draft, DraftContext, Drafted, RenderContext, Review, Validator, corrected};
 use crate::catalogue::species::Range;
@@ -15,7 +16,7 @@ use crate::piece::printed::{Printed, Verdict};
 use crate::piece::storage::Storage;
 use crate::place::PlaceUse;
 use crate::units::show::{mass, temperature, trim};
-use crate::units::{Celsius, Grams, Units};
+use crate::units::{Celsius, Grams, Milligrams, Reading, Typed, Units};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use serde_json::json;
@@ -55,15 +56,23 @@ pub struct PackAsk {
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct PackedAsk {
-    /// The piece.
-    pub piece: PieceId,
+    /// The piece. Give this or `pieces`.
+    #[serde(default)]
+    pub piece: Option<PieceId>,
+    /// Several that are packed together: a pack is of the piece that holds it; one that none holds alone gets a label for each.
+    #[serde(default)]
+    pub pieces: Vec<PieceId>,
     /// The packs.
     pub packs: Vec<PackAsk>,
     /// Ends and crumbs kept, as typed.
     #[serde(default)]
     pub ends: Option<String>,
     /// True when nothing of the piece is left to pack.
+    #[serde(default)]
     pub finished: bool,
+    /// What became of the rest, in a word, where it is not packed: tasted, given away. Nothing is left then.
+    #[serde(default)]
+    pub rest: Option<String>,
     /// Why, where it goes past a stop.
     #[serde(default)]
     pub reason: Option<String>,
@@ -71,20 +80,111 @@ pub struct PackedAsk {
 
 impl Draft for PackedAsk {
     fn draft(&self, context: &mut DraftContext<'_>, instead: Option<(LotId, &Act)>) -> Drafted {
-        let (lot, found) = context.find(self.piece)?;
-        let tags = lot.next_pack_tags(found, self.packs.len());
+        let mut readings = Vec::new();
+        for (i, pack) in self.packs.iter().enumerate() {
+            readings.push(context.mass(&pack.reading, &format!("packs[{i}].reading"))?);
+        }
+        let ends = context.mass_if(self.ends.as_deref(), "ends")?;
+        let pieces = context.those(self.piece, &self.pieces, None)?;
+        if let [piece] = pieces.as_slice() {
+            let whole = readings.into_iter().enumerate().map(Part::whole).collect();
+            return Ok(vec![self.of_piece(*piece, whole, ends, context, instead)?]);
+        }
+        let mut there = Vec::new();
+        for piece in &pieces {
+            there.push(context.find(*piece)?.1.mass);
+        }
+        let masses: Vec<_> = readings.iter().map(|r| r.value).collect();
+        let shares = allot(&masses, &there);
+        let sum = |of: &Vec<Share>| of.iter().map(|s| s.mass).sum::<Milligrams>();
+        let left: Vec<_> = shares
+            .iter()
+            .zip(&there)
+            .map(|(of, there)| (*there - sum(of)).max(Milligrams::ZERO))
+            .collect();
+        let ends = ends.map(|e| e.value.share_out(&left));
+        let mut acts = Vec::new();
+        for (i, (piece, of)) in pieces.iter().zip(&shares).enumerate() {
+            let ends = ends
+                .as_ref()
+                .map(|e| e[i])
+                .filter(|e| *e > Milligrams::ZERO);
+            if of.is_empty() && ends.is_none() && words(self.rest.as_deref()).is_none() {
+                return Err(AskError::field(
+                    "packs",
+                    format!(
+                        "These packs hold nothing of {}. Leave it out, or weigh what it gave.",
+                        context.find(*piece)?.1.tag
+                    ),
+                ));
+            }
+            let begun = |s: &Share| shares[..i].iter().flatten().any(|b| b.pack == s.pack);
+            let part = |s: &Share| {
+                let all = &readings[s.pack];
+                if s.mass == all.value {
+                    return Part::whole((s.pack, all.clone()));
+                }
+                Part {
+                    pack: s.pack,
+                    reading: Typed::unsaid(s.mass),
+                    is_first: !begun(s),
+                }
+            };
+            let packs = of.iter().map(part).collect();
+            acts.push(self.of_piece(*piece, packs, ends.map(Typed::unsaid), context, None)?);
+        }
+        Ok(acts)
+    }
+}
+
+/// What one piece has of a pack.
+struct Part {
+    /// The pack, by its place in the list.
+    pack: usize,
+    /// How much of it.
+    reading: Reading,
+    /// True for the piece under which its bag and its slices are counted.
+    is_first: bool,
+}
+
+impl Part {
+    fn whole((pack, reading): (usize, Reading)) -> Self {
+        Self {
+            pack,
+            reading,
+            is_first: true,
+        }
+    }
+}
+
+impl PackedAsk {
+    /// What one piece gave: these packs of the list, so much of each.
+    fn of_piece(
+        &self,
+        piece: PieceId,
+        of: Vec<Part>,
+        ends: Option<Reading>,
+        context: &mut DraftContext<'_>,
+        instead: Option<(LotId, &Act)>,
+    ) -> Result<(LotId, Act), AskError> {
+        let (lot, found) = context.find(piece)?;
+        let tags = lot.next_pack_tags(found, of.len());
         let kept = corrected::<Packed>(instead).map_or(&[][..], |old| &old.packs);
         let mut packs = Vec::new();
-        for (i, pack) in self.packs.iter().enumerate() {
-            let (id, tag) = match kept.get(i) {
+        for (n, part) in of.into_iter().enumerate() {
+            let i = part.pack;
+            let pack = &self.packs[i];
+            let slices = pack.slices.as_ref().filter(|_| part.is_first);
+            let bag = pack.bag.as_deref().filter(|_| part.is_first);
+            let (id, tag) = match kept.get(n) {
                 Some(old) => (old.pack, old.tag.clone()),
-                None => (context.new_pack(), tags[i - kept.len().min(i)].clone()),
+                None => (context.new_pack(), tags[n - kept.len().min(n)].clone()),
             };
             packs.push(NewPack {
                 pack: id,
                 tag,
-                reading: context.mass(&pack.reading, &format!("packs[{i}].reading"))?,
-                slices: context.count_if(pack.slices.as_ref(), &format!("packs[{i}].slices"))?,
+                reading: part.reading,
+                slices: context.count_if(slices, &format!("packs[{i}].slices"))?,
                 place: pack.place.clone(),
                 allergens: words(pack.allergens.as_deref()),
                 line: one_line(pack.line.as_deref(), &format!("packs[{i}].line"))?,
@@ -93,20 +193,21 @@ impl Draft for PackedAsk {
                     PLACES,
                     &format!("packs[{i}].lies_in"),
                 )?,
-                bag: words(pack.bag.as_deref()),
+                bag: words(bag),
                 // A label that was printed stays as it was printed, whatever is put right; a new one is
                 // printed when the act was reviewed.
-                printed: kept.get(i).and_then(|old| old.printed.clone()),
+                printed: kept.get(n).and_then(|old| old.printed.clone()),
             });
         }
         let act = Packed {
-            piece: self.piece,
+            piece,
             packs,
-            ends: context.mass_if(self.ends.as_deref(), "ends")?,
-            finished: self.finished,
+            ends,
+            finished: self.finished || words(self.rest.as_deref()).is_some(),
+            rest: words(self.rest.as_deref()),
             reason: words(self.reason.as_deref()),
         };
-        context.about(self.piece, Act::Packed(act))
+        Ok((lot.state.id, Act::Packed(act)))
     }
 }
 
@@ -278,12 +379,20 @@ impl Review for Packed {
             .as_ref()
             .map(|e| format!(", ends {}", render.mass(e)));
         let list: Vec<_> = self.packs.iter().map(|p| render.mass(&p.reading)).collect();
-        format!("{}{}", list.join(", "), ends.unwrap_or_default())
+        let rest = self.rest.as_ref().map(|word| format!("the rest {word}"));
+        let packs = format!("{}{}", list.join(", "), ends.unwrap_or_default());
+        let said: Vec<_> = Some(packs)
+            .filter(|p| !p.is_empty())
+            .into_iter()
+            .chain(rest)
+            .collect();
+        said.join(", ")
     }
 
     fn ask_again(&self, _: LotId, render: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Packed(PackedAsk {
-            piece: self.piece,
+            piece: Some(self.piece),
+            pieces: Vec::new(),
             packs: self
                 .packs
                 .iter()
@@ -299,6 +408,7 @@ impl Review for Packed {
                 .collect(),
             ends: self.ends.as_ref().map(|r| render.again(r)),
             finished: self.finished,
+            rest: self.rest.clone(),
             reason: self.reason.clone(),
         }))
     }
@@ -317,6 +427,7 @@ impl Review for Packed {
             Field::rows("packs", "Packs", pack, Some(empty)),
             Field::mass("ends", "Ends and crumbs").optional(),
             Field::tick("finished", "Nothing of it is left to pack"),
+            Field::text("rest", "What became of the rest").optional(),
             Field::text("reason", "Why, if it goes past a stop").optional(),
         ]
     }
@@ -367,7 +478,7 @@ impl Packed {
         let left = 1.0 - (packs.sum::<f64>() + ends) / there;
         let message = if lightest < LEAST_PACK_G && there > LEAST_PACK_G * 2.0 {
             format!("A pack of {} weighs almost nothing.", piece.tag)
-        } else if self.finished && left > MOST_LEFT {
+        } else if self.finished && self.rest.is_none() && left > MOST_LEFT {
             format!(
                 "{} % of {} would be gone without a weight.",
                 trim(left * 100.0, 0),

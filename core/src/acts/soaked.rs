@@ -16,8 +16,12 @@ use serde::{Deserialize, Serialize};
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct SoakedAsk {
-    /// The piece.
-    pub piece: PieceId,
+    /// The piece. Give this or `pieces`.
+    #[serde(default)]
+    pub piece: Option<PieceId>,
+    /// Several in one water.
+    #[serde(default)]
+    pub pieces: Vec<PieceId>,
     /// For how long (min).
     pub minutes: Count,
     /// How often the water was changed.
@@ -30,15 +34,20 @@ pub struct SoakedAsk {
 
 impl Draft for SoakedAsk {
     fn draft(&self, context: &mut DraftContext<'_>, _: Option<(LotId, &Act)>) -> Drafted {
-        let act = Soaked {
-            piece: self.piece,
-            minutes: context.count(&self.minutes, "minutes")?,
-            changes: context
-                .count_if(Some(&self.changes), "changes")?
-                .unwrap_or(0),
-            iced: self.iced,
-        };
-        context.about(self.piece, Act::Soaked(act))
+        let minutes = context.count(&self.minutes, "minutes")?;
+        let changes = context.count_if(Some(&self.changes), "changes")?;
+        let each = context.those(self.piece, &self.pieces, None)?;
+        each.into_iter()
+            .map(|piece| {
+                let act = Soaked {
+                    piece,
+                    minutes,
+                    changes: changes.unwrap_or(0),
+                    iced: self.iced,
+                };
+                Ok((context.lot_of(piece)?, Act::Soaked(act)))
+            })
+            .collect()
     }
 }
 
@@ -78,7 +87,8 @@ impl Review for Soaked {
 
     fn ask_again(&self, _: LotId, _: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::Soaked(SoakedAsk {
-            piece: self.piece,
+            piece: Some(self.piece),
+            pieces: Vec::new(),
             minutes: self.minutes.into(),
             changes: self.changes.into(),
             iced: self.iced,

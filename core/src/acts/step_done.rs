@@ -24,6 +24,9 @@ pub struct StepDoneAsk {
     /// What to know about it.
     #[serde(default)]
     pub note: Option<String>,
+    /// How thick it is now, as typed, where it was rolled.
+    #[serde(default)]
+    pub thickness: Option<String>,
 }
 
 impl Draft for StepDoneAsk {
@@ -32,6 +35,7 @@ impl Draft for StepDoneAsk {
             piece: self.piece,
             step: self.step.trim().into(),
             note: words(self.note.as_deref()),
+            thickness: context.typed_if(self.thickness.as_deref(), "thickness")?,
         };
         context.about(self.piece, Act::StepDone(act))
     }
@@ -89,8 +93,23 @@ impl Review for StepDone {
         }
         let earliest = step.window().earliest_h * CAN_BE_TRUE;
         let since = piece.last_seen().unwrap_or(piece.since);
+        let unmeasured = || {
+            let rolled = step.kind == StepKind::Roll && !validator.correcting;
+            let heated = piece.open_steps().any(|s| s.kind.is_heat());
+            (rolled && heated && self.thickness.is_none()).then(|| {
+                Finding::new(
+                    Code::RollUnmeasured,
+                    Severity::Caution,
+                    "How thick is it, rolled? Its time in the smoker goes by that.",
+                )
+                .saw("no thickness")
+                .wants("the thickness of the roll, such as 90 mm")
+                .remedy("Measure across it and type it, or save it as it is.")
+            })
+        };
         too_soon(&step.verb, since, validator.at, earliest)
             .into_iter()
+            .chain(unmeasured())
             .collect()
     }
 
@@ -103,21 +122,28 @@ impl Review for StepDone {
             .and_then(|p| p.build());
         let step = build.and_then(|b| b.steps.iter().find(|s| s.id == self.step));
         let verb = step.map_or(self.step.as_str(), |s| s.verb.as_str());
-        match &self.note {
-            Some(note) => format!("{verb}: {note}"),
-            None => verb.into(),
+        let thick = self.thickness.as_ref().map(|t| render.label(t));
+        let more: Vec<_> = thick.into_iter().chain(self.note.clone()).collect();
+        if more.is_empty() {
+            verb.into()
+        } else {
+            format!("{verb}: {}", more.join(", "))
         }
     }
 
-    fn ask_again(&self, _: LotId, _: &RenderContext<'_>) -> Option<Ask> {
+    fn ask_again(&self, _: LotId, render: &RenderContext<'_>) -> Option<Ask> {
         Some(Ask::StepDone(StepDoneAsk {
             piece: self.piece,
             step: self.step.clone(),
             note: self.note.clone(),
+            thickness: self.thickness.as_ref().map(|t| render.again(t)),
         }))
     }
 
     fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
-        vec![Field::text("note", "Note").optional()]
+        vec![
+            Field::text("note", "Note").optional(),
+            Field::thickness("thickness", "Thickness, where it was rolled").optional(),
+        ]
     }
 }

@@ -3,6 +3,8 @@
 
 mod asked;
 mod hooks;
+mod kept;
+mod together;
 mod waited;
 
 use super::*;
@@ -163,7 +165,7 @@ fn a_full_day(kitchen: &mut Kitchen) {
         json!({"act": "dosed", "pieces": [2]}),
         json!({"act": "out_of_cure", "piece": 2, "reading": "2.95 kg"}),
         json!({"act": "coated", "piece": 2, "name": "pepper paste", "after": "3 kg"}),
-        json!({"act": "cased", "piece": 2, "casing": "beef bung", "taken": "1.2 m", "back": "30 cm", "diameter": "100 mm", "girth": "31 cm", "soaked": 60, "changes": 3, "tight": true, "reading": "40 g"}),
+        json!({"act": "cased", "piece": 2, "casing": "beef bung", "taken": "1.2 m", "back": "30 cm", "diameter": "100 mm", "girth": "31 cm", "also": [{"name": "collar net", "taken": "40 cm"}, {"name": "string", "taken": "60 in"}], "soaked": 60, "changes": 3, "tight": true, "reading": "40 g"}),
         json!({"act": "hung", "piece": 2, "reading": "3060 g", "parts": [{"name": "casing", "reading": "40 g"}, {"name": "net", "reading": "20 g"}], "loss_fraction": "35 %", "hook": 3, "stop": "feel"}),
         json!({"act": "rehung", "piece": 2, "hook": 4}),
         json!({"act": "checked", "piece": 2, "check": "mould", "mould": {"colour": "white", "texture": "chalky", "cover": "covered", "culture": "wild"}}),
@@ -181,6 +183,7 @@ fn a_full_day(kitchen: &mut Kitchen) {
         json!({"act": "under_way", "received": {"name": "coppa of last month", "species": "pig", "origin": "bought", "known": "bought_cut", "cut": "neck_muscle", "reading": "2 kg"},
             "cut": "neck_muscle", "build": "muscle-cased", "at": "hanging", "since": "2026-10-05T18:00", "reading": "1.5 kg", "green": "1.9 kg", "tare": "30 g", "gross_start": "1.83 kg"}),
         json!({"act": "discarded", "piece": 7, "reason": "sour at the bone"}),
+        json!({"act": "byproduct_used", "lot": 1, "kind": "fat", "reading": "2 lb", "used": "rendered", "gave": "700 g", "note": "for the pan"}),
         json!({"act": "breakdown_closed", "lot": 1}),
     ];
     for ask in day {
@@ -189,6 +192,8 @@ fn a_full_day(kitchen: &mut Kitchen) {
     let ham = kitchen.book.next_piece().0;
     for ask in [
         json!({"act": "piece_weighed", "lot": 3, "cut": "butt", "reading": "2 kg", "thickness": "75 mm"}),
+        json!({"act": "frozen", "piece": ham, "thaw_by": "2027-01-20"}),
+        json!({"act": "thawed", "piece": ham}),
         json!({"act": "assigned", "piece": ham, "build": "ham-bucket"}),
         json!({"act": "dosed", "pieces": [ham]}),
         json!({"act": "topped_up", "piece": ham, "reading": "1 cup"}),

@@ -2,13 +2,16 @@
 
 use crate::acts::context::words;
 use crate::catalogue::builds::Build;
+use crate::catalogue::cures::Role;
 use crate::catalogue::species::MIX;
+use crate::caution::{Code, Finding, Severity};
 use crate::cure::sheet::{Laid, OwnDose, Sheet, SheetPiece, VesselAsk, WeighOut, sheet};
 use crate::dose::{BrineState, OwnTime, Turning};
 use crate::form::{AskError, Count, hours};
 use crate::house::House;
 use crate::ids::PieceId;
 use crate::ledger::book::Book;
+use crate::pantry::Pantry;
 use crate::reason;
 use crate::units::show::length;
 use crate::units::{Amount, Grams, Millimetres, Typed, Units};
@@ -317,6 +320,36 @@ impl Prepared<'_> {
     /// # Errors
     /// Fields that cannot be right.
     pub fn sheet(&self, book: &Book, home: &House) -> Result<Sheet, AskError> {
-        sheet(&self.weigh_out(), &home.settings, book.catalogue()).map_err(AskError::Fields)
+        let mut made =
+            sheet(&self.weigh_out(), &home.settings, book.catalogue()).map_err(AskError::Fields)?;
+        let salt = made.lines.iter().find(|l| l.role == Role::Salt);
+        let asked = salt.and_then(|line| not_plain(&line.name, &home.pantry));
+        made.findings.extend(asked);
+        Ok(made)
+    }
+}
+
+/// What is said of the salt of a dose: it is plain, or somebody looks at the jar.
+fn not_plain(name: &str, pantry: &Pantry) -> Option<Finding> {
+    match pantry.is_plain_salt(name) {
+        Some(true) => None,
+        Some(false) => Some(
+            Finding::new(
+                Code::SaltNotPlain,
+                Severity::Caution,
+                "The salt in your pantry is not plain: iodine tastes of metal, and what keeps it from caking clouds a brine.",
+            )
+            .saw("salt with additives")
+            .wants("plain salt")
+            .remedy("Take salt that is nothing but salt, or go on: it cures all the same."),
+        ),
+        None => Some(
+            Finding::new(
+                Code::SaltNotPlain,
+                Severity::Info,
+                "Is the salt plain, without iodine and without anything against caking?",
+            )
+            .remedy("Look at the jar, and say so in the pantry: it is asked once."),
+        ),
     }
 }

@@ -120,7 +120,7 @@ impl Review for Worked {
 
     fn form(&self, _: &RenderContext<'_>) -> Vec<Field> {
         let off = vec![
-            Field::one_of("kind", "What came off", options(&Byproduct::ALL)),
+            Field::one_of("kind", "What came off", options(&Byproduct::COMES_OFF)),
             Field::mass("reading", "Its weight"),
         ];
         let empty = json!({"kind": word(&gives(self.work)), "reading": ""});

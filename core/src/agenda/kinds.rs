@@ -12,6 +12,8 @@ pub enum TaskKind {
     Discard,
     /// Give it a product.
     Assign,
+    /// Take it out of the freezer to thaw.
+    Thaw,
     /// Weigh out its cure and start it.
     Dose,
     /// Pump its brine in, and weigh it.
@@ -43,6 +45,7 @@ impl TaskKind {
         match self {
             Self::Discard => "throw away",
             Self::Assign => "give a product",
+            Self::Thaw => "take out to thaw",
             Self::Dose => "weigh out the cure",
             Self::Pump => "pump its brine in, and weigh",
             Self::Turn => "turn",
@@ -61,7 +64,7 @@ impl TaskKind {
     #[must_use]
     pub fn place(self, step: Option<StepKind>) -> TripPlace {
         match self {
-            Self::Turn | Self::OutOfCure => TripPlace::Fridge,
+            Self::Turn | Self::OutOfCure | Self::Thaw => TripPlace::Fridge,
             Self::WeighIn | Self::TakeDown => TripPlace::Chamber,
             Self::Smoke | Self::Cook => TripPlace::Smoker,
             Self::Discard | Self::Assign | Self::Dose | Self::Pump | Self::Hang | Self::Pack => {
@@ -75,7 +78,7 @@ impl TaskKind {
     #[must_use]
     pub const fn minutes(self) -> u32 {
         match self {
-            Self::Turn | Self::Assign => 1,
+            Self::Turn | Self::Assign | Self::Thaw => 1,
             Self::Discard | Self::WeighIn | Self::ByHand => 2,
             Self::OutOfCure | Self::TakeDown | Self::Smoke | Self::Cook => 5,
             Self::Dose | Self::Pump | Self::Hang => 8,
@@ -88,6 +91,7 @@ impl TaskKind {
     pub const fn takes(self) -> &'static [&'static str] {
         match self {
             Self::Turn | Self::Assign | Self::ByHand => &[],
+            Self::Thaw => &["tray"],
             Self::Discard | Self::WeighIn | Self::TakeDown | Self::Smoke | Self::Cook => &["scale"],
             Self::OutOfCure => &["scale", "towel"],
             Self::Dose => &["scale", "fine scale", "salt and cure"],

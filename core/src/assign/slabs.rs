@@ -297,14 +297,18 @@ fn split(
         )),
         (own, None) => own,
     };
-    // A slab goes in lengthways or crossways, whichever leaves it in fewer parts.
+    // A slab goes in lengthways or crossways, whichever leaves the piece in fewer parts once everything else has cut it.
+    let own = |side| of(side).map_or(f64::INFINITY, |(most, _)| most);
+    let (own_length, own_width) = (own(Side::Length), own(Side::Width));
     let ways = bag.map(|b| {
         let (long, wide) = (
             b.length_mm - thickness_mm - SHAPES.bag_close_mm,
             b.width_mm - thickness_mm,
         );
         let into = |value: f64, room: f64| (value / room.max(1.0)).ceil();
-        let count = |(l, w): (f64, f64)| into(whole.length_mm, l) * into(whole.width_mm, w);
+        let count = |(l, w): (f64, f64)| {
+            into(whole.length_mm, l.min(own_length)) * into(whole.width_mm, w.min(own_width))
+        };
         if count((wide, long)) < count((long, wide)) {
             (wide, long)
         } else {

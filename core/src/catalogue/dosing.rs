@@ -1,5 +1,6 @@
 //! What a build says of its dose: by which way, and the numbers that way goes by.
 
+use super::Counted;
 use super::cures::Role;
 use crate::caution::FieldError;
 use crate::units::GPerKg;
@@ -371,4 +372,10 @@ pub struct Seasoning {
     /// What of it is what it is called, where shops also sell it diluted.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub purity: Option<f64>,
+    /// How many on a kilogram of meat, where it is counted or taken by the pinch and not weighed.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub counted: Option<Counted>,
+    /// True for what goes on last, and is not in the bowl that is shared out.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub last: bool,
 }

@@ -629,6 +629,17 @@ impl Lexicon {
             .map(|p| (p.words.len(), p.means))
     }
 
+    /// What one of something weighs, at least and at most (g); none where nobody says.
+    pub(crate) fn each(&self, name: &str) -> Option<[f64; 2]> {
+        let name = name.to_lowercase();
+        let words: Vec<&str> = name.split_whitespace().collect();
+        let (long, means) = self.at_as(&words, |m| matches!(m, Means::Name(_)))?;
+        match means {
+            Means::Name(row) if long == words.len() => self.names[row].each,
+            _ => None,
+        }
+    }
+
     /// What a line is about.
     pub(crate) fn topics(&self, words: &[&str]) -> Topics {
         let mut found = Topics::default();

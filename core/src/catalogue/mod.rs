@@ -6,6 +6,7 @@
 
 pub mod builds;
 pub mod check;
+mod counted;
 pub mod cure_names;
 pub mod cures;
 pub mod cutting;
@@ -29,6 +30,7 @@ use crate::caution::FieldError;
 use crate::units::{Grams, PPM};
 use builds::{Build, BuildRef};
 pub use check::Mistake;
+pub use counted::Counted;
 use cures::{Cure, Role};
 use cutting::Choice;
 use heat_rules::HeatRule;

@@ -442,6 +442,9 @@ pub struct Check {
     /// True where it is offered only for a piece with its bone.
     #[serde(default)]
     pub bone_in: bool,
+    /// True for what is said of a place, once for all that lies or hangs there.
+    #[serde(default)]
+    pub of_place: bool,
 }
 
 impl Check {

@@ -80,10 +80,11 @@ pub fn hazard(what: &str, door: Door, saw: impl Into<String>) -> Finding {
     .remedy(door.remedy())
 }
 
-/// What a dose without nitrite leads to: by the steps of its product, its days and its container. A product that is made without
+/// What a dose without nitrite leads to: by the steps of its product, its days and the container
+/// that keeps the air out, if it lies in one. A product that is made without
 /// nitrite is hot from the start, and is asked about only where it is put differently.
 #[must_use]
-pub fn planned(build: &Build, days: Option<u32>, container: Option<&str>) -> Option<Finding> {
+pub fn planned(build: &Build, days: Option<u32>, airless: Option<&str>) -> Option<Finding> {
     let plain = build.dose.as_ref().is_some_and(|d| d.cure == "none");
     let has = |kind| build.step(kind).is_some();
     let door = if has(StepKind::Hang) || build.is_dried() {
@@ -93,8 +94,7 @@ pub fn planned(build: &Build, days: Option<u32>, container: Option<&str>) -> Opt
     } else if let Some(days) = days.filter(|d| *d > MOST_DAYS) {
         Some((Door::Long, show::days(f64::from(days))))
     } else {
-        let sealed = container.filter(|name| is_sealed(name));
-        sealed.map(|name| (Door::Sealed, name.to_string()))
+        airless.map(|name| (Door::Sealed, name.to_string()))
     };
     door.map(|(door, saw)| hazard("Cured", door, saw))
 }
@@ -160,7 +160,8 @@ mod tests {
             ("tenderloin-buried", None,   None, true),
         ];
         for (key, days, container, blocked) in rows {
-            let found = planned(build(key).unwrap(), days, container);
+            let airless = container.filter(|name| is_sealed(name));
+            let found = planned(build(key).unwrap(), days, airless);
             assert_eq!(found.is_some(), blocked, "{key} {days:?} {container:?}");
         }
     }

@@ -9,8 +9,8 @@ use crate::catalogue::cures::{CureChoice, Role};
 use crate::catalogue::dosing::DosingMethod;
 use crate::caution::{Code, Finding, Severity};
 use crate::dose::DoseLine;
-use crate::units::show::{content, rate, share, trim};
-use crate::units::{Fraction, GPerKg, Grams, Ppm};
+use crate::units::show::{content, length, rate, share, trim};
+use crate::units::{Fraction, GPerKg, Grams, Millimetres, Ppm, Units};
 
 /// Sugar over this nobody cures with (g on a kilogram of what it is shared by).
 const MOST_SUGAR: f64 = 150.0;
@@ -84,6 +84,32 @@ pub fn fresh_in_raw(name: &str, build: &Build) -> Option<Finding> {
         .saw(name.clone())
         .wants("dried ones")
         .remedy("Take dried garlic and herbs, or keep it as typed.")
+    })
+}
+
+/// A piece thinner than this share of the thickest that becomes the same is a flap among slabs.
+const FLAP: f64 = 0.5;
+
+/// A piece much thinner than the thickest of those that become the same beside it.
+#[must_use]
+pub fn thin_flap(
+    (tag, own): (&str, Option<Millimetres>),
+    others: impl Iterator<Item = Millimetres>,
+    units: Units,
+) -> Option<Finding> {
+    let own = own?;
+    let thickest = Millimetres(others.map(Millimetres::get).fold(0.0, f64::max));
+    let least = Millimetres(thickest.0 * FLAP);
+    (own.0 < least.0 - 1e-9).then(|| {
+        let said = |mm| length(mm, units.length);
+        Finding::new(
+            Code::ThinFlap,
+            Severity::Caution,
+            format!("{tag} is a thin flap among thicker pieces: it is cured and smoked long before them, and dries out."),
+        )
+        .saw(format!("{} beside {}", said(own), said(thickest)))
+        .wants(format!("{} or more", said(least)))
+        .remedy("Make something for thin pieces of it, or put it to the trim. Kept, it comes out of cure and smoke on its own day.")
     })
 }
 

@@ -1,5 +1,6 @@
 //! A dose as it was weighed out: a fact that is whole without any catalogue.
 
+mod closed;
 pub mod contents;
 pub mod limits;
 pub mod uptake;
@@ -14,6 +15,7 @@ use crate::dose::limits::{Case, Class, Form, Law, RuleSet};
 use crate::dose::uptake::{Governs, Uptake};
 use crate::ids::{PieceId, VesselId};
 use crate::units::{Band, Celsius, Fraction, Milligrams, Millimetres, PPM, Reading, Typed};
+pub use closed::Closed;
 use serde::{Deserialize, Serialize};
 
 /// One ingredient of a dose, as the scale showed it.
@@ -109,6 +111,9 @@ pub struct InVessel {
     /// True when it was shared out by eye.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub by_eye: bool,
+    /// How it is closed, if that was said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub closed: Option<Closed>,
 }
 
 const fn one_layer() -> u32 {

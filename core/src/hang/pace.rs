@@ -237,8 +237,8 @@ impl<'a> Paces<'a> {
         // As wide as the casing that it went into; else as its product says, or as it was measured.
         let cased = piece.cased.iter().rev().find_map(|c| c.width);
         let usual = match build {
-            Some(b) if b.is_ground() => round.or(piece.shape.thickness()),
-            Some(_) | None => piece.shape.thickness().or(round),
+            Some(b) if b.is_ground() => round.or(piece.thickness_now()),
+            Some(_) | None => piece.thickness_now().or(round),
         };
         let thickness = cased.or(usual)?;
         let (share, from) = match air {

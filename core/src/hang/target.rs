@@ -150,7 +150,7 @@ pub fn made_up_hook(piece: &Piece, now: Timestamp) -> Option<Grams> {
     let days = now.duration_since(hung.since).as_secs_f64() / 86_400.0;
     // Two pieces of one size do not dry alike.
     let own = 1.0 + 0.04 * ((piece.id.0 % 7) as f64 - 3.0) / 3.0;
-    let rate = usual_rate(piece.shape.thickness().unwrap_or(usual)) * own;
+    let rate = usual_rate(piece.thickness_now().unwrap_or(usual)) * own;
     let lost = loss_after(days, rate, most_loss(Fraction(0.9)));
     // Casing, cloth and net are dry within days.
     let dry = hung.tare_at_end().grams();

@@ -28,6 +28,8 @@ pub enum Loss {
     Machine,
     /// Crumbs and smears of slicing and packing.
     Slicing,
+    /// Eaten, used or given away before it was packed.
+    Used,
     /// Thrown away.
     Waste,
     /// What nothing explains; a negative one is an unexplained gain.

@@ -6,8 +6,12 @@ use super::state::{Stage, State};
 use super::{Account, Loss};
 use crate::animal::expect::{OWN_FROM, OwnShare, OwnShares};
 use crate::animal::{Portion, Species};
+use crate::catalogue::steps::Check;
 use crate::ledger::facts::Act;
+use crate::piece::Piece;
+use crate::place::PlaceId;
 use crate::units::{Fraction, Grams, Milligrams};
+use jiff::Timestamp;
 use std::collections::BTreeMap;
 
 /// The shares of carcass weight that each cut had in the household's own animals of a species.
@@ -83,6 +87,19 @@ pub fn last_grades<'a>(book: &'a Book, build: &str) -> BTreeMap<&'a str, &'a str
         .into_iter()
         .filter_map(|c| Some((c.check.as_str(), c.grade.as_deref()?)));
     graded.collect()
+}
+
+/// True where a check of a place got its best grade there last, by whatever lay or hung there: it is not asked again.
+#[must_use]
+pub fn is_well(book: &Book, check: &Check, place: PlaceId) -> bool {
+    let here = |piece: &Piece, at: Timestamp| piece.place_at(at) == Some(place);
+    let looks = book.pieces().flat_map(|(_, piece)| {
+        let of = piece.checks.iter().filter(|c| c.check == check.key);
+        of.filter(move |c| here(piece, c.at))
+    });
+    let last = looks.max_by_key(|c| (c.at, c.entry));
+    let best = check.grades.first().map(|g| g.key.as_str());
+    last.is_some_and(|c| c.grade.as_deref() == best)
 }
 
 fn of_lot(lot: &LotBook, species: &Species) -> Option<BTreeMap<String, f64>> {
@@ -169,7 +186,8 @@ pub fn yields(book: &Book) -> BTreeMap<String, OwnShare> {
             .iter()
             .filter_map(|id| lot.state.packs.get(id))
             .map(|p| p.mass.grams())
-            .sum();
+            .sum::<f64>()
+            + piece.used.grams();
         if piece.cure.is_some() && piece.green.is_some() {
             found
                 .entry(build.to_string())

@@ -256,11 +256,39 @@ pub(crate) fn at_stage<'a>(
     id: PieceId,
     stages: &[Stage],
 ) -> Result<&'a Piece, Vec<FieldError>> {
+    not_frozen(in_stage(state, id, stages)?)
+}
+
+/// A piece in one of these stages, frozen or not.
+pub(crate) fn in_stage<'a>(
+    state: &'a State,
+    id: PieceId,
+    stages: &[Stage],
+) -> Result<&'a Piece, Vec<FieldError>> {
     let piece = find(state, id)?;
     if stages.contains(&piece.stage()) {
         return Ok(piece);
     }
     Err(not_now(piece))
+}
+
+/// Refuses what is done with hands and knife where the piece lies in the freezer.
+pub(crate) fn not_frozen(piece: &Piece) -> Result<&Piece, Vec<FieldError>> {
+    match piece.frost() {
+        None => Ok(piece),
+        Some(_) => Err(vec![FieldError::new(
+            "piece",
+            format!(
+                "{} lies in the freezer. Save first that it was taken out to thaw.",
+                piece.tag
+            ),
+        )]),
+    }
+}
+
+/// A piece that is there and not frozen, whatever comes next for it.
+pub(crate) fn at_hand(state: &State, id: PieceId) -> Result<&Piece, Vec<FieldError>> {
+    not_frozen(alive(state, id)?)
 }
 
 pub(crate) fn gone() -> Vec<FieldError> {
@@ -306,10 +334,8 @@ pub(crate) fn at_step(
     wanted: impl Fn(&Step) -> bool,
 ) -> Result<(&Piece, &Step), Vec<FieldError>> {
     let piece = find(state, id)?;
-    piece
-        .open_step(wanted)
-        .map(|step| (piece, step))
-        .ok_or_else(|| not_now(piece))
+    let step = piece.open_step(wanted).ok_or_else(|| not_now(piece))?;
+    Ok((not_frozen(piece)?, step))
 }
 
 /// Refuses what cannot be done with a piece where it is.

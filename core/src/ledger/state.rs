@@ -10,10 +10,11 @@ use crate::catalogue::Catalogue;
 use crate::catalogue::holds::{HoldAnswer, HoldKind, HoldWhen, SpeciesHold};
 use crate::catalogue::species::Species;
 use crate::ledger::facts::received::Received;
+use crate::piece::Frost;
 pub use crate::piece::{Hanging, InCure, Pack, Pause, Piece, Point, Stage, Weighing};
 use crate::units::Milligrams;
 pub use crate::units::reading;
-use jiff::Timestamp;
+use jiff::{SignedDuration, Timestamp};
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 
@@ -124,6 +125,8 @@ pub struct State {
     pub packs: BTreeMap<PackId, Pack>,
     /// What was kept beside them.
     pub byproducts: BTreeMap<Byproduct, Milligrams>,
+    /// What of that was used, given or thrown away since.
+    pub byproducts_used: BTreeMap<Byproduct, Milligrams>,
     /// What nobody keeps.
     pub losses: BTreeMap<Loss, Milligrams>,
     /// What was added, by name.
@@ -148,6 +151,7 @@ impl State {
             pieces: BTreeMap::new(),
             packs: BTreeMap::new(),
             byproducts: BTreeMap::new(),
+            byproducts_used: BTreeMap::new(),
             losses: BTreeMap::new(),
             materials: BTreeMap::new(),
             received: Milligrams::ZERO,
@@ -219,14 +223,27 @@ impl State {
             .collect()
     }
 
-    /// Since when a piece is raw and unfrozen in the house: since its animal came in. None for what came frozen or lay in a
-    /// freezer, since nobody says when that was over.
+    /// What was used, given or thrown away of what was kept.
     #[must_use]
-    pub fn raw_since(&self, piece: &Piece) -> Option<Timestamp> {
+    pub fn used_of(&self, kind: Byproduct) -> Milligrams {
+        self.byproducts_used.get(&kind).copied().unwrap_or_default()
+    }
+
+    /// For how long a piece is raw and unfrozen in the house: since its animal came in, less what it lay in the freezer. None
+    /// where something was frozen and nobody says until when.
+    #[must_use]
+    pub fn raw_for(&self, piece: &Piece, at: Timestamp) -> Option<SignedDuration> {
         let lot = self.lot.as_ref()?;
-        let froze =
+        let family = self.family(piece);
+        let frosts = family.iter().filter_map(|id| self.pieces.get(id));
+        let frosts: Vec<&Frost> = frosts.flat_map(|p| &p.frosts).collect();
+        let somehow =
             lot.received.frozen.is_some() || !self.frozen(Some(piece), None).readings.is_empty();
-        (!froze).then_some(lot.at)
+        if somehow && frosts.is_empty() {
+            return None;
+        }
+        let frozen: SignedDuration = frosts.iter().map(|f| f.lasted(lot.at, at)).sum();
+        Some(at.duration_since(lot.at) - frozen)
     }
 
     /// What is known of the freezing of a piece, or of what was kept of the lot: what lay there then, raw.

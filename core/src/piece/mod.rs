@@ -1,5 +1,6 @@
 //! A piece, as what was done to it leaves it: its traits, its weights, where it is on its way.
 
+mod frost;
 pub mod mould;
 pub mod printed;
 mod route;
@@ -17,6 +18,7 @@ use crate::piece::printed::Printed;
 use crate::place::{PlaceId, Stay};
 use crate::shape::Shape;
 use crate::units::{Celsius, Fraction, Milligrams, Millimetres, Typed};
+pub use frost::Frost;
 use jiff::Timestamp;
 pub use route::{Stage, StepDone};
 use serde::{Deserialize, Serialize};
@@ -387,6 +389,8 @@ pub struct Piece {
     pub cut: String,
     /// How it lies.
     pub shape: Shape,
+    /// How thick it is since it was rolled; its cure went by its own thickness.
+    pub rolled: Option<Typed<Millimetres>>,
     /// What was done to it with the knife, in order.
     pub worked: Vec<Work>,
     /// Its share of fat, when it was blended.
@@ -423,6 +427,8 @@ pub struct Piece {
     pub evening_out: Option<EveningOut>,
     /// Where it lay and lies, as far as that was said.
     pub stays: Vec<Stay>,
+    /// When it lay in the freezer, in order.
+    pub frosts: Vec<Frost>,
     /// When it was last turned.
     pub turned: Option<Timestamp>,
     /// How often it was turned.
@@ -443,6 +449,8 @@ pub struct Piece {
     pub ended: Option<Stage>,
     /// Every weighing of its meat, in order.
     pub weighings: Vec<Weighing>,
+    /// What of it was eaten or given away before it was packed.
+    pub used: Milligrams,
     /// Its packs.
     pub packs: Vec<PackId>,
     /// Its parts, or the one piece it went into.
@@ -464,6 +472,7 @@ impl Piece {
             tag: tag.into(),
             cut: String::new(),
             shape: Shape::default(),
+            rolled: None,
             worked: Vec::new(),
             fat: None,
             green,
@@ -482,6 +491,7 @@ impl Piece {
             cased: Vec::new(),
             evening_out: None,
             stays: Vec::new(),
+            frosts: Vec::new(),
             turned: None,
             turnings: 0,
             timers: BTreeMap::new(),
@@ -497,9 +507,17 @@ impl Piece {
                 point: Point::Green,
                 net: green,
             }],
+            used: Milligrams::ZERO,
             packs: Vec::new(),
             parts: Vec::new(),
         }
+    }
+
+    /// How thick it is now: as it was rolled, or as it was cut.
+    #[must_use]
+    pub fn thickness_now(&self) -> Option<Millimetres> {
+        let rolled = self.rolled.as_ref().map(|t| t.value);
+        rolled.or_else(|| self.shape.thickness())
     }
 
     /// Its weight before the cure is what it weighs now: something was taken off it.
@@ -589,6 +607,13 @@ impl Piece {
     pub fn place(&self) -> Option<PlaceId> {
         let last = self.stays.last()?;
         last.until.is_none().then_some(last.place)
+    }
+
+    /// The place it was in then, if anybody said it.
+    #[must_use]
+    pub fn place_at(&self, at: Timestamp) -> Option<PlaceId> {
+        let there = |s: &&Stay| s.from <= at && s.until.is_none_or(|until| at < until);
+        self.stays.iter().rev().find(there).map(|s| s.place)
     }
 
     /// What hangs with it beside the meat; nothing when it does not hang.

@@ -154,13 +154,31 @@ pub(super) fn start(page: &Page<'_>, sums: &Sums, own_g: Option<f64>) -> Option<
         })
         .collect();
     let key = way.recipe()?.key;
-    let left_out = page
-        .parts
-        .iter()
-        .zip(&sums.masses)
-        .filter(|(p, m)| is_in(p) && m.is_none())
-        .filter_map(|(p, _)| p.ingredient.clone())
+    let unweighed = || {
+        let all = page.parts.iter().zip(&sums.masses);
+        all.filter(|(p, m)| is_in(p) && m.is_none()).map(|(p, _)| p)
+    };
+    let additions: Vec<RecipeAddition> = additions;
+    let has = |name: &String| additions.iter().any(|a| a.name == *name);
+    // What is counted stays a count; it brings neither salt nor cure.
+    let counted: Vec<RecipeAddition> = unweighed()
+        .filter(|p| p.role == Some(Role::Spice))
+        .filter_map(|p| {
+            let name = p.ingredient.clone().filter(|name| !has(name))?;
+            let amount = match p.counted {
+                Some(count) => format!("{} pieces per kg", number(count / meat * 1_000.0)),
+                None if p.pinch => format!("{} pinches per kg", number(1_000.0 / meat)),
+                None => return None,
+            };
+            Some(RecipeAddition { name, amount })
+        })
         .collect();
+    let is_counted = |name: &String| counted.iter().any(|a| a.name == *name);
+    let left_out = unweighed()
+        .filter_map(|p| p.ingredient.clone())
+        .filter(|name| !is_counted(name))
+        .collect();
+    let additions = additions.into_iter().chain(counted).collect();
     Some(RecipeStart {
         way: key.into(),
         method: way,

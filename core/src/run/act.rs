@@ -274,6 +274,37 @@ impl RunAct {
         matches!(self, Self::SetUp { .. })
     }
 
+    /// The piece it is about, if it is about one.
+    #[must_use]
+    pub const fn piece(&self) -> Option<PieceId> {
+        match self {
+            Self::Loaded { piece, .. }
+            | Self::TakenOut { piece }
+            | Self::SpotChecked { piece, .. }
+            | Self::ProbeSet {
+                seat: ProbeLocation::Piece(piece),
+                ..
+            } => Some(*piece),
+            Self::ProbeSet {
+                seat: ProbeLocation::Chamber(_) | ProbeLocation::Out,
+                ..
+            } => None,
+            Self::SetUp { .. }
+            | Self::Staged { .. }
+            | Self::StageBegun { .. }
+            | Self::Paused
+            | Self::Resumed
+            | Self::ProbeChecked { .. }
+            | Self::ChamberRead { .. }
+            | Self::Lit { .. }
+            | Self::BurntOut { .. }
+            | Self::Seen { .. }
+            | Self::Answered { .. }
+            | Self::Struck { .. }
+            | Self::Ended => None,
+        }
+    }
+
     /// The event it strikes out, if it does.
     #[must_use]
     pub const fn strikes(&self) -> Option<i64> {

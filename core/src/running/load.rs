@@ -43,7 +43,7 @@ pub fn lid(place: &Place, pieces: &[&Piece], home: &House) -> Option<Finding> {
     let headroom = Millimetres(place.height_mm?);
     let thick = pieces
         .iter()
-        .filter_map(|p| Some((p.shape.thickness()?, &p.tag)));
+        .filter_map(|p| Some((p.thickness_now()?, &p.tag)));
     let (most, tag) = thick.max_by(|a, b| a.0.0.total_cmp(&b.0.0))?;
     let said = |l: Millimetres| length(l, home.settings.units.length);
     (most.0 > headroom.0).then(|| {

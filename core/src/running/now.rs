@@ -288,7 +288,7 @@ impl<'a> Look<'a> {
             zone: sitting.zone.clone(),
             shelf: sitting.shelf,
             grams: Grams(piece.mass.grams()),
-            thickness: piece.shape.thickness(),
+            thickness: piece.thickness_now(),
             probe,
             left,
             inside,

@@ -110,7 +110,9 @@ impl RunValidator<'_> {
         }
     }
 
-    fn tag(&self, piece: PieceId) -> String {
+    /// How a piece is called.
+    #[must_use]
+    pub fn tag(&self, piece: PieceId) -> String {
         let found = self.book.piece(piece);
         found.map_or_else(|| format!("piece {}", piece.0), |(_, p)| p.tag.clone())
     }

@@ -39,7 +39,7 @@ pub fn ahead(
     let Some(gate) = open.iter().find(is_gate) else {
         return Vec::new();
     };
-    if gate.kind == TaskKind::Discard {
+    if matches!(gate.kind, TaskKind::Discard | TaskKind::Thaw) {
         return Vec::new();
     }
     let mut cursor = gate.due.max(today);

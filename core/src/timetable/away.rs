@@ -199,6 +199,9 @@ fn line(
         TaskKind::Smoke | TaskKind::Cook | TaskKind::ByHand | TaskKind::Pack | TaskKind::Hang => {
             "Out of its cure it does not keep so long: leave it in its cure if that may wait, or ask somebody."
         }
+        TaskKind::Thaw => {
+            "Nobody takes it out of the freezer meanwhile: give it a later day, or ask somebody."
+        }
         TaskKind::Discard => "Throw it away before you leave.",
         TaskKind::Pump => "It is pumped on the day it goes into its brine: do it before you leave.",
         TaskKind::Turn | TaskKind::WeighIn | TaskKind::TakeDown => {
@@ -230,6 +233,7 @@ fn waits_words(task: &Task, book: &Book) -> &'static str {
         }
         TaskKind::Discard
         | TaskKind::Assign
+        | TaskKind::Thaw
         | TaskKind::Dose
         | TaskKind::Pump
         | TaskKind::Turn

@@ -6,7 +6,7 @@ use crate::catalogue::Catalogue;
 use crate::catalogue::builds::Tool;
 use crate::catalogue::steps::StepKind;
 use crate::cure::span::{CureSpan, UNREADY, cure_span, more_days};
-use crate::dose::{Dose, Turning};
+use crate::dose::{Closed, Dose, Turning};
 use crate::house::House;
 use crate::piece::{Checked, InCure, Piece};
 use jiff::civil::Date;
@@ -34,8 +34,19 @@ pub(super) fn slack(piece: &Piece) -> i64 {
     if plain {
         return 0;
     }
-    let sealed = build.tools.contains(&Tool::Vacuum) && !piece.dose().is_some_and(Dose::in_brine);
+    let usual = build.tools.contains(&Tool::Vacuum) && !piece.dose().is_some_and(Dose::in_brine);
+    let sealed = closed(piece).map_or(usual, Closed::is_sealed);
     own.unwrap_or(if sealed { SEALED_DAYS } else { OPEN_DAYS })
+}
+
+/// How what it lies in is closed, where that was said.
+fn closed(piece: &Piece) -> Option<Closed> {
+    piece.dose()?.vessel.as_ref()?.closed
+}
+
+/// What turning it means in what it lies in, where it was said how that is closed.
+pub(super) fn how_turned(piece: &Piece) -> Option<&'static str> {
+    closed(piece).map(Closed::turning)
 }
 
 /// What its later day out follows: the check that found it unready.

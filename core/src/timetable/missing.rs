@@ -73,6 +73,7 @@ pub fn missing<'a>(
             TaskKind::ByHand
             | TaskKind::Discard
             | TaskKind::Assign
+            | TaskKind::Thaw
             | TaskKind::Pump
             | TaskKind::Turn
             | TaskKind::OutOfCure

@@ -1,6 +1,7 @@
 //! What is due, laid out as one walks: ready-to-eat before raw, one place after the other, one vessel one line.
 
 use super::cache::LotPlan;
+use super::cure::how_turned;
 use super::{Hours, Task, Urgency, in_order};
 use crate::agenda::TaskKind;
 use crate::catalogue::steps::{StepKind, StepTimer, TripPlace};
@@ -367,7 +368,11 @@ impl Rows {
         let asks = step.map_or(&[][..], |s| &s.asks);
         let words = step
             .filter(|_| kind == TaskKind::ByHand)
-            .map(|s| s.words.clone());
+            .map(|s| s.words.clone())
+            .or_else(|| {
+                let turned = piece.filter(|_| kind == TaskKind::Turn);
+                turned.and_then(how_turned).map(String::from)
+            });
         let minutes = kind.minutes();
         let timer_min = step
             .filter(|_| kind == TaskKind::ByHand)

@@ -15,6 +15,7 @@ use crate::ledger::LotId;
 use crate::ledger::state::{Piece, Stage};
 use crate::piece::{Checked, StopBy, Timer, TimerFor};
 use crate::timetable::House;
+use crate::units::show;
 use jiff::civil::Date;
 use jiff::{SignedDuration, Timestamp, ToSpan};
 
@@ -177,6 +178,20 @@ pub fn of_piece(
             Span::Days(day, day, day),
             Some(format!("{what} found bad")),
         );
+        return desk.found;
+    }
+    if let Some(frost) = piece.frost() {
+        // What lies frozen waits for nothing but its own day.
+        if let Some(by) = frost.thaw_by {
+            let takes = piece.thaws_in_days();
+            let due = later(by, -takes).max(home.settings.day(frost.from));
+            let because = format!(
+                "to be thawed by {by}: {} in the fridge",
+                show::days(takes as f64)
+            );
+            let span = Span::Days(due.min(by), due.min(by), by);
+            desk.add(TaskKind::Thaw, None, span, Some(because));
+        }
         return desk.found;
     }
     let raw = Span::Days(since, since, later(since, RAW_WAITS_DAYS));

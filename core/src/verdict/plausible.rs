@@ -57,7 +57,7 @@ impl OfPiece {
         let from = run.sittings.iter().find(|s| s.piece == piece.id);
         let from = from.map_or(run.begun, |s| s.from);
         Self {
-            thickness: piece.shape.thickness(),
+            thickness: piece.thickness_now(),
             start: start_before(piece, from),
             left: run.left(piece.id, book),
         }

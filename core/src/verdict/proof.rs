@@ -148,7 +148,7 @@ impl Judge<'_> {
     ) -> Option<Finding> {
         let from = heat.highest().or_else(|| self.out_of_heat(piece, heat))?;
         let meat = Meat {
-            thickness: piece.shape.thickness(),
+            thickness: piece.thickness_now(),
             wet: false,
         };
         let least = coldest_inside(from, hours * 60.0, meat);
@@ -219,7 +219,7 @@ impl Judge<'_> {
             return None;
         }
         let meat = Meat {
-            thickness: piece.shape.thickness(),
+            thickness: piece.thickness_now(),
             wet: heat.wet,
         };
         let spell = Spell {

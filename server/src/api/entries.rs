@@ -10,7 +10,7 @@ use actix_web::web::{Data, Json, Path};
 use actix_web::{HttpRequest, get, post};
 use jiff::{SignedDuration, Timestamp};
 use manifest_core::acts::{Pass, RenderContext, Validator};
-use manifest_core::caution::Finding;
+use manifest_core::caution::Questions;
 use manifest_core::form::Field;
 use manifest_core::house::House;
 use manifest_core::ledger::book::{Book, Change, LotBook, Refusal};
@@ -462,18 +462,22 @@ pub(crate) fn gate(
     now: jiff::Timestamp,
 ) -> Result<(), ApiError> {
     // What concerns all pieces of a vessel is asked once.
-    let mut asked: Vec<Finding> = Vec::new();
+    let mut asked = Questions::default();
+    let about = |change: &Change| match change {
+        Change::Add { act, .. } | Change::Replace { act, .. } => act.pieces(),
+        Change::Undo { .. } | Change::Redate { .. } => Vec::new(),
+    };
+    let all: BTreeSet<PieceId> = changes.iter().flat_map(about).collect();
     let mut stopped: Option<ApiError> = None;
     let mut look =
         |change: &mut Change, lot: &LotBook| match Validator::look(change, lot, keep, (book, home))
         {
             Pass::Written(_) => {}
             Pass::Asked(found) => {
+                let piece = about(change).first().copied().filter(|_| all.len() > 1);
+                let tag = piece.and_then(|id| Some(lot.state.pieces.get(&id)?.tag.as_str()));
                 for finding in found {
-                    match asked.iter_mut().find(|f| f.is_same_question(&finding)) {
-                        Some(first) => first.asks_also(finding),
-                        None => asked.push(finding),
-                    }
+                    asked.ask(finding, tag);
                 }
             }
             Pass::WantsReason(found) => {
@@ -486,7 +490,7 @@ pub(crate) fn gate(
     match stopped {
         Some(stopped) => Err(stopped),
         None if asked.is_empty() => Ok(()),
-        None => Err(ApiError::Question(asked)),
+        None => Err(ApiError::Question(asked.said())),
     }
 }
 

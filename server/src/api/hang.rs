@@ -632,7 +632,7 @@ async fn hang_sheet(app: Data<App>, after: Query<After>) -> Result<Json<HangShee
                 .collect();
             for hook in &views {
                 let now = matches!(hook.urgency, Some(Urgency::Due | Urgency::Overdue));
-                let thick = book.piece(hook.id).and_then(|(_, p)| p.shape.thickness());
+                let thick = book.piece(hook.id).and_then(|(_, p)| p.thickness_now());
                 let thick = thick.map_or(i64::MAX, |t| (t.inches() + 1e-9).floor() as i64);
                 due.extend(hook.due.filter(|_| now).map(|day| (thick, day, hook.id)));
             }

@@ -157,6 +157,7 @@ fn pantry(now: Timestamp) -> Pantry {
                 amount,
                 counted_at: now,
                 diameter_mm,
+                plain: (kind == Salt).then_some(true),
                 opened_on: (kind == Cure).then(|| date("2026-02-10")),
                 good_until: match name {
                     "cure #1" => Some(date("2027-06-30")),

@@ -93,8 +93,10 @@ pub struct CutProgress {
 pub struct ByproductMass {
     /// What.
     pub kind: Byproduct,
-    /// How much (g).
+    /// How much of it is left (g).
     pub mass_g: f64,
+    /// How much of it was used, given or thrown away (g).
+    pub used_g: f64,
 }
 
 /// So much of a loss.
@@ -272,10 +274,11 @@ pub fn view(book: &LotBook, own: &OwnShares, seen: Seen<'_>) -> Option<LotView> 
         byproducts: state
             .byproducts
             .iter()
-            .filter(|(_, m)| m.0 != 0)
+            .filter(|(kind, m)| m.0 != 0 || state.used_of(**kind).is_some())
             .map(|(kind, m)| ByproductMass {
                 kind: *kind,
                 mass_g: m.grams(),
+                used_g: state.used_of(*kind).grams(),
             })
             .collect(),
         losses: losses(state),

@@ -12,12 +12,14 @@ use jiff::civil::Date;
 use manifest_core::catalogue::builds::{DosingMethod, Eat};
 use manifest_core::catalogue::steps::{Step, StepKind, StepStation};
 use manifest_core::cure::methods::Waits;
+use manifest_core::dose::Closed;
 use manifest_core::dose::uptake::Uptake;
 use manifest_core::house::House;
 use manifest_core::ids::VesselId;
 use manifest_core::ledger::book::{Book, LotBook};
 use manifest_core::ledger::state::{Piece, Stage};
 use manifest_core::ledger::{EntryId, LotId, PieceId};
+use manifest_core::piece::Frost;
 use manifest_core::piece::printed::{How, Verdict};
 use manifest_core::place::PlaceId;
 use manifest_core::timetable::{self, Task};
@@ -66,6 +68,8 @@ pub struct PieceCard {
     pub green_g: f64,
     /// Weight of the meat now (g).
     pub mass_g: f64,
+    /// The freezer, where it lies in one now.
+    pub frozen: Option<FrozenView>,
     /// Greatest thickness (mm).
     pub thickness_mm: Option<f64>,
     /// The thickness as it was said, where somebody said it.
@@ -244,6 +248,26 @@ pub struct TurningsView {
     pub wanted: u32,
 }
 
+/// A piece that lies in the freezer.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct FrozenView {
+    /// Since then.
+    #[schema(value_type = String, format = DateTime)]
+    pub since: Timestamp,
+    /// The day by which it is to be thawed.
+    #[schema(value_type = Option<String>, format = Date)]
+    pub thaw_by: Option<jiff::civil::Date>,
+}
+
+impl FrozenView {
+    fn of(frost: &Frost) -> Self {
+        Self {
+            since: frost.from,
+            thaw_by: frost.thaw_by,
+        }
+    }
+}
+
 /// A vessel with what lies in it.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct VesselView {
@@ -261,6 +285,10 @@ pub struct VesselView {
     pub brine_g: f64,
     /// True when it was shared out by eye.
     pub by_eye: bool,
+    /// How it is closed, if that was said.
+    pub closed: Option<Closed>,
+    /// What turning it means, where that was said.
+    pub turning: Option<&'static str>,
 }
 
 /// A piece on its hook.
@@ -386,6 +414,7 @@ impl<'a> Seen<'a> {
             method: build.map(|b| b.method),
             green_g: piece.green.grams(),
             mass_g: piece.mass.grams(),
+            frozen: piece.frost().map(FrozenView::of),
             thickness_mm: piece.shape.thickness().map(|t| t.0),
             thickness_said: label(piece.shape.thickness.as_ref()),
             skin_on: piece.shape.skin_on,
@@ -502,6 +531,8 @@ impl<'a> Seen<'a> {
             layers: laid.layers,
             brine_g: lies.iter().map(|p| p.in_cure.grams()).sum(),
             by_eye: laid.by_eye,
+            closed: laid.closed,
+            turning: laid.closed.map(Closed::turning),
         })
     }
 

@@ -500,7 +500,9 @@ fn choices(book: &Book, piece: &Piece) -> Vec<ChoiceView> {
         let offered = steps
             .iter()
             .any(|step| check.is_offered(step, form, piece.shape.bone_in));
-        offered && !piece.checks.iter().any(|c| c.check == check.key)
+        let place = piece.place().filter(|_| check.of_place);
+        let said = place.is_some_and(|place| own::is_well(book, check, place));
+        offered && !said && !piece.checks.iter().any(|c| c.check == check.key)
     });
     let last = own::last_grades(book, &build.key);
     open.map(|check| ChoiceView {

@@ -1572,6 +1572,9 @@ export interface components {
         }) | (components["schemas"]["ByproductWeighedAsk"] & {
             /** @enum {string} */
             act: "byproduct_weighed";
+        }) | (components["schemas"]["ByproductUsedAsk"] & {
+            /** @enum {string} */
+            act: "byproduct_used";
         }) | (components["schemas"]["CuttingChosenAsk"] & {
             /** @enum {string} */
             act: "cutting_chosen";
@@ -1596,6 +1599,12 @@ export interface components {
         }) | (components["schemas"]["BreakdownClosedAsk"] & {
             /** @enum {string} */
             act: "breakdown_closed";
+        }) | (components["schemas"]["FrozenAsk"] & {
+            /** @enum {string} */
+            act: "frozen";
+        }) | (components["schemas"]["ThawedAsk"] & {
+            /** @enum {string} */
+            act: "thawed";
         }) | (components["schemas"]["AssignedAsk"] & {
             /** @enum {string} */
             act: "assigned";
@@ -2371,16 +2380,36 @@ export interface components {
          * @description What is cut away and kept.
          * @enum {string}
          */
-        Byproduct: "trim" | "fat" | "bone" | "skin" | "ends";
+        Byproduct: "trim" | "fat" | "bone" | "skin" | "ends" | "rendered";
         /** @description So much of a by-product or a loss. */
         ByproductMass: {
             /** @description What. */
             kind: components["schemas"]["Byproduct"];
             /**
              * Format: double
-             * @description How much (g).
+             * @description How much of it is left (g).
              */
             mass_g: number;
+            /**
+             * Format: double
+             * @description How much of it was used, given or thrown away (g).
+             */
+            used_g: number;
+        };
+        /** @description What was kept is used. */
+        ByproductUsedAsk: {
+            /** @description What it gave, as typed, where it was rendered. */
+            gave?: string | null;
+            /** @description What it is. */
+            kind: components["schemas"]["Byproduct"];
+            /** @description The lot it was kept of. */
+            lot: components["schemas"]["LotId"];
+            /** @description In words: who has it, what it went into. */
+            note?: string | null;
+            /** @description How much of it, as typed. */
+            reading: string;
+            /** @description What became of it. */
+            used: components["schemas"]["UsedFor"];
         };
         /** @description Trim, fat, bone or skin was weighed. */
         ByproductWeighedAsk: {
@@ -2394,6 +2423,8 @@ export interface components {
         };
         /** @description Cased and netted. */
         CasedAsk: {
+            /** @description What else was taken out of stock for it: a net, string. */
+            also?: components["schemas"]["TakenOutAsk"][];
             /** @description How much of that went back into its salt, as typed. */
             back?: string | null;
             /** @description The casing or net, by its name in the pantry. */
@@ -2445,6 +2476,8 @@ export interface components {
         Check: {
             /** @description The kinds of steps at which it is offered, whether or not a product asks for it. */
             at?: components["schemas"]["StepKind"][];
+            /** @description True where it is offered only for a piece with its bone. */
+            bone_in?: boolean;
             /** @description The grade that writes a step down as done, where one does: a tacky surface. */
             done_at?: string | null;
             form?: components["schemas"]["Form"] | null;
@@ -2454,6 +2487,8 @@ export interface components {
             key: string;
             /** @description As it is called. */
             name: string;
+            /** @description True for what is said of a place, once for all that lies or hangs there. */
+            of_place?: boolean;
             value?: components["schemas"]["CheckValue"] | null;
             /** @description What to do and look at. */
             words: string;
@@ -2559,6 +2594,11 @@ export interface components {
             /** @description With what. */
             note?: string | null;
         };
+        /**
+         * @description How a container is closed.
+         * @enum {string}
+         */
+        Closed: "sealed" | "sealed_with_air" | "open" | "held_down";
         /** @description Something that was put on it by weight. */
         CoatView: {
             /** @description What to name for the allergic. */
@@ -2580,8 +2620,9 @@ export interface components {
             jar?: components["schemas"]["Jar"] | null;
             /** @description What it is: corn meal, black pepper, lard. */
             name: string;
-            /** @description The piece. */
-            piece: components["schemas"]["PieceId"];
+            piece?: components["schemas"]["PieceId"] | null;
+            /** @description Several that got it together: what was weighed is shared out by what each weighs. */
+            pieces?: components["schemas"]["PieceId"][];
             /** @description How much of it went on, as typed. Give this, or `after`. */
             reading?: string | null;
         };
@@ -2589,7 +2630,7 @@ export interface components {
          * @description The stable word for a kind of finding; programs match on these.
          * @enum {string}
          */
-        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "thermometer_silent" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "test_pending" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "may_be_cure" | "not_cold_storage" | "line_contradicts" | "too_soon" | "odd_log" | "packs_too" | "odd_amount" | "odd_time" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heats_too_fast" | "cools_too_fast" | "probe_wrong" | "not_each_read" | "unit_unclear" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "too_few_readings" | "chamber_below_target" | "hotter_later" | "hard_rind" | "not_sour" | "air_too_warm" | "air_too_cold" | "air_too_dry" | "air_too_damp" | "close_enough" | "may_hang_on" | "loss_unknown" | "drip_tray" | "mould_beside" | "raw_beside" | "room_drying" | "open_in_fridge" | "bad_mould" | "casing_fit" | "casing_leaks" | "stall" | "chamber_off" | "wet_surface" | "over_load" | "lid_open" | "outdoors_only" | "still_aboard" | "carry_over_unusual" | "unlike_its_probe" | "warm_up_too_long" | "two_cures" | "pickup_assumed" | "pump_unusual" | "hour_came_twice" | "accelerator_over_cap" | "accelerator_purity" | "accelerator_missing" | "accelerator_with_nitrite" | "deadline" | "left_cure_late" | "middle_lags" | "pump_not_weighed" | "sites_too_far" | "reactive_vessel" | "no_lid" | "lie_on_each_other" | "brine_not_cold" | "brine_not_clear" | "floats" | "poured_by_eye" | "salt_not_promised" | "not_buried" | "scale_off" | "box_lost_little" | "kept_raw" | "casing_water" | "more_than_kept" | "fat_side" | "fresh_in_raw" | "binder_rest" | "sliced_warm" | "old_skin" | "fat_far" | "not_ground" | "potassium_nitrate" | "pure_nitrite" | "cure_not_weighed";
+        Code: "nitrite_over_limit" | "nitrate_over_limit" | "nitrate_in_fried" | "nitrate_not_needed" | "over_home_cap" | "nitrite_refused" | "nitrite_below_floor" | "colour_only" | "no_nitrite" | "scale_cannot_weigh" | "band_too_wide" | "too_thick_for_rule" | "too_cold" | "too_warm" | "thermometer_silent" | "gained" | "past_target" | "uneven_thickness" | "thickness_missing" | "unaccounted" | "looks_mistyped" | "species_caution" | "needs_drying_place" | "under_safe_heat" | "cook_before_eating" | "open_hold" | "test_pending" | "tool_missing" | "over_scale" | "vessel_too_small" | "too_many_pieces" | "stock_short" | "by_spoon" | "unsuitable" | "meat_unknown" | "salt_low" | "salt_high" | "cure_as_spice" | "may_be_cure" | "not_cold_storage" | "line_contradicts" | "too_soon" | "odd_log" | "packs_too" | "odd_amount" | "odd_time" | "left_cure_early" | "no_nitrite_hazard" | "loss_target" | "tare_missing" | "lost_too_little" | "loses_too_fast" | "warmer_than_chamber" | "heats_too_fast" | "cools_too_fast" | "probe_wrong" | "not_each_read" | "unit_unclear" | "heat_not_recorded" | "cooled_too_slowly" | "not_eaten" | "no_forecast" | "too_few_readings" | "chamber_below_target" | "hotter_later" | "hard_rind" | "not_sour" | "air_too_warm" | "air_too_cold" | "air_too_dry" | "air_too_damp" | "close_enough" | "may_hang_on" | "loss_unknown" | "drip_tray" | "mould_beside" | "raw_beside" | "room_drying" | "open_in_fridge" | "bad_mould" | "casing_fit" | "casing_leaks" | "stall" | "chamber_off" | "wet_surface" | "over_load" | "lid_open" | "outdoors_only" | "still_aboard" | "carry_over_unusual" | "unlike_its_probe" | "warm_up_too_long" | "two_cures" | "pickup_assumed" | "pump_unusual" | "hour_came_twice" | "accelerator_over_cap" | "accelerator_purity" | "accelerator_missing" | "accelerator_with_nitrite" | "deadline" | "left_cure_late" | "middle_lags" | "pump_not_weighed" | "sites_too_far" | "reactive_vessel" | "no_lid" | "lie_on_each_other" | "brine_not_cold" | "brine_not_clear" | "floats" | "poured_by_eye" | "salt_not_promised" | "not_buried" | "scale_off" | "box_lost_little" | "kept_raw" | "casing_water" | "more_than_kept" | "fat_side" | "fresh_in_raw" | "binder_rest" | "thin_flap" | "salt_not_plain" | "roll_unmeasured" | "sliced_warm" | "old_skin" | "fat_far" | "not_ground" | "potassium_nitrate" | "pure_nitrite" | "cure_not_weighed";
         /** @description Which column of a log is what, counted from zero. */
         Columns: {
             /** @description The date, or date and time in one. */
@@ -2678,6 +2719,18 @@ export interface components {
         };
         /** @description A whole number as it was sent: a number, or what somebody typed. */
         Count: number | string;
+        /** @description An amount that is counted: so many on a kilogram of meat. */
+        Counted: {
+            /** @description What one weighs at least, and at most (g). */
+            each_g: number[];
+            /**
+             * Format: double
+             * @description How many on a kilogram of meat.
+             */
+            per_kg: number;
+            /** @description True where it is taken by the pinch. */
+            pinch?: boolean;
+        };
         /** @description How many pieces lie at each station. */
         Counts: {
             /** @description Without a product. */
@@ -3185,6 +3238,17 @@ export interface components {
             piece: components["schemas"]["PieceId"];
             /** @description Why. */
             reason: string;
+        };
+        /** @description The inside of a dish, as typed, and the salt that goes into it. */
+        DishAsk: {
+            /** @description How high the salt is to stand in it. */
+            height: string;
+            /** @description Its length inside, such as `30 cm`. */
+            length: string;
+            /** @description Which salt, by its word in the table of spoons: a litre of each weighs its own. Fine salt when left out. */
+            salt_kind?: string | null;
+            /** @description Its width inside. */
+            width: string;
         };
         /**
          * @description What writes a step down as done.
@@ -4151,6 +4215,18 @@ export interface components {
              */
             surface_fraction?: number | null;
         };
+        /** @description Laid in the freezer. */
+        FrozenAsk: {
+            piece?: components["schemas"]["PieceId"] | null;
+            /** @description Several at once. */
+            pieces?: components["schemas"]["PieceId"][];
+            place?: components["schemas"]["Count"] | null;
+            /**
+             * Format: date
+             * @description The day by which it is to be thawed.
+             */
+            thaw_by?: string | null;
+        };
         /** @description Stock bought ahead, or frozen for later. */
         FrozenStock: {
             /**
@@ -4161,6 +4237,19 @@ export interface components {
             /**
              * Format: date
              * @description The day by which it should be thawed and used.
+             */
+            thaw_by?: string | null;
+        };
+        /** @description A piece that lies in the freezer. */
+        FrozenView: {
+            /**
+             * Format: date-time
+             * @description Since then.
+             */
+            since: string;
+            /**
+             * Format: date
+             * @description The day by which it is to be thawed.
              */
             thaw_by?: string | null;
         };
@@ -4894,8 +4983,9 @@ export interface components {
             loss_fraction?: components["schemas"]["Amount"] | null;
             /** @description What that is made of. */
             parts?: components["schemas"]["TarePartAsk"][];
-            /** @description The piece. */
-            piece: components["schemas"]["PieceId"];
+            piece?: components["schemas"]["PieceId"] | null;
+            /** @description Several that were weighed together, with all that hangs there: weight and tare are shared out by what each weighs. */
+            pieces?: components["schemas"]["PieceId"][];
             place?: components["schemas"]["Count"] | null;
             /** @description Its weight with everything that hangs there, as typed. */
             reading: string;
@@ -5474,7 +5564,7 @@ export interface components {
          * @description Where mass goes that nobody keeps.
          * @enum {string}
          */
-        Loss: "dressing" | "cutting" | "drip" | "spent_brine" | "smoke" | "cooking" | "evaporation" | "machine" | "slicing" | "waste" | "unaccounted";
+        Loss: "dressing" | "cutting" | "drip" | "spent_brine" | "smoke" | "cooking" | "evaporation" | "machine" | "slicing" | "used" | "waste" | "unaccounted";
         /** @description So much of a loss. */
         LossMass: {
             /** @description What. */
@@ -5984,6 +6074,11 @@ export interface components {
         OwnAddition: {
             amount?: components["schemas"]["Amount"] | null;
             jar?: components["schemas"]["Jar"] | null;
+            /**
+             * @description True for what goes on last: it is weighed for each piece, and is not in the bowl that is shared out. As the product says
+             *     when left out.
+             */
+            last?: boolean | null;
             /** @description What it is called; one of the build's is changed by its own name. */
             name: string;
             purity?: components["schemas"]["Amount"] | null;
@@ -6169,13 +6264,16 @@ export interface components {
             /** @description Ends and crumbs kept, as typed. */
             ends?: string | null;
             /** @description True when nothing of the piece is left to pack. */
-            finished: boolean;
+            finished?: boolean;
             /** @description The packs. */
             packs: components["schemas"]["PackAsk"][];
-            /** @description The piece. */
-            piece: components["schemas"]["PieceId"];
+            piece?: components["schemas"]["PieceId"] | null;
+            /** @description Several that are packed together: a pack is of the piece that holds it; one that none holds alone gets a label for each. */
+            pieces?: components["schemas"]["PieceId"][];
             /** @description Why, where it goes past a stop. */
             reason?: string | null;
+            /** @description What became of the rest, in a word, where it is not packed: tasted, given away. Nothing is left then. */
+            rest?: string | null;
         };
         /** @description Everything that is kept. */
         PantryAsk: {
@@ -6243,6 +6341,7 @@ export interface components {
             eat: components["schemas"]["Eat"];
             /** @description Whether fat covers one side. */
             fat_cap: boolean;
+            frozen?: components["schemas"]["FrozenView"] | null;
             /**
              * Format: double
              * @description Green weight (g).
@@ -8213,11 +8312,14 @@ export interface components {
         };
         /** @description Sugar, a spice or a sauce, by the kilogram of meat. */
         Seasoning: {
+            counted?: components["schemas"]["Counted"] | null;
             /**
              * Format: double
              * @description Grams per kilogram of meat.
              */
             g_per_kg: number;
+            /** @description True for what goes on last, and is not in the bowl that is shared out. */
+            last?: boolean;
             /** @description What it is called. */
             name: string;
             /**
@@ -8486,6 +8588,8 @@ export interface components {
             apart?: boolean;
             /** @description About how many level spoons that is, where somebody weighed one. */
             by_spoon?: string | null;
+            /** @description How many that is, where it is counted and not weighed: “40 pieces, 1.2 to 2.4 g”. */
+            counted?: string | null;
             /**
              * Format: double
              * @description Unrounded (g).
@@ -8727,8 +8831,9 @@ export interface components {
             iced?: boolean;
             /** @description For how long (min). */
             minutes: components["schemas"]["Count"];
-            /** @description The piece. */
-            piece: components["schemas"]["PieceId"];
+            piece?: components["schemas"]["PieceId"] | null;
+            /** @description Several in one water. */
+            pieces?: components["schemas"]["PieceId"][];
         };
         /** @description A species of the catalogue. */
         Species: {
@@ -8977,6 +9082,8 @@ export interface components {
             piece: components["schemas"]["PieceId"];
             /** @description The step, by its name in the piece's build. */
             step: string;
+            /** @description How thick it is now, as typed, where it was rolled. */
+            thickness?: string | null;
         };
         /**
          * @description A kind of step.
@@ -9068,6 +9175,8 @@ export interface components {
              * @description When it was opened.
              */
             opened_on?: string | null;
+            /** @description Of salt: whether it is plain, without iodine or anything against caking; as it was said before when left out. */
+            plain?: boolean | null;
             /** @description Price of a kilogram, a metre or a piece, as typed: `24.00`. */
             price?: string | null;
         };
@@ -9107,6 +9216,8 @@ export interface components {
              * @description When it was opened.
              */
             opened_on?: string | null;
+            /** @description Of salt: whether it is plain, without iodine or anything against caking. Nobody looked when left out. */
+            plain?: boolean | null;
             /**
              * Format: int64
              * @description Price of a kilogram, a metre or a piece, in hundredths.
@@ -9372,6 +9483,13 @@ export interface components {
             /** @description Its weight with everything that hangs there, as typed; left out, its loss is unknown: only where days or feel decide. */
             reading?: string | null;
         };
+        /** @description Something that is kept by the metre, taken out of stock. */
+        TakenOutAsk: {
+            /** @description Its name in the pantry. */
+            name: string;
+            /** @description How much of it, as typed: `1.5 m`. */
+            taken: string;
+        };
         /**
          * @description What is typed to settle an assumption.
          * @enum {string}
@@ -9453,7 +9571,7 @@ export interface components {
          * @description What is to be done.
          * @enum {string}
          */
-        TaskKind: "discard" | "assign" | "dose" | "pump" | "turn" | "out_of_cure" | "by_hand" | "smoke" | "cook" | "hang" | "weigh_in" | "take_down" | "pack";
+        TaskKind: "discard" | "assign" | "thaw" | "dose" | "pump" | "turn" | "out_of_cure" | "by_hand" | "smoke" | "cook" | "hang" | "weigh_in" | "take_down" | "pack";
         /** @description The step of its product that a task does. */
         TaskStep: {
             /** @description Its name within the product. */
@@ -9469,6 +9587,13 @@ export interface components {
             piece: components["schemas"]["PieceCard"];
             /** @description What is to do. */
             task: components["schemas"]["Task"];
+        };
+        /** @description Taken out to thaw. */
+        ThawedAsk: {
+            piece?: components["schemas"]["PieceId"] | null;
+            /** @description Several at once. */
+            pieces?: components["schemas"]["PieceId"][];
+            place?: components["schemas"]["Count"] | null;
         };
         /**
          * @description Light, dark, or as the device says.
@@ -9866,6 +9991,11 @@ export interface components {
          */
         Urgency: "overdue" | "due" | "coming";
         /**
+         * @description What became of something that was kept beside the pieces.
+         * @enum {string}
+         */
+        UsedFor: "rendered" | "cooked" | "given_away" | "thrown_away";
+        /**
          * @description The word.
          * @enum {string}
          */
@@ -9887,6 +10017,8 @@ export interface components {
         };
         /** @description Pieces that are put into one vessel, as a request spells it. */
         VesselAsk: {
+            closed?: components["schemas"]["Closed"] | null;
+            inside?: components["schemas"]["DishAsk"] | null;
             layers?: components["schemas"]["Amount"] | null;
             /** @description What it is called, such as “white bucket”. */
             name?: string | null;
@@ -9944,6 +10076,7 @@ export interface components {
             brine_g: number;
             /** @description True when it was shared out by eye. */
             by_eye: boolean;
+            closed?: components["schemas"]["Closed"] | null;
             /** @description Its number. */
             id: components["schemas"]["VesselId"];
             /**
@@ -9955,6 +10088,8 @@ export interface components {
             name?: string | null;
             /** @description The others that lie in it now. */
             pieces: components["schemas"]["PieceId"][];
+            /** @description What turning it means, where that was said. */
+            turning?: string | null;
             /** @description Their tags. */
             with: string[];
         };

@@ -10,6 +10,7 @@ export const taskStation = {
   discard: '/tally',
   by_hand: '/cure',
   assign: '/assign',
+  thaw: '/cold',
   dose: '/cure',
   pump: '/cure',
   turn: '/cure',

@@ -402,7 +402,11 @@ fn grinds(build: &Build, species: &Species, kind: Byproduct) -> bool {
         // Only fat that people grind: of animals whose back fat or belly the build takes.
         let right = match kind {
             Byproduct::Fat => cut.key == "back_fat",
-            Byproduct::Trim | Byproduct::Bone | Byproduct::Skin | Byproduct::Ends => true,
+            Byproduct::Trim
+            | Byproduct::Bone
+            | Byproduct::Skin
+            | Byproduct::Ends
+            | Byproduct::Rendered => true,
         };
         right && build.suit(species, &cut.key).is_some_and(|s| s.score > 0)
     })

@@ -115,6 +115,7 @@ pub(super) fn lay_in(
             exact_g: l.exact_g * part,
             shown_g: l.shown_g * part,
             made_of: format!("{} of the brine", share(Fraction(part))),
+            counted: None,
             ..l.clone()
         });
         let part = setting.piece(piece, own.collect(), nitrite, nitrate_ppm, Vec::new())?;

@@ -5,7 +5,7 @@ use super::{DoseField, DoseUnit, Dosing, Vessel, Waits};
 use crate::catalogue::cures::Role;
 use crate::catalogue::dosing::{BuildDose, DosingMethod, Spooned};
 use crate::caution::{Code, FieldError, Finding, Severity};
-use crate::cure::sheet::{Setting, Sheet, SheetLine, Table, weighed};
+use crate::cure::sheet::{Group, Setting, Sheet, SheetLine, Table, weighed};
 use crate::cure::time::Method;
 use crate::dose::Contents;
 use crate::dose::limits::{Form, Law};
@@ -112,20 +112,31 @@ fn weigh(setting: &Setting<'_>, table: &Table<'_>) -> Result<Sheet, Vec<FieldErr
         Role::CuringSalt
     };
     let mut sheet = setting.empty(false);
+    let mut found = Vec::new();
     for group in &table.groups {
-        let all = Grams(to_division(group.meat.0 * ratio, 10.0).max(10.0));
+        let dish = group.laid.as_ref().and_then(|l| l.dish.as_ref());
+        let (all, made_of) = match dish {
+            Some(dish) => {
+                let pieces: Vec<_> = group.pieces.iter().map(|i| &table.pieces[*i]).collect();
+                let units = setting.home.units;
+                let filled = dish
+                    .filled(group.meat, &pieces, units, setting.catalogue)
+                    .map_err(|e| vec![e])?;
+                found.extend(filled.finding);
+                (filled.salt, filled.made_of)
+            }
+            None => (
+                Grams(to_division(group.meat.0 * ratio, 10.0).max(10.0)),
+                format!("{} × {}", setting.say(group.meat), trim(ratio, 2)),
+            ),
+        };
         for i in &group.pieces {
             let piece = &table.pieces[*i];
             let part = piece.meat / group.meat;
             let line = SheetLine {
                 exact_g: all.0 * part,
                 shown_g: all.0 * part,
-                ..setting.line(
-                    role,
-                    salt,
-                    all,
-                    format!("{} × {}", setting.say(group.meat), trim(ratio, 2)),
-                )
+                ..setting.line(role, salt, all, made_of.clone())
             };
             let mut lines = vec![line];
             lines.extend(setting.seasonings_for(piece.meat));
@@ -151,11 +162,14 @@ fn weigh(setting: &Setting<'_>, table: &Table<'_>) -> Result<Sheet, Vec<FieldErr
         crate::cure::sheet::add_up(&mut sheet.lines, &part.lines);
     }
     sheet.total_g = sheet.lines.iter().map(|l| l.shown_g).sum();
+    let by_ratio = |g: &Group| g.laid.as_ref().is_none_or(|l| l.dish.is_none());
+    let ratio = Some(ratio).filter(|_| table.groups.iter().any(by_ratio));
     sheet.findings = findings(ratio);
+    sheet.findings.extend(found);
     Ok(sheet)
 }
 
-fn findings(ratio: f64) -> Vec<Finding> {
+fn findings(ratio: Option<f64>) -> Vec<Finding> {
     let mut found = vec![
         Finding::new(
             Code::SaltNotPromised,
@@ -164,7 +178,7 @@ fn findings(ratio: f64) -> Vec<Finding> {
         )
         .remedy("Weigh it before and after: 5 % lost in the box says that the salt went in."),
     ];
-    if ratio < LEAST_RATIO - 1e-9 {
+    if let Some(ratio) = ratio.filter(|r| *r < LEAST_RATIO - 1e-9) {
         found.push(
             Finding::new(
                 Code::NotBuried,

@@ -69,6 +69,7 @@ pub fn doses(
                     .collect(),
                 layers: ask.laid.get(n).map_or(1, |l| l.layers),
                 by_eye: held.by_eye,
+                closed: ask.laid.get(n).and_then(|l| l.closed),
             }
         });
         let got = Contents::of(

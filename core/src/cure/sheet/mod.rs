@@ -1,5 +1,6 @@
 //! The weigh-out sheet: for pieces of one product the numbers to hit on the scale, and the days.
 
+mod dish;
 mod facts;
 mod own;
 mod precision;
@@ -26,6 +27,7 @@ use crate::household::{Household, ScaleCheck};
 use crate::ids::PieceId;
 use crate::shape::Shape;
 use crate::units::{Band, Fraction, Grams, read};
+pub use dish::{Dish, DishAsk};
 pub use facts::{Started, doses};
 pub use own::{Jar, OwnAddition, OwnDose};
 pub use precision::Sureness;
@@ -76,6 +78,9 @@ pub struct SheetLine {
     /// About how many level spoons that is, where somebody weighed one.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub by_spoon: Option<String>,
+    /// How many that is, where it is counted and not weighed: “40 pieces, 1.2 to 2.4 g”.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub counted: Option<String>,
     /// True where it is not in the bowl that is shared out: it is weighed for each piece, and goes on last.
     #[serde(skip_serializing_if = "std::ops::Not::not")]
     pub apart: bool,
@@ -518,6 +523,7 @@ pub(crate) fn add_up(total: &mut Vec<SheetLine>, lines: &[SheetLine]) {
             Some(t) => {
                 t.exact_g += line.exact_g;
                 t.shown_g += line.shown_g;
+                t.counted = None;
                 t.made_of = "all pieces together".into();
             }
             None => total.push(line.clone()),

@@ -1,8 +1,8 @@
 //! What is different from the build's dose this time, as it was typed.
 
-use crate::catalogue::Catalogue;
 use crate::catalogue::cures::{CureAsk, Role};
 use crate::catalogue::dosing::{BuildDose, DoseField, DoseUnit, Seasoning, Spooned};
+use crate::catalogue::{Catalogue, Counted};
 use crate::caution::{Code, FieldError, Finding, Severity};
 use crate::cure::spoons::weigh;
 use crate::dose::OwnSaid;
@@ -79,7 +79,7 @@ impl Jar {
 pub struct OwnAddition {
     /// What it is called; one of the build's is changed by its own name.
     pub name: String,
-    /// So much on a kilogram of meat, as typed or in g/kg; none leaves it out.
+    /// So much on a kilogram of meat, as typed or in g/kg, or a count: `40 peppercorns`, `a pinch`; none leaves it out.
     #[serde(default)]
     pub amount: Option<Amount>,
     /// The salt in it, for sauces and pastes: from 0 to 1, or as typed.
@@ -91,6 +91,10 @@ pub struct OwnAddition {
     /// Its jar, where it went on by look: in the place of an amount.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub jar: Option<Jar>,
+    /// True for what goes on last: it is weighed for each piece, and is not in the bowl that is shared out. As the product says
+    /// when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub last: Option<bool>,
 }
 
 /// The dose of a build as it is to be this time.
@@ -345,7 +349,22 @@ fn add(
         ));
     }
     let spooned = InSpoon { name, catalogue };
+    let mut counted = None;
+    let said = match amount {
+        Some(Amount::Text(text)) if role != Role::Accelerator => {
+            Counted::read(text, name, reads.meat, catalogue)
+        }
+        Some(_) | None => None,
+    };
     let (g_per_kg, finding, typed) = match (amount, &addition.jar) {
+        (Some(amount), _) if said.is_some() => {
+            let count = said
+                .transpose()
+                .map_err(|message| FieldError::new(at("amount"), message))?;
+            let rate = count.as_ref().map_or(0.0, Counted::g_per_kg);
+            counted = count;
+            (rate, None, label(amount, rate, DoseUnit::Rate, units))
+        }
         (Some(amount), _) => {
             let (rate, finding) = read_number(amount, DoseUnit::Rate, units, &spooned)
                 .map_err(|message| FieldError::new(at("amount"), message))?;
@@ -377,6 +396,8 @@ fn add(
             list[known].g_per_kg = g_per_kg;
             list[known].salt_fraction = salt_fraction.or(list[known].salt_fraction);
             list[known].purity = purity.or(list[known].purity);
+            list[known].counted = counted;
+            list[known].last = addition.last.unwrap_or(list[known].last);
         }
         None => list.push(Seasoning {
             name: name.into(),
@@ -386,6 +407,8 @@ fn add(
                 .or_else(|| catalogue.brings(name).map(|b| b.salt).filter(|s| *s > 0.0)),
             role: None,
             purity,
+            counted,
+            last: addition.last.unwrap_or(false),
         }),
     }
     Ok(())

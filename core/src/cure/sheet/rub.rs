@@ -123,6 +123,7 @@ impl Rub<'_> {
                             exact_g: l.exact_g * part,
                             shown_g: l.shown_g * part,
                             made_of: format!("{} % of its vessel", trim(part * 100.0, 1)),
+                            counted: None,
                             ..l.clone()
                         }
                     }
@@ -179,7 +180,7 @@ impl Rub<'_> {
         let (apart, bowl): (Vec<SheetLine>, Vec<SheetLine>) = self
             .lines(meat, (got.cure_g, got.salt_g), &hit, &got.additions)
             .into_iter()
-            .partition(|l| l.role.goes_on_apart());
+            .partition(|l| l.apart);
         sheet.total_g = bowl.iter().map(|l| l.shown_g).sum();
         sheet.findings = got.findings;
         let scales = setting.cure_scales();
@@ -209,12 +210,12 @@ impl Rub<'_> {
                     exact_g: l.exact_g * exact,
                     shown_g: l.shown_g * shown,
                     made_of: format!("{} % of the mix", trim(exact * 100.0, 1)),
+                    counted: None,
                     ..l.clone()
                 });
                 let own = setting.seasonings_for(piece.meat).into_iter();
                 let own: Vec<SheetLine> = own
                     .filter(|l| apart.iter().any(|a| a.name == l.name))
-                    .map(|l| SheetLine { apart: true, ..l })
                     .collect();
                 add_up(&mut weighed_apart, &own);
                 let lines = of_bowl.chain(own).collect();

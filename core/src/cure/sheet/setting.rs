@@ -18,6 +18,9 @@ use crate::household::{Household, Scales};
 use crate::units::show::{length, mass, trim};
 use crate::units::{Band, GPerKg, Grams, Millimetres, show, to_division};
 
+/// What is counted is known to this, whatever the scale (g).
+const COUNTED_TO_G: f64 = 0.01;
+
 /// What a household uses for one sheet.
 pub struct Setting<'a> {
     /// The product.
@@ -151,6 +154,7 @@ impl Setting<'_> {
             shown_g: to_division(exact.0, self.home.scales.fine_division_g),
             made_of,
             by_spoon: by_spoon(role, name, exact, self.catalogue),
+            counted: None,
             apart: false,
         }
     }
@@ -237,6 +241,7 @@ impl Setting<'_> {
         meat: Grams,
         weighed: impl Iterator<Item = Grams>,
     ) -> Vec<SheetLine> {
+        let in_brine = self.build.method.in_brine();
         let all = weighed.zip(&self.dose.additions);
         all.map(|(exact, seasoning)| {
             let role = seasoning
@@ -246,7 +251,13 @@ impl Setting<'_> {
             let line = self.line(role, &seasoning.name, exact, made_of);
             SheetLine {
                 salt_fraction: seasoning.salt_fraction,
-                shown_g: self.within_cap(&line, meat),
+                counted: seasoning.counted.as_ref().map(|c| c.said(meat)),
+                apart: !in_brine && (role.goes_on_apart() || seasoning.last),
+                // What is counted is not put on a scale: it is about what it is.
+                shown_g: match seasoning.counted {
+                    Some(_) => to_division(line.exact_g, COUNTED_TO_G),
+                    None => self.within_cap(&line, meat),
+                },
                 ..line
             }
         })

@@ -1,7 +1,10 @@
 //! How the pieces of a sheet lie together: each vessel holds one dose, checked on what lies in it.
 
+use super::dish::{Dish, DishAsk};
 use super::{PieceSheet, Sheet, SheetLine, SheetPiece};
 use crate::caution::FieldError;
+use crate::cure::no_nitrite::is_sealed;
+use crate::dose::Closed;
 use crate::ids::PieceId;
 use crate::place::PlaceId;
 use crate::units::{Amount, Band, Grams, Milligrams, Units, read, to_division};
@@ -30,6 +33,12 @@ pub struct VesselAsk {
     /// How many layers lie in it.
     #[serde(default)]
     pub layers: Option<Amount>,
+    /// How it is closed.
+    #[serde(default)]
+    pub closed: Option<Closed>,
+    /// Its inside, where meat is buried in salt: so much salt as fills it.
+    #[serde(default)]
+    pub inside: Option<DishAsk>,
 }
 
 /// Pieces that lie in one vessel.
@@ -45,6 +54,22 @@ pub struct Laid {
     pub layers: u32,
     /// What it got by eye.
     pub poured: Option<Poured>,
+    /// How it is closed.
+    pub closed: Option<Closed>,
+    /// The dish that salt fills, where it was measured.
+    pub dish: Option<Dish>,
+}
+
+impl Laid {
+    /// What it is called, where no air comes in: as it was said to be closed, else by its name.
+    #[must_use]
+    pub fn without_air(&self) -> Option<&str> {
+        let name = self.name.as_deref();
+        match self.closed {
+            Some(closed) => closed.is_sealed().then(|| name.unwrap_or("sealed")),
+            None => name.filter(|name| is_sealed(name)),
+        }
+    }
 }
 
 /// What a vessel got by eye.
@@ -113,12 +138,19 @@ impl VesselAsk {
                 "Name the place by its number on your list.",
             ));
         }
+        let inside = self.inside.as_ref();
+        let dish = inside
+            .map(|d| d.read(&field("inside"), units))
+            .transpose()?;
+        let dish = dish.flatten();
         Ok(Laid {
             pieces: self.pieces.clone(),
             name: filled(&self.name),
             place: place.map(|p| p as PlaceId),
             layers: layers as u32,
             poured,
+            closed: self.closed,
+            dish,
         })
     }
 }

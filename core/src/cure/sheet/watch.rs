@@ -2,7 +2,7 @@
 //! will really show, salt, and what to do where a scale is too coarse.
 
 use super::vessels::weighed;
-use super::{OwnDose, PieceSheet, Setting, Sheet, SheetLine, SheetPiece, Table};
+use super::{Laid, OwnDose, PieceSheet, Setting, Sheet, SheetLine, SheetPiece, Table};
 use crate::catalogue::ACCELERATOR_MARGIN;
 use crate::catalogue::builds::Build;
 use crate::catalogue::cures::{CureChoice, Role};
@@ -10,7 +10,7 @@ use crate::catalogue::dosing::{BuildDose, DosingMethod, Seasoning};
 use crate::catalogue::rules::RuleSet;
 use crate::caution::{Code, FieldError, Finding, Severity};
 use crate::cure::no_nitrite::planned;
-use crate::cure::unusual::unusual;
+use crate::cure::unusual::{thin_flap, unusual};
 use crate::dose::Contents;
 use crate::dose::limits::{Class, DRAWN, HUNG_SALT, LEAST_SALT, Law, floor_finding};
 use crate::units::show::{self, content, decimals, mass, rate, trim};
@@ -152,6 +152,18 @@ pub(super) fn judge(sheet: &mut Sheet, setting: &Setting<'_>, table: &Table<'_>)
     let together = (sheet.mixed || sheet.in_brine)
         && !table.by_eye()
         && pieces.iter().all(|p| p.made.is_none());
+    for (i, piece) in pieces.iter().enumerate() {
+        let build = &setting.build_of(piece).key;
+        let others = pieces
+            .iter()
+            .filter(|p| p.id != piece.id && setting.build_of(p).key == *build);
+        let own = (piece.tag.as_str(), piece.shape.thickness());
+        let thick = others.filter_map(|p| p.shape.thickness());
+        let flap = thin_flap(own, thick, setting.home.units);
+        if let Some(part) = sheet.pieces.get_mut(i) {
+            part.findings.extend(flap);
+        }
+    }
     // What is said of several is said of the one that has most.
     let mut all: Vec<(Finding, f64)> = Vec::new();
     for (i, piece) in pieces.iter().enumerate() {
@@ -171,7 +183,8 @@ pub(super) fn judge(sheet: &mut Sheet, setting: &Setting<'_>, table: &Table<'_>)
         let boxed = sheet.method.is_buried();
         let holds_no_nitrite = setting.cure.made_of.nitrite <= 0.0 || boxed;
         let laid = table.groups.iter().find(|g| g.pieces.contains(&i));
-        let container = laid.and_then(|g| g.laid.as_ref()?.name.as_deref());
+        let laid = laid.and_then(|g| g.laid.as_ref());
+        let container = laid.and_then(Laid::without_air);
         if holds_no_nitrite {
             found.extend(planned(setting.build_of(piece), part.days, container));
         }

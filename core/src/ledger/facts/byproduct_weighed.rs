@@ -35,6 +35,12 @@ impl Fact for ByproductWeighed {
 
     fn post(&self, state: &State, units: Units) -> Posted {
         positive(&self.reading, "reading", units)?;
+        if !Byproduct::COMES_OFF.contains(&self.kind) {
+            return err(
+                "kind",
+                "Rendered fat comes out of fat or skin: weigh that aside, then save that it was rendered.".into(),
+            );
+        }
         let to = Account::Byproduct(self.kind);
         let Some(id) = self.piece else {
             enough_left(&self.reading, state, units)?;

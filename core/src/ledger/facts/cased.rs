@@ -6,7 +6,7 @@ use crate::catalogue::steps::StepKind;
 use crate::ids::PieceId;
 use crate::ledger::Entry;
 use crate::ledger::facts::{Fact, Family};
-use crate::ledger::post::{Posted, alive, err, not_now};
+use crate::ledger::post::{Posted, at_hand, err, not_now};
 use crate::ledger::state::{Stage, State};
 use crate::piece;
 use crate::units::{Milligrams, Millimetres, Reading, Typed, Units};
@@ -43,6 +43,18 @@ pub struct Cased {
     /// What it weighs as it goes on, wet.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub reading: Option<Reading>,
+    /// What else was taken out of stock for it: a net, string.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub also: Vec<TakenOut>,
+}
+
+/// Something that is kept by the metre, taken out of stock.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct TakenOut {
+    /// Its name in the pantry.
+    pub name: String,
+    /// How much of it.
+    pub taken: Typed<Millimetres>,
 }
 
 impl Fact for Cased {
@@ -55,7 +67,7 @@ impl Fact for Cased {
     }
 
     fn post(&self, state: &State, _: Units) -> Posted {
-        let found = alive(state, self.piece)?;
+        let found = at_hand(state, self.piece)?;
         // A sausage is filled before it sours, while its cure counts on.
         let filled = found.stage() == Stage::InCure && found.build().is_some_and(Build::is_ground);
         let ready = filled || matches!(found.stage(), Stage::Hang | Stage::Smoke | Stage::Pack);
@@ -80,6 +92,14 @@ impl Fact for Cased {
                 return err(
                     field,
                     "Type a length above zero, such as 2.5 m or 46 mm.".into(),
+                );
+            }
+        }
+        for (i, also) in self.also.iter().enumerate() {
+            if !(f64::MIN_POSITIVE..=100_000.0).contains(&also.taken.value.0) {
+                return err(
+                    &format!("also[{i}].taken"),
+                    "Type a length above zero, such as 2.5 m.".into(),
                 );
             }
         }

@@ -6,6 +6,7 @@
 pub mod assigned;
 pub mod breakdown_closed;
 pub mod byproduct_given;
+pub mod byproduct_used;
 pub mod byproduct_weighed;
 pub mod cased;
 pub mod checked;
@@ -18,6 +19,7 @@ pub mod discarded;
 pub mod dosed;
 pub mod evened_out;
 pub mod freezer_read;
+pub mod frozen;
 pub mod ground;
 pub mod hold_answered;
 pub mod hung;
@@ -124,6 +126,7 @@ macro_rules! for_each_act {
             PieceWeighed(piece_weighed::PieceWeighed) = "piece_weighed", Beside, "A piece was weighed out of its lot.";
             ByproductWeighed(byproduct_weighed::ByproductWeighed) = "byproduct_weighed", Beside, "Trim, fat, bone or skin was weighed.";
             ByproductGiven(byproduct_given::ByproductGiven) = "byproduct_given", Beside, "Trim or fat was given to another lot.";
+            ByproductUsed(byproduct_used::ByproductUsed) = "byproduct_used", Beside, "What was kept was used, given or thrown away.";
             BreakdownClosed(breakdown_closed::BreakdownClosed) = "breakdown_closed", Beside, "Nothing more will be weighed out of the lot.";
             CuttingChosen(cutting_chosen::CuttingChosen) = "cutting_chosen", Beside, "A way of cutting was settled on.";
             FreezerRead(freezer_read::FreezerRead) = "freezer_read", Beside, "An inside temperature was read in the freezer.";
@@ -132,6 +135,8 @@ macro_rules! for_each_act {
             Worked(worked::Worked) = "worked", GoesOn, "A piece was worked on and is still one.";
             Joined(joined::Joined) = "joined", Beside, "Pieces became one.";
             Ground(ground::Ground) = "ground", Beside, "Meat was ground or diced into one block.";
+            Frozen(frozen::Frozen) = "frozen", Beside, "A piece was laid in the freezer.";
+            Thawed(frozen::Thawed) = "thawed", Beside, "A piece was taken out of the freezer.";
             Assigned(assigned::Assigned) = "assigned", Beside, "A piece was given a product.";
             Dosed(dosed::Dosed) = "dosed", Beside, "A piece was put into its cure.";
             Injected(injected::Injected) = "injected", GoesOn, "Brine was pumped into it, and it was weighed.";

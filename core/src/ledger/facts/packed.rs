@@ -57,6 +57,9 @@ pub struct Packed {
     pub ends: Option<Reading>,
     /// True when nothing of the piece is left to pack.
     pub finished: bool,
+    /// What became of the rest, in a word, where it was not packed: tasted, given away.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub rest: Option<String>,
     /// Why, where it goes past a stop.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub reason: Option<String>,
@@ -97,8 +100,11 @@ impl Fact for Packed {
 
     fn post(&self, state: &State, units: Units) -> Posted {
         let (found, _) = at_step(state, self.piece, |s| s.kind == StepKind::Pack)?;
-        if self.packs.is_empty() && self.ends.is_none() {
-            return err("packs", "Weigh at least one pack.".into());
+        if self.packs.is_empty() && self.ends.is_none() && self.rest.is_none() {
+            return err(
+                "packs",
+                "Weigh at least one pack, or say what became of it.".into(),
+            );
         }
         for (i, pack) in self.packs.iter().enumerate() {
             positive(&pack.reading, &format!("packs[{i}].reading"), units)?;
@@ -131,7 +137,9 @@ impl Fact for Packed {
         } else {
             Milligrams::ZERO
         };
-        let kind = if !over && is_explained(lost, found.mass) {
+        let kind = if !over && self.rest.is_some() {
+            Loss::Used
+        } else if !over && is_explained(lost, found.mass) {
             Loss::Slicing
         } else {
             Loss::Unaccounted
@@ -160,6 +168,9 @@ impl Fact for Packed {
     fn conclude(&self, state: &mut State, entry: &Entry) {
         if let Some(piece) = state.piece_mut(self.piece) {
             piece.packs.extend(self.packs.iter().map(|p| p.pack));
+            let used = entry.postings.iter();
+            let used = used.filter(|p| p.account == Account::Loss(Loss::Used));
+            piece.used += used.map(|p| p.mass).sum::<Milligrams>();
             if self.finished {
                 piece.did_kind(StepKind::Pack, entry.happened_at, entry.id);
                 piece.ended = Some(Stage::Packed);
@@ -167,6 +178,10 @@ impl Fact for Packed {
                 piece.since = entry.happened_at;
             }
         }
+    }
+
+    fn note(&self) -> Option<&str> {
+        self.rest.as_deref()
     }
 
     fn reason(&self) -> Option<&str> {

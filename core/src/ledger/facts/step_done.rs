@@ -1,12 +1,13 @@
 //! A step that needs no weighing was done on a piece's way: rinsed, tied, rested.
 
 use crate::catalogue::SnapshotKey;
+use crate::catalogue::steps::StepKind;
 use crate::ids::PieceId;
 use crate::ledger::Entry;
 use crate::ledger::facts::{Fact, Family};
-use crate::ledger::post::{Posted, alive, err};
+use crate::ledger::post::{Posted, at_hand, err, thickness};
 use crate::ledger::state::State;
-use crate::units::Units;
+use crate::units::{Millimetres, Typed, Units};
 use serde::{Deserialize, Serialize};
 
 /// A step on its way was done.
@@ -19,6 +20,9 @@ pub struct StepDone {
     /// What to know about it.
     #[serde(default)]
     pub note: Option<String>,
+    /// How thick it is since it was rolled.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub thickness: Option<Typed<Millimetres>>,
 }
 
 impl Fact for StepDone {
@@ -30,8 +34,8 @@ impl Fact for StepDone {
         Vec::new()
     }
 
-    fn post(&self, state: &State, _: Units) -> Posted {
-        let found = alive(state, self.piece)?;
+    fn post(&self, state: &State, units: Units) -> Posted {
+        let found = at_hand(state, self.piece)?;
         let Some(step) = found.open_steps().find(|s| s.id == self.step) else {
             let open: Vec<_> = found
                 .open_steps()
@@ -64,12 +68,22 @@ impl Fact for StepDone {
                 ),
             );
         }
+        if self.thickness.is_some() && step.kind != StepKind::Roll {
+            return err(
+                "thickness",
+                "Only where it is rolled a piece gets another thickness. Leave it empty.".into(),
+            );
+        }
+        thickness(self.thickness.as_ref().map(|t| t.value), "thickness", units)?;
         Ok(Vec::new())
     }
 
     fn conclude(&self, state: &mut State, entry: &Entry) {
         if let Some(piece) = state.piece_mut(self.piece) {
             piece.did(&self.step, entry.happened_at, Some(entry.id));
+            if self.thickness.is_some() {
+                piece.rolled = self.thickness.clone();
+            }
         }
     }
 

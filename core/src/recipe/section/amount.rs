@@ -125,6 +125,7 @@ impl Reader<'_> {
 
     pub(super) fn counted(&self, part: &mut Part, item: &Item, count: f64) {
         let each = item.name.and_then(|n| self.lexicon.names[n].each);
+        part.counted = each.map(|_| count);
         part.notes.push(match each {
             Some([low, high]) => format!(
                 "A count has no weight: one weighs {} to {} g, and {} are said.",

@@ -83,6 +83,8 @@ pub(in crate::recipe) struct Part {
     /// Left out of the sums: it is said twice.
     pub said_twice: bool,
     pub pinch: bool,
+    /// How many of it are said, where it is counted and one of them has a weight.
+    pub counted: Option<f64>,
     pub purity: Option<f64>,
 }
 
@@ -118,6 +120,7 @@ impl Part {
             said_twice: false,
             only_named: false,
             pinch: false,
+            counted: None,
             purity: None,
         }
     }

@@ -151,6 +151,7 @@ impl<'a> Made<'a> {
                 let place = self.build.keeps.first().map(|k| &k.place);
                 self.does(json!({"act": "packed", "piece": piece, "packs": [{"reading": g(0.97), "place": place}], "finished": true}));
             }
+            TaskKind::Thaw => self.does(json!({"act": "thawed", "piece": piece})),
             TaskKind::Discard => self.asked.push("thrown away".into()),
         }
     }
@@ -167,6 +168,7 @@ impl<'a> Made<'a> {
             StepKind::DrySurface => self.does(json!({"act": "checked", "piece": piece, "check": "tacky", "grade": "tacky"})),
             StepKind::Soak => self.does(json!({"act": "soaked", "piece": piece, "minutes": 45})),
             StepKind::Coat => self.does(json!({"act": "coated", "piece": piece, "name": "black pepper", "reading": format!("{:.0} g", self.mass() * 0.01)})),
+            StepKind::Roll => self.does(json!({"act": "step_done", "piece": piece, "step": step.id, "thickness": "75 mm"})),
             StepKind::EvenOut => self.does(json!({"act": "evened_out", "piece": piece, "weeks": 2})),
             _ => self.does(json!({"act": "step_done", "piece": piece, "step": step.id})),
         }

@@ -59,6 +59,9 @@ struct StockAsk {
     /// The diameter of a casing or net, as typed: `32 mm`.
     #[serde(default)]
     diameter: Option<String>,
+    /// Of salt: whether it is plain, without iodine or anything against caking; as it was said before when left out.
+    #[serde(default)]
+    plain: Option<bool>,
     /// When it was opened.
     #[serde(default)]
     #[schema(value_type = Option<String>, format = Date)]
@@ -142,6 +145,10 @@ async fn put_pantry(app: Data<App>, ask: Body<PantryAsk>) -> Result<Json<Put>, A
                 _ => now,
             },
             diameter_mm: filled(item.diameter.as_deref()).map(length).transpose()?,
+            plain: item
+                .plain
+                .or(earlier.and_then(|e| e.plain))
+                .filter(|_| item.kind == StockKind::Salt),
             opened_on: item.opened_on,
             good_until: item.good_until,
             price_cents: filled(item.price.as_deref())

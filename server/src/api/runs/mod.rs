@@ -12,7 +12,7 @@ use crate::error::{ApiError, EntryInWords, Problem};
 use actix_web::web::{Data, Json, Path};
 use actix_web::{HttpRequest, get, post};
 use jiff::Timestamp;
-use manifest_core::caution::{Finding, Severity};
+use manifest_core::caution::{Finding, Questions, Severity};
 use manifest_core::house::House;
 use manifest_core::ids::{PieceId, RunId};
 use manifest_core::ledger::book::Book;
@@ -233,14 +233,14 @@ async fn plan_run(app: Data<App>, ask: Body<RunPlanAsk>) -> Result<Json<RunPlanV
                 planned.push(Planned {
                     piece: piece.id,
                     grams: piece.mass.grams(),
-                    thickness: piece.shape.thickness(),
+                    thickness: piece.thickness_now(),
                     mark: mark.mark,
                 });
                 views.push(PlannedView {
                     id: piece.id,
                     tag: piece.tag.clone(),
                     mass_g: piece.mass.grams(),
-                    thickness_mm: piece.shape.thickness().map(|t| t.0),
+                    thickness_mm: piece.thickness_now().map(|t| t.0),
                     mark_c: mark.mark.0,
                     mark_why: mark.why,
                     about_minutes: None,
@@ -387,18 +387,21 @@ struct Writing<'a> {
     id: RunId,
     keep: bool,
     reason: Option<String>,
+    several: bool,
     new: Vec<NewEvent>,
-    asked: Vec<Finding>,
-    stopped: Vec<Finding>,
+    asked: Questions,
+    stopped: Questions,
     final_: bool,
 }
 
 impl<'a> Writing<'a> {
-    /// Into a run as it stood at a moment, or one that is still to be set up; with what the person answered.
+    /// Into a run as it stood at a moment, or one that is still to be set up; with what the person answered, and whether what is
+    /// written is about several.
     fn new(
         (book, home, at): (&'a Book, &'a House, Timestamp),
         run: Option<Run>,
         (keep, reason): (bool, Option<String>),
+        several: bool,
     ) -> Self {
         Self {
             gate: RunValidator {
@@ -411,9 +414,10 @@ impl<'a> Writing<'a> {
             run,
             keep,
             reason,
+            several,
             new: Vec::new(),
-            asked: Vec::new(),
-            stopped: Vec::new(),
+            asked: Questions::default(),
+            stopped: Questions::default(),
             final_: false,
         }
     }
@@ -430,14 +434,16 @@ impl<'a> Writing<'a> {
         self.final_ |= stops
             .iter()
             .any(|f| f.code.is_final() || f.code == manifest_core::caution::Code::NotEaten);
+        let piece = act.piece().filter(|_| self.several);
+        let tag = piece.map(|id| self.gate.tag(id));
         if !lifted || self.final_ {
-            self.stopped.extend(stops.iter().cloned());
+            for stop in &stops {
+                self.stopped.ask(stop.clone(), tag.as_deref());
+            }
         }
         let questions = warnings.iter().filter(|f| f.severity == Severity::Caution);
-        for f in questions {
-            if !self.asked.contains(f) {
-                self.asked.push(f.clone());
-            }
+        for question in questions {
+            self.asked.ask(question.clone(), tag.as_deref());
         }
         let kept: Vec<Finding> = warnings
             .into_iter()
@@ -474,10 +480,10 @@ impl<'a> Writing<'a> {
             } else {
                 reason::WANTED
             };
-            return Err(ApiError::Stopped(self.stopped, words));
+            return Err(ApiError::Stopped(self.stopped.said(), words));
         }
         if !self.asked.is_empty() && !self.keep {
-            return Err(ApiError::Question(self.asked));
+            return Err(ApiError::Question(self.asked.said()));
         }
         Ok(self.new)
     }
@@ -558,7 +564,8 @@ async fn set_run_up(
                 stages: value.stages.clone(),
             };
             let answer = (value.keep_as_typed, value.reason.clone());
-            let mut writing = Writing::new((book, home, at), None, answer);
+            let several = value.pieces.len() > 1;
+            let mut writing = Writing::new((book, home, at), None, answer, several);
             writing.take(set_up.draft(home, book, &value.pieces)?)?;
             for (i, piece) in value.pieces.iter().enumerate() {
                 let laid = RunActAsk::Loaded {
@@ -624,7 +631,8 @@ async fn act_in(
             )
         })?;
         let answer = (value.keep_as_typed, value.reason.clone());
-        let mut writing = Writing::new((book, home, at), Some(then), answer);
+        let several = value.acts.len() > 1;
+        let mut writing = Writing::new((book, home, at), Some(then), answer, several);
         for (i, ask) in value.acts.iter().enumerate() {
             // What is struck out may be newer than the moment.
             let as_whole = matches!(ask, RunActAsk::Struck { .. } | RunActAsk::BurntOut { .. });

@@ -13,10 +13,11 @@ export function Balance({ lot }: { lot: Schemas['LotView'] }) {
   const format = useFormat()
   const { card } = lot
   const kept: Part[] = lot.byproducts
-    .filter((b) => b.kind !== 'ends')
+    .filter((b) => b.kind !== 'ends' && b.kind !== 'rendered')
     .map((b) => ({
-      name: byproductWords[b.kind],
-      mass_g: b.mass_g,
+      name: b.used_g > 0 ? `${byproductWords[b.kind]} (${format.mass(b.used_g)} used)` : byproductWords[b.kind],
+      // What was used since came out of the animal all the same.
+      mass_g: b.mass_g + b.used_g,
       fill: b.kind === 'fat' ? 'bg-fat' : 'bg-bone',
     }))
   const cutLosses = new Set(['dressing', 'cutting', 'unaccounted'])

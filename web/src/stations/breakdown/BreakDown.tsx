@@ -16,6 +16,7 @@ import { AnimalDrawing } from './AnimalDrawing'
 import { Balance } from './Balance'
 import { Choices } from './Choices'
 import { CutTable, Expected } from './Expected'
+import { KeptUse } from './KeptUse'
 import { Holds } from './Holds'
 import { useWeighOutDraft, WeighOut } from './WeighOut'
 
@@ -97,6 +98,7 @@ function OneAnimal({ lot }: { lot: Schemas['LotView'] }) {
     >
       <div className="grid grid-cols-1 gap-5">
         <Balance lot={lot} />
+        <KeptUse lot={lot} />
         <Findings list={findings} />
         {holds.some((h) => h.status === 'bad') && (
           <Holds lot={card.id} tag={card.tag} holds={holds.filter((h) => h.status === 'bad')} />

@@ -11,7 +11,7 @@ import { estimate, useFormat } from '../../units'
 import { Answer, AskedAbout, useAsked } from '../weigh/AskedAbout'
 import { CouldBecome } from './CouldBecome'
 
-type What = 'piece' | Exclude<Schemas['Byproduct'], 'ends'>
+type What = 'piece' | Exclude<Schemas['Byproduct'], 'ends' | 'rendered'>
 
 /** What is on the scale, as it is typed. */
 interface Typed {

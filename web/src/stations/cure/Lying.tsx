@@ -88,6 +88,7 @@ function OneVessel({ settled, onTurn, onUndo }: OneProps) {
           <InVessel key={p.id} piece={p} />
         ))}
       </ul>
+      {vessel?.turning && <p className="text-[0.95rem] text-soft">{vessel.turning}</p>}
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
         {isGone ? (
           <span className="flex min-h-11 items-center text-soft">no longer in cure</span>

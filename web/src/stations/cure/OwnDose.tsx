@@ -2,7 +2,7 @@ import { Plus, X } from 'lucide-react'
 import { useState } from 'react'
 import type { Schemas } from '../../api/client'
 import { useCatalogue } from '../../api/catalogue'
-import { Select, TextField } from '../../kit/Fields'
+import { Select, TextField, Tick } from '../../kit/Fields'
 
 /** A sugar, spice or liquid whose amount is typed, left out, or added. */
 interface Row {
@@ -10,6 +10,8 @@ interface Row {
   amount: string
   out: boolean
   added: boolean
+  /** It goes on last, and is not in the bowl that is shared out. */
+  last?: boolean
   /** What it weighed before and after, where it goes on by look. */
   jar?: Jar
 }
@@ -49,6 +51,7 @@ export function ownDose(typed: Typed): Schemas['OwnDose'] {
       name: r.name,
       amount: r.out || isJar(r.jar) ? null : r.amount,
       jar: !r.out && isJar(r.jar) ? r.jar : null,
+      last: r.last ?? null,
     })),
     jar: isJar(typed.jar) ? typed.jar : null,
     salt_kind: typed.saltKind || null,
@@ -184,6 +187,7 @@ export function OwnDose({ sheet, typed, onChange, wrong }: Props) {
                   value={row.amount}
                   onChange={(amount) => put(row, { amount })}
                   placeholder={usual?.build}
+                  hint={row.added ? 'Such as 3 g/kg, 40 pieces, or a pinch.' : undefined}
                   error={
                     isSaid(row) ? (wrong(`${at}.amount`) ?? wrong(`${at}.jar.before`) ?? wrong(`${at}.jar.after`)) : undefined
                   }
@@ -199,6 +203,15 @@ export function OwnDose({ sheet, typed, onChange, wrong }: Props) {
               >
                 {row.out ? <Plus aria-hidden /> : <X aria-hidden />}
               </button>
+              {!row.out && row.amount.trim() !== '' && (
+                <div className="col-span-full">
+                  <Tick
+                    label="It goes on last, weighed for each piece"
+                    checked={row.last ?? false}
+                    onChange={(last) => put(row, { last })}
+                  />
+                </div>
+              )}
             </div>
           )
         })}

@@ -1,7 +1,7 @@
 import type { PieceCard, Schemas } from '../../api/client'
-import { Select, TextField, Tick } from '../../kit/Fields'
+import { AmountField, Select, TextField, Tick } from '../../kit/Fields'
 import { decimals, useFormat } from '../../units'
-import { type Lying, type Typed, vesselsOf } from './draft'
+import { type DishTyped, type Lying, noDish, type Typed, vesselsOf } from './draft'
 
 interface Props {
   sheet: Schemas['Sheet']
@@ -15,6 +15,13 @@ const lyings: [Lying, string][] = [
   ['together', 'all in one'],
   ['alone', 'each by itself'],
   ['otherwise', 'otherwise'],
+]
+
+const closedWays: [NonNullable<Schemas['VesselAsk']['closed']>, string][] = [
+  ['sealed', 'sealed tight'],
+  ['sealed_with_air', 'sealed, air left in'],
+  ['open', 'open or loosely covered'],
+  ['held_down', 'meat held down under its liquid'],
 ]
 
 /** How the pieces lie: each vessel holds one dose, checked on all that lies in it. */
@@ -73,6 +80,25 @@ export function Vessels({ sheet, pieces, typed, onType, wrong }: Props) {
             placeholder={sheet.in_brine ? 'white bucket' : holdsNitrite ? 'bag' : 'dish'}
             error={wrong(`vessels[${i}].pieces`) ?? wrong(`vessels[${i}].name`)}
           />
+          <Select
+            label="How it is closed"
+            value={typed.closed?.[v.key] ?? ''}
+            onChange={(to) => onType({ closed: { ...typed.closed, [v.key]: to } })}
+          >
+            <option value="">not said</option>
+            {closedWays.map(([key, words]) => (
+              <option key={key} value={key}>
+                {words}
+              </option>
+            ))}
+          </Select>
+          {sheet.method === 'salt_box' && (
+            <DishFields
+              dish={typed.dishes?.[v.key] ?? noDish}
+              onChange={(dish) => onType({ dishes: { ...typed.dishes, [v.key]: dish } })}
+              wrong={(side) => wrong(`vessels[${i}].inside.${side}`)}
+            />
+          )}
           {typed.byEye && vessels.length > 1 && (
             <TextField
               label="Poured into it"
@@ -115,6 +141,46 @@ export function Vessels({ sheet, pieces, typed, onType, wrong }: Props) {
         </div>
       )}
     </fieldset>
+  )
+}
+
+/** This dish, measured inside: so much salt fills it around the meat. */
+function DishFields(props: {
+  dish: DishTyped
+  onChange: (dish: DishTyped) => void
+  wrong: (side: string) => string | undefined
+}) {
+  const { dish, onChange, wrong } = props
+  const side = (name: 'length' | 'width' | 'height', label: string, hint?: string) => (
+    <AmountField
+      quantity="length"
+      label={label}
+      value={dish[name]}
+      onChange={(text) => onChange({ ...dish, [name]: text })}
+      error={wrong(name)}
+      hint={hint}
+    />
+  )
+  return (
+    <details className="sm:col-span-2">
+      <summary className="quiet">Salt for this dish, by its size</summary>
+      <div className="grid gap-x-4 sm:grid-cols-2">
+        {side('length', 'Inside, how long')}
+        {side('width', 'How wide')}
+        {side('height', 'How high the salt stands', 'A finger over the meat.')}
+        <Select
+          label="Which salt"
+          value={dish.salt_kind ?? ''}
+          onChange={(salt_kind) => onChange({ ...dish, salt_kind })}
+          hint="A litre of coarse salt weighs less."
+        >
+          <option value="">fine</option>
+          <option value="coarse_sea_salt">coarse sea salt</option>
+          <option value="kosher_salt_dense">coarse, dense</option>
+          <option value="kosher_salt_flaked">coarse, flaked</option>
+        </Select>
+      </div>
+    </details>
   )
 }
 

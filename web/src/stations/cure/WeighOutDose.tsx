@@ -369,6 +369,7 @@ function Line(props: { line: Schemas['SheetLine']; ticked: boolean; before?: num
           {line.role === 'water' && (
             <span className="figures ml-2 text-[0.95rem] font-normal text-soft">{format.volume(line.shown_g)}</span>
           )}{' '}
+          {line.apart && <span className="text-[0.95rem] font-normal text-soft">on last, for each piece</span>}
           {ticked && <span className="ml-2 text-[0.95rem] font-normal">weighed</span>}
           {!ticked && before !== undefined && (
             <span className="block text-[0.95rem] font-semibold text-caution">
@@ -377,8 +378,8 @@ function Line(props: { line: Schemas['SheetLine']; ticked: boolean; before?: num
           )}
         </span>
         <span className={`figures text-5xl leading-none font-semibold ${ticked ? 'line-through decoration-2 opacity-70' : ''}`}>
-          {shown}
-          <span className="text-2xl font-normal"> g</span>
+          {line.counted ? line.counted.split(',')[0] : shown}
+          {!line.counted && <span className="text-2xl font-normal"> g</span>}
         </span>
       </button>
       <details className="no-print relative">
@@ -387,6 +388,12 @@ function Line(props: { line: Schemas['SheetLine']; ticked: boolean; before?: num
         </summary>
         <p className="figures absolute right-0 z-10 w-64 border border-edge bg-table p-2 text-[0.9rem] shadow">
           {line.made_of}
+          {line.counted && (
+            <>
+              <br />
+              {line.counted}
+            </>
+          )}
           {line.by_spoon && (
             <>
               <br />

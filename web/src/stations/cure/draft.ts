@@ -11,6 +11,11 @@ export const TABLE = 'dose-table'
 /** What is typed for pieces that are weighed out together is kept under this. */
 export const formOf = (pieces: { id: number }[]) => `${FORM}.${pieces.map((p) => p.id).join('-')}`
 
+/** A dish as it is measured inside. */
+export type DishTyped = Schemas['DishAsk']
+
+export const noDish: DishTyped = { length: '', width: '', height: '', salt_kind: '' }
+
 /** How the pieces of a weigh-out lie together. */
 export type Lying = 'alone' | 'together' | 'otherwise'
 
@@ -35,6 +40,10 @@ export interface Typed {
   poured: Record<string, string>
   byEye: boolean
   layers: string
+  /** How each container is closed. */
+  closed: Record<string, string>
+  /** The inside of each dish that salt fills. */
+  dishes: Record<string, DishTyped>
   school: string
   days: string
   hours: string
@@ -60,6 +69,8 @@ export const blank: Typed = {
   poured: {},
   byEye: false,
   layers: '',
+  closed: {},
+  dishes: {},
   school: '',
   days: '',
   hours: '',
@@ -110,6 +121,8 @@ export function sheetAsk(typed: Typed, pieces: number[]): Schemas['SheetAsk'] {
       name: said(typed.names[v.key] ?? ''),
       place: one ? said(typed.place) : null,
       layers: one ? layers : null,
+      inside: typed.dishes?.[v.key] ?? null,
+      closed: (typed.closed?.[v.key] || null) as Schemas['VesselAsk']['closed'],
       ...(typed.byEye && vessels.length > 1 ? pour(typed.poured[v.key] ?? '1') : {}),
     })),
     school: said(typed.school),

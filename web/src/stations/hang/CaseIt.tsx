@@ -1,5 +1,5 @@
 import { useState } from 'react'
-import type { PieceCard } from '../../api/client'
+import type { PieceCard, Schemas } from '../../api/client'
 import { usePantry } from '../../api/planning'
 import { send } from '../../api/queue'
 import { AmountField, Choice, Select, TextField } from '../../kit/Fields'
@@ -8,12 +8,27 @@ import { AskedAbout, useAsked } from '../weigh/AskedAbout'
 
 const CASING = 'casing'
 
-const blank = { casing: '', taken: '', back: '', diameter: '', girth: '', soaked: '', changes: '', tight: '', reading: '' }
+const blank = {
+  net: '',
+  netTaken: '',
+  string: '',
+  stringTaken: '',
+  casing: '',
+  taken: '',
+  back: '',
+  diameter: '',
+  girth: '',
+  soaked: '',
+  changes: '',
+  tight: '',
+  reading: '',
+}
 
 /** Casing and net: out of the pantry, soaked, flushed, let water through, on; the rest back into its salt. */
 export function CaseIt({ piece, diameter }: { piece: PieceCard; diameter?: number | null }) {
   const format = useFormat()
-  const stock = usePantry().data?.items.filter((s) => s.item.kind === 'casing' || s.item.kind === 'net') ?? []
+  const kept = usePantry().data?.items ?? []
+  const stock = kept.filter((s) => s.item.kind === 'casing' || s.item.kind === 'net')
   const [typed, setTyped] = useState(blank)
   const asked = useAsked(CASING, piece.id)
   const set = (change: Partial<typeof blank>) => setTyped((t) => ({ ...t, ...change }))
@@ -26,6 +41,10 @@ export function CaseIt({ piece, diameter }: { piece: PieceCard; diameter?: numbe
       onSubmit={(e) => {
         e.preventDefault()
         const { casing, taken, back, girth, soaked, changes, tight, reading } = typed
+        const also = [
+          { name: typed.net, taken: typed.netTaken },
+          { name: typed.string, taken: typed.stringTaken },
+        ].filter((out) => (out.name + out.taken).trim() !== '')
         send(
           {
             to: 'entries',
@@ -43,6 +62,7 @@ export function CaseIt({ piece, diameter }: { piece: PieceCard; diameter?: numbe
                   changes: changes || null,
                   tight: tight === '' ? null : tight === 'yes',
                   reading: reading || null,
+                  also,
                 },
               ],
             },
@@ -104,6 +124,24 @@ export function CaseIt({ piece, diameter }: { piece: PieceCard; diameter?: numbe
         <TextField label="Minutes in water" value={typed.soaked} onChange={(soaked) => set({ soaked })} inputMode="numeric" />
         <TextField label="Changes of water" value={typed.changes} onChange={(changes) => set({ changes })} inputMode="numeric" />
       </div>
+      <div className="grid gap-x-4 sm:grid-cols-2">
+        <TakenOut
+          what="Net over it"
+          of={kept.filter((s) => s.item.kind === 'net')}
+          name={typed.net}
+          taken={typed.netTaken}
+          onChange={(net, netTaken) => set({ net, netTaken })}
+          wrong={(field) => asked.wrong(`also[0].${field}`)}
+        />
+        <TakenOut
+          what="String"
+          of={kept.filter((s) => s.item.kind === 'string')}
+          name={typed.string}
+          taken={typed.stringTaken}
+          onChange={(string, stringTaken) => set({ string, stringTaken })}
+          wrong={(field) => asked.wrong(`also[${typed.net + typed.netTaken === '' ? 0 : 1}].${field}`)}
+        />
+      </div>
       <Choice
         label="Held the water"
         value={typed.tight || undefined}
@@ -117,5 +155,39 @@ export function CaseIt({ piece, diameter }: { piece: PieceCard; diameter?: numbe
         Cased
       </button>
     </form>
+  )
+}
+
+interface TakenOutProps {
+  what: string
+  of: Schemas['Standing'][]
+  name: string
+  taken: string
+  onChange: (name: string, taken: string) => void
+  wrong: (field: string) => string | undefined
+}
+
+/** What else of the pantry goes on, by the metre; nothing where none is kept. */
+function TakenOut({ what, of, name, taken, onChange, wrong }: TakenOutProps) {
+  if (of.length === 0) return null
+  return (
+    <>
+      <Select label={what} value={name} onChange={(name) => onChange(name, name === '' ? '' : taken)} error={wrong('name')}>
+        <option value="">none</option>
+        {of.map((s) => (
+          <option key={s.item.id} value={s.item.name}>
+            {s.item.name} ({Math.round(s.left * 100) / 100} m left)
+          </option>
+        ))}
+      </Select>
+      <AmountField
+        quantity="length"
+        label={`How much ${what === 'String' ? 'string' : 'net'}`}
+        value={taken}
+        onChange={(taken) => onChange(name, taken)}
+        error={wrong('taken')}
+        hint="Such as 1.5 m."
+      />
+    </>
   )
 }

@@ -15,6 +15,7 @@ import { PlaceSelect } from '../../kit/PlaceSelect'
 import { MainAction, Page } from '../../kit/Page'
 import { Empty } from '../../kit/States'
 import { PieceTag } from '../../kit/Tag'
+import { about, alike, Together } from '../../kit/Together'
 import { VerdictReasons, VerdictWord } from '../../kit/Verdict'
 import { useFormat } from '../../units'
 import { Answer, AskedAbout, useAsked, useComesBack } from '../weigh/AskedAbout'
@@ -41,6 +42,8 @@ interface Typed {
   allergens: string
   line: string
   finished: boolean
+  /** The others that are packed with it. */
+  others?: number[]
 }
 
 const blank: Typed = {
@@ -128,13 +131,13 @@ function Table({ pieces, asked }: { pieces: PieceCard[]; asked?: number }) {
             ))}
           </ul>
         )}
-        {chosen ? <PackForm held={held} piece={chosen} /> : <Elsewhere held={held} />}
+        {chosen ? <PackForm held={held} piece={chosen} pieces={pieces} /> : <Elsewhere held={held} />}
       </div>
     </Page>
   )
 }
 
-function PackForm({ piece, held }: { piece: PieceCard; held: Held<Typed> }) {
+function PackForm({ piece, pieces, held }: { piece: PieceCard; pieces: PieceCard[]; held: Held<Typed> }) {
   const format = useFormat()
   const keeps = useCatalogue().data?.builds.find((b) => b.key === piece.build)?.keep ?? []
   const offered = usePiece(piece.id).data?.allergens ?? []
@@ -160,14 +163,23 @@ function PackForm({ piece, held }: { piece: PieceCard; held: Held<Typed> }) {
   }
   useComesBack(FORM, held, blank)
   const all = packsOf(held.typed)
-  const pack = () => {
+  const couldBe = alike(
+    pieces.filter((p) => p.stage === 'pack'),
+    piece,
+  )
+  const others = couldBe.filter((p) => held.typed.others?.includes(p.id))
+  const ids = others.map((p) => p.id)
+  const sum = [piece, ...others].reduce((g, p) => g + p.mass_g, 0)
+  /** What is on the list, or with a word for the rest nothing more. */
+  const pack = (rest?: string) => {
     if (asked.here) drop(asked.here.key)
     const ask = {
       acts: [
         {
           act: 'packed' as const,
-          piece: piece.id,
-          finished,
+          ...about(piece.id, ids),
+          finished: finished || rest !== undefined,
+          rest: rest ?? null,
           ends: ends || null,
           packs: all.map((p) => ({
             reading: p.reading,
@@ -180,13 +192,20 @@ function PackForm({ piece, held }: { piece: PieceCard; held: Held<Typed> }) {
           })),
         },
       ],
-      seen: held.seen(),
+      seen: [...held.seen(), ...others.map((p) => ({ piece: p.id, version: p.version }))],
     }
+    const words = [inWords(held.typed), rest && `the rest ${rest}`].filter(Boolean).join(', ')
     send(
       { to: 'entries', ask },
-      { words: `${piece.tag} ${inWords(held.typed)}`, owner: FORM, typed: held.typed, piece: piece.id, draft: held.asUsed },
+      {
+        words: `${[piece, ...others].map((p) => p.tag).join(', ')} ${words}`,
+        owner: FORM,
+        typed: held.typed,
+        piece: piece.id,
+        draft: held.asUsed,
+      },
     )
-    if (finished) held.advance()
+    if (finished || rest !== undefined) held.advance()
     else held.used()
     focusScale()
   }
@@ -204,8 +223,7 @@ function PackForm({ piece, held }: { piece: PieceCard; held: Held<Typed> }) {
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
         <PieceTag id={piece.id} tag={piece.tag} />
         <p className="grow">
-          <span className="font-semibold">{piece.build_name}</span>, <span className="figures">{format.mass(piece.mass_g)}</span>{' '}
-          to pack
+          <span className="font-semibold">{piece.build_name}</span>, <span className="figures">{format.mass(sum)}</span> to pack
         </p>
         <VerdictWord verdict={piece.verdict} />
       </div>
@@ -245,6 +263,12 @@ function PackForm({ piece, held }: { piece: PieceCard; held: Held<Typed> }) {
             </li>
           ))}
         </ol>
+      )}
+      <Together label="Pack others with it" others={couldBe} chosen={ids} onChange={(others) => set({ others })} />
+      {ids.length > 0 && (
+        <p className="text-[0.95rem] text-soft">
+          A pack is of the piece that holds it. One that none holds alone gets a label for each.
+        </p>
       )}
       {packErrors.map((e) => (
         <p key={e.field} className="font-semibold text-stop">
@@ -310,7 +334,7 @@ function PackForm({ piece, held }: { piece: PieceCard; held: Held<Typed> }) {
           type="button"
           className="press press-main bench"
           disabled={isGone || (all.length === 0 && ends.trim() === '')}
-          onClick={pack}
+          onClick={() => pack()}
         >
           {all.length === 0 ? 'Weigh the first pack' : all.length === 1 ? 'Pack it' : `Write down ${all.length} packs`}
         </button>
@@ -318,6 +342,14 @@ function PackForm({ piece, held }: { piece: PieceCard; held: Held<Typed> }) {
           Another pack
         </button>
       </MainAction>
+      <p className="flex flex-wrap items-center gap-x-3">
+        <span className="text-soft">{all.length > 0 ? 'The rest was' : 'Nothing to pack: it was'}</span>
+        {['tasted', 'given away', 'cooked'].map((word) => (
+          <button key={word} type="button" className="quiet" disabled={isGone} onClick={() => pack(word)}>
+            {word}
+          </button>
+        ))}
+      </p>
     </form>
   )
 }

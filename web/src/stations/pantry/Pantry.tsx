@@ -92,6 +92,12 @@ function Shelves({ pantry }: { pantry: Schemas['PantryView'] }) {
                         {s.item.diameter_mm != null
                           ? `, ${format.length(s.item.diameter_mm)} across`
                           : s.item.kind === 'casing' && ', of unknown width'}
+                        {s.item.kind === 'salt' &&
+                          (s.item.plain == null
+                            ? ', plain or not: nobody looked'
+                            : s.item.plain
+                              ? ', plain'
+                              : ', with additives')}
                       </span>
                     </p>
                     <p className="text-[0.95rem] text-soft">
@@ -196,6 +202,7 @@ function Item({
     opened_on: start?.opened_on ?? '',
     good_until: start?.good_until ?? '',
     price: start?.price ?? '',
+    plain: before?.item.plain == null ? '' : before.item.plain ? 'yes' : 'no',
   })
   const set = (change: Partial<typeof typed>) => setTyped((t) => ({ ...t, ...change }))
   const wrong = (field: string) => (error ? problemOf(error).field(`items[${at}].${field}`) : undefined)
@@ -222,6 +229,7 @@ function Item({
           opened_on: text(typed.opened_on),
           good_until: text(typed.good_until),
           price: text(typed.price),
+          plain: typed.plain === '' ? null : typed.plain === 'yes',
         })
       }}
     >
@@ -244,6 +252,18 @@ function Item({
           <AmountField quantity="mass" {...amount} hint={before && 'Empty: as it was counted.'} />
         ) : (
           <TextField {...amount} inputMode="decimal" hint={typed.kind === 'bag' ? 'Pieces.' : 'Metres.'} />
+        )}
+        {typed.kind === 'salt' && (
+          <Select
+            label="What else is in it"
+            value={typed.plain}
+            onChange={(plain) => set({ plain })}
+            hint="Read the small print of the jar."
+          >
+            <option value="">nobody looked</option>
+            <option value="yes">nothing: plain salt</option>
+            <option value="no">iodine, or something against caking</option>
+          </Select>
         )}
         {(typed.kind === 'casing' || typed.kind === 'net') && (
           <AmountField

@@ -18,6 +18,7 @@ import { DoseBand } from '../cure/DoseBand'
 import { rowWords } from '../today/words'
 import { labelChangeWords, pointWords, stageWords, taskStation, taskWords } from '../words'
 import { Curve } from './Curve'
+import { Freeze } from './Freeze'
 import { CutForm, JoinForm, WorkForm } from './CutForm'
 import { Slabs } from './Slabs'
 import { LiesIn } from '../smoke/RunList'
@@ -315,7 +316,7 @@ function Next({ view }: { view: View }) {
             </span>
           </span>
           {/* What is done by hand, and what is thrown away, is written down on this page. */}
-          {t.kind !== 'by_hand' && t.kind !== 'discard' && (
+          {t.kind !== 'by_hand' && t.kind !== 'discard' && t.kind !== 'thaw' && (
             <Link to={taskStation[t.kind]} search={{ piece: card.id }} className="press">
               Do it<span className="sr-only">: {taskWords[t.kind]}</span>
             </Link>
@@ -325,6 +326,7 @@ function Next({ view }: { view: View }) {
       {words && (card.stage === 'smoke' || card.stage === 'hang' || card.stage === 'hanging') && (
         <p className="text-[0.95rem]">{words}</p>
       )}
+      {(['assign', 'dose', 'smoke', 'hang', 'pack'] as string[]).includes(card.stage) && <Freeze card={card} />}
       {canCut && <CutForm card={card} />}
       {raw && <WorkForm key={`${card.skin_on}${card.bone_in}`} card={card} />}
       {raw && <JoinForm card={card} />}

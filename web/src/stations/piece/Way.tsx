@@ -8,6 +8,8 @@ import { useRecord } from '../../api/entries'
 import { elapsed, span, type Timer, useTimers } from '../../api/timers'
 import { AmountField, Select, TextField, Tick } from '../../kit/Fields'
 import { Refused } from '../../kit/States'
+import { about, alike, Together } from '../../kit/Together'
+import { useStation } from '../../api/pieces'
 import { problemOf } from '../../api/client'
 import { useFormat } from '../../units'
 import { standingWords } from '../words'
@@ -152,15 +154,28 @@ function Binding({ binder }: { binder: Schemas['Binder'] }) {
 
 function TickOff({ card, step }: { card: PieceCard; step: StepView }) {
   const record = useRecord()
+  const [thickness, setThickness] = useState('')
+  const wrong = (field: string) => (record.error ? problemOf(record.error).field(field) : undefined)
+  const isRoll = step.kind === 'roll'
   return (
     <div>
+      {isRoll && (
+        <AmountField
+          quantity="length"
+          label="How thick it is, rolled"
+          value={thickness}
+          onChange={setThickness}
+          error={wrong('thickness')}
+          hint="Its time in the smoker goes by that."
+        />
+      )}
       <button
         type="button"
         className="press"
         disabled={record.isPending}
         onClick={() =>
           record.mutate({
-            acts: [{ act: 'step_done', piece: card.id, step: step.id, note: null }],
+            acts: [{ act: 'step_done', piece: card.id, step: step.id, note: null, thickness: thickness || null }],
             seen: [{ piece: card.id, version: card.version }],
           })
         }
@@ -174,12 +189,13 @@ function TickOff({ card, step }: { card: PieceCard; step: StepView }) {
 
 function Soak({ card, own }: { card: PieceCard; own: View['own_soak'] }) {
   const record = useRecord()
+  const group = useGroup(card)
   // From the third piece on it is the usual, and stands there already.
   const [minutes, setMinutes] = useState(own && own.times >= 3 ? String(own.minutes) : '')
   const [changes, setChanges] = useState('')
   const [iced, setIced] = useState(false)
   const wrong = (field: string) => (record.error ? problemOf(record.error).field(field) : undefined)
-  const seen = [{ piece: card.id, version: card.version }]
+  const seen = group.seen
   const pieces = own?.times === 1 ? 'one piece' : `${own?.times} pieces`
   return (
     <form
@@ -187,7 +203,10 @@ function Soak({ card, own }: { card: PieceCard; own: View['own_soak'] }) {
       aria-label="Soak it"
       onSubmit={(e) => {
         e.preventDefault()
-        record.mutate({ acts: [{ act: 'timer_set', piece: card.id, what: 'soak', minutes, note: null }], seen })
+        record.mutate({
+          acts: group.all.map((piece) => ({ act: 'timer_set', piece, what: 'soak', minutes, note: null })),
+          seen,
+        })
       }}
     >
       <div className="grid gap-x-4 sm:grid-cols-2">
@@ -209,6 +228,7 @@ function Soak({ card, own }: { card: PieceCard; own: View['own_soak'] }) {
         />
       </div>
       <Tick label="In iced water" checked={iced} onChange={setIced} />
+      <Together label="More in the same water" others={group.couldBe} chosen={group.others} onChange={group.choose} />
       <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
       <div className="flex flex-wrap gap-2">
         <button type="submit" className="press press-main" disabled={record.isPending || minutes.trim() === ''}>
@@ -218,13 +238,31 @@ function Soak({ card, own }: { card: PieceCard; own: View['own_soak'] }) {
           type="button"
           className="press"
           disabled={record.isPending || minutes.trim() === ''}
-          onClick={() => record.mutate({ acts: [{ act: 'soaked', piece: card.id, minutes, changes, iced }], seen })}
+          onClick={() =>
+            record.mutate({ acts: [{ act: 'soaked', ...about(card.id, group.others), minutes, changes, iced }], seen })
+          }
         >
           It was soaked so long
         </button>
       </div>
     </form>
   )
+}
+
+/** The others that become the same and are as far: what is done with one is done with them. */
+function useGroup(card: PieceCard) {
+  const at = (['smoke', 'hang', 'pack'] as const).find((s) => s === card.stage) ?? 'smoke'
+  const here = useStation(at).data?.pieces ?? []
+  const [others, choose] = useState<number[]>([])
+  const couldBe = alike(here, card).filter((p) => p.stage === card.stage)
+  const chosen = couldBe.filter((p) => others.includes(p.id))
+  return {
+    couldBe,
+    others: chosen.map((p) => p.id),
+    all: [card.id, ...chosen.map((p) => p.id)],
+    seen: [card, ...chosen].map((p) => ({ piece: p.id, version: p.version })),
+    choose,
+  }
 }
 
 /** The soak that runs: how long still, and out of it. */
@@ -326,6 +364,7 @@ export function SetTimer({ card }: { card: PieceCard }) {
 /** Meal, pepper, paste or lard, by weight: what went on, or the piece with it on. */
 export function Coat({ card, label }: { card: PieceCard; label: string }) {
   const record = useRecord()
+  const group = useGroup(card)
   const blank = { name: '', reading: '', after: '', before: '', left: '', allergens: '' }
   const [typed, setTyped] = useState(blank)
   const set = (change: Partial<typeof blank>) => setTyped((t) => ({ ...t, ...change }))
@@ -337,7 +376,7 @@ export function Coat({ card, label }: { card: PieceCard; label: string }) {
         acts: [
           {
             act: 'coated',
-            piece: card.id,
+            ...about(card.id, group.others),
             name: typed.name,
             reading: said(typed.reading),
             after: said(typed.after),
@@ -345,7 +384,7 @@ export function Coat({ card, label }: { card: PieceCard; label: string }) {
             allergens: said(typed.allergens),
           },
         ],
-        seen: [{ piece: card.id, version: card.version }],
+        seen: group.seen,
       },
       { onSuccess: () => setTyped(blank) },
     )
@@ -404,6 +443,7 @@ export function Coat({ card, label }: { card: PieceCard; label: string }) {
             error={wrong('jar.after')}
           />
         </div>
+        <Together label="More got it together" others={group.couldBe} chosen={group.others} onChange={group.choose} />
         <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
         <button type="submit" className="press justify-self-start" disabled={record.isPending || typed.name.trim() === ''}>
           Write it down

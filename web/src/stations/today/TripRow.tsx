@@ -43,7 +43,7 @@ export function TripRow({ row, name, number, isGone, onTouched }: Props) {
   const isTicked = row.chips.some((c) => tick(row, c))
   const toggle = (piece: number) => setOut((o) => new Set(o.has(piece) ? [...o].filter((p) => p !== piece) : [...o, piece]))
   if (list.rows.length === 0) return null
-  const said = row.kind === 'turn' ? 'turned' : ((row.step && doneWords[row.step]) ?? 'done')
+  const said = row.kind === 'turn' ? 'turned' : row.kind === 'thaw' ? 'taken out' : ((row.step && doneWords[row.step]) ?? 'done')
   const isSlice = row.step === 'test_slice'
   const left = open.map((r) => r.row)
   const more = hasMore(row)

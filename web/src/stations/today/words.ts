@@ -26,6 +26,9 @@ export const doneWords: Partial<Record<Schemas['StepKind'], string>> = words.Ste
 export function tick(row: Row, chip: Chip): ActAsk[] | undefined {
   const all = [chip.piece, ...(chip.with ?? [])]
   if (row.kind === 'turn') return all.map((piece) => ({ act: 'turned', piece }))
+  if (row.kind === 'thaw') return all.map((piece) => ({ act: 'thawed', piece }))
+  // How thick a roll is now is typed on its page.
+  if (row.step === 'roll') return undefined
   if (row.kind !== 'by_hand' || !chip.step || !row.step) return undefined
   if (!(row.step in doneWords)) return undefined
   // A check that is graded well writes its step down as done.

@@ -11,6 +11,7 @@ import { Elsewhere, type Held, useHeld } from '../../kit/held'
 import { MainAction } from '../../kit/Page'
 import { PlaceSelect } from '../../kit/PlaceSelect'
 import { PieceTag } from '../../kit/Tag'
+import { alike, Together } from '../../kit/Together'
 import { useFormat } from '../../units'
 import { Answer, AskedAbout, useAsked, useComesBack } from './AskedAbout'
 
@@ -26,6 +27,8 @@ export interface LoopField {
 interface Typed {
   reading: string
   more: Record<string, string>
+  /** The others that are on the scale with it. */
+  others?: number[]
 }
 
 const blank: Typed = { reading: '', more: {} }
@@ -107,11 +110,24 @@ export function WeighLoop(props: LoopProps) {
         <AskedAbout list={asked.others} onBack={back} />
       </div>
     )
-  const write = (act: ActAsk, also: ActAsk[] = []) => {
+  const couldBe = alike(pieces, piece)
+  const others = couldBe.filter((p) => typed.others?.includes(p.id))
+  const write = (act: ActAsk, also: (piece: PieceCard) => ActAsk[] = () => []) => {
     if (asked.here) drop(asked.here.key)
+    const all = [piece, ...others]
+    const ids = others.map((p) => p.id)
+    // Several on the scale share its number.
+    const one = (ids.length > 0 ? { ...act, piece: null, pieces: [piece.id, ...ids] } : act) as ActAsk
+    const seen = [...held.seen(), ...others.map((p) => ({ piece: p.id, version: p.version }))]
     send(
-      { to: 'entries', ask: { acts: [act, ...also], seen: held.seen(), happened_at: when || undefined } },
-      { words: `${piece.tag} ${inWords(typed)}`, owner: form, typed, piece: piece.id, draft: held.asUsed },
+      { to: 'entries', ask: { acts: [one, ...all.flatMap(also)], seen, happened_at: when || undefined } },
+      {
+        words: `${all.map((p) => p.tag).join(', ')} ${inWords(typed)}`,
+        owner: form,
+        typed,
+        piece: piece.id,
+        draft: held.asUsed,
+      },
     )
     held.advance()
     focusScale()
@@ -128,7 +144,7 @@ export function WeighLoop(props: LoopProps) {
       className="no-print table-top grid max-w-2xl grid-cols-1 gap-3 p-4"
       onSubmit={(e) => {
         e.preventDefault()
-        if (!missing) write(props.act(piece, typed.reading, said), props.also?.(piece, said))
+        if (!missing) write(props.act(piece, typed.reading, said), (p) => props.also?.(p, said) ?? [])
       }}
       onKeyDown={(e) => {
         if (e.ctrlKey && e.key === 'ArrowDown') held.go(1)
@@ -173,6 +189,12 @@ export function WeighLoop(props: LoopProps) {
           hint="Type what the scale says, then Enter."
         />
       </div>
+      <Together
+        label="More on the scale with it"
+        others={couldBe}
+        chosen={others.map((p) => p.id)}
+        onChange={(others) => set((t) => ({ ...t, others }))}
+      />
       {more.length > 0 && (
         <div className="grid gap-x-4 sm:grid-cols-2">
           {more.map((f) => (
@@ -203,7 +225,7 @@ export function WeighLoop(props: LoopProps) {
             type="button"
             className="press bench"
             disabled={isGone || typed.reading.trim() === ''}
-            onClick={() => props.other && write(props.other.act(piece, typed.reading), props.also?.(piece, said))}
+            onClick={() => props.other && write(props.other.act(piece, typed.reading), (p) => props.also?.(p, said) ?? [])}
           >
             {props.other.label}
           </button>

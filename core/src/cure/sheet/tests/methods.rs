@@ -806,3 +806,142 @@ proptest! {
         prop_assert!(most <= ceiling + step && most >= ceiling - 2.0 * step, "{right} g for {was} g: {most} of {ceiling}");
     }
 }
+
+#[test]
+fn salt_for_a_dish_fills_it_around_the_meat() {
+    let build = in_way("tenderloin-buried", "salt_box");
+    let pieces = [piece(1, 1_050.0, 40.0)];
+    let own = own_numbers(json!({}));
+    let dish = |sides: [&str; 3], kind: Option<&str>| {
+        let asked = VesselAsk {
+            pieces: vec![PieceId(1)],
+            inside: Some(DishAsk {
+                length: sides[0].into(),
+                width: sides[1].into(),
+                height: sides[2].into(),
+                salt_kind: kind.map(str::to_string),
+            }),
+            ..VesselAsk::default()
+        };
+        asked.read("vessels[0]", crate::units::Units::METRIC)
+    };
+    let made = |sides: [&str; 3], kind: Option<&str>| {
+        let laid = [dish(sides, kind).unwrap()];
+        sheet(&ask(&build, &pieces, &laid, &own), &home(0.1), catalogue())
+    };
+    let buried = |got: &Sheet| got.all_findings().all(|f| f.code != Code::NotBuried);
+    // 30 × 20 × 6 cm are 3.6 l, a kilogram of meat is one; fine salt is 6 g the teaspoon of 4.93 ml.
+    let fine = made(["30 cm", "20 cm", "6 cm"], None).unwrap();
+    assert!(
+        (line(&fine, "salt") - 3_160.0).abs() < 1e-6,
+        "{}",
+        line(&fine, "salt")
+    );
+    assert!(buried(&fine));
+    // Coarse salt, 5 g the teaspoon.
+    let coarse = made(["30 cm", "20 cm", "6 cm"], Some("coarse_sea_salt")).unwrap();
+    assert!(
+        (line(&coarse, "salt") - 2_640.0).abs() < 1e-6,
+        "{}",
+        line(&coarse, "salt")
+    );
+    // Too low for 40 mm of meat, and too small for it.
+    assert!(!buried(&made(["30 cm", "20 cm", "5 cm"], None).unwrap()));
+    assert!(
+        made(["10 cm", "10 cm", "9 cm"], None).unwrap_err()[0]
+            .message
+            .contains("the meat alone takes")
+    );
+    assert!(made(["30 cm", "20 cm", "6 cm"], Some("snow")).is_err());
+    for (sides, field) in [
+        (["30 cm", "", "6 cm"], "vessels[0].inside.width"),
+        (["30 cm", "20 cm", "tall"], "vessels[0].inside.height"),
+        (["3 mm", "20 cm", "6 cm"], "vessels[0].inside.length"),
+    ] {
+        assert_eq!(dish(sides, None).unwrap_err().field, field);
+    }
+    assert_eq!(dish(["", " ", ""], None).unwrap().dish, None);
+}
+
+#[test]
+fn what_is_counted_stays_a_count_and_what_goes_on_last_is_not_in_the_bowl() {
+    let build = build("belly-slab").unwrap();
+    let pieces = [piece(1, 1_000.0, 40.0), piece(2, 3_000.0, 40.0)];
+    let own: OwnDose = serde_json::from_value(json!({"additions": [
+        {"name": "juniper", "amount": "24 berries"},
+        {"name": "black pepper", "amount": "4 g/kg", "last": true},
+    ]}))
+    .unwrap();
+    let asked = WeighOut {
+        mixed: true,
+        ..ask(build, &pieces, &[], &own)
+    };
+    let got = sheet(&asked, &home(0.1), catalogue()).unwrap();
+    let of = |name: &str| got.lines.iter().find(|l| l.name == name).unwrap();
+    assert_eq!(
+        of("juniper").counted.as_deref(),
+        Some("24 pieces, 1.9 to 3.6 g")
+    );
+    assert!((of("juniper").shown_g - 2.76).abs() < 1e-9);
+    assert!(of("black pepper").apart && !of("juniper").apart);
+    let bowl: f64 = got
+        .lines
+        .iter()
+        .filter(|l| !l.apart)
+        .map(|l| l.shown_g)
+        .sum();
+    assert!((got.total_g - bowl).abs() < 1e-9);
+    let each: Vec<f64> = got
+        .pieces
+        .iter()
+        .map(|p| p.lines.iter().find(|l| l.apart).unwrap().shown_g)
+        .collect();
+    assert_eq!(each, [4.0, 12.0]);
+    // No cure and no salt is counted.
+    for name in ["cure #1", "salt"] {
+        let own: OwnDose =
+            serde_json::from_value(json!({"additions": [{"name": name, "amount": "3 pinches"}]}))
+                .unwrap();
+        assert!(
+            sheet(&ask(build, &pieces, &[], &own), &home(0.1), catalogue()).is_err(),
+            "{name}"
+        );
+    }
+}
+
+#[test]
+fn air_is_kept_out_as_it_was_said_else_by_the_name_of_what_it_lies_in() {
+    use crate::dose::Closed;
+    let rows = [
+        (None, Some("vacuum bag"), Some("vacuum bag")),
+        (None, Some("white bucket"), None),
+        (None, None, None),
+        (Some(Closed::Open), Some("vacuum bag"), None),
+        (Some(Closed::HeldDown), None, None),
+        (Some(Closed::Sealed), None, Some("sealed")),
+        (
+            Some(Closed::SealedWithAir),
+            Some("blue bag"),
+            Some("blue bag"),
+        ),
+    ];
+    for (closed, name, airless) in rows {
+        let laid = Laid {
+            closed,
+            name: name.map(str::to_string),
+            ..laid(&[1], None)
+        };
+        assert_eq!(laid.without_air(), airless, "{closed:?} {name:?}");
+        let build = crate::testing::build("belly-slab-plain").unwrap();
+        let pieces = [piece(1, 1_000.0, 30.0)];
+        let own = own_numbers(json!({}));
+        let got = sheet(
+            &ask(build, &pieces, std::slice::from_ref(&laid), &own),
+            &home(0.1),
+            catalogue(),
+        )
+        .unwrap();
+        let hazard = got.all_findings().any(|f| f.code == Code::NoNitriteHazard);
+        assert_eq!(hazard, airless.is_some(), "{closed:?} {name:?}");
+    }
+}

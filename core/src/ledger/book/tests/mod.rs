@@ -237,6 +237,7 @@ fn packed(id: i64, grams: &[f64], ends: Option<f64>) -> Act {
             .collect(),
         ends: ends.map(reading),
         finished: true,
+        rest: None,
         reason: None,
     })
 }

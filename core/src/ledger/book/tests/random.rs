@@ -35,8 +35,28 @@ fn on_the_way(piece: &Piece, kind: u8, grams: f64) -> Act {
             piece: piece.id,
             step: piece.next_step().map_or_else(String::new, |s| s.id.clone()),
             note: None,
+            thickness: None,
         }),
     }
+}
+
+/// Something that was kept goes.
+fn used_up(state: &State, share: f64) -> Act {
+    use crate::animal::byproduct::UsedFor;
+    let kept = state.byproducts.iter().find(|(_, mass)| mass.is_some());
+    let (kind, mass) = kept.map_or((Byproduct::Fat, 1.0), |(k, m)| (*k, m.grams()));
+    let used = if kind.is_rendered() {
+        UsedFor::Rendered
+    } else {
+        UsedFor::GivenAway
+    };
+    Act::ByproductUsed(crate::ledger::facts::byproduct_used::ByproductUsed {
+        kind,
+        reading: reading(mass * share),
+        used,
+        gave: (used == UsedFor::Rendered).then(|| reading(mass * share * 0.7)),
+        note: None,
+    })
 }
 
 /// A random day at the table: each number picks an act and its weight.
@@ -57,6 +77,22 @@ fn random_act(table: &Table, pick: (u8, u8, f64)) -> Act {
     }
     if let (Stage::Smoke | Stage::Hang | Stage::Pack, 100..140) = (piece.stage(), kind) {
         return on_the_way(piece, kind, mass * share * 0.1);
+    }
+    if piece.frost().is_some() && kind % 3 != 0 {
+        return Act::Thawed(crate::ledger::facts::frozen::Thawed {
+            piece: piece.id,
+            place: None,
+        });
+    }
+    if (190..196).contains(&kind) {
+        return Act::Frozen(crate::ledger::facts::frozen::Frozen {
+            piece: piece.id,
+            place: None,
+            thaw_by: None,
+        });
+    }
+    if (196..200).contains(&kind) {
+        return used_up(&book.state, share);
     }
     match (piece.stage(), kind % 4) {
         (_, 0) if kind > 200 => Act::Cut(crate::ledger::facts::cut::Cut {
@@ -124,6 +160,7 @@ fn random_act(table: &Table, pick: (u8, u8, f64)) -> Act {
                 }],
                 ends: None,
                 finished: kind % 2 == 0,
+                rest: (kind % 8 == 0).then(|| "tasted".into()),
                 reason: None,
             })
         }
