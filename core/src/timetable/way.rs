@@ -186,7 +186,8 @@ pub fn of_piece(
             let takes = piece.thaws_in_days();
             let due = later(by, -takes).max(home.settings.day(frost.from));
             let because = format!(
-                "to be thawed by {by}: {} in the fridge",
+                "to be thawed by {}: {} in the fridge",
+                by.strftime("%-d %B"),
                 show::days(takes as f64)
             );
             let span = Span::Days(due.min(by), due.min(by), by);

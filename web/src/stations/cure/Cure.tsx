@@ -9,6 +9,7 @@ import { Choice } from '../../kit/Fields'
 import { Page } from '../../kit/Page'
 import { OneOf } from '../../kit/OneOf'
 import { Empty } from '../../kit/States'
+import { PieceTag } from '../../kit/Tag'
 import { useFormat } from '../../units'
 import { type LoopHeld, useLoop, WeighLoop } from '../weigh/WeighLoop'
 import { Lying } from './Lying'
@@ -23,7 +24,7 @@ export function Cure() {
   const search = useSearch({ from: '/cure' })
   if (!isThere(station)) return <NotYet of={[station]} what="the pieces" page="Cure" />
   const { pieces } = station.data
-  const waiting = pieces.filter((p) => p.stage === 'dose')
+  const waiting = pieces.filter((p) => p.stage === 'dose' && !p.frozen)
   const lying = pieces.filter((p) => p.stage === 'in_cure')
   const asked = 'piece' in search ? search.piece : undefined
   return <Tables pieces={pieces} waiting={waiting} lying={lying} asked={asked} />
@@ -87,8 +88,31 @@ function Tables({ pieces, waiting, lying, asked }: TablesProps) {
           ]}
         />
         {lying.length > 0 && <Lying pieces={lying} />}
+        <InFreezer pieces={pieces.filter((p) => p.frozen)} />
       </div>
     </Page>
+  )
+}
+
+/** What waits in the freezer for its day. */
+function InFreezer({ pieces }: { pieces: PieceCard[] }) {
+  const format = useFormat()
+  if (pieces.length === 0) return null
+  return (
+    <section aria-label="In the freezer">
+      <h2 className="mb-1.5">In the freezer</h2>
+      <ul className="table-top divide-y divide-line">
+        {pieces.map((p) => (
+          <li key={p.id} className="flex flex-wrap items-center gap-3 p-3">
+            <PieceTag id={p.id} tag={p.tag} />
+            <span className="grow font-semibold">{p.build_name}</span>
+            <span className="text-soft">
+              {p.frozen?.thaw_by ? `to be thawed by ${format.until(p.frozen.thaw_by)}` : 'until you take it out'}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
   )
 }
 

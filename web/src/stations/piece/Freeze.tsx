@@ -22,7 +22,7 @@ export function Freeze({ card }: { card: PieceCard }) {
           In the freezer since <span className="figures">{format.moment(card.frozen.since)}</span>
           {card.frozen.thaw_by && (
             <>
-              , to be thawed by <span className="figures">{format.day(card.frozen.thaw_by)}</span>
+              , to be thawed by <span className="figures">{format.until(card.frozen.thaw_by)}</span>
             </>
           )}
           .

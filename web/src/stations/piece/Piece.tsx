@@ -53,7 +53,7 @@ export function Piece() {
               <Version card={card} />
             </>
           )}
-          ; {stageWords[card.stage]}.
+          ; {card.frozen ? 'in the freezer' : stageWords[card.stage]}.
         </>
       }
     >
@@ -297,9 +297,9 @@ function Next({ view }: { view: View }) {
   const { card, words } = view
   const format = useFormat()
   const over = ['packed', 'cut_up', 'joined', 'discarded'].includes(card.stage)
-  const finished = !over && card.cure != null && card.stage !== 'in_cure' && card.packs === 0
-  const raw = !over && !card.cure && card.packs === 0 && card.cut !== 'mix'
-  const canCut = !over && card.stage !== 'hanging' && card.packs === 0
+  const finished = !over && !card.frozen && card.cure != null && card.stage !== 'in_cure' && card.packs === 0
+  const raw = !over && !card.frozen && !card.cure && card.packs === 0 && card.cut !== 'mix'
+  const canCut = !over && !card.frozen && card.stage !== 'hanging' && card.packs === 0
   const canWork = raw || (finished && card.bone_in && card.stage !== 'hanging')
   useKnifeDrafts(card.id, canCut, canWork)
   return (

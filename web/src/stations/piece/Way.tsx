@@ -72,7 +72,7 @@ export function Way({ view }: { view: View }) {
                 {step.standing === 'open' && step.check && (
                   <p className="border-l-4 border-violet pl-2 text-[0.95rem]">{step.check}</p>
                 )}
-                {step.standing === 'open' && <DoStep view={view} step={step} />}
+                {step.standing === 'open' && !view.card.frozen && <DoStep view={view} step={step} />}
                 {step.done_by === 'soaked' && step.standing === 'done' && isNext(steps, step) && <AfterSoak view={view} />}
               </div>
             </li>
