@@ -60,6 +60,18 @@ impl Draft for FrozenAsk {
         let thaw_by = self.thaw_by;
         let place = context.place(self.place.as_ref(), FREEZER, "place")?;
         let each = context.those(self.piece, &self.pieces, None)?;
+        for piece in &each {
+            if let Some(run) = context.home.runs.with_piece(*piece, context.book) {
+                return Err(AskError::field(
+                    "piece",
+                    format!(
+                        "{} lies in {} now. Take it out there first.",
+                        context.find(*piece)?.1.tag,
+                        run.run.name
+                    ),
+                ));
+            }
+        }
         each.into_iter()
             .map(|piece| {
                 let act = Frozen {

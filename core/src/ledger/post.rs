@@ -256,15 +256,6 @@ pub(crate) fn at_stage<'a>(
     id: PieceId,
     stages: &[Stage],
 ) -> Result<&'a Piece, Vec<FieldError>> {
-    not_frozen(in_stage(state, id, stages)?)
-}
-
-/// A piece in one of these stages, frozen or not.
-pub(crate) fn in_stage<'a>(
-    state: &'a State,
-    id: PieceId,
-    stages: &[Stage],
-) -> Result<&'a Piece, Vec<FieldError>> {
     let piece = find(state, id)?;
     if stages.contains(&piece.stage()) {
         return Ok(piece);
@@ -273,22 +264,11 @@ pub(crate) fn in_stage<'a>(
 }
 
 /// Refuses what is done with hands and knife where the piece lies in the freezer.
-pub(crate) fn not_frozen(piece: &Piece) -> Result<&Piece, Vec<FieldError>> {
-    match piece.frost() {
-        None => Ok(piece),
-        Some(_) => Err(vec![FieldError::new(
-            "piece",
-            format!(
-                "{} lies in the freezer. Save first that it was taken out to thaw.",
-                piece.tag
-            ),
-        )]),
+pub(crate) fn not_frozen(piece: &Piece) -> Result<(), Vec<FieldError>> {
+    match piece.to_be_thawed() {
+        None => Ok(()),
+        Some(first) => Err(vec![FieldError::new("piece", first)]),
     }
-}
-
-/// A piece that is there and not frozen, whatever comes next for it.
-pub(crate) fn at_hand(state: &State, id: PieceId) -> Result<&Piece, Vec<FieldError>> {
-    not_frozen(alive(state, id)?)
 }
 
 pub(crate) fn gone() -> Vec<FieldError> {
@@ -334,8 +314,10 @@ pub(crate) fn at_step(
     wanted: impl Fn(&Step) -> bool,
 ) -> Result<(&Piece, &Step), Vec<FieldError>> {
     let piece = find(state, id)?;
-    let step = piece.open_step(wanted).ok_or_else(|| not_now(piece))?;
-    Ok((not_frozen(piece)?, step))
+    piece
+        .open_step(wanted)
+        .map(|step| (piece, step))
+        .ok_or_else(|| not_now(piece))
 }
 
 /// Refuses what cannot be done with a piece where it is.

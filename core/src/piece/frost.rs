@@ -36,6 +36,17 @@ impl Piece {
         self.frosts.last().filter(|f| f.until.is_none())
     }
 
+    /// What to do first with a piece that lies in the freezer; none where it does not.
+    #[must_use]
+    pub fn to_be_thawed(&self) -> Option<String> {
+        self.frost().map(|_| {
+            format!(
+                "{} lies in the freezer. Save first that it was taken out to thaw.",
+                self.tag
+            )
+        })
+    }
+
     /// How many days it takes to thaw in the fridge.
     #[must_use]
     pub fn thaws_in_days(&self) -> i64 {

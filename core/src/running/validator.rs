@@ -348,6 +348,9 @@ impl RunValidator<'_> {
                 ),
             );
         }
+        if let Some(first) = found.to_be_thawed() {
+            return wrong("piece", first);
+        }
         if !found.may_be_heated() {
             return wrong(
                 "piece",

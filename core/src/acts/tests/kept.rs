@@ -23,7 +23,10 @@ fn hog() -> Season {
 fn a_frozen_half_waits_for_its_own_day_and_takes_no_work_until_it_is_thawed() {
     let mut season = hog();
     season.wait_h(24 * 2);
-    season.did(&[json!({"act": "frozen", "piece": 1, "thaw_by": "2026-02-10"})]);
+    season.did(&[
+        json!({"act": "piece_weighed", "lot": 1, "cut": "loin", "reading": "2 kg", "thickness": "80 mm"}),
+        json!({"act": "frozen", "piece": 1, "thaw_by": "2026-02-10"}),
+    ]);
     let tasks = season.tasks(1);
     let days: Vec<_> = tasks
         .iter()
@@ -40,6 +43,8 @@ fn a_frozen_half_waits_for_its_own_day_and_takes_no_work_until_it_is_thawed() {
         json!({"act": "byproduct_weighed", "lot": 1, "piece": 1, "kind": "trim", "reading": "50 g"}),
         json!({"act": "ground", "lot": 1, "reading": "2.3 kg", "sources": [{"from": "piece", "piece": 1}]}),
         json!({"act": "frozen", "piece": 1}),
+        json!({"act": "joined", "pieces": [1, 2], "way": "pair"}),
+        json!({"act": "timer_set", "piece": 1, "what": "rest", "minutes": 10}),
     ] {
         let why = season.does(&ask, true).unwrap_err();
         assert!(why.contains("lies in the freezer"), "{ask}: {why}");

@@ -6,7 +6,7 @@ use crate::catalogue::species::MIX;
 use crate::ids::PieceId;
 use crate::ledger::Entry;
 use crate::ledger::facts::{Fact, Family};
-use crate::ledger::post::{Posted, err, in_stage};
+use crate::ledger::post::{Posted, at_stage, err};
 use crate::ledger::state::{Stage, State};
 use crate::units::Units;
 use serde::{Deserialize, Serialize};
@@ -35,7 +35,7 @@ impl Fact for Assigned {
     }
 
     fn post(&self, state: &State, _: Units) -> Posted {
-        let found = in_stage(
+        let found = at_stage(
             state,
             self.piece,
             &[Stage::Assign, Stage::Dose, Stage::Pack],

@@ -6,7 +6,7 @@ use crate::catalogue::steps::StepKind;
 use crate::ids::PieceId;
 use crate::ledger::Entry;
 use crate::ledger::facts::{Fact, Family};
-use crate::ledger::post::{Posted, at_hand, err, not_now};
+use crate::ledger::post::{Posted, alive, err, not_now};
 use crate::ledger::state::{Stage, State};
 use crate::piece;
 use crate::units::{Milligrams, Millimetres, Reading, Typed, Units};
@@ -67,7 +67,7 @@ impl Fact for Cased {
     }
 
     fn post(&self, state: &State, _: Units) -> Posted {
-        let found = at_hand(state, self.piece)?;
+        let found = alive(state, self.piece)?;
         // A sausage is filled before it sours, while its cure counts on.
         let filled = found.stage() == Stage::InCure && found.build().is_some_and(Build::is_ground);
         let ready = filled || matches!(found.stage(), Stage::Hang | Stage::Smoke | Stage::Pack);

@@ -5,7 +5,7 @@ use crate::catalogue::steps::StepKind;
 use crate::caution::FieldError;
 use crate::ids::PieceId;
 use crate::ledger::facts::{Fact, Family};
-use crate::ledger::post::{Posted, at_hand, not_now, positive, say, transfer};
+use crate::ledger::post::{Posted, alive, not_now, positive, say, transfer};
 use crate::ledger::state::{Piece, Point, Stage, State};
 use crate::ledger::{Account, Entry};
 use crate::piece::Coat;
@@ -40,7 +40,7 @@ impl Fact for Coated {
     }
 
     fn post(&self, state: &State, units: Units) -> Posted {
-        let found = at_hand(state, self.piece)?;
+        let found = alive(state, self.piece)?;
         if found.cure.is_none() && found.build().is_none_or(|b| !b.ending)
             || found.stage() == Stage::InCure
         {

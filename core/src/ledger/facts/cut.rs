@@ -5,7 +5,7 @@ use crate::catalogue::species::Fat;
 use crate::ids::PieceId;
 use crate::ledger::facts::{Fact, Family};
 use crate::ledger::post::{
-    Posted, at_hand, err, lost_in_cutting, no_gain, positive, thickness, tidy,
+    Posted, alive, err, lost_in_cutting, no_gain, positive, thickness, tidy,
 };
 use crate::ledger::state::{Piece, Point, Stage, State, Weighing};
 use crate::ledger::{Account, Entry};
@@ -89,7 +89,7 @@ impl Fact for Cut {
     }
 
     fn post(&self, state: &State, units: Units) -> Posted {
-        let found = at_hand(state, self.piece)?;
+        let found = alive(state, self.piece)?;
         if found.stage() == Stage::Hanging {
             return err(
                 "piece",

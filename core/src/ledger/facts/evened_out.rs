@@ -4,7 +4,7 @@ use crate::catalogue::SnapshotKey;
 use crate::ids::PieceId;
 use crate::ledger::Entry;
 use crate::ledger::facts::{Fact, Family};
-use crate::ledger::post::{Posted, at_hand, err, not_now};
+use crate::ledger::post::{Posted, alive, err, not_now};
 use crate::ledger::state::{Stage, State};
 use crate::piece::EveningOut;
 use crate::place::PlaceId;
@@ -37,7 +37,7 @@ impl Fact for EvenedOut {
     }
 
     fn post(&self, state: &State, _: Units) -> Posted {
-        let found = at_hand(state, self.piece)?;
+        let found = alive(state, self.piece)?;
         if found.hanging.is_none() || found.stage() == Stage::Packed {
             return Err(not_now(found));
         }

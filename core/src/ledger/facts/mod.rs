@@ -52,7 +52,7 @@ pub mod worked;
 use crate::catalogue::SnapshotKey;
 use crate::ids::{PackId, PieceId};
 use crate::ledger::Entry;
-use crate::ledger::post::Posted;
+use crate::ledger::post::{Posted, not_frozen};
 use crate::ledger::state::State;
 use crate::units::Units;
 use serde::{Deserialize, Serialize};
@@ -280,9 +280,37 @@ impl Act {
     /// # Errors
     /// Names the field that makes the act impossible and what to type instead.
     pub fn post(&self, state: &State, units: Units) -> Posted {
+        if !self.is_done_frozen() {
+            let family = self.fact().family();
+            let all = family.about.iter().chain(&family.joins);
+            for piece in all.filter_map(|id| state.pieces.get(id)) {
+                not_frozen(piece)?;
+            }
+        }
         let postings = self.fact().post(state, units)?;
         debug_assert!(crate::ledger::balances(&postings), "{self:?}");
         Ok(postings)
+    }
+
+    /// True for what can be done with a piece that lies in the freezer: it is looked at, planned for, taken out, thrown away.
+    /// Everything else wants it thawed first.
+    const fn is_done_frozen(&self) -> bool {
+        matches!(
+            self,
+            Self::Thawed(_)
+                | Self::Assigned(_)
+                | Self::Noted(_)
+                | Self::Checked(_)
+                | Self::FreezerRead(_)
+                | Self::PlaceRead(_)
+                | Self::HoldAnswered(_)
+                | Self::TimerAnswered(_)
+                | Self::LabelPrinted(_)
+                | Self::PackMoved(_)
+                | Self::Cleaned(_)
+                | Self::Discarded(_)
+                | Self::Undone(_)
+        )
     }
 
     /// Makes room for what it brings into being.

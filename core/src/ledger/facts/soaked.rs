@@ -5,7 +5,7 @@ use crate::catalogue::steps::StepKind;
 use crate::ids::PieceId;
 use crate::ledger::Entry;
 use crate::ledger::facts::{Fact, Family};
-use crate::ledger::post::{Posted, at_hand, err, not_now};
+use crate::ledger::post::{Posted, alive, err, not_now};
 use crate::ledger::state::State;
 use crate::piece::{Soak, TimerFor};
 use crate::units::Units;
@@ -39,7 +39,7 @@ impl Fact for Soaked {
     }
 
     fn post(&self, state: &State, _: Units) -> Posted {
-        let found = at_hand(state, self.piece)?;
+        let found = alive(state, self.piece)?;
         if found.out_of_cure.is_none() || found.hanging.is_some() {
             return Err(not_now(found));
         }

@@ -5,7 +5,7 @@ use crate::catalogue::steps::StepKind;
 use crate::ids::PieceId;
 use crate::ledger::Entry;
 use crate::ledger::facts::{Fact, Family};
-use crate::ledger::post::{Posted, at_hand, err, thickness};
+use crate::ledger::post::{Posted, alive, err, thickness};
 use crate::ledger::state::State;
 use crate::units::{Millimetres, Typed, Units};
 use serde::{Deserialize, Serialize};
@@ -35,7 +35,7 @@ impl Fact for StepDone {
     }
 
     fn post(&self, state: &State, units: Units) -> Posted {
-        let found = at_hand(state, self.piece)?;
+        let found = alive(state, self.piece)?;
         let Some(step) = found.open_steps().find(|s| s.id == self.step) else {
             let open: Vec<_> = found
                 .open_steps()

@@ -5,7 +5,7 @@ use crate::caution::FieldError;
 use crate::ids::PieceId;
 use crate::ledger::facts::hung::TarePart;
 use crate::ledger::facts::{Fact, Family};
-use crate::ledger::post::{Posted, at_hand, say, tidy};
+use crate::ledger::post::{Posted, alive, say, tidy};
 use crate::ledger::state::{Piece, Point, State};
 use crate::ledger::{Account, Entry, Loss};
 use crate::piece::Hanging;
@@ -58,7 +58,7 @@ impl Fact for Stripped {
     }
 
     fn post(&self, state: &State, units: Units) -> Posted {
-        let piece = at_hand(state, self.piece)?;
+        let piece = alive(state, self.piece)?;
         let found = self.found(piece, units)?;
         if !found.now {
             // What was weighed since knows better.
