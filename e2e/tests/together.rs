@@ -82,7 +82,7 @@ async fn a_half_is_frozen_on_its_page_and_taken_out_from_today() -> Result<()> {
     let b = open(&server, DESK).await?;
     b.goto(&format!("/pieces/{half}")).await?;
     b.press("button", "Freeze it until later").await?;
-    b.fill("To be thawed by", "2026-11-12").await?;
+    b.fill("To be thawed by", "11122026").await?;
     b.press("button", "Into the freezer").await?;
     b.sees("In the freezer since").await?;
     b.goto("/cure").await?;
