@@ -272,6 +272,8 @@ pub enum Code {
     FreshInRaw,
     /// What was bound has not rested long enough for its bond.
     BinderRest,
+    /// It waits far longer than it may.
+    LongPast,
     /// A piece much thinner than those it is cured with.
     ThinFlap,
     /// Salt with iodine, or something against caking, in it; or salt that nobody looked at.

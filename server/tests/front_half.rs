@@ -244,7 +244,7 @@ fn knife_work_and_grinding_across_animals_balance() {
     let hog_view = program.get(&format!("/lots/{hog}")).ok();
     assert_eq!(
         hog_view["byproducts"][0],
-        json!({"kind": "fat", "mass_g": 950.0})
+        json!({"kind": "fat", "mass_g": 950.0, "used_g": 0.0})
     );
     // Both halves of the write are taken back together.
     program

@@ -455,15 +455,18 @@ impl DosedAsk {
         (refused, needs_reason): (bool, bool),
         findings: &[Finding],
     ) -> Result<Option<&str>, AskError> {
+        // What is only good to know does not stand between the person and what stops it.
+        let stands = findings.iter().filter(|f| f.severity > Severity::Info);
+        let stands: Vec<Finding> = stands.cloned().collect();
         if refused {
             return Err(AskError::Stopped(
-                findings.to_vec(),
+                stands,
                 "This cure cannot be started. See what stops it, and change the dose or the entry.",
             ));
         }
         let reason = filled(self.reason.as_deref());
         if needs_reason && !reason.is_some_and(reason::is_enough) {
-            return Err(AskError::Stopped(findings.to_vec(), reason::WANTED));
+            return Err(AskError::Stopped(stands, reason::WANTED));
         }
         // A reason given where none is needed would mark the piece for nothing.
         Ok(reason.filter(|_| needs_reason))

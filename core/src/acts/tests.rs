@@ -1,6 +1,7 @@
 //! Acts as people send them: every one is asked again as it was, steps take their order, and what
 //! is put on a piece is no gain.
 
+mod aged;
 mod asked;
 mod hooks;
 mod kept;

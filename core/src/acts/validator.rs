@@ -170,6 +170,7 @@ impl<'a> Validator<'a> {
     pub fn pass(&self, act: &Act, keep: bool) -> Pass {
         let mut warnings = act.warnings(self);
         warnings.extend(self.goes_on_with_lost(act, &warnings));
+        warnings.extend(self.waited_too_long(act));
         let is_stop = |f: &&Finding| f.severity == Severity::Stop && !self.correcting;
         if warnings.iter().filter(is_stop).any(|f| f.code.is_final()) {
             return Pass::Refused(warnings);
@@ -194,6 +195,20 @@ impl<'a> Validator<'a> {
                 .filter(|f| f.severity > Severity::Info)
                 .collect(),
         )
+    }
+
+    /// What is asked where a piece goes on that waited past its time: out of its cure, into the heat, onto its hook, into its packs.
+    fn waited_too_long(&self, act: &Act) -> Option<Finding> {
+        let goes_on = matches!(
+            act,
+            Act::OutOfCure(_) | Act::Smoked(_) | Act::Hung(_) | Act::Packed(_)
+        );
+        if self.correcting || !goes_on {
+            return None;
+        }
+        let pieces = act.pieces();
+        let mut pieces = pieces.iter().filter_map(|id| self.piece(*id));
+        pieces.find_map(|piece| self.judge().long_past(piece, self.at))
     }
 
     /// What is asked about at every act that goes on with meat that nobody may eat: it is written down, since it happened.

@@ -1,8 +1,11 @@
 //! How long a dosed piece lies in its cure: the days of its rule, those too cold to count, and those that a check added.
 
 use crate::catalogue::Catalogue;
+use crate::catalogue::builds::Tool;
+use crate::catalogue::steps::StepKind;
 use crate::cure::days::{Lying, counted_thickness, days};
 use crate::cure::{methods, no_nitrite};
+use crate::dose::{Closed, Dose};
 use crate::house::House;
 use crate::house::around::around;
 use crate::piece::{Around, Checked, Piece};
@@ -70,6 +73,39 @@ pub fn cure_span(piece: &Piece, home: &House, catalogue: &Catalogue) -> Option<C
         out_on,
         counted: u32::try_from(counted).unwrap_or(0),
     })
+}
+
+/// Days that a measured dose may wait in a sealed bag.
+const SEALED_DAYS: i64 = 28;
+
+/// The same in a tub or an open bag.
+const OPEN_DAYS: i64 = 14;
+
+/// Days that a piece may wait in its cure past its own: none without nitrite, and none of a mix past what its step
+/// says.
+#[must_use]
+pub fn slack(piece: &Piece) -> i64 {
+    let Some(build) = piece.build() else {
+        return OPEN_DAYS;
+    };
+    let step = build.step(StepKind::Cure);
+    let own = step
+        .and_then(|s| s.window.as_ref())
+        .map(|w| (w.latest_h / 24.0).ceil() as i64);
+    let plain = piece
+        .dose()
+        .is_some_and(|d| d.nitrite_g() <= 0.0 && !d.lines.is_empty());
+    if plain {
+        return 0;
+    }
+    let usual = build.tools.contains(&Tool::Vacuum) && !piece.dose().is_some_and(Dose::in_brine);
+    let sealed = closed_as(piece).map_or(usual, Closed::is_sealed);
+    own.unwrap_or(if sealed { SEALED_DAYS } else { OPEN_DAYS })
+}
+
+/// How what it lies in is closed, where that was said.
+pub(crate) fn closed_as(piece: &Piece) -> Option<Closed> {
+    piece.dose()?.vessel.as_ref()?.closed
 }
 
 /// Two more days from the day on which it was found soft, or bland in its middle.

@@ -3,50 +3,16 @@
 use super::When;
 use super::cache::TURNS_AHEAD_DAYS;
 use crate::catalogue::Catalogue;
-use crate::catalogue::builds::Tool;
-use crate::catalogue::steps::StepKind;
-use crate::cure::span::{CureSpan, UNREADY, cure_span, more_days};
-use crate::dose::{Closed, Dose, Turning};
+use crate::cure::span::{CureSpan, UNREADY, closed_as, cure_span, more_days};
+use crate::dose::{Closed, Turning};
 use crate::house::House;
 use crate::piece::{Checked, InCure, Piece};
 use jiff::civil::Date;
 use jiff::{Timestamp, ToSpan};
 
-/// Days that a measured dose may wait in a sealed bag.
-const SEALED_DAYS: i64 = 28;
-
-/// The same in a tub or an open bag.
-const OPEN_DAYS: i64 = 14;
-
-/// Days that a piece may wait in its cure past its own: none without nitrite, and none of a mix past what its step
-/// says.
-pub(super) fn slack(piece: &Piece) -> i64 {
-    let Some(build) = piece.build() else {
-        return OPEN_DAYS;
-    };
-    let step = build.step(StepKind::Cure);
-    let own = step
-        .and_then(|s| s.window.as_ref())
-        .map(|w| (w.latest_h / 24.0).ceil() as i64);
-    let plain = piece
-        .dose()
-        .is_some_and(|d| d.nitrite_g() <= 0.0 && !d.lines.is_empty());
-    if plain {
-        return 0;
-    }
-    let usual = build.tools.contains(&Tool::Vacuum) && !piece.dose().is_some_and(Dose::in_brine);
-    let sealed = closed(piece).map_or(usual, Closed::is_sealed);
-    own.unwrap_or(if sealed { SEALED_DAYS } else { OPEN_DAYS })
-}
-
-/// How what it lies in is closed, where that was said.
-fn closed(piece: &Piece) -> Option<Closed> {
-    piece.dose()?.vessel.as_ref()?.closed
-}
-
 /// What turning it means in what it lies in, where it was said how that is closed.
 pub(super) fn how_turned(piece: &Piece) -> Option<&'static str> {
-    closed(piece).map(Closed::turning)
+    closed_as(piece).map(Closed::turning)
 }
 
 /// What its later day out follows: the check that found it unready.

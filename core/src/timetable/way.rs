@@ -1,6 +1,6 @@
 //! The dates of the steps that are open on a piece's way.
 
-use super::cure::{next_turn, slack};
+use super::cure::next_turn;
 use super::{Hours, Task, TaskStep, Urgency, When};
 use crate::agenda::TaskKind;
 use crate::catalogue::Catalogue;
@@ -9,7 +9,7 @@ use crate::catalogue::steps::{
     DISCARD, DoneBy, Step, StepKind, StepTimer, TripPlace, Wanted, Window,
 };
 use crate::cure::methods::Waits;
-use crate::cure::span::{CureSpan, cure_span};
+use crate::cure::span::{CureSpan, cure_span, slack};
 use crate::hanging::ferment::{souring_hours, souring_step};
 use crate::ledger::LotId;
 use crate::ledger::state::{Piece, Stage};

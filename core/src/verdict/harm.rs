@@ -135,7 +135,8 @@ impl<'a> Judge<'a> {
             }
         }
         self.poisoned(within, piece, really, &mut found);
-        let packed = pack.and_then(|id| within.pieces.first()?.0.packs.get(&id));
+        let packed_in = within.pieces.first().map(|(state, _)| *state);
+        let packed = pack.and_then(|id| packed_in?.packs.get(&id));
         for (state, one) in &within.pieces {
             // Of the piece itself a pack's own check counts for that pack alone.
             let concerns = |of: Option<crate::ids::PackId>| of.is_none() || of == pack;
@@ -164,6 +165,7 @@ impl<'a> Judge<'a> {
                     .map(|late| late.reason),
             );
         }
+        found.extend(packed_in.and_then(|state| self.lay_too_long(state, piece)));
         if piece.ended == Some(Stage::Discarded) {
             found.push(Reason::new(ReasonCode::ThrownAway, "It was thrown away."));
         } else if piece.build().is_some_and(|b| b.discard) {

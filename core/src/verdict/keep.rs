@@ -1,12 +1,14 @@
 //! How long a pack keeps: by what it really is and what was really done, never longer than its
 //! product says.
 
+use super::age::{days_kept, kept_since};
 use super::{ActualContents, Assessment, Judge};
 use crate::catalogue::builds::Keep;
 use crate::piece::printed::{How, Verdict};
 use crate::piece::storage::Storage;
 use crate::piece::{Pack, PackStay, Piece};
 use crate::units::{Celsius, bounds};
+use jiff::ToSpan;
 use jiff::civil::Date;
 
 /// Where a pack keeps, and until when.
@@ -49,7 +51,11 @@ impl Judge<'_> {
         if verdict.word == Verdict::DoNotEat {
             return Vec::new();
         }
-        let packed_on = self.day(pack.at);
+        // It keeps from the last thing that made it keep, whenever it was packed.
+        let since = kept_since(piece, pack.at).unwrap_or(pack.at);
+        let from = self
+            .day(pack.at)
+            .saturating_sub(days_kept(piece, since, pack.at).days());
         let listed = piece
             .build()
             .map(|b| b.keeps.as_slice())
@@ -85,7 +91,7 @@ impl Judge<'_> {
             return vec![KeepUntil { place, until }];
         }
         let until = |days: u32| {
-            let day = packed_on.saturating_add(jiff::Span::new().days(i64::from(days)));
+            let day = from.saturating_add(i64::from(days).days());
             bounds::LAST_DAY.min(day)
         };
         found

@@ -4,6 +4,7 @@
 //! with the facts they rest on and what would change them, and how long it keeps. What was hoped
 //! for when a product was chosen never decides.
 
+pub mod age;
 mod cache;
 pub mod contents;
 mod dose;
@@ -73,6 +74,8 @@ pub enum ReasonCode {
     TooWarm,
     /// A dry sausage that did not sour in time.
     PhTooHigh,
+    /// It waited past all measure, and nobody knows what it went through.
+    TooOld,
     /// It cooled far too slowly, or too slowly.
     CoolingMissed,
     /// It was thrown away, or is to be.

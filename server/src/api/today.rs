@@ -190,7 +190,7 @@ fn label<'a>(book: &'a Book, seen: Seen<'a>) -> impl Fn(PieceId) -> Said + 'a {
             word: Verdict::CookBeforeEating,
             waits: false,
         };
-        let Some((lot, _)) = book.piece(id) else {
+        let Some((lot, piece)) = book.piece(id) else {
             return unknown;
         };
         let mut known = known.borrow_mut();
@@ -198,9 +198,12 @@ fn label<'a>(book: &'a Book, seen: Seen<'a>) -> impl Fn(PieceId) -> Said + 'a {
             .entry(lot.state.id)
             .or_insert_with(|| seen.verdicts.lot(book, seen.home, lot.state.id));
         let verdict = verdicts.pieces.get(&id);
-        verdict.map_or(unknown, |v| Said {
-            word: v.word,
-            waits: v.waits_for_test(),
+        verdict.map_or(unknown, |v| {
+            let v = seen.judge().at(v.clone(), piece, seen.now);
+            Said {
+                word: v.word,
+                waits: v.waits_for_test(),
+            }
         })
     }
 }

@@ -357,7 +357,9 @@ impl<'a> Seen<'a> {
     /// What may be said of a piece.
     pub fn verdict(&self, lot: &LotBook, piece: PieceId) -> Option<Assessment> {
         let kept = self.verdicts.lot(self.book, self.home, lot.state.id);
-        kept.pieces.get(&piece).cloned()
+        let found = lot.state.pieces.get(&piece)?;
+        let verdict = kept.pieces.get(&piece).cloned()?;
+        Some(self.judge().at(verdict, found, self.now))
     }
 
     /// Whole days at the household's table from then to now.
@@ -379,6 +381,7 @@ impl<'a> Seen<'a> {
             .of_card(&lot.state, piece)
             .cloned()
             .unwrap_or_else(|| self.judge().piece(&lot.state, piece));
+        let verdict = self.judge().at(verdict, piece, self.now);
         let overridden = verdict.overridden;
         let mut tasks = timetable::of_piece(
             piece,

@@ -3,6 +3,7 @@
 use crate::animal::byproduct::Byproduct;
 use crate::catalogue::SnapshotKey;
 use crate::catalogue::steps::StepKind;
+use crate::caution::FieldError;
 use crate::ids::{EntryId, PackId, PieceId};
 use crate::ledger::facts::{Fact, Family};
 use crate::ledger::post::{Posted, at_step, err, is_explained, is_gain, no_gain, positive, tidy};
@@ -82,6 +83,22 @@ fn coat_nobody_weighed(piece: &Piece, sum: Milligrams) -> Milligrams {
     }
 }
 
+/// More than the books hold of what was not stripped: its casing and net dried, and nobody weighed them since.
+fn not_stripped(piece: &Piece, sum: Milligrams) -> Result<(), Vec<FieldError>> {
+    let wet = piece.hanging.as_ref().filter(|h| h.stripped.is_none());
+    let dried = wet.map_or(Milligrams::ZERO, |h| h.tare_in_books() - h.tare_at_end());
+    if dried <= Milligrams::ZERO || !is_gain(sum, piece.mass) {
+        return Ok(());
+    }
+    Err(vec![FieldError::new(
+        "packs",
+        format!(
+            "What hung around {} dried, and was not weighed since: strip it first (Hang), and weigh casing and net, or the meat alone.",
+            piece.tag
+        ),
+    )])
+}
+
 impl Fact for Packed {
     fn family(&self) -> Family<'_> {
         Family {
@@ -125,6 +142,7 @@ impl Fact for Packed {
             .map(|p| p.reading.value)
             .sum::<Milligrams>()
             + ends;
+        not_stripped(found, sum)?;
         let coat = coat_nobody_weighed(found, sum);
         if sum > found.mass + coat {
             no_gain(found, sum, found.mass, "packs", units)?;
