@@ -9,7 +9,7 @@ use std::collections::BTreeSet;
 
 /// What a person changes: the kind of act, the field as it is labelled, what is typed into it, where
 /// the act keeps it.
-const TYPED: [(&str, &str, &str, &str); 35] = [
+const TYPED: [(&str, &str, &str, &str); 37] = [
     ("received", "What you call it", "hog of autumn", "/name"),
     ("under_way", "What the scale says", "1.6 kg", "/reading"),
     ("hold_answered", "By whom", "letter no. 12", "/note"),
@@ -21,6 +21,8 @@ const TYPED: [(&str, &str, &str, &str); 35] = [
     ),
     ("piece_weighed", "Thickest place", "81 mm", "/thickness"),
     ("byproduct_weighed", "Weight", "2.5 kg", "/reading"),
+    ("byproduct_used", "In words", "for the pan", "/note"),
+    ("pack_left", "Who has it", "our sister", "/to"),
     ("worked", "The piece weighed then", "4.91 kg", "/reading"),
     ("cut", "Weight, 1", "2.45 kg", "/parts/0/reading"),
     ("joined", "Thickest place", "82 mm", "/thickness"),
@@ -65,7 +67,14 @@ const CHOSEN: [(&str, &str, &str, &str, &str); 2] = [
 ];
 
 /// Acts of which nothing but the time was typed.
-const TIMES: [&str; 3] = ["turned", "timer_answered", "breakdown_closed"];
+const TIMES: [&str; 6] = [
+    "turned",
+    "timer_answered",
+    "breakdown_closed",
+    "thawed",
+    "frozen",
+    "pack_told",
+];
 
 /// Tells the documented story, and a little more: a piece that lies in its cure and was turned, one
 /// that only has its product.

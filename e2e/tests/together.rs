@@ -102,3 +102,26 @@ async fn a_half_is_frozen_on_its_page_and_taken_out_from_today() -> Result<()> {
     b.sees("HG1-1").await?;
     b.close().await
 }
+
+#[tokio::test]
+async fn packs_are_eaten_and_given_away_from_their_list() -> Result<()> {
+    let server = Server::start_when(Some(PUT_IN), TempDir::new()?, false, None)?;
+    let came = json!([{"act": "received", "name": "hog", "species": "pig", "origin": "bought", "known": "carcass", "reading": "38 kg"}]);
+    let lot = server.did_at(PUT_IN, &came)?["lots"][0].take();
+    let roast = piece(&server, &lot, "butt", (1_200, 70), "fresh")?;
+    server.did_at(
+        PUT_IN,
+        &json!([{"act": "packed", "piece": roast, "finished": true, "packs": [
+        {"reading": "600 g", "place": "freezer"}, {"reading": "590 g", "place": "freezer"}]}]),
+    )?;
+    let b = open(&server, PHONE).await?;
+    b.goto("/packs").await?;
+    b.sees("2 in all").await?;
+    b.press("button", "Eaten HG1-1").await?;
+    b.sees("1 in all").await?;
+    b.press("button", "Given away HG1-1").await?;
+    b.fill("Who has it", "the neighbor").await?;
+    b.press("button", "Write it down").await?;
+    b.sees("No packs in the house").await?;
+    b.close().await
+}

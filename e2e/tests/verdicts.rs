@@ -6,8 +6,13 @@ use serde_json::{Value, json};
 
 /// A lot of an animal; its number.
 fn lot(server: &Server, name: &str, species: &str, origin: &str) -> Result<i64> {
+    lot_at(server, "2026-10-01T08:00:00Z", (name, species, origin))
+}
+
+/// The same, come in at another time.
+fn lot_at(server: &Server, at: &str, (name, species, origin): (&str, &str, &str)) -> Result<i64> {
     let act = json!([{"act": "received", "name": name, "species": species, "origin": origin, "known": "carcass", "reading": "40 kg"}]);
-    let written = server.did_at("2026-10-01T08:00:00Z", &act)?;
+    let written = server.did_at(at, &act)?;
     written["lots"][0].as_i64().context("a lot")
 }
 
@@ -27,16 +32,17 @@ fn did(server: &Server, at: &str, acts: &[Value]) -> Result<Option<i64>> {
 #[tokio::test]
 async fn a_block_of_deer_and_pork_follows_the_deers_answer_to_today_and_the_trace() -> Result<()> {
     let server = Server::start(false)?;
-    let deer = lot(&server, "young deer", "deer", "harvested")?;
+    let came = "2026-11-17T08:00:00Z";
+    let deer = lot_at(&server, came, ("young deer", "deer", "harvested"))?;
     did(
         &server,
-        "2026-10-01T09:00:00Z",
+        "2026-11-17T09:00:00Z",
         &[json!({"act": "byproduct_weighed", "lot": deer, "kind": "trim", "reading": "4 kg"})],
     )?;
-    let hog = lot(&server, "half hog", "pig", "bought")?;
+    let hog = lot_at(&server, came, ("half hog", "pig", "bought"))?;
     let block = did(
         &server,
-        "2026-10-02T09:00:00Z",
+        "2026-11-18T09:00:00Z",
         &[
             json!({"act": "piece_weighed", "lot": hog, "cut": "butt", "reading": "3 kg", "thickness": "80 mm"}),
             json!({"act": "ground", "lot": hog, "reading": "5.9 kg", "thickness": "60 mm", "sources": [
@@ -48,7 +54,7 @@ async fn a_block_of_deer_and_pork_follows_the_deers_answer_to_today_and_the_trac
     assert_eq!(block, Some(2));
     did(
         &server,
-        "2026-10-03T09:00:00Z",
+        "2026-11-19T09:00:00Z",
         &[
             json!({"act": "out_of_cure", "piece": 2, "reading": "6 kg"}),
             json!({"act": "smoked", "piece": 2, "reading": "5.4 kg", "inside": "71.5 C"}),

@@ -141,3 +141,70 @@ fn kept_fat_is_rendered_and_the_lot_says_what_is_left() {
         wrong.body
     );
 }
+
+#[test]
+fn packs_leave_the_house_and_whoever_has_one_that_turns_bad_is_told() {
+    let program = Program::practice(BEGIN);
+    let (_, pieces) = breasts(&program);
+    let packed = program
+        .kept(json!([{"act": "packed", "piece": pieces[0], "finished": true,
+            "packs": [{"reading": "80 g"}, {"reading": "80 g"}, {"reading": "80 g", "place": "freezer, vacuum packed"}]}]))
+        .ok();
+    let packs = packed["packs"].as_array().unwrap().clone();
+    let listed = || program.get("/packs").ok();
+    let told = || program.get("/today").ok()["recalls"].clone();
+    let all = listed();
+    assert_eq!(
+        (all["in_all"].as_u64(), all["past"].as_u64()),
+        (Some(3), Some(0))
+    );
+    // The one that keeps longest comes last.
+    assert_eq!(all["packs"][2]["kept_in"], "freezer, vacuum packed");
+    program
+        .did(json!([{"act": "pack_left", "packs": [packs[0]], "left": "eaten"}]))
+        .ok();
+    program
+        .did(json!([{"act": "pack_left", "packs": [packs[1]], "left": "given_away", "to": "the neighbor"}]))
+        .ok();
+    assert_eq!(listed()["in_all"], 1);
+    for act in [
+        json!({"act": "pack_left", "packs": [packs[1]], "left": "eaten"}),
+        json!({"act": "pack_moved", "packs": [packs[1]], "place": "fridge"}),
+        json!({"act": "pack_told", "packs": [packs[2]]}),
+        json!({"act": "pack_left", "packs": [], "left": "eaten"}),
+        json!({"act": "pack_left", "packs": [99], "left": "eaten"}),
+    ] {
+        let refused = program.did(json!([act]));
+        assert!(
+            matches!(refused.status, 404 | 422),
+            "{act}: {}",
+            refused.body
+        );
+    }
+    assert_eq!(told(), json!([]));
+    program
+        .kept(json!([{"act": "checked", "piece": pieces[0], "check": "smell", "grade": "discard"}]))
+        .ok();
+    let recalls = told();
+    assert_eq!(recalls.as_array().unwrap().len(), 2, "{recalls}");
+    let neighbor = recalls
+        .as_array()
+        .unwrap()
+        .iter()
+        .find(|r| r["pack"] == packs[1])
+        .unwrap();
+    assert_eq!(
+        (&neighbor["to"], &neighbor["left"]),
+        (&json!("the neighbor"), &json!("given_away"))
+    );
+    // One that nobody may eat is asked about before it leaves.
+    let bad = program.did(json!([{"act": "pack_left", "packs": [packs[2]], "left": "eaten"}]));
+    assert_eq!(bad.status, 409, "{}", bad.body);
+    program
+        .did(json!([{"act": "pack_told", "packs": [packs[0], packs[1]]}]))
+        .ok();
+    assert_eq!(told(), json!([]));
+    // A year on, what is left is past its date.
+    program.to("2027-11-10T08:00:00Z");
+    assert_eq!(listed()["in_all"], 1);
+}

@@ -6,7 +6,7 @@ use crate::form::Field;
 use crate::ids::{LotId, PackId, PieceId};
 use crate::ledger::facts::Act;
 use crate::ledger::facts::discarded::Discarded;
-use crate::ledger::state::{Piece, State};
+use crate::ledger::state::{Pack, Piece, State};
 use serde::{Deserialize, Serialize};
 
 /// A piece, or packs of it, are thrown away.
@@ -51,7 +51,7 @@ impl Draft for DiscardedAsk {
 /// The packs of a piece that nobody threw away.
 fn there(state: &State, piece: &Piece) -> Vec<PackId> {
     let ids = piece.packs.iter().copied();
-    ids.filter(|id| state.packs.get(id).is_some_and(|p| p.discarded.is_none()))
+    ids.filter(|id| state.packs.get(id).is_some_and(Pack::is_in_house))
         .collect()
 }
 

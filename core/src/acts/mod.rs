@@ -29,6 +29,7 @@ pub mod joined;
 pub mod label_printed;
 pub mod noted;
 pub mod out_of_cure;
+pub mod pack_left;
 pub mod pack_moved;
 pub mod packed;
 pub mod piece_weighed;
@@ -181,6 +182,8 @@ asks! {
     Packed(packed::PackedAsk), "Sliced and packed.";
     LabelPrinted(label_printed::LabelPrintedAsk), "Labels were printed.";
     PackMoved(pack_moved::PackMovedAsk), "Packs were moved, or thawed.";
+    PackLeft(pack_left::PackLeftAsk), "Packs are eaten or given away.";
+    PackTold(pack_left::PackToldAsk), "Whoever has packs is told.";
     Cleaned(cleaned::CleanedAsk), "Grinder, board and knives were cleaned after a lot.";
     Discarded(discarded::DiscardedAsk), "A piece, or packs of it, are thrown away.";
 }

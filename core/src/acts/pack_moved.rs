@@ -36,21 +36,7 @@ impl Draft for PackMovedAsk {
                 "Type where the packs are now, e.g. fridge or freezer.",
             ));
         };
-        if self.packs.is_empty() {
-            return Err(AskError::field("packs", "Choose at least one pack."));
-        }
         let lies_in = context.place(self.lies_in.as_ref(), PLACES, "lies_in")?;
-        let mut by_piece: BTreeMap<(LotId, PieceId), Vec<PackId>> = BTreeMap::new();
-        for id in &self.packs {
-            let (lot, piece, _) = context
-                .book
-                .pack(*id)
-                .ok_or_else(|| AskError::no_pack(*id))?;
-            let all = by_piece.entry((lot.state.id, piece.id)).or_default();
-            if !all.contains(id) {
-                all.push(*id);
-            }
-        }
         let act = |((lot, piece), packs)| {
             let act = PackMoved {
                 piece,
@@ -61,8 +47,33 @@ impl Draft for PackMovedAsk {
             };
             (lot, Act::PackMoved(act))
         };
-        Ok(by_piece.into_iter().map(act).collect())
+        Ok(by_piece(&self.packs, context)?
+            .into_iter()
+            .map(act)
+            .collect())
     }
+}
+
+/// Packs by the piece they are of, each once.
+pub(crate) fn by_piece(
+    packs: &[PackId],
+    context: &DraftContext<'_>,
+) -> Result<BTreeMap<(LotId, PieceId), Vec<PackId>>, AskError> {
+    if packs.is_empty() {
+        return Err(AskError::field("packs", "Choose at least one pack."));
+    }
+    let mut found: BTreeMap<(LotId, PieceId), Vec<PackId>> = BTreeMap::new();
+    for id in packs {
+        let (lot, piece, _) = context
+            .book
+            .pack(*id)
+            .ok_or_else(|| AskError::no_pack(*id))?;
+        let all = found.entry((lot.state.id, piece.id)).or_default();
+        if !all.contains(id) {
+            all.push(*id);
+        }
+    }
+    Ok(found)
 }
 
 impl Review for PackMoved {

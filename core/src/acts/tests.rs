@@ -174,6 +174,8 @@ fn a_full_day(kitchen: &mut Kitchen) {
         json!({"act": "place_read", "place": "cellar", "temperature": "13 C", "humidity": "75 %", "hours": 12, "piece": 2}),
         json!({"act": "label_printed", "packs": [1, 2]}),
         json!({"act": "pack_moved", "packs": [1], "place": "fridge, vacuum packed"}),
+        json!({"act": "pack_left", "packs": [2], "left": "given_away", "to": "a neighbor"}),
+        json!({"act": "pack_told", "packs": [2]}),
         json!({"act": "cleaned", "lot": 2, "note": "boiling water"}),
         json!({"act": "weighed_in", "piece": 2, "reading": "2.8 kg"}),
         json!({"act": "taken_down", "piece": 2, "reading": "2.4 kg"}),

@@ -692,7 +692,51 @@ pub struct PackStay<'a> {
     pub until: Option<Timestamp>,
 }
 
+/// What a pack left the house for.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum LeftFor {
+    /// It was eaten.
+    Eaten,
+    /// It was given to somebody.
+    GivenAway,
+}
+
+impl LeftFor {
+    /// Both.
+    pub const ALL: [Self; 2] = [Self::Eaten, Self::GivenAway];
+
+    /// What was done.
+    #[must_use]
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::Eaten => "eaten",
+            Self::GivenAway => "given away",
+        }
+    }
+}
+
+/// How a pack left the house.
+#[derive(Clone, Debug, PartialEq)]
+pub struct PackLeave {
+    /// When.
+    pub at: Timestamp,
+    /// What for.
+    pub what: LeftFor,
+    /// Who has it, or ate of it.
+    pub to: Option<String>,
+    /// When whoever has it was told what is to be known of it.
+    pub told: Option<Timestamp>,
+}
+
 impl Pack {
+    /// True while it is in the house: neither eaten, nor given nor thrown away.
+    #[must_use]
+    pub const fn is_in_house(&self) -> bool {
+        self.discarded.is_none() && self.left.is_none()
+    }
+
     /// Where it was, one stay after the other.
     pub fn stays(&self) -> impl Iterator<Item = PackStay<'_>> {
         let first = PackStay {
@@ -763,4 +807,6 @@ pub struct Pack {
     pub printed_at: Timestamp,
     /// When it was thrown away.
     pub discarded: Option<Timestamp>,
+    /// How it left the house, if it did.
+    pub left: Option<PackLeave>,
 }

@@ -5,7 +5,7 @@ use crate::house::House;
 use crate::ids::{LotId, PackId, PieceId, RunId, VesselId};
 use crate::ledger::book::{Book, LotBook};
 use crate::ledger::state::State;
-use crate::piece::printed::LabelChange;
+use crate::piece::printed::{LabelChange, Verdict};
 use crate::piece::{Piece, Stage};
 use crate::run::Watched;
 use crate::verdict::contents::contents;
@@ -21,6 +21,8 @@ pub struct LotVerdicts {
     pub packs: BTreeMap<PackId, Assessment>,
     /// Packs whose label says something else than may be said now, with in what.
     pub outdated: Vec<(PackId, Vec<LabelChange>)>,
+    /// Packs that left the house and that nobody may eat by now, of which nobody was told yet.
+    pub recalled: Vec<PackId>,
 }
 
 impl LotVerdicts {
@@ -171,6 +173,7 @@ pub fn work_out(book: &Book, home: &House, lot: &LotBook) -> LotVerdicts {
                 .printed
                 .clone()
                 .or_else(|| super::printed_of_old(piece));
+            let said_of = said.as_ref().map(|s| s.word);
             if super::is_there(piece, pack)
                 && let Some(said) = said
             {
@@ -184,6 +187,12 @@ pub fn work_out(book: &Book, home: &House, lot: &LotBook) -> LotVerdicts {
                 if !changed.is_empty() {
                     found.outdated.push((*id, changed));
                 }
+            }
+            // Who has it, or ate of it, has to know.
+            let told = pack.left.as_ref().is_none_or(|left| left.told.is_some());
+            let knew = said_of.is_some_and(|s| s == Verdict::DoNotEat);
+            if own.word == Verdict::DoNotEat && !told && !knew {
+                found.recalled.push(*id);
             }
             found.packs.insert(*id, own);
         }

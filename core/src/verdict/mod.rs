@@ -586,7 +586,7 @@ pub(crate) fn ppm(value: f64) -> String {
 /// Where a pack stands: eaten, given away or thrown away it is nobody's task any more.
 #[must_use]
 pub fn is_there(piece: &Piece, pack: &Pack) -> bool {
-    pack.discarded.is_none() && piece.ended != Some(Stage::Discarded)
+    pack.is_in_house() && piece.ended != Some(Stage::Discarded)
 }
 
 /// What a label printed by an earlier version of the program said: what its product hoped for.

@@ -5,13 +5,17 @@ use crate::App;
 use crate::error::{ApiError, Problem};
 use crate::views::piece::{self, PackView};
 use crate::views::trace::{self, LotTrace, PackTrace};
+use crate::views::{Seen, VerdictView};
 use actix_web::get;
 use actix_web::web::{Data, Json, Path, Query};
 use jiff::Timestamp;
+use jiff::civil::Date;
 use manifest_core::caution::{Finding, Severity};
 use manifest_core::form::AskError;
+use manifest_core::ledger::book::{Book, LotBook};
 use manifest_core::ledger::{EntryId, LotId, PackId, PieceId};
 use manifest_core::reason;
+use manifest_core::verdict::is_there;
 use serde::Serialize;
 use utoipa::ToSchema;
 use utoipa_actix_web::service_config::ServiceConfig;
@@ -56,6 +60,99 @@ async fn lot_trace(app: Data<App>, id: Path<i64>) -> Result<Json<LotTrace>, ApiE
     .await?
     .map(Json)
     .ok_or_else(|| AskError::no_lot(id).into())
+}
+
+/// A pack as the list of the house shows it.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct PackLine {
+    /// The pack.
+    id: PackId,
+    /// Its tag.
+    tag: String,
+    /// Its piece.
+    piece: PieceId,
+    /// The product.
+    product: String,
+    /// Its weight (g).
+    mass_g: f64,
+    /// The place of the house it lies in, if that was said.
+    lies_in: Option<String>,
+    /// Where and how it is kept, in words, if that was said.
+    kept_in: Option<String>,
+    /// Best before; the earliest where nobody said how it is kept.
+    #[schema(value_type = Option<String>, format = Date)]
+    until: Option<Date>,
+    /// True when that is over.
+    past: bool,
+    /// What may be said of it.
+    verdict: VerdictView,
+}
+
+/// The packs that are in the house.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct PacksInHouse {
+    /// How many there are.
+    in_all: usize,
+    /// Of these past their date.
+    past: usize,
+    /// A page of them, the one whose date comes first before the others.
+    packs: Vec<PackLine>,
+    /// Where the next page begins; none on the last.
+    next: Option<String>,
+}
+
+/// The packs of a lot that are in the house.
+fn packs_of(lot: &LotBook, book: &Book, seen: Seen<'_>) -> Vec<PackLine> {
+    let judge = seen.judge();
+    let today = seen.home.settings.day(seen.now);
+    let kept = seen.verdicts.lot(book, seen.home, lot.state.id);
+    let mut found = Vec::new();
+    for piece in lot.state.pieces.values().filter(|p| !p.packs.is_empty()) {
+        let really = judge.really(&lot.state, piece);
+        let all = piece.packs.iter().filter_map(|id| lot.state.packs.get(id));
+        for pack in all.filter(|pack| is_there(piece, pack)) {
+            let Some(verdict) = kept.packs.get(&pack.id) else {
+                continue;
+            };
+            let keeps = judge.keeps(piece, pack, verdict, really.as_ref());
+            let until = keeps.iter().map(|k| k.until).min();
+            found.push(PackLine {
+                id: pack.id,
+                tag: pack.tag.clone(),
+                piece: piece.id,
+                product: piece.build().map_or_else(String::new, |b| b.name.clone()),
+                mass_g: pack.mass.grams(),
+                lies_in: pack.is_in().and_then(|id| seen.place(id)),
+                kept_in: pack.kept_in().map(str::to_string),
+                until,
+                past: until.is_some_and(|day| day < today),
+                verdict: VerdictView::word(verdict),
+            });
+        }
+    }
+    found
+}
+
+/// The packs that are in the house, by their dates.
+#[utoipa::path(tag = "reading", params(After), responses((status = 200, body = PacksInHouse), (status = 422, body = Problem)))]
+#[get("/packs")]
+async fn in_house(app: Data<App>, after: Query<After>) -> Result<Json<PacksInHouse>, ApiError> {
+    crate::reading(&app, move |app| {
+        app.read(|book, seen| {
+            let lots = book.lots().filter(|lot| !lot.state.packs.is_empty());
+            let mut found: Vec<PackLine> = lots.flat_map(|lot| packs_of(lot, book, seen)).collect();
+            found.sort_by_key(|p| (p.until.is_none(), p.until, p.id));
+            let past = found.iter().filter(|p| p.past).count();
+            let page = after.page(found, |p| p.id.0.to_string())?;
+            Ok(Json(PacksInHouse {
+                in_all: page.in_all,
+                past,
+                packs: page.shown,
+                next: page.next,
+            }))
+        })
+    })
+    .await?
 }
 
 /// A stop that a typed reason lifted.
@@ -153,6 +250,7 @@ fn stops(findings: &[Finding]) -> Vec<Finding> {
 /// Mounts packs.
 pub fn routes(config: &mut ServiceConfig<'_>) {
     config
+        .service(in_house)
         .service(label)
         .service(pack_trace)
         .service(lot_trace)

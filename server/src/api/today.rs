@@ -14,6 +14,7 @@ use manifest_core::caution::Finding;
 use manifest_core::ledger::book::Book;
 use manifest_core::ledger::state::{Piece, Stage};
 use manifest_core::ledger::{LotId, PackId, PieceId};
+use manifest_core::piece::LeftFor;
 use manifest_core::piece::printed::{LabelChange, Printed, Verdict};
 use manifest_core::timetable::whole::{Whole, whole};
 use manifest_core::timetable::{Missing, Said, Task, Trips, Urgency, in_order, missing, trips};
@@ -115,6 +116,28 @@ struct LabelOutdated {
     verdict: VerdictView,
 }
 
+/// A pack that left the house and that nobody may eat by now.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct Recall {
+    /// The pack.
+    pack: PackId,
+    /// Its tag.
+    tag: String,
+    /// Its piece.
+    piece: PieceId,
+    /// The product.
+    product: String,
+    /// What it left for.
+    left: LeftFor,
+    /// Who has it, or ate of it.
+    to: Option<String>,
+    /// When it left.
+    #[schema(value_type = String, format = Date)]
+    on: jiff::civil::Date,
+    /// What may be said now.
+    verdict: VerdictView,
+}
+
 /// A place whose temperature gives pause.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 struct PlaceAlarm {
@@ -145,6 +168,8 @@ struct Today {
     waits: Vec<LotWaits>,
     /// Packs whose label says something else than may be said now.
     labels: LabelsOutdated,
+    /// Packs that left the house and that nobody may eat by now: who has them is told.
+    recalls: Vec<Recall>,
     /// How many pieces lie where.
     counts: Counts,
     /// How many tasks are due or overdue.
@@ -260,6 +285,7 @@ async fn today(app: Data<App>) -> Result<Json<Today>, ApiError> {
                 missing: missing(wanted, book, home, &stock, tomorrow),
                 alarms: alarms.collect(),
                 labels: outdated(book, seen, &After::default())?,
+                recalls: recalls(book, seen),
                 whole: whole(book, home, now),
                 waits: waits(book, now),
                 counts,
@@ -332,6 +358,32 @@ fn outdated(book: &Book, seen: Seen<'_>, after: &After) -> Result<LabelsOutdated
         packs: page.shown,
         next: page.next,
     })
+}
+
+/// Packs of which somebody has to be told, the newest first.
+fn recalls(book: &Book, seen: Seen<'_>) -> Vec<Recall> {
+    let mut found = Vec::new();
+    for lot in book.lots() {
+        let kept = seen.verdicts.lot(book, seen.home, lot.state.id);
+        for id in &kept.recalled {
+            if let (Some((_, piece, pack)), Some(verdict)) = (book.pack(*id), kept.packs.get(id))
+                && let Some(left) = &pack.left
+            {
+                found.push(Recall {
+                    pack: *id,
+                    tag: pack.tag.clone(),
+                    piece: piece.id,
+                    product: piece.build().map_or_else(String::new, |b| b.name.clone()),
+                    left: left.what,
+                    to: left.to.clone(),
+                    on: seen.home.settings.day(left.at),
+                    verdict: VerdictView::of(verdict),
+                });
+            }
+        }
+    }
+    found.sort_by_key(|r| std::cmp::Reverse((r.on, r.pack)));
+    found
 }
 
 /// Holds that run or are asked about, of lots that still hold meat; frozen stock with its day.

@@ -125,7 +125,7 @@ pub struct VerdictView {
 
 impl VerdictView {
     /// The word alone.
-    fn word(verdict: &Assessment) -> Self {
+    pub(crate) fn word(verdict: &Assessment) -> Self {
         Self {
             word: verdict.word,
             how: verdict.how,

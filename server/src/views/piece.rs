@@ -21,6 +21,7 @@ use manifest_core::ledger::own::{self, OwnSoak};
 use manifest_core::ledger::state::{Pack, Piece, Point, State};
 use manifest_core::ledger::{EntryId, LotId, Origin, PackId, PieceId, Work};
 use manifest_core::piece::printed::{LabelChange, Printed};
+use manifest_core::piece::{LeftFor, PackLeave};
 use manifest_core::shape::size::Size;
 use manifest_core::units::Grams;
 use manifest_core::verdict::contents::allergens_of;
@@ -222,6 +223,28 @@ pub struct KeepUntil {
     pub until: Date,
 }
 
+/// How a pack left the house.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct LeftView {
+    /// When.
+    #[schema(value_type = String, format = DateTime)]
+    pub at: Timestamp,
+    /// What for.
+    pub what: LeftFor,
+    /// Who has it, or ate of it.
+    pub to: Option<String>,
+}
+
+impl LeftView {
+    fn of(left: &PackLeave) -> Self {
+        Self {
+            at: left.at,
+            what: left.what,
+            to: left.to.clone(),
+        }
+    }
+}
+
 /// A pack with what its label says.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct PackView {
@@ -258,6 +281,8 @@ pub struct PackView {
     /// When it was thrown away.
     #[schema(value_type = Option<String>, format = DateTime)]
     pub discarded: Option<Timestamp>,
+    /// How it left the house, if it did.
+    pub left: Option<LeftView>,
     /// What gave pause on its way and stands.
     pub findings: Vec<Finding>,
     /// True when a typed reason lifted a stop on its way.
@@ -616,6 +641,7 @@ pub fn pack(state: &State, piece: &Piece, pack: &Pack, seen: Seen<'_>) -> PackVi
         meat: label.meat,
         printed,
         discarded: pack.discarded,
+        left: pack.left.as_ref().map(LeftView::of),
         findings: label.verdict.findings,
         overridden: label.verdict.overridden,
         keeps,

@@ -21,3 +21,9 @@ export const useOverrides = () =>
 /** The lifted stops after the first page of them. */
 export const useMoreOverrides = (first: Schemas['Overrides'] | undefined) =>
   useRest(['overrides'], first, async (after) => unwrap(await api.GET('/api/v1/overrides', { params: { query: { after } } })))
+
+export const usePacks = () => useQuery({ queryKey: ofAll('packs'), queryFn: async () => unwrap(await api.GET('/api/v1/packs')) })
+
+/** The packs after the first page of them. */
+export const useMorePacks = (first: Schemas['PacksInHouse'] | undefined) =>
+  useRest(['packs'], first, async (after) => unwrap(await api.GET('/api/v1/packs', { params: { query: { after } } })))

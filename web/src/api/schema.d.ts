@@ -757,6 +757,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/packs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The packs that are in the house, by their dates. */
+        get: operations["in_house"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/packs/{id}/label": {
         parameters: {
             query?: never;
@@ -1689,6 +1706,12 @@ export interface components {
         }) | (components["schemas"]["PackMovedAsk"] & {
             /** @enum {string} */
             act: "pack_moved";
+        }) | (components["schemas"]["PackLeftAsk"] & {
+            /** @enum {string} */
+            act: "pack_left";
+        }) | (components["schemas"]["PackToldAsk"] & {
+            /** @enum {string} */
+            act: "pack_told";
         }) | (components["schemas"]["CleanedAsk"] & {
             /** @enum {string} */
             act: "cleaned";
@@ -5328,6 +5351,23 @@ export interface components {
          */
         Leave: "cannot" | "before" | "waits" | "missed";
         /**
+         * @description What a pack left the house for.
+         * @enum {string}
+         */
+        LeftFor: "eaten" | "given_away";
+        /** @description How a pack left the house. */
+        LeftView: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /** @description Who has it, or ate of it. */
+            to?: string | null;
+            /** @description What for. */
+            what: components["schemas"]["LeftFor"];
+        };
+        /**
          * @description The unit a household measures thickness in.
          * @enum {string}
          */
@@ -6176,6 +6216,44 @@ export interface components {
         };
         /** Format: int64 */
         PackId: number;
+        /** @description Packs are eaten, or given to somebody. */
+        PackLeftAsk: {
+            /** @description What for. */
+            left: components["schemas"]["LeftFor"];
+            /** @description The packs. */
+            packs: components["schemas"]["PackId"][];
+            /** @description Who has them, or who ate of them. */
+            to?: string | null;
+        };
+        /** @description A pack as the list of the house shows it. */
+        PackLine: {
+            /** @description The pack. */
+            id: components["schemas"]["PackId"];
+            /** @description Where and how it is kept, in words, if that was said. */
+            kept_in?: string | null;
+            /** @description The place of the house it lies in, if that was said. */
+            lies_in?: string | null;
+            /**
+             * Format: double
+             * @description Its weight (g).
+             */
+            mass_g: number;
+            /** @description True when that is over. */
+            past: boolean;
+            /** @description Its piece. */
+            piece: components["schemas"]["PieceId"];
+            /** @description The product. */
+            product: string;
+            /** @description Its tag. */
+            tag: string;
+            /**
+             * Format: date
+             * @description Best before; the earliest where nobody said how it is kept.
+             */
+            until?: string | null;
+            /** @description What may be said of it. */
+            verdict: components["schemas"]["VerdictView"];
+        };
         /** @description Packs are moved to another place, or thawed. */
         PackMovedAsk: {
             lies_in?: components["schemas"]["Count"] | null;
@@ -6185,6 +6263,11 @@ export interface components {
             place: string;
             /** @description Why, where it goes past a block. */
             reason?: string | null;
+        };
+        /** @description Whoever has packs, or ate of them, is told. */
+        PackToldAsk: {
+            /** @description The packs. */
+            packs: components["schemas"]["PackId"][];
         };
         /** @description What a pack is made of. */
         PackTrace: {
@@ -6224,6 +6307,7 @@ export interface components {
             label_changes: components["schemas"]["LabelChange"][];
             /** @description True when that no longer holds. */
             label_outdated: boolean;
+            left?: components["schemas"]["LeftView"] | null;
             /** @description The place of the house it lies in, if that was said. */
             lies_in?: string | null;
             /** @description What it is made from: species, animal's tag, piece's tag. */
@@ -6274,6 +6358,17 @@ export interface components {
             reason?: string | null;
             /** @description What became of the rest, in a word, where it is not packed: tasted, given away. Nothing is left then. */
             rest?: string | null;
+        };
+        /** @description The packs that are in the house. */
+        PacksInHouse: {
+            /** @description How many there are. */
+            in_all: number;
+            /** @description Where the next page begins; none on the last. */
+            next?: string | null;
+            /** @description A page of them, the one whose date comes first before the others. */
+            packs: components["schemas"]["PackLine"][];
+            /** @description Of these past their date. */
+            past: number;
         };
         /** @description Everything that is kept. */
         PantryAsk: {
@@ -7387,6 +7482,28 @@ export interface components {
          * @enum {string}
          */
         ReasonCode: "positive_animal" | "test_pending" | "nitrite_over_500" | "check_discard" | "too_warm" | "ph_too_high" | "too_old" | "cooling_missed" | "thrown_away" | "cooked_to_target" | "dried_to_target" | "raw" | "dose_unknown" | "heat_not_recorded" | "reading_unproved" | "under_target" | "cooling_not_recorded" | "no_nitrite" | "salt_too_low" | "over_limit" | "under_floor" | "nitrate_in_fried" | "left_cure_early" | "in_cure" | "days_unknown" | "thickness_unknown" | "still_hangs" | "not_weighed" | "lost_too_little" | "hold_open" | "never_raw_dried" | "ends_in_cooking" | "ph_missing" | "hung_too_warm" | "gray_core" | "meat_unknown" | "bad_mould" | "overridden";
+        /** @description A pack that left the house and that nobody may eat by now. */
+        Recall: {
+            /** @description What it left for. */
+            left: components["schemas"]["LeftFor"];
+            /**
+             * Format: date
+             * @description When it left.
+             */
+            on: string;
+            /** @description The pack. */
+            pack: components["schemas"]["PackId"];
+            /** @description Its piece. */
+            piece: components["schemas"]["PieceId"];
+            /** @description The product. */
+            product: string;
+            /** @description Its tag. */
+            tag: string;
+            /** @description Who has it, or ate of it. */
+            to?: string | null;
+            /** @description What may be said now. */
+            verdict: components["schemas"]["VerdictView"];
+        };
         /** @description Something that came in, with amounts as typed. */
         ReceivedAsk: {
             age?: components["schemas"]["AgeClass"] | null;
@@ -9777,6 +9894,8 @@ export interface components {
             labels: components["schemas"]["LabelsOutdated"];
             /** @description What today's and tomorrow's work takes and is not there. */
             missing: components["schemas"]["Missing"][];
+            /** @description Packs that left the house and that nobody may eat by now: who has them is told. */
+            recalls: components["schemas"]["Recall"][];
             /** @description Holds that have not ended, and stock to be thawed. */
             waits: components["schemas"]["LotWaits"][];
             /** @description Animals and purchases of which nothing was weighed out yet. */
@@ -12072,6 +12191,34 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Overrides"];
+                };
+            };
+            403: components["responses"]["Foreign"];
+            405: components["responses"]["NotDoneHere"];
+            422: components["responses"]["CannotBeRight"];
+            500: components["responses"]["Broke"];
+            503: components["responses"]["HandsFull"];
+        };
+    };
+    in_house: {
+        parameters: {
+            query?: {
+                /** @description The `next` of the page before; the first page when left out. */
+                after?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description As asked. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PacksInHouse"];
                 };
             };
             403: components["responses"]["Foreign"];

@@ -207,6 +207,11 @@ const routes = [
   }),
   createRoute({
     getParentRoute,
+    path: '/packs',
+    component: lazyRouteComponent(() => import('../stations/pack/Packs'), 'Packs'),
+  }),
+  createRoute({
+    getParentRoute,
     path: '/overrides',
     component: lazyRouteComponent(() => import('../stations/trace/Overrides'), 'Overrides'),
   }),

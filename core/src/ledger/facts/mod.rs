@@ -28,6 +28,7 @@ pub mod joined;
 pub mod label_printed;
 pub mod noted;
 pub mod out_of_cure;
+pub mod pack_left;
 pub mod pack_moved;
 pub mod packed;
 pub mod piece_weighed;
@@ -165,6 +166,8 @@ macro_rules! for_each_act {
             Packed(packed::Packed) = "packed", Beside, "Sliced and packed.";
             LabelPrinted(label_printed::LabelPrinted) = "label_printed", Beside, "Labels were printed.";
             PackMoved(pack_moved::PackMoved) = "pack_moved", Beside, "Packs were moved, or thawed.";
+            PackLeft(pack_left::PackLeft) = "pack_left", Beside, "Packs were eaten or given away.";
+            PackTold(pack_left::PackTold) = "pack_told", Beside, "Whoever has packs was told.";
             Cleaned(cleaned::Cleaned) = "cleaned", Beside, "Grinder, board and knives were cleaned after it.";
             Discarded(discarded::Discarded) = "discarded", Beside, "Thrown away.";
             Undone(undone::Undone) = "undone", Beside, "The entry it replaces did not happen.";
@@ -307,6 +310,8 @@ impl Act {
                 | Self::TimerAnswered(_)
                 | Self::LabelPrinted(_)
                 | Self::PackMoved(_)
+                | Self::PackLeft(_)
+                | Self::PackTold(_)
                 | Self::Cleaned(_)
                 | Self::Discarded(_)
                 | Self::Undone(_)

@@ -40,7 +40,10 @@ impl Fact for PackMoved {
     fn post(&self, state: &State, _: Units) -> Posted {
         for id in &self.packs {
             match state.packs.get(id) {
-                Some(pack) if pack.discarded.is_none() => {}
+                Some(pack) if pack.is_in_house() => {}
+                Some(pack) if pack.left.is_some() => {
+                    return err("packs", format!("{} left the house.", pack.tag));
+                }
                 Some(pack) => return err("packs", format!("{} was thrown away.", pack.tag)),
                 None => return err("packs", "There is no such pack any more.".into()),
             }

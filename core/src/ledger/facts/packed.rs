@@ -232,6 +232,7 @@ impl NewPack {
             line: self.line.clone(),
             lies_in: self.lies_in,
             moves: Vec::new(),
+            left: None,
             printed: self.printed.clone(),
             printed_at: at,
             discarded: None,

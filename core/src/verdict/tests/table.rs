@@ -93,7 +93,8 @@ const ROWS: &[Row] = &[
     ("a dried breast of a turkey, for a reason", ("breast-dried", "turkey", "breast", 900.0), &[Instead(TaskKind::Assign, &[r#"{"act": "assigned", "piece": PIECE, "build": "breast-dried", "reason": "WHY"}"#])], CookBeforeEating, Why::NeverRawDried),
 ];
 
-/// Every reason there is.
+/// Every reason there is but age: no play gets past its stop without the reason that lifts it (`acts/tests/aged.rs` writes such a
+/// book by hand).
 #[rustfmt::skip]
 const ALL_REASONS: [Why; 37] = [
     Why::PositiveAnimal, Why::TestPending, Why::NitriteOver500, Why::CheckDiscard, Why::TooWarm, Why::PhTooHigh, Why::CoolingMissed, Why::ThrownAway, Why::CookedToTarget, Why::DriedToTarget, Why::Raw, Why::DoseUnknown, Why::HeatNotRecorded, Why::ReadingUnproved, Why::UnderTarget, Why::CoolingNotRecorded, Why::NoNitrite, Why::SaltTooLow, Why::OverLimit, Why::UnderFloor, Why::NitrateInFried, Why::LeftCureEarly, Why::InCure, Why::DaysUnknown, Why::ThicknessUnknown, Why::StillHangs, Why::NotWeighed, Why::LostTooLittle, Why::HoldOpen, Why::NeverRawDried, Why::EndsInCooking, Why::PhMissing, Why::HungTooWarm, Why::GrayCore, Why::MeatUnknown, Why::BadMould, Why::Overridden,

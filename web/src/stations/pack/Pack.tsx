@@ -88,7 +88,15 @@ function Table({ pieces, asked }: { pieces: PieceCard[]; asked?: number }) {
     [],
   )
   return (
-    <Page title="Pack" lead="Chill nearly to freezing, slice across the grain, keep the ends, weigh every pack.">
+    <Page
+      title="Pack"
+      lead="Chill nearly to freezing, slice across the grain, keep the ends, weigh every pack."
+      side={
+        <Link to="/packs" className="press">
+          Packs in the house
+        </Link>
+      }
+    >
       {packed && (
         <p className="mb-4 border-l-8 border-good bg-good-wash p-3" role="status">
           {packed.tag} is packed.{' '}

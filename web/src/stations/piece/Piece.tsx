@@ -18,6 +18,7 @@ import { DoseBand } from '../cure/DoseBand'
 import { rowWords } from '../today/words'
 import { labelChangeWords, pointWords, stageWords, taskStation, taskWords } from '../words'
 import { Curve } from './Curve'
+import { Leave } from '../pack/Packs'
 import { Freeze } from './Freeze'
 import { CutForm, JoinForm, WorkForm } from './CutForm'
 import { Slabs } from './Slabs'
@@ -407,7 +408,7 @@ function Labels({ packs, piece }: { packs: Schemas['PackView'][]; piece: Schemas
   const format = useFormat()
   const words = useVerdictWords()
   const record = useRecord()
-  const there = packs.filter((p) => !p.discarded)
+  const there = packs.filter((p) => !p.discarded && !p.left)
   const outdated = there.filter((p) => p.label_outdated)
   return (
     <section aria-label="Packs and labels" data-labels>
@@ -458,6 +459,12 @@ function Labels({ packs, piece }: { packs: Schemas['PackView'][]; piece: Schemas
               </p>
             )}
             {p.discarded && <p className="text-[0.9rem] font-semibold">Thrown away {format.date(p.discarded)}.</p>}
+            {p.left && (
+              <p className="text-[0.9rem] font-semibold">
+                {p.left.what === 'eaten' ? 'Eaten' : 'Given away'} {format.date(p.left.at)}
+                {p.left.to && `, ${p.left.to}`}.
+              </p>
+            )}
             <p className="figures text-[0.9rem]">
               {p.tag} · packed {p.packed_on}
               {p.slices != null && ` · ${p.slices} slices`}
@@ -490,13 +497,43 @@ function Labels({ packs, piece }: { packs: Schemas['PackView'][]; piece: Schemas
               <Link className="quiet" to="/trace/packs/$id" params={{ id: String(p.id) }}>
                 What is in it<span className="sr-only"> {p.tag}</span>
               </Link>
-              {!p.discarded && <MovePack pack={p} />}
-              {!p.discarded && <ThrowPackAway pack={p} piece={piece.id} />}
+              {!p.discarded && !p.left && <MovePack pack={p} />}
+              {!p.discarded && !p.left && <ThrowPackAway pack={p} piece={piece.id} />}
             </p>
+            {!p.discarded && !p.left && <Leave pack={p.id} tag={p.tag} />}
           </li>
         ))}
       </ul>
     </section>
+  )
+}
+
+/** A pack is thrown away, and why. */
+function ThrowPackAway({ pack, piece }: { pack: Schemas['PackView']; piece: number }) {
+  const record = useRecord()
+  const [open, setOpen] = useState(false)
+  const [reason, setReason] = useState('')
+  if (!open)
+    return (
+      <button type="button" className="quiet" onClick={() => setOpen(true)}>
+        Throw it away<span className="sr-only"> {pack.tag}</span>
+      </button>
+    )
+  return (
+    <form
+      className="grid w-full gap-2"
+      aria-label={`Throw away ${pack.tag}`}
+      onSubmit={(e) => {
+        e.preventDefault()
+        record.mutate({ acts: [{ act: 'discarded', piece, packs: [pack.id], reason }] })
+      }}
+    >
+      <TextField label="Why" value={reason} onChange={setReason} hint="Such as: the bag was blown." />
+      <button type="submit" className="press justify-self-start" disabled={record.isPending || reason.trim() === ''}>
+        Throw the pack away
+      </button>
+      <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
+    </form>
   )
 }
 
@@ -535,35 +572,6 @@ function MovePack({ pack }: { pack: Schemas['PackView'] }) {
       <WhenField value={when} onChange={setWhen} error={wrong('happened_at')} />
       <button type="submit" className="press justify-self-start" disabled={record.isPending || place.trim() === ''}>
         Write it down
-      </button>
-      <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
-    </form>
-  )
-}
-
-/** A pack is thrown away, and why. */
-function ThrowPackAway({ pack, piece }: { pack: Schemas['PackView']; piece: number }) {
-  const record = useRecord()
-  const [open, setOpen] = useState(false)
-  const [reason, setReason] = useState('')
-  if (!open)
-    return (
-      <button type="button" className="quiet" onClick={() => setOpen(true)}>
-        Throw it away<span className="sr-only"> {pack.tag}</span>
-      </button>
-    )
-  return (
-    <form
-      className="grid w-full gap-2"
-      aria-label={`Throw away ${pack.tag}`}
-      onSubmit={(e) => {
-        e.preventDefault()
-        record.mutate({ acts: [{ act: 'discarded', piece, packs: [pack.id], reason }] })
-      }}
-    >
-      <TextField label="Why" value={reason} onChange={setReason} hint="Such as: the bag was blown." />
-      <button type="submit" className="press justify-self-start" disabled={record.isPending || reason.trim() === ''}>
-        Throw the pack away
       </button>
       <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
     </form>

@@ -3,10 +3,11 @@ import { Link } from '@tanstack/react-router'
 import { CalendarDays, Plane, ScrollText, ShoppingBasket, Thermometer } from 'lucide-react'
 import type { ReactNode } from 'react'
 import type { Schemas } from '../../api/client'
+import { useRecord } from '../../api/entries'
 import { useSettings } from '../../api/settings'
 import { useMoreLabels, useToday } from '../../api/today'
 import { Fold, Page } from '../../kit/Page'
-import { Empty, Findings, More } from '../../kit/States'
+import { Empty, Findings, More, Refused } from '../../kit/States'
 import { PieceTag, PlainTag } from '../../kit/Tag'
 import { useVerdictWords } from '../../kit/Verdict'
 import { useFormat } from '../../units'
@@ -24,7 +25,12 @@ export function Today() {
   const empty = useSettings().data?.empty
   if (!isThere(today)) return <NotYet of={[today]} what="what is due" page="Today" />
   const day = today.data
-  const isQuiet = day.trips.length === 0 && day.labels.in_all === 0 && day.reads.length === 0 && day.whole.length === 0
+  const isQuiet =
+    day.trips.length === 0 &&
+    day.labels.in_all === 0 &&
+    day.recalls.length === 0 &&
+    day.reads.length === 0 &&
+    day.whole.length === 0
   return (
     <Page title="Today" side={<DayLine />}>
       {empty && (
@@ -43,6 +49,7 @@ export function Today() {
         <div className="grid content-start gap-5">
           <Alarms alarms={day.alarms} />
           <Labels labels={day.labels} />
+          <Recalls list={day.recalls} />
           <AtTheFire />
           {!empty && isQuiet && (
             <Empty title="Nothing needs hands today">
@@ -244,6 +251,43 @@ function Labels({ labels }: { labels: Schemas['LabelsOutdated'] }) {
         ))}
       </ul>
       <More left={labels.in_all - packs.length} rest={rest} />
+    </section>
+  )
+}
+
+/** Packs that left the house and that nobody may eat by now: who has them is told. */
+function Recalls({ list }: { list: Schemas['Recall'][] }) {
+  const record = useRecord()
+  const format = useFormat()
+  if (list.length === 0) return null
+  return (
+    <section aria-label="Somebody has to be told">
+      <h2 className="mb-1.5 text-stop">
+        Somebody has to be told <span className="figures font-normal">{list.length}</span>
+      </h2>
+      <ul className="table-top divide-y divide-line border-l-8 border-stop">
+        {list.map((r) => (
+          <li key={r.pack} className="grid gap-x-3 gap-y-1 p-2.5 sm:grid-cols-[8rem_1fr_auto] sm:items-center sm:px-4">
+            <PieceTag id={r.piece} tag={r.tag} />
+            <div className="min-w-0">
+              <p className="font-semibold">
+                {r.product}, {r.left === 'eaten' ? 'eaten' : 'given away'} {format.until(r.on)}
+                {r.to && `: ${r.to}`}
+              </p>
+              <p className="text-[0.95rem]">Nobody may eat it. {r.verdict.reasons[0]?.message}</p>
+            </div>
+            <button
+              type="button"
+              className="press press-main"
+              disabled={record.isPending}
+              onClick={() => record.mutate({ acts: [{ act: 'pack_told', packs: [r.pack] }] })}
+            >
+              Told<span className="sr-only"> about {r.tag}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      <Refused error={record.error} onKeep={record.keep} onReason={record.because} busy={record.isPending} />
     </section>
   )
 }
