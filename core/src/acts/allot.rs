@@ -38,7 +38,7 @@ pub(crate) fn allot(packs: &[Milligrams], pieces: &[Milligrams]) -> Vec<Vec<Shar
                 (None, Some(piece)) if left(&piece) > Milligrams::ZERO => {
                     let part = left(&piece);
                     give(piece, part, &mut taken);
-                    rest = rest - part;
+                    rest -= part;
                 }
                 (None, Some(piece)) => {
                     // More than all of them weigh: it is refused as such.

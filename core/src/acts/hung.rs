@@ -139,7 +139,7 @@ impl Draft for HungAsk {
                     .unwrap_or(Typed::unsaid(Fraction(planned))),
                 place,
                 hook: hook.map(|first| first + i as u32),
-                stop: stop.clone(),
+                stop,
                 reason: words(self.reason.as_deref()),
             };
             acts.push((lot.state.id, Act::Hung(act)));
