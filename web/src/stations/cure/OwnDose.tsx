@@ -203,6 +203,26 @@ export function OwnDose({ sheet, typed, onChange, wrong }: Props) {
               >
                 {row.out ? <Plus aria-hidden /> : <X aria-hidden />}
               </button>
+              {!row.out && (row.added || isJar(row.jar)) && (
+                <details className="col-span-full" open={isJar(row.jar) || undefined}>
+                  <summary className="quiet">Or by its jar, before and after</summary>
+                  <div className="grid gap-x-4 sm:grid-cols-2">
+                    <TextField
+                      label={`${row.name || 'Its'} jar before`}
+                      value={row.jar?.before ?? ''}
+                      onChange={(before) => put(row, { jar: { before, after: row.jar?.after ?? '' } })}
+                      error={isSaid(row) ? wrong(`${at}.jar.before`) : undefined}
+                    />
+                    <TextField
+                      label={`${row.name || 'Its'} jar after`}
+                      value={row.jar?.after ?? ''}
+                      onChange={(after) => put(row, { jar: { before: row.jar?.before ?? '', after } })}
+                      error={isSaid(row) ? wrong(`${at}.jar.after`) : undefined}
+                      hint="What is gone went in; the salt in it counts."
+                    />
+                  </div>
+                </details>
+              )}
               {!row.out && row.amount.trim() !== '' && (
                 <div className="col-span-full">
                   <Tick
