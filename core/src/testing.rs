@@ -12,7 +12,7 @@ use crate::piece::Piece;
 use crate::stock::{StockItem, StockKind};
 use crate::timetable::{Task, of_piece};
 use jiff::{SignedDuration, Timestamp};
-use serde_json::Value;
+use serde_json::{Value, json};
 use std::sync::{Arc, LazyLock};
 
 static SHIPPED: LazyLock<Arc<Catalogue>> = LazyLock::new(Catalogue::shipped);
@@ -79,6 +79,20 @@ impl Season {
                 panic!("{ask}: {why}");
             }
         }
+    }
+
+    /// A collar for a cased whole muscle comes in, is cured for four weeks and weighed out.
+    #[track_caller]
+    pub fn cures_a_collar(&mut self, out: &str) {
+        self.did(&[
+            json!({"act": "received", "name": "half hog", "species": "pig", "origin": "bought", "known": "carcass", "reading": "42 kg"}),
+            json!({"act": "hold_answered", "lot": 1, "kind": "freezing", "answer": "clear", "note": "test 8"}),
+            json!({"act": "piece_weighed", "lot": 1, "cut": "neck_muscle", "reading": "1.6 kg", "thickness": "75 mm"}),
+            json!({"act": "assigned", "piece": 1, "build": "muscle-cased"}),
+            json!({"act": "dosed", "pieces": [1]}),
+        ]);
+        self.wait_h(24 * 28);
+        self.did(&[json!({"act": "out_of_cure", "piece": 1, "reading": out})]);
     }
 
     /// So many hours go by.

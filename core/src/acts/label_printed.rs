@@ -50,11 +50,7 @@ impl Review for LabelPrinted {
     }
 
     fn detail(&self, render: &RenderContext<'_>) -> String {
-        let tag = |l: &PrintedLabel| {
-            let pack = render.lot.state.packs.get(&l.pack);
-            let tag = pack.map_or_else(|| l.pack.0.to_string(), |p| p.tag.clone());
-            format!("{tag}: {}", l.says.word.label())
-        };
+        let tag = |l: &PrintedLabel| format!("{}: {}", render.pack(l.pack), l.says.word.label());
         self.labels.iter().map(tag).collect::<Vec<_>>().join(", ")
     }
 

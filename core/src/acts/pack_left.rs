@@ -63,15 +63,6 @@ impl Draft for PackToldAsk {
     }
 }
 
-/// The tags of packs.
-fn tags(packs: &[PackId], render: &RenderContext<'_>) -> String {
-    let tag = |id: &PackId| {
-        let pack = render.lot.state.packs.get(id);
-        pack.map_or_else(|| id.0.to_string(), |p| p.tag.clone())
-    };
-    packs.iter().map(tag).collect::<Vec<_>>().join(", ")
-}
-
 impl Review for PackLeft {
     fn warnings(&self, validator: &Validator<'_>) -> Vec<Finding> {
         let Some(piece) = validator.piece(self.piece) else {
@@ -100,7 +91,7 @@ impl Review for PackLeft {
 
     fn detail(&self, render: &RenderContext<'_>) -> String {
         let to = self.to.as_ref().map(|to| format!(" ({to})"));
-        format!("{}{}", tags(&self.packs, render), to.unwrap_or_default())
+        format!("{}{}", render.packs(&self.packs), to.unwrap_or_default())
     }
 
     fn ask_again(&self, _: LotId, _: &RenderContext<'_>) -> Option<Ask> {
@@ -129,7 +120,7 @@ impl Review for PackTold {
     }
 
     fn detail(&self, render: &RenderContext<'_>) -> String {
-        tags(&self.packs, render)
+        render.packs(&self.packs)
     }
 
     fn ask_again(&self, _: LotId, _: &RenderContext<'_>) -> Option<Ask> {

@@ -85,12 +85,7 @@ impl Review for PackMoved {
     }
 
     fn detail(&self, render: &RenderContext<'_>) -> String {
-        let tags = self.packs.iter().map(|id| {
-            let pack = render.lot.state.packs.get(id);
-            pack.map_or_else(|| id.0.to_string(), |p| p.tag.clone())
-        });
-        let tags: Vec<_> = tags.collect();
-        format!("{} to: {}", tags.join(", "), self.place)
+        format!("{} to: {}", render.packs(&self.packs), self.place)
     }
 
     fn ask_again(&self, _: LotId, _: &RenderContext<'_>) -> Option<Ask> {

@@ -4,7 +4,7 @@ use crate::catalogue::Catalogue;
 use crate::form::{Field, FieldOption};
 use crate::house::House;
 use crate::household::Moment;
-use crate::ids::PieceId;
+use crate::ids::{PackId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::book::LotBook;
 use crate::ledger::facts::Act;
@@ -52,6 +52,20 @@ impl<'a> RenderContext<'a> {
     pub fn tag(&self, piece: PieceId) -> String {
         let found = self.lot.state.pieces.get(&piece);
         found.map_or_else(|| format!("piece {}", piece.0), |p| p.tag.clone())
+    }
+
+    /// A pack's tag.
+    #[must_use]
+    pub fn pack(&self, pack: PackId) -> String {
+        let found = self.lot.state.packs.get(&pack);
+        found.map_or_else(|| pack.0.to_string(), |p| p.tag.clone())
+    }
+
+    /// The tags of packs.
+    #[must_use]
+    pub fn packs(&self, packs: &[PackId]) -> String {
+        let tags: Vec<_> = packs.iter().map(|id| self.pack(*id)).collect();
+        tags.join(", ")
     }
 
     /// A place by its name.

@@ -1,7 +1,7 @@
 //! What acts share when they work out what they move: refusals in words, and remainders with names.
 
-use super::state::{Piece, Stage, State};
-use super::{Account, Loss, PieceId, Posting, word};
+use super::state::{Pack, Piece, Stage, State};
+use super::{Account, Loss, PackId, PieceId, Posting, word};
 use crate::animal;
 use crate::animal::byproduct::Byproduct;
 use crate::catalogue::steps::Step;
@@ -276,6 +276,23 @@ pub(crate) fn gone() -> Vec<FieldError> {
         "lot",
         "What this came from was not received by then, or that was undone. Look at the date and time.",
     )]
+}
+
+/// Every one of these packs is there, and nothing stands against what is done with it.
+pub(crate) fn packs_allow<'a>(
+    state: &State,
+    packs: impl IntoIterator<Item = &'a PackId>,
+    against: impl Fn(&Pack) -> Option<String>,
+) -> Posted {
+    for id in packs {
+        let Some(pack) = state.packs.get(id) else {
+            return err("packs", "There is no such pack any more.".into());
+        };
+        if let Some(why) = against(pack) {
+            return err("packs", why);
+        }
+    }
+    Ok(Vec::new())
 }
 
 pub(crate) fn err(field: &str, message: String) -> Posted {

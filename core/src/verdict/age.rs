@@ -92,6 +92,11 @@ fn is_lifted(piece: &Piece, age: Age) -> bool {
     })
 }
 
+/// The age of what waited past all measure, where no reason was typed for it.
+fn lost(piece: &Piece, age: Option<Age>) -> Option<Age> {
+    age.filter(|age| age.is_lost() && !is_lifted(piece, *age))
+}
+
 /// How long it lay in the freezer between two moments.
 fn frozen(piece: &Piece, from: Timestamp, until: Timestamp) -> SignedDuration {
     piece.frosts.iter().map(|f| f.lasted(from, until)).sum()
@@ -187,10 +192,9 @@ impl Judge<'_> {
     /// Why nobody eats a piece that waited past all measure: as it was when it left its cure, when it was heated and when it was
     /// packed.
     pub(super) fn lay_too_long(&self, state: &State, piece: &Piece) -> Option<Reason> {
-        let lost = |age: Option<Age>| age.filter(|age| age.is_lost() && !is_lifted(piece, *age));
         let in_cure = piece
             .out_of_cure
-            .and_then(|out| lost(self.late_in_cure(piece, out)));
+            .and_then(|out| lost(piece, self.late_in_cure(piece, out)));
         let packs = piece.packs.iter().filter_map(|id| state.packs.get(id));
         let packed = packs.map(|p| p.at).min();
         let ends = piece.heats.iter().map(|h| h.at).chain(packed);
@@ -198,7 +202,7 @@ impl Judge<'_> {
             // As it stood just before it was heated, or packed.
             let before = |at: Timestamp| at.checked_sub(SignedDuration::from_secs(1)).ok();
             ends.filter_map(before)
-                .find_map(|at| lost(waiting(piece, at)))
+                .find_map(|at| lost(piece, waiting(piece, at)))
         };
         in_cure.or_else(waited).map(too_old)
     }
@@ -206,16 +210,17 @@ impl Judge<'_> {
     /// What may be said of a piece at a moment: as its facts say, unless it waits past all measure.
     #[must_use]
     pub fn at(&self, verdict: Assessment, piece: &Piece, now: Timestamp) -> Assessment {
-        let age = self.age(piece, now);
-        let lost = age.filter(|age| age.is_lost() && !is_lifted(piece, *age));
-        match lost {
-            Some(age) if verdict.word != Verdict::DoNotEat => Assessment {
+        if verdict.word == Verdict::DoNotEat {
+            return verdict;
+        }
+        match lost(piece, self.age(piece, now)) {
+            Some(age) => Assessment {
                 word: Verdict::DoNotEat,
                 how: None,
                 reasons: vec![too_old(age)],
                 ..verdict
             },
-            Some(_) | None => verdict,
+            None => verdict,
         }
     }
 }

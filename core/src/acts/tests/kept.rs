@@ -331,16 +331,8 @@ fn a_net_and_string_come_off_the_pantry_with_the_casing() {
         ],
     }
     .into();
+    season.cures_a_collar("1.57 kg");
     season.did(&[
-        json!({"act": "received", "name": "half hog", "species": "pig", "origin": "bought", "known": "carcass", "reading": "42 kg"}),
-        json!({"act": "hold_answered", "lot": 1, "kind": "freezing", "answer": "clear", "note": "test 8"}),
-        json!({"act": "piece_weighed", "lot": 1, "cut": "neck_muscle", "reading": "1.6 kg", "thickness": "75 mm"}),
-        json!({"act": "assigned", "piece": 1, "build": "muscle-cased"}),
-        json!({"act": "dosed", "pieces": [1]}),
-    ]);
-    season.wait_h(24 * 28);
-    season.did(&[
-        json!({"act": "out_of_cure", "piece": 1, "reading": "1.57 kg"}),
         json!({"act": "cased", "piece": 1, "casing": "beef bung", "taken": "0.9 m", "back": "0.2 m",
             "also": [{"name": "Collar net", "taken": "70 cm"}, {"name": "string", "taken": "3 m"}, {"name": "", "taken": ""}]}),
     ]);

@@ -160,16 +160,8 @@ fn what_is_left_is_closed_with_a_word_and_is_neither_lost_nor_a_pack() {
 #[test]
 fn packs_that_weigh_more_than_an_unstripped_piece_say_that_it_is_stripped_first() {
     let mut season = Season::empty();
+    season.cures_a_collar("1560 g");
     season.did(&[
-        json!({"act": "received", "name": "half hog", "species": "pig", "origin": "bought", "known": "carcass", "reading": "40 kg"}),
-        json!({"act": "hold_answered", "lot": 1, "kind": "freezing", "answer": "clear", "note": "test 51"}),
-        json!({"act": "piece_weighed", "lot": 1, "cut": "neck_muscle", "reading": "1.6 kg", "thickness": "75 mm"}),
-        json!({"act": "assigned", "piece": 1, "build": "muscle-cased"}),
-        json!({"act": "dosed", "pieces": [1]}),
-    ]);
-    season.wait_h(24 * 28);
-    season.did(&[
-        json!({"act": "out_of_cure", "piece": 1, "reading": "1560 g"}),
         json!({"act": "hung", "piece": 1, "reading": "1640 g", "parts": [{"name": "casing", "reading": "60 g"}, {"name": "net", "reading": "20 g"}]}),
     ]);
     season.wait_h(24 * 60);

@@ -4,7 +4,7 @@ use crate::catalogue::SnapshotKey;
 use crate::ids::{PackId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::facts::{Fact, Family};
-use crate::ledger::post::{Posted, err};
+use crate::ledger::post::{Posted, packs_allow};
 use crate::ledger::state::State;
 use crate::piece::printed::Printed;
 use crate::units::Units;
@@ -43,16 +43,10 @@ impl Fact for LabelPrinted {
     }
 
     fn post(&self, state: &State, _: Units) -> Posted {
-        for label in &self.labels {
-            match state.packs.get(&label.pack) {
-                Some(pack) if pack.discarded.is_none() => {}
-                Some(pack) => {
-                    return err("packs", format!("{} was thrown away.", pack.tag));
-                }
-                None => return err("packs", "There is no such pack any more.".into()),
-            }
-        }
-        Ok(Vec::new())
+        packs_allow(state, self.labels.iter().map(|l| &l.pack), |pack| {
+            let gone = pack.discarded.is_some();
+            gone.then(|| format!("{} was thrown away.", pack.tag))
+        })
     }
 
     fn conclude(&self, state: &mut State, entry: &Entry) {

@@ -4,7 +4,7 @@ use crate::catalogue::SnapshotKey;
 use crate::ids::{PackId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::facts::{Fact, Family};
-use crate::ledger::post::{Posted, err};
+use crate::ledger::post::{Posted, packs_allow};
 use crate::ledger::state::State;
 use crate::piece::{LeftFor, PackLeave};
 use crate::units::Units;
@@ -34,23 +34,13 @@ impl Fact for PackLeft {
     }
 
     fn post(&self, state: &State, _: Units) -> Posted {
-        for id in &self.packs {
-            match state.packs.get(id) {
-                Some(pack) if pack.discarded.is_some() => {
-                    return err("packs", format!("{} was thrown away.", pack.tag));
-                }
-                Some(pack) => {
-                    if let Some(gone) = &pack.left {
-                        return err(
-                            "packs",
-                            format!("{} was {} already.", pack.tag, gone.what.label()),
-                        );
-                    }
-                }
-                None => return err("packs", "There is no such pack any more.".into()),
+        packs_allow(state, &self.packs, |pack| {
+            if pack.discarded.is_some() {
+                return Some(format!("{} was thrown away.", pack.tag));
             }
-        }
-        Ok(Vec::new())
+            let gone = pack.left.as_ref()?;
+            Some(format!("{} was {} already.", pack.tag, gone.what.label()))
+        })
     }
 
     fn conclude(&self, state: &mut State, entry: &Entry) {
@@ -94,16 +84,10 @@ impl Fact for PackTold {
     }
 
     fn post(&self, state: &State, _: Units) -> Posted {
-        for id in &self.packs {
-            match state.packs.get(id) {
-                Some(pack) if pack.left.is_some() => {}
-                Some(pack) => {
-                    return err("packs", format!("{} is still in the house.", pack.tag));
-                }
-                None => return err("packs", "There is no such pack any more.".into()),
-            }
-        }
-        Ok(Vec::new())
+        packs_allow(state, &self.packs, |pack| {
+            let there = pack.left.is_none();
+            there.then(|| format!("{} is still in the house.", pack.tag))
+        })
     }
 
     fn conclude(&self, state: &mut State, entry: &Entry) {

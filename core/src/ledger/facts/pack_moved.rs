@@ -4,7 +4,7 @@ use crate::catalogue::SnapshotKey;
 use crate::ids::{PackId, PieceId};
 use crate::ledger::Entry;
 use crate::ledger::facts::{Fact, Family};
-use crate::ledger::post::{Posted, err};
+use crate::ledger::post::{Posted, packs_allow};
 use crate::ledger::state::State;
 use crate::piece::PackMove;
 use crate::place::PlaceId;
@@ -38,17 +38,16 @@ impl Fact for PackMoved {
     }
 
     fn post(&self, state: &State, _: Units) -> Posted {
-        for id in &self.packs {
-            match state.packs.get(id) {
-                Some(pack) if pack.is_in_house() => {}
-                Some(pack) if pack.left.is_some() => {
-                    return err("packs", format!("{} left the house.", pack.tag));
-                }
-                Some(pack) => return err("packs", format!("{} was thrown away.", pack.tag)),
-                None => return err("packs", "There is no such pack any more.".into()),
+        packs_allow(state, &self.packs, |pack| {
+            if pack.is_in_house() {
+                return None;
             }
-        }
-        Ok(Vec::new())
+            Some(if pack.left.is_some() {
+                format!("{} left the house.", pack.tag)
+            } else {
+                format!("{} was thrown away.", pack.tag)
+            })
+        })
     }
 
     fn conclude(&self, state: &mut State, entry: &Entry) {
